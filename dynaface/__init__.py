@@ -1,0 +1,1 @@
+"""Dynaface: from a facial performance to a talking character."""

@@ -1,0 +1,1 @@
+"""Skeletons, matching them, and putting body, neck and head together."""

@@ -1,0 +1,156 @@
+"""The join: face, head and body on one skeleton, at the take's frames."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from dynaface.core import checks
+from dynaface.core.body.match import match_joints
+from dynaface.core.body.neck import head_chain, with_head
+from dynaface.core.body.retarget import retarget, to_local
+from dynaface.core.body.rotations import Array, continuous, head_rotation, multiply
+from dynaface.core.body.skeleton import Motion, Skeleton
+from dynaface.core.cast.character import Character
+from dynaface.core.cast.sheet import CastMotion, CastSheet, apply_sheet
+from dynaface.core.curves.channels import Channels, Floats
+from dynaface.core.errors import InputError
+from dynaface.core.shapes.standard import HEAD_ANGLES
+
+
+@dataclass(frozen=True)
+class JoinSettings:
+    """matches: target joint -> source joint by hand ("" leaves the joint alone); nudge: frames of the take by which
+    the body is moved later; head_weight: 0 the body's own head .. 1 the face take's; travel: whether the root moves.
+    """
+
+    matches: Mapping[str, str] = field(default_factory=dict)
+    nudge: float = 0.0
+    head_weight: float = 1.0
+    travel: bool = True
+
+
+def parse_join(data: Mapping[str, Any]) -> JoinSettings:
+    """Settings from plain data; raises InputError."""
+    for key in data:
+        checks.one_of("join field", key, ("matches", "nudge", "headWeight", "travel"))
+    matches = data.get("matches", {})
+    if not isinstance(matches, Mapping) or not all(isinstance(v, str) for v in matches.values()):
+        raise InputError("matches must be a table of joint names by joint name")
+    travel = data.get("travel", True)
+    if not isinstance(travel, bool):
+        raise InputError(f"travel is {travel!r}; it must be true or false")
+    return JoinSettings(
+        dict(matches),
+        checks.within("nudge", data.get("nudge", 0.0), -100_000, 100_000),
+        checks.within("headWeight", data.get("headWeight", 1.0), 0, 1),
+        travel,
+    )
+
+
+@dataclass(frozen=True)
+class Performance:
+    """Everything that moves a character, at the take's frames and rate.
+
+    cast: weights of targets; joints: names of the joints that move; local: (frames, joints, 4) float32 local
+    rotations; root: (frames, 3) float32 metres by which `root_joint` moves from its rest ("" where it stays).
+    """
+
+    channels: Channels
+    cast: CastMotion
+    joints: tuple[str, ...]
+    local: Floats
+    root: Floats
+    root_joint: str
+
+
+def joint_matches(body: Skeleton, target: Skeleton, settings: JoinSettings) -> dict[str, str]:
+    """Target joint -> source joint: by names, then by hand."""
+    matches = match_joints(body.names, target.names)
+    for ours, theirs in settings.matches.items():
+        target.index(ours)
+        if theirs:
+            body.index(theirs)
+            matches[ours] = theirs
+        else:
+            matches.pop(ours, None)
+    return matches
+
+
+def body_offset(channels: Channels, body: Motion) -> float | None:
+    """Seconds into the body take at which the face take begins, by timecode; None where one has none."""
+    if channels.timecode is None or body.timecode is None:
+        return None
+    offset = channels.timecode.seconds - body.timecode.seconds
+    if offset < -43200:
+        offset += 86400  # the body's count began before midnight
+    return offset
+
+
+def head_of(channels: Channels, strength: Floats) -> tuple[Array, Array]:
+    """The face take's head rotation (frames, 4) and whether it is known (frames,) as 0 or 1."""
+    angles = [channels.column(n) * s for n, s in zip(HEAD_ANGLES, strength, strict=True)]
+    known = np.all([np.isfinite(a) for a in angles], axis=0) & any(n in channels.names for n in HEAD_ANGLES)
+    return head_rotation(*(np.nan_to_num(a).astype(np.float64) for a in angles)), known.astype(np.float64)
+
+
+def perform(
+    channels: Channels,
+    character: Character,
+    sheet: CastSheet,
+    body: Motion | None = None,
+    settings: JoinSettings | None = None,
+) -> Performance:
+    """The take on the character. Without a body the character stands, and its head moves as the face take says."""
+    cast = apply_sheet(channels, character, sheet)
+    target = character.skeleton
+    frames = channels.frames
+    nothing = Performance(
+        channels, cast, (), np.zeros((frames, 0, 4), np.float32), np.zeros((frames, 3), np.float32), ""
+    )
+    if target is None or frames == 0:
+        return nothing
+    settings = settings or JoinSettings()
+    chain = head_chain(target)
+    strength = np.full(3, sheet.region_strength.get("head", 1.0), np.float32)
+    head, known = head_of(channels, strength)
+    turns = np.broadcast_to([0.0, 0.0, 0.0, 1.0], (frames, len(target.names), 4)).copy()
+    root = np.zeros((frames, 3))
+    moving = {target.names[j] for j in chain}
+    root_joint = ""
+    weight = known  # without a body the neck is the face take's alone
+    if body is not None:
+        matches = joint_matches(body.skeleton, target, settings)
+        offset = body_offset(channels, body) or 0.0
+        times = np.arange(frames) / float(channels.rate) + offset - settings.nudge / float(channels.rate)
+        turns, root = retarget(body.skeleton, *body.at(times), target, matches)
+        if not settings.travel:
+            root = root * np.array([0.0, 1.0, 0.0])
+        weight = known * settings.head_weight
+        moving |= set(matches)
+        root_joint = next(
+            (t for t, s in matches.items() if body.skeleton.parents[body.skeleton.names.index(s)] < 0), ""
+        )
+    turns = with_head(target, turns, chain, head, weight)
+    local = to_local(target, turns)
+    for joint, turn in cast.eyes.items():
+        index = target.index(joint)
+        # The eye turns in the head's frame, so its turn is carried into the joint's own.
+        local[:, index] = _in_joint_frame(target, index, turn, local[:, index])
+        moving.add(joint)
+    order = [i for i, n in enumerate(target.names) if n in moving]
+    return Performance(
+        channels,
+        cast,
+        tuple(target.names[i] for i in order),
+        continuous(local[:, order]).astype(np.float32),
+        root.astype(np.float32),
+        root_joint,
+    )
+
+
+def _in_joint_frame(skeleton: Skeleton, joint: int, turn: Array, local: Array) -> Array:
+    rest, _ = skeleton.global_rest()
+    own = rest[joint] * np.array([-1, -1, -1, 1.0])
+    return multiply(local, multiply(multiply(own, turn), rest[joint]))

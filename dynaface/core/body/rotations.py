@@ -1,0 +1,101 @@
+"""Unit quaternions as arrays (..., 4) in the order x, y, z, w (as in glTF). Products act right to left."""
+
+import numpy as np
+from numpy.typing import NDArray
+
+Array = NDArray[np.float64]
+IDENTITY = np.array([0.0, 0.0, 0.0, 1.0])
+
+
+def multiply(a: Array, b: Array) -> Array:
+    """The rotation b followed by a; shapes broadcast."""
+    ax, ay, az, aw = np.moveaxis(a, -1, 0)
+    bx, by, bz, bw = np.moveaxis(b, -1, 0)
+    return np.stack(
+        [
+            aw * bx + ax * bw + ay * bz - az * by,
+            aw * by - ax * bz + ay * bw + az * bx,
+            aw * bz + ax * by - ay * bx + az * bw,
+            aw * bw - ax * bx - ay * by - az * bz,
+        ],
+        axis=-1,
+    )
+
+
+def inverse(q: Array) -> Array:
+    """The opposite rotation."""
+    return q * np.array([-1.0, -1.0, -1.0, 1.0])
+
+
+def normalised(q: Array) -> Array:
+    """Scaled to unit length; a zero quaternion becomes no rotation."""
+    length = np.linalg.norm(q, axis=-1, keepdims=True)
+    return np.where(length > 1e-12, q / np.maximum(length, 1e-12), IDENTITY)
+
+
+def about(axis: str, degrees: Array | float) -> Array:
+    """A turn about x, y or z by degrees (...,) -> (..., 4)."""
+    half = np.radians(np.asarray(degrees, np.float64)) / 2
+    q = np.zeros((*half.shape, 4))
+    q[..., "xyz".index(axis.lower())] = np.sin(half)
+    q[..., 3] = np.cos(half)
+    return q
+
+
+def rotate(q: Array, vector: Array) -> Array:
+    """Vectors (..., 3) turned by q (..., 4)."""
+    imaginary, w = q[..., :3], q[..., 3:]
+    twice = 2.0 * np.cross(imaginary, vector)
+    return vector + w * twice + np.cross(imaginary, twice)
+
+
+def between(a: Array, b: Array) -> Array:
+    """The shortest rotation that takes direction a (3,) to direction b (3,)."""
+    a, b = a / np.linalg.norm(a), b / np.linalg.norm(b)
+    dot = float(a @ b)
+    if dot < -1 + 1e-9:
+        other = np.array([1.0, 0, 0]) if abs(a[0]) < 0.9 else np.array([0, 1.0, 0])
+        axis = np.cross(a, other)
+        return np.append(axis / np.linalg.norm(axis), 0.0)
+    return normalised(np.append(np.cross(a, b), 1.0 + dot))
+
+
+def slerp(a: Array, b: Array, weight: Array | float) -> Array:
+    """From a (weight 0) to b (weight 1) the short way; shapes broadcast, weight without the last axis."""
+    w = np.asarray(weight, np.float64)[..., None]
+    dot = np.sum(a * b, axis=-1, keepdims=True)
+    b = np.where(dot < 0, -b, b)
+    angle = np.arccos(np.clip(np.abs(dot), 0, 1))
+    sine = np.sin(angle)
+    near = sine < 1e-6
+    safe = np.where(near, 1.0, sine)
+    from_a = np.where(near, 1 - w, np.sin((1 - w) * angle) / safe)
+    from_b = np.where(near, w, np.sin(w * angle) / safe)
+    return normalised(from_a * a + from_b * b)
+
+
+def continuous(q: Array) -> Array:
+    """(frames, ..., 4) with signs chosen so that neighbours in time lie on the same side."""
+    if len(q) < 2:
+        return q
+    flip = np.sum(q[1:] * q[:-1], axis=-1) < 0
+    signs = np.where(np.cumsum(flip, axis=0) % 2 == 1, -1.0, 1.0)
+    return np.concatenate([q[:1], q[1:] * signs[..., None]])
+
+
+def head_rotation(turn: Array, nod: Array, tilt: Array) -> Array:
+    """Head angles in degrees (frames,) -> (frames, 4) for a face that looks along +z with +y up.
+
+    Turn is positive to the performer's left (+x), nod positive up, tilt positive toward the left shoulder.
+    """
+    return multiply(multiply(about("y", turn), about("x", -np.asarray(nod))), about("z", -np.asarray(tilt)))
+
+
+def head_angles(q: Array) -> tuple[Array, Array, Array]:
+    """(turn, nod, tilt) in degrees of head rotations (..., 4): the inverse of head_rotation, nod within +-90."""
+    x, y, z, w = np.moveaxis(q, -1, 0)
+    forward = rotate(q, np.broadcast_to([0.0, 0.0, 1.0], (*q.shape[:-1], 3)))
+    turn = np.degrees(np.arctan2(forward[..., 0], forward[..., 2]))
+    nod = np.degrees(np.arcsin(np.clip(forward[..., 1], -1, 1)))
+    rest = multiply(inverse(multiply(about("y", turn), about("x", -nod))), np.stack([x, y, z, w], axis=-1))
+    return turn, nod, -np.degrees(2 * np.arctan2(rest[..., 2], rest[..., 3]))

@@ -1,0 +1,99 @@
+"""A skeleton and a motion of it."""
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+import numpy as np
+
+from dynaface.core import checks
+from dynaface.core.body.rotations import Array, multiply, normalised, rotate, slerp
+from dynaface.core.clock.timecode import Timecode
+from dynaface.core.errors import InputError
+
+
+@dataclass(frozen=True)
+class Skeleton:
+    """names: joints, parents before children; parents: index or -1; offsets: (joints, 3) metres from the parent at
+    rest; rest: (joints, 4) local rotations at rest.
+    """
+
+    names: tuple[str, ...]
+    parents: tuple[int, ...]
+    offsets: Array
+    rest: Array
+
+    def __post_init__(self) -> None:
+        checks.shaped("offsets", self.offsets, len(self.names), 3)
+        checks.shaped("rest", self.rest, len(self.names), 4)
+        if any(p >= i for i, p in enumerate(self.parents)):
+            raise InputError("a joint of the skeleton stands before its parent")
+
+    def index(self, name: str) -> int:
+        """Raises InputError for a joint that is not there."""
+        if name not in self.names:
+            raise InputError(f"the skeleton has no joint {name!r}")
+        return self.names.index(name)
+
+    def global_rest(self) -> tuple[Array, Array]:
+        """(joints, 4) rotations and (joints, 3) positions at rest."""
+        rotations, positions = self.pose(self.rest[None], np.zeros((1, 3)))
+        return rotations[0], positions[0]
+
+    def pose(self, local: Array, root: Array) -> tuple[Array, Array]:
+        """Global rotations (frames, joints, 4) and positions (frames, joints, 3).
+
+        local: (frames, joints, 4); root: (frames, 3) moves the joints that have no parent, on top of their offset.
+        """
+        rotations = np.empty_like(local)
+        positions = np.empty((*local.shape[:2], 3))
+        for joint, parent in enumerate(self.parents):
+            if parent < 0:
+                rotations[:, joint] = local[:, joint]
+                positions[:, joint] = self.offsets[joint] + root
+            else:
+                rotations[:, joint] = multiply(rotations[:, parent], local[:, joint])
+                positions[:, joint] = positions[:, parent] + rotate(rotations[:, parent], self.offsets[joint])
+        return rotations, positions
+
+    def chain(self, top: str, bottom: str) -> list[int]:
+        """Joints from `top` down to `bottom`, both included; [] when bottom is not below top."""
+        found = [self.index(bottom)]
+        while found[-1] >= 0 and self.names[found[-1]] != top:
+            found.append(self.parents[found[-1]])
+        return found[::-1] if found[-1] >= 0 else []
+
+
+@dataclass(frozen=True)
+class Motion:
+    """A skeleton in motion: local (frames, joints, 4), root (frames, 3) metres, rate; timecode of frame 0."""
+
+    skeleton: Skeleton
+    local: Array
+    root: Array
+    rate: Fraction
+    timecode: Timecode | None = None
+
+    @property
+    def frames(self) -> int:
+        """Number of frames."""
+        return len(self.local)
+
+    @property
+    def seconds(self) -> float:
+        """Length in seconds."""
+        return self.frames / float(self.rate)
+
+    def at(self, seconds: Array) -> tuple[Array, Array]:
+        """Local rotations and root at times (frames,) from frame 0; held beyond either end."""
+        exact = np.clip(seconds * float(self.rate), 0, self.frames - 1)
+        low = np.floor(exact).astype(int)
+        high = np.minimum(low + 1, self.frames - 1)
+        part = exact - low
+        local = slerp(self.local[low], self.local[high], part[:, None])
+        return local, self.root[low] * (1 - part[:, None]) + self.root[high] * part[:, None]
+
+
+def at_rest(skeleton: Skeleton, frames: int) -> tuple[Array, Array]:
+    """Local rotations and root of a skeleton that stands still."""
+    local = np.broadcast_to(skeleton.rest, (frames, *skeleton.rest.shape)).copy()
+    return normalised(local), np.zeros((frames, 3))

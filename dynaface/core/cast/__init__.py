@@ -1,0 +1,1 @@
+"""Casting channels onto a character: matching names, cast sheets, eye joints."""

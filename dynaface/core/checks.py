@@ -1,0 +1,43 @@
+"""Named argument checks. Each message gives the argument, the value and what is allowed."""
+
+from collections.abc import Collection
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from dynaface.core.errors import InputError
+
+
+def shaped(name: str, array: NDArray[Any], *sizes: int | None) -> NDArray[Any]:
+    """The array, if its shape is `sizes` (None: any size)."""
+    if array.ndim != len(sizes) or any(s is not None and s != a for s, a in zip(sizes, array.shape, strict=True)):
+        wanted = ", ".join("any" if s is None else str(s) for s in sizes)
+        raise InputError(f"{name} has shape {array.shape}; it must be ({wanted})")
+    return array
+
+
+def finite(name: str, array: NDArray[Any]) -> NDArray[Any]:
+    """The array, if all its values are finite."""
+    if not np.isfinite(array).all():
+        at = np.argwhere(~np.isfinite(np.atleast_1d(array)))[0]
+        raise InputError(f"{name} has a value that is not finite", where=f"index {tuple(int(i) for i in at)}")
+    return array
+
+
+def within(name: str, value: float, low: float, high: float) -> float:
+    """The value as a float, if it is in low..high."""
+    try:
+        number = float(value)
+    except (TypeError, ValueError):
+        raise InputError(f"{name} is {value!r}; it must be a number") from None
+    if not low <= number <= high:
+        raise InputError(f"{name} is {number:g}; it must be in {low:g}..{high:g}")
+    return number
+
+
+def one_of(name: str, value: Any, allowed: Collection[Any]) -> Any:
+    """The value, if it is among those allowed."""
+    if value not in allowed:
+        raise InputError(f"{name} is {value!r}; it must be one of {', '.join(map(str, allowed))}")
+    return value

@@ -1,0 +1,1 @@
+"""Frame rates, and frames <-> seconds <-> timecode, in one place; sync by sound."""

@@ -1,0 +1,50 @@
+"""Frame rates as fractions."""
+
+from fractions import Fraction
+
+import numpy as np
+from numpy.typing import NDArray
+
+from dynaface.core.errors import InputError
+
+STANDARD_RATES: tuple[Fraction, ...] = tuple(
+    Fraction(n, d)
+    for n, d in (
+        (15, 1), (24000, 1001), (24, 1), (25, 1), (30000, 1001), (30, 1), (48, 1), (50, 1), (60000, 1001), (60, 1),
+        (90, 1), (100, 1), (120, 1), (240, 1),
+    )
+)  # fmt: skip
+
+
+def parse_rate(text: str | float | Fraction) -> Fraction:
+    """A rate in frames per second from "60", "29.97", "30000/1001" or a number; 1..1000."""
+    try:
+        rate = Fraction(text) if not isinstance(text, float) else Fraction(text).limit_denominator(100000)
+    except (ValueError, ZeroDivisionError, OverflowError):
+        raise InputError(f"the frame rate is {text!r}; write it as 60, 29.97 or 30000/1001") from None
+    for standard in STANDARD_RATES:
+        if abs(float(standard) - float(rate)) < 0.006 and standard.denominator != 1:
+            rate = standard
+    if not 1 <= rate <= 1000:
+        raise InputError(f"the frame rate is {float(rate):g}; it must be in 1..1000 frames per second")
+    return rate
+
+
+def format_rate(rate: Fraction) -> str:
+    """ "60" or "30000/1001"."""
+    return str(rate.numerator) if rate.denominator == 1 else f"{rate.numerator}/{rate.denominator}"
+
+
+def nominal_rate(times: NDArray[np.float64]) -> Fraction:
+    """The standard rate nearest to the median step of the time stamps (seconds, at least two distinct)."""
+    steps = np.diff(np.unique(times))
+    if steps.size == 0:
+        raise InputError("there are fewer than two different time stamps, so there is no frame rate")
+    measured = 1.0 / float(np.median(steps))
+    # Integer rates win over their 1000/1001 neighbours unless the mean step clearly says otherwise.
+    long_run = steps[steps < 1.5 * np.median(steps)]
+    mean = 1.0 / float(long_run.mean())
+    best = min(STANDARD_RATES, key=lambda r: abs(np.log(float(r) / mean)) + (1e-4 if r.denominator != 1 else 0))
+    if abs(float(best) / measured - 1) > 0.2 and abs(float(best) / mean - 1) > 0.2:
+        return Fraction(round(measured * 100), 100)
+    return best

@@ -1,0 +1,71 @@
+"""Describes a parameter once, for the API, the form in the drawer and the documentation."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from dynaface.core import checks
+from dynaface.core.errors import InputError
+from dynaface.core.shapes.regions import REGIONS
+from dynaface.core.shapes.standard import CHANNELS
+
+TABLES = ("per_region", "per_channel")
+Kind = Literal["number", "choice", "per_region", "per_channel"]
+
+
+@dataclass(frozen=True)
+class Parameter:
+    """One parameter of a step.
+
+    kind: "number" (float in low..high), "choice" (one of `options`), "per_region" (region -> number; absent regions
+    are filled in with `default`) or "per_channel" (channel -> number; absent channels mean `default`).
+    """
+
+    name: str
+    label: str
+    kind: Kind
+    default: Any
+    unit: str = ""
+    low: float = 0.0
+    high: float = 1.0
+    step: float = 0.01
+    options: Sequence[str] = ()
+    help: str = ""
+
+    def checked(self, value: Any) -> Any:
+        """The value in its own type; raises InputError with the parameter's name, the value and what is allowed."""
+        if self.kind == "choice":
+            return checks.one_of(self.name, value, self.options)
+        if self.kind == "number":
+            return checks.within(self.name, value, self.low, self.high)
+        if not isinstance(value, Mapping):
+            raise InputError(f"{self.name} is {value!r}; it must be a table of numbers by name")
+        allowed = REGIONS if self.kind == "per_region" else CHANNELS
+        for key in value:
+            if key not in allowed:
+                raise InputError(f"{self.name} names {key!r}, which is no {self.kind.removeprefix('per_')}")
+        given = {key: checks.within(f"{self.name}.{key}", v, self.low, self.high) for key, v in value.items()}
+        return {**dict.fromkeys(allowed, self.default), **given} if self.kind == "per_region" else given
+
+    def describe(self) -> dict[str, Any]:
+        """As plain data for a form."""
+        return {
+            "name": self.name,
+            "label": self.label,
+            "kind": self.kind,
+            "default": self.default,
+            "unit": self.unit,
+            "low": self.low,
+            "high": self.high,
+            "step": self.step,
+            "options": list(self.options),
+            "help": self.help,
+        }
+
+
+def complete(parameters: Sequence[Parameter], given: Mapping[str, Any]) -> dict[str, Any]:
+    """All parameters with checked values, defaults where nothing is given; an unknown name is refused."""
+    names = [p.name for p in parameters]
+    for name in given:
+        checks.one_of("parameter", name, names)
+    return {p.name: p.checked(given.get(p.name, {} if p.kind in TABLES else p.default)) for p in parameters}

@@ -1,0 +1,1 @@
+"""The standard set of face shapes, its regions, spellings and mirrored pairs."""

@@ -1,0 +1,18 @@
+"""Regions of the face: every channel is in exactly one."""
+
+from dynaface.core.shapes.standard import CHANNELS
+
+REGIONS: tuple[str, ...] = ("brows", "lids", "gaze", "nose", "cheeks", "jaw", "lips", "tongue", "head")
+
+_BY_PREFIX = (
+    ("brow", "brows"), ("eyeLook", "gaze"), ("gaze", "gaze"), ("eye", "lids"), ("nose", "nose"), ("cheek", "cheeks"),
+    ("jaw", "jaw"), ("mouth", "lips"), ("tongue", "tongue"), ("head", "head"),
+)  # fmt: skip
+
+
+def region_of(channel: str) -> str:
+    """The region of a standard channel; raises KeyError for any other name."""
+    return REGION[channel]
+
+
+REGION: dict[str, str] = {c: next(region for prefix, region in _BY_PREFIX if c.startswith(prefix)) for c in CHANNELS}

@@ -1,0 +1,39 @@
+"""The 52 standard face shapes, and the angle channels that go with them.
+
+Left and right are the performer's own. A shape's weight is 0..1. Angles are in degrees: turn is positive to the
+performer's left, nod is positive up, tilt is positive toward the performer's left shoulder.
+"""
+
+SHAPES: tuple[str, ...] = (
+    "browDownLeft", "browDownRight", "browInnerUp", "browOuterUpLeft", "browOuterUpRight",
+    "eyeBlinkLeft", "eyeBlinkRight", "eyeSquintLeft", "eyeSquintRight", "eyeWideLeft", "eyeWideRight",
+    "eyeLookUpLeft", "eyeLookUpRight", "eyeLookDownLeft", "eyeLookDownRight",
+    "eyeLookInLeft", "eyeLookInRight", "eyeLookOutLeft", "eyeLookOutRight",
+    "noseSneerLeft", "noseSneerRight",
+    "cheekPuff", "cheekSquintLeft", "cheekSquintRight",
+    "jawOpen", "jawForward", "jawLeft", "jawRight",
+    "mouthClose", "mouthFunnel", "mouthPucker", "mouthLeft", "mouthRight",
+    "mouthSmileLeft", "mouthSmileRight", "mouthFrownLeft", "mouthFrownRight",
+    "mouthDimpleLeft", "mouthDimpleRight", "mouthStretchLeft", "mouthStretchRight",
+    "mouthRollLower", "mouthRollUpper", "mouthShrugLower", "mouthShrugUpper",
+    "mouthPressLeft", "mouthPressRight", "mouthLowerDownLeft", "mouthLowerDownRight",
+    "mouthUpperUpLeft", "mouthUpperUpRight", "tongueOut",
+)  # fmt: skip
+
+HEAD_ANGLES: tuple[str, ...] = ("headTurn", "headNod", "headTilt")
+GAZE_ANGLES: tuple[str, ...] = ("gazeTurnLeft", "gazeNodLeft", "gazeTurnRight", "gazeNodRight")
+ANGLES: tuple[str, ...] = HEAD_ANGLES + GAZE_ANGLES
+CHANNELS: tuple[str, ...] = SHAPES + ANGLES
+
+
+def mirrored(channel: str) -> str:
+    """The channel of the other side; a channel of the middle is its own mirror."""
+    if channel in ("jawLeft", "jawRight", "mouthLeft", "mouthRight") or channel.endswith(("Left", "Right")):
+        swapped = channel[:-4] + "Right" if channel.endswith("Left") else channel[:-5] + "Left"
+        return swapped if swapped in CHANNELS else channel
+    return channel
+
+
+def side(channel: str) -> str:
+    """ "left", "right" or "middle"."""
+    return "left" if channel.endswith("Left") else "right" if channel.endswith("Right") else "middle"

@@ -1,0 +1,1 @@
+"""Sound as samples: what the wave shows and where the energy is."""

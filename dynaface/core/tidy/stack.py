@@ -1,0 +1,76 @@
+"""The ordered stack: parsing, checking, evaluating.
+
+As plain data a stack is {"dynafaceStack": 1, "steps": [{"step": NAME, "on": true, ...parameters}]}.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from dynaface.core.curves.channels import Channels, Recording
+from dynaface.core.errors import InputError
+from dynaface.core.parameters import complete
+from dynaface.core.registry import discover
+from dynaface.core.tidy import steps as _steps
+from dynaface.core.tidy.step import Source, Step
+
+STEPS: dict[str, Step] = discover(_steps, "STEP")
+FIRST = "even out time"
+
+
+@dataclass(frozen=True)
+class Placed:
+    """A step in a stack with its complete parameters."""
+
+    step: Step
+    parameters: Mapping[str, Any]
+    on: bool = True
+
+
+def placed(name: str, given: Mapping[str, Any], on: bool = True, where: str = "") -> Placed:
+    """A step by name with checked parameters."""
+    if name not in STEPS:
+        raise InputError(f"there is no tidy step {name!r}", where=where, hint=f"Steps are: {', '.join(STEPS)}")
+    if not isinstance(on, bool):
+        raise InputError(f"'on' is {on!r}; it must be true or false", where=where)
+    try:
+        return Placed(STEPS[name], complete(STEPS[name].parameters, given), on)
+    except InputError as error:
+        raise InputError(error.message, where=where or name, hint=error.hint) from None
+
+
+def parse_stack(data: Any) -> tuple[Placed, ...]:
+    """A stack from plain data; raises InputError that names the step."""
+    if not isinstance(data, Mapping) or data.get("dynafaceStack") != 1:
+        raise InputError("this is no tidy stack", hint='It must be an object with "dynafaceStack": 1 and "steps"')
+    if not isinstance(data.get("steps"), Sequence) or isinstance(data["steps"], str):
+        raise InputError('"steps" must be a list')
+    out = []
+    for number, item in enumerate(data["steps"], 1):
+        if not isinstance(item, Mapping) or not isinstance(item.get("step"), str):
+            raise InputError('each step must be an object with a "step" name', where=f"step {number}")
+        given = {k: v for k, v in item.items() if k not in ("step", "on")}
+        out.append(placed(item["step"], given, item.get("on", True), f"step {number}, {item['step']}"))
+    return tuple(out)
+
+
+def describe_stack(stack: Sequence[Placed]) -> dict[str, Any]:
+    """The stack as plain data; parse_stack reads it back."""
+    return {"dynafaceStack": 1, "steps": [{"step": p.step.name, "on": p.on, **p.parameters} for p in stack]}
+
+
+def evaluate(source: Source, stack: Sequence[Placed], upto: int | None = None) -> Channels:
+    """The source through the stack.
+
+    A Recording goes through a retiming step first (the stack's own, switched on or not, or the default one): from
+    there on there is one rate. `upto` stops after that many steps.
+    """
+    current = source
+    todo = list(stack[:upto])
+    if isinstance(current, Recording):
+        retiming = next((p for p in stack if p.step.kind == "retiming"), None) or placed(FIRST, {})
+        current = retiming.step.apply(current, retiming.parameters)
+    for entry in todo:
+        if entry.on and entry.step.kind != "retiming":
+            current = entry.step.apply(current, entry.parameters)
+    return current

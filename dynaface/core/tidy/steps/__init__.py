@@ -1,0 +1,1 @@
+"""One file a step, each defining STEP; none imports another."""

@@ -1,0 +1,20 @@
+"""All formats, found by name."""
+
+from dynaface.core.registry import discover
+from dynaface.formats import entries
+from dynaface.formats.format import Format, choose, size_checked
+
+FORMATS: dict[str, Format] = discover(entries, "FORMAT")
+SNIFF = 65536
+
+
+def format_of(data: bytes, filename: str) -> Format:
+    """The format of a file's bytes; its size is checked against the format's limit."""
+    fmt = choose(FORMATS, data[:SNIFF], filename)
+    size_checked(fmt, len(data))
+    return fmt
+
+
+def of_kind(kind: str) -> list[Format]:
+    """All formats of one kind."""
+    return [f for f in FORMATS.values() if f.kind == kind]

@@ -1,0 +1,1 @@
+"""glTF 2.0: reading characters, baking a performance onto one."""

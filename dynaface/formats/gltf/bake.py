@@ -1,0 +1,75 @@
+"""A performance baked onto its character as a glTF binary, and read back from one."""
+
+from collections.abc import Mapping
+from typing import Any
+
+import numpy as np
+from pygltflib import Animation, AnimationChannel, AnimationChannelTarget, AnimationSampler
+
+from dynaface.core.body.join import Performance
+from dynaface.core.errors import InputError
+from dynaface.formats.gltf.character import node_name, skeleton_of, target_names
+from dynaface.formats.gltf.document import Appender, accessor_array, open_glb
+
+
+def bake_glb(character: bytes, performance: Performance, extras: Mapping[str, Any], name: str) -> bytes:
+    """The character's file with one animation of weights, joints and root travel; animations in it are replaced.
+
+    extras: kept under extras.dynaface of the animation (sound offset, timecode, rate).
+    """
+    document = open_glb(character)
+    out = Appender(document)
+    rate = float(performance.channels.rate)
+    frames = performance.channels.frames
+    if frames == 0:
+        raise InputError("there are no frames to hand over")
+    times = out.accessor((np.arange(frames) / rate).astype(np.float32)[:, None], "SCALAR", limits=True)
+    animation = Animation(name=name, samplers=[], channels=[], extras={"dynaface": dict(extras)})
+
+    def track(node: int, path: str, values: np.ndarray, kind: str) -> None:
+        animation.samplers.append(
+            AnimationSampler(input=times, output=out.accessor(values.astype(np.float32), kind), interpolation="LINEAR")
+        )
+        animation.channels.append(
+            AnimationChannel(sampler=len(animation.samplers) - 1, target=AnimationChannelTarget(node=node, path=path))
+        )
+
+    still = set(performance.cast.still)
+    column = {t: i for i, t in enumerate(performance.cast.targets)}
+    for index, node in enumerate(document.nodes):
+        if node.mesh is None:
+            continue
+        names = target_names(document, node.mesh)
+        if not any(n in column for n in names):
+            continue
+        weights = np.zeros((frames, len(names)), np.float32)
+        for i, target in enumerate(names):
+            if target in column and (node_name(document, index), target) not in still:
+                weights[:, i] = performance.cast.weights[:, column[target]]
+        track(index, "weights", weights.reshape(-1, 1), "SCALAR")
+    skeleton, nodes = skeleton_of(document)
+    for i, joint in enumerate(performance.joints):
+        track(nodes[joint], "rotation", performance.local[:, i], "VEC4")
+    if performance.root_joint and skeleton is not None:
+        rest = skeleton.offsets[skeleton.index(performance.root_joint)]
+        track(nodes[performance.root_joint], "translation", rest + performance.root, "VEC3")
+    if not animation.channels:
+        raise InputError("the take moves nothing on this character", hint="Look at the matches of the cast sheet")
+    document.animations = [animation]
+    out.finish()
+    return b"".join(document.save_to_bytes())
+
+
+def sample_glb(data: bytes, frames: np.ndarray) -> dict[tuple[str, str], np.ndarray]:
+    """(node, path) -> values of a baked file at whole frames, read back from its own bytes; weights are (n, targets)."""
+    document = open_glb(data)
+    if not document.animations:
+        raise InputError("the file has no animation")
+    animation = document.animations[0]
+    out = {}
+    for channel in animation.channels:
+        sampler = animation.samplers[channel.sampler]
+        count = document.accessors[sampler.input].count
+        values = accessor_array(document, sampler.output).reshape(count, -1)
+        out[(node_name(document, channel.target.node), channel.target.path)] = values[frames]
+    return out

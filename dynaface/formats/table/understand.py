@@ -1,0 +1,106 @@
+"""Proposes a reading recipe for a table: time unit, percent, and which column is which channel."""
+
+from fractions import Fraction
+
+import numpy as np
+
+from dynaface.core.clock.rates import STANDARD_RATES, format_rate
+from dynaface.core.clock.timecode import frames_field
+from dynaface.core.shapes.spelling import match_name, words_of
+from dynaface.core.shapes.standard import ANGLES, SHAPES
+from dynaface.formats.table.cells import Cells
+from dynaface.formats.table.recipe import Recipe, TimeUnit
+
+_SECONDS = {"s", "sec", "secs", "second", "seconds"}
+_MILLIS = {"ms", "msec", "millis", "millisecond", "milliseconds"}
+_FRAMES = {"frame", "frames", "framenumber", "index"}
+_TIME = {"time", "timestamp", "stamp", "t", "elapsed", "clock"}
+
+
+def propose(cells: Cells) -> Recipe:
+    """The best guess at how to read the cells; each part can be corrected."""
+    timecode_column, timecode_rate = _timecode(cells)
+    time_column, unit = _time(cells, skip=timecode_column)
+    if unit == "none" and timecode_column:
+        time_column, unit = timecode_column, "timecode"
+    columns: dict[str, str] = {}
+    taken: set[str] = set()
+    for header in cells.header:
+        if header in (time_column, timecode_column):
+            continue
+        channel = match_name(header)
+        columns[header] = channel if channel and channel not in taken else ""
+        taken.add(columns[header])
+    index = {h: i for i, h in enumerate(cells.header)}
+    shapes = [index[h] for h, c in columns.items() if c in SHAPES]
+    angles = [index[h] for h, c in columns.items() if c in ANGLES]
+    radians = any("rad" in words_of(h) or "radians" in words_of(h) for h, c in columns.items() if c in ANGLES)
+    if angles and not radians and not any({"deg", "degrees"} & set(words_of(cells.header[i])) for i in angles):
+        radians = _peak(cells, angles) <= np.pi / 2 and _peak(cells, angles) > 0
+    return Recipe(
+        time_column=time_column,
+        time_unit=unit,
+        timecode_column=timecode_column,
+        timecode_rate=timecode_rate,
+        percent=bool(shapes) and _peak(cells, shapes) > 2.0,
+        radians=radians,
+        columns=columns,
+    )
+
+
+def _peak(cells: Cells, columns: list[int]) -> float:
+    values = np.abs(cells.numbers[:, columns])
+    return float(np.nanmax(values)) if np.isfinite(values).any() else 0.0
+
+
+def _timecode(cells: Cells) -> tuple[str, str]:
+    for column, texts in cells.texts.items():
+        fields = [frames_field(t) for t in texts[:600]]
+        known = [f for f in fields if f is not None]
+        if known and len(known) >= 0.8 * len(fields):
+            highest = max(known)
+            drop = any(";" in t for t in texts[:5])
+            fitting = [r for r in STANDARD_RATES if round(float(r)) > highest and float(r) >= 23]
+            rate = next((r for r in fitting if (r.denominator == 1001) == drop), Fraction(60))
+            if not drop and highest < 24 and len(known) < 48:
+                rate = Fraction(24)
+            return cells.header[column], format_rate(rate)
+    return "", ""
+
+
+def _time(cells: Cells, skip: str) -> tuple[str, TimeUnit]:
+    found: list[tuple[int, str, TimeUnit]] = []
+    for column, header in enumerate(cells.header):
+        if header == skip or column in cells.texts:
+            continue
+        words = words_of(header)
+        bag = set(words)
+        if not bag & (_TIME | _SECONDS | _MILLIS | _FRAMES):
+            continue
+        if match_name(header):
+            continue
+        if bag & _MILLIS:
+            found.append((0, header, "milliseconds"))
+        elif bag & _FRAMES or "".join(words) in _FRAMES:
+            found.append((2, header, "frames"))
+        elif bag & _SECONDS and not bag & _FRAMES:
+            found.append((0, header, "seconds"))
+        else:
+            found.append((1, header, unit_by_values(cells.numbers[:, column])))
+    if not found:
+        return "", "none"
+    _, header, unit = min(found, key=lambda f: f[0])
+    return header, unit
+
+
+def unit_by_values(values: np.ndarray) -> TimeUnit:
+    """Seconds, milliseconds or frames, told from the usual step of a column that is only named "time"."""
+    steps = np.diff(values[np.isfinite(values)])
+    steps = steps[steps > 0]
+    if not steps.size:
+        return "seconds"
+    step = float(np.median(steps))
+    if step >= 2.0:
+        return "milliseconds"
+    whole = np.allclose(values[np.isfinite(values)] % 1.0, 0)
+    return "frames" if whole and step >= 1.0 else "seconds"

@@ -1,0 +1,1 @@
+"""Tools that make what is committed: characters, demo media, screenshots."""

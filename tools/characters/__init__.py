@@ -1,0 +1,1 @@
+"""Builds the demo's characters from CC0 base data (see NOTICE)."""

@@ -1,0 +1,1 @@
+"""Makes the demo media."""
