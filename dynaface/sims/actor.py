@@ -123,7 +123,9 @@ def _bump(times: Curve, at: float, rise: float, fall: float) -> Curve:
     return np.exp(-0.5 * ((times - at) / spread) ** 2)
 
 
-def _brows(curves: dict[str, Curve], times: Curve, accents: list[float], temper: Temper, rng: np.random.Generator) -> None:
+def _brows(
+    curves: dict[str, Curve], times: Curve, accents: list[float], temper: Temper, rng: np.random.Generator
+) -> None:
     for accent in accents:
         if rng.uniform() < 0.45:
             height = temper.brow * rng.uniform(0.35, 0.9)
@@ -155,7 +157,9 @@ def _head(times: Curve, accents: list[float], gaze: Curve, temper: Temper, rng: 
     rate = 1 / (times[1] - times[0])
 
     def drift(seconds: float, reach: float) -> Curve:
-        raw = gaussian_filter1d(rng.normal(0, 1, len(times) + int(4 * rate)), seconds * rate)[int(2 * rate):][: len(times)]
+        raw = gaussian_filter1d(rng.normal(0, 1, len(times) + int(4 * rate)), seconds * rate)[int(2 * rate) :][
+            : len(times)
+        ]
         return reach * raw / (raw.std() + 1e-9)
 
     # The head goes after a lasting look, a quarter of the way and later.

@@ -19,12 +19,18 @@ _ARM = (("Collar", "Chest", (0.03, 0.15, 0)), ("UpperArm", "Collar", (0.14, 0, 0
         ("Hand", "ForeArm", (0.25, 0, 0)))  # fmt: skip
 _LEG = (("UpLeg", "Hips", (0.09, -0.02, 0)), ("LowLeg", "UpLeg", (0, -0.41, 0)), ("Foot", "LowLeg", (0, -0.42, 0)),
         ("Toe", "Foot", (0, -0.06, 0.13)))  # fmt: skip
-_FINGERS = {"1": (0.03, -0.01, 0.03), "2": (0.09, 0, 0.025), "3": (0.095, 0, 0), "4": (0.09, 0, -0.02), "5": (0.08, 0, -0.04)}
+_FINGERS = {
+    "1": (0.03, -0.01, 0.03),
+    "2": (0.09, 0, 0.025),
+    "3": (0.095, 0, 0),
+    "4": (0.09, 0, -0.02),
+    "5": (0.08, 0, -0.04),
+}
 
 
 def skeleton() -> Skeleton:
     """The suit's skeleton. Finger 1 is the thumb."""
-    rows = list(_TRUNK)
+    rows: list[tuple[str, str, tuple[float, float, float]]] = list(_TRUNK)
     for end, sign in (("_L", 1), ("_R", -1)):
         for name, parent, (x, y, z) in (*_ARM, *_LEG):
             above = parent if parent in ("Chest", "Hips") else parent + end
@@ -67,7 +73,9 @@ def move(seconds: float, start: Timecode, seed: int, steps_from: float = 2.6, st
     stride = 0.62  # seconds a step
     gait = np.clip((times - steps_from) / stride, 0, steps)
     phase = gait * np.pi
-    going = _smooth(times, steps_from, steps_from + 0.4) * (1 - _smooth(times, steps_from + steps * stride - 0.4, steps_from + steps * stride))
+    going = _smooth(times, steps_from, steps_from + 0.4) * (
+        1 - _smooth(times, steps_from + steps * stride - 0.4, steps_from + steps * stride)
+    )
     sway = drift(0.7, 1.0) * relaxed
     root[:, 0] = 0.018 * sway + 0.018 * np.sin(phase) * going
     root[:, 1] = -0.012 * relaxed - 0.016 * np.abs(np.sin(phase)) * going - 0.006 * np.abs(sway)
@@ -87,7 +95,11 @@ def move(seconds: float, start: Timecode, seed: int, steps_from: float = 2.6, st
     for moment in np.arange(3.2, seconds - 1.5, 1.9) + rng.uniform(-0.3, 0.3, len(np.arange(3.2, seconds - 1.5, 1.9))):
         hand = "_L" if rng.uniform() < 0.35 else "_R"
         sign = 1.0 if hand == "_L" else -1.0
-        raised = _smooth(times, moment, moment + 0.45) * (1 - _smooth(times, moment + 0.9, moment + 1.5)) * rng.uniform(0.5, 1)
+        raised = (
+            _smooth(times, moment, moment + 0.45)
+            * (1 - _smooth(times, moment + 0.9, moment + 1.5))
+            * rng.uniform(0.5, 1)
+        )
         turn("UpperArm" + hand, ("z", sign * 10 * raised), ("y", -sign * 38 * raised))
         turn("ForeArm" + hand, ("y", -sign * 62 * raised), ("x", -20 * raised))
         turn("Hand" + hand, ("z", sign * 14 * raised))

@@ -54,7 +54,9 @@ def record(truth: Channels, start: Timecode, seed: int, faults: Faults | None = 
     clock = np.arange(truth.frames) / float(truth.rate)
     names = SHAPES + HEAD_ANGLES
     values = np.stack([np.interp(times[rows], clock, truth.column(n)) for n in names], axis=1)
-    noise = np.array([faults.head_noise if n in HEAD_ANGLES else faults.noise * (2 if REGION[n] == "lids" else 1) for n in names])
+    noise = np.array(
+        [faults.head_noise if n in HEAD_ANGLES else faults.noise * (2 if REGION[n] == "lids" else 1) for n in names]
+    )
     noisy = values + rng.normal(0, 1, values.shape) * noise
     again = np.concatenate([[False], np.diff(rows) == 0])
     noisy[again] = noisy[np.flatnonzero(again) - 1]  # a doubled frame is the same picture twice

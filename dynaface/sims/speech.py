@@ -56,22 +56,28 @@ VOWELS = frozenset(("AA", "AE", "AH", "AO", "AW", "AY", "EH", "ER", "EY", "IH", 
 def lips(phones: Sequence[Phone], times: Curve, rng: np.random.Generator) -> dict[str, Curve]:
     """Shape (sides apart) -> (frames,) weights of speech at times in seconds; each phone is said a little differently."""
     names = sorted({n for t in TARGETS.values() for n in t})
-    total = np.full(len(times), 1e-3)
-    sums = {n: np.zeros(len(times)) for n in names}
+    total: Curve = np.full(len(times), 1e-3)
+    sums: dict[str, Curve] = {n: np.zeros(len(times)) for n in names}
     for phone in phones:
         target = TARGETS.get(phone.name, TARGETS["SIL"])
         half = max((phone.end - phone.start) / 2, 0.015)
         distance = np.maximum(np.abs(times - (phone.start + phone.end) / 2) - half * 0.55, 0)
         fall = _FALL.get(phone.name, 13.0) * rng.uniform(0.9, 1.1)
-        weight = _STRENGTH.get(phone.name, 1.0) * np.exp(-((distance * fall) ** 1.3))
-        effort = 1.0 if phone.name in ("M", "B", "P") else rng.normal(1.0, 0.12)
-        total += weight
+        weight: Curve = _STRENGTH.get(phone.name, 1.0) * np.exp(-((distance * fall) ** 1.3))
+        effort = 1.0 if phone.name in ("M", "B", "P") else float(rng.normal(1.0, 0.12))
+        total = total + weight
         for name, value in target.items():
-            sums[name] += weight * value * effort
+            sums[name] = sums[name] + weight * value * effort
     out: dict[str, Curve] = {}
-    for name, value in sums.items():
-        curve = value / total
-        if name.startswith(("jaw", "tongue")) or name in ("mouthFunnel", "mouthPucker", "mouthRollLower", "mouthRollUpper", "mouthShrugLower"):
+    for name, summed in sums.items():
+        curve = summed / total
+        if name.startswith(("jaw", "tongue")) or name in (
+            "mouthFunnel",
+            "mouthPucker",
+            "mouthRollLower",
+            "mouthRollUpper",
+            "mouthShrugLower",
+        ):
             out[name] = curve
         else:  # two sides never do quite the same
             lean = 1 + 0.10 * np.sin(times * rng.uniform(0.4, 0.9) + rng.uniform(0, 6.28)) + rng.normal(0, 0.04)

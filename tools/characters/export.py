@@ -133,13 +133,17 @@ class Writer:
             for t in targets
         ]
         return Primitive(
-            attributes=attributes, indices=indices, material=self.materials[piece.material], targets=made or None, mode=4
+            attributes=attributes,
+            indices=indices,
+            material=self.materials[piece.material],
+            targets=made or None,
+            mode=4,
         )
 
     def _sparse(self, values: np.ndarray, offsets: np.ndarray, limits: bool = False) -> int:
         normal_moves = np.abs(values).max(axis=1) > (0.01 if not limits else STILL)
         rows = np.flatnonzero((np.abs(offsets).max(axis=1) > STILL) if limits else normal_moves)
-        accessor = Accessor(componentType=5126, count=len(values), type="VEC3")
+        accessor = Accessor(componentType=5126, count=len(values), type="VEC3", byteOffset=None)
         if len(rows):
             accessor.sparse = Sparse(
                 count=len(rows),

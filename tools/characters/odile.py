@@ -49,9 +49,7 @@ class Figure:
         ground = points[body, 1].min()
         self.points = (points - [0, ground, 0]) * 0.1
         self.rig = Rig(rig.names, rig.parents, (rig.heads - [0, ground, 0]) * 0.1, rig.weights)
-        self.shapes = {
-            s: read_target(data / f"faceunits01/targets/faceunits/{s}.target", count) * 0.1 for s in SHAPES
-        }
+        self.shapes = {s: read_target(data / f"faceunits01/targets/faceunits/{s}.target", count) * 0.1 for s in SHAPES}
 
     def weight(self, *joints: str) -> np.ndarray:
         """(vertices,) how much the joints hold."""
@@ -207,7 +205,8 @@ def lashes(figure: Figure, out: Writer) -> None:
     out.material("lash below", paint.linear((0.24, 0.17, 0.15)), 0.9, double=True, alpha=0.13)
     shapes = moving(figure, quads)
     pieces = [
-        figure.piece(quads[rows], uv_quads[rows], name, shapes=shapes) for rows, name in ((upper, "lash"), (~upper, "lash below"))
+        figure.piece(quads[rows], uv_quads[rows], name, shapes=shapes)
+        for rows, name in ((upper, "lash"), (~upper, "lash below"))
     ]
     out.mesh("lashes", pieces, shapes)
 

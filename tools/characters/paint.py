@@ -120,7 +120,9 @@ def brow_hairs(image: np.ndarray, points: np.ndarray, on: np.ndarray, face: Face
     ex, ey, _ = face.eye
     flat = np.stack([np.abs(points[..., 0]), points[..., 1]], axis=-1)
     out = image.copy()
-    near = on & (points[..., 2] > face.eye[2]) & (flat[..., 0] < ex + 0.035) & (np.abs(flat[..., 1] - ey - 0.021) < 0.02)
+    near = (
+        on & (points[..., 2] > face.eye[2]) & (flat[..., 0] < ex + 0.035) & (np.abs(flat[..., 1] - ey - 0.021) < 0.02)
+    )
     rows, columns = np.nonzero(near)
     spots = flat[rows, columns]
     shade = np.zeros(len(spots))
@@ -170,7 +172,9 @@ def eye(points: np.ndarray, centre: np.ndarray, seed: int) -> np.ndarray:
     rays = sum(np.sin(round_ * c + p) for c, p in zip(counts, phases, strict=True)) / 9
     depth = np.clip((angle - pupil) / (iris - pupil), 0, 1)
     tint = np.array([0.36, 0.47, 0.44]) * (1 - depth[..., None]) + np.array([0.22, 0.33, 0.35]) * depth[..., None]
-    tint = tint * (1 + 0.30 * rays[..., None]) + (0.12 * np.exp(-0.5 * ((depth - 0.22) / 0.13) ** 2))[..., None] * np.array([1.0, 0.7, 0.3])
+    tint = tint * (1 + 0.30 * rays[..., None]) + (0.12 * np.exp(-0.5 * ((depth - 0.22) / 0.13) ** 2))[
+        ..., None
+    ] * np.array([1.0, 0.7, 0.3])
     colour = np.where((angle < iris)[..., None], tint, colour)
     rim = np.exp(-0.5 * ((angle - iris) / 1.8) ** 2)
     colour = mix(colour, (0.09, 0.12, 0.13), 0.85 * rim)

@@ -20,7 +20,9 @@ def speak(text: str, voice: str, speed: int, pitch: int) -> Sound:
     """The line as sound, with silence before and after."""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "line.wav"
-        subprocess.run(["espeak-ng", "-v", voice, "-s", str(speed), "-p", str(pitch), "-w", str(path), text], check=True)
+        subprocess.run(
+            ["espeak-ng", "-v", voice, "-s", str(speed), "-p", str(pitch), "-w", str(path), text], check=True
+        )
         said = wav.read(path.read_bytes())
     mono = said.mono()
     mono = mono / max(float(np.abs(mono).max()), 1e-6) * 0.7

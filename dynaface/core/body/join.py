@@ -8,10 +8,10 @@ import numpy as np
 
 from dynaface.core import checks
 from dynaface.core.body.match import match_joints
-from dynaface.core.body.neck import head_chain, with_head
+from dynaface.core.body.neck import chain_turns, head_chain, local_of_chain
 from dynaface.core.body.retarget import retarget, to_local
-from dynaface.core.body.rotations import Array, continuous, head_rotation, multiply
-from dynaface.core.body.skeleton import Motion, Skeleton
+from dynaface.core.body.rotations import Array, continuous, head_rotation, inverse, multiply
+from dynaface.core.body.skeleton import Motion, Skeleton, at_rest
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.sheet import CastMotion, CastSheet, apply_sheet
 from dynaface.core.curves.channels import Channels, Floats
@@ -50,11 +50,25 @@ def parse_join(data: Mapping[str, Any]) -> JoinSettings:
 
 
 @dataclass(frozen=True)
+class Stance:
+    """The body alone, at the take's frames: world turns and local rotations (frames, joints, 4) of the character's
+    skeleton, root travel (frames, 3), joints that move, and the joint that travels ("" for none).
+    """
+
+    turns: Array
+    local: Array
+    root: Array
+    moving: frozenset[str]
+    root_joint: str
+
+
+@dataclass(frozen=True)
 class Performance:
     """Everything that moves a character, at the take's frames and rate.
 
     cast: weights of targets; joints: names of the joints that move; local: (frames, joints, 4) float32 local
-    rotations; root: (frames, 3) float32 metres by which `root_joint` moves from its rest ("" where it stays).
+    rotations; root: (frames, 3) float32 metres by which `root_joint` moves from its rest ("" where it stays);
+    head_joints: those of neck, head and eyes.
     """
 
     channels: Channels
@@ -63,6 +77,7 @@ class Performance:
     local: Floats
     root: Floats
     root_joint: str
+    head_joints: tuple[str, ...]
 
 
 def joint_matches(body: Skeleton, target: Skeleton, settings: JoinSettings) -> dict[str, str]:
@@ -95,62 +110,69 @@ def head_of(channels: Channels, strength: Floats) -> tuple[Array, Array]:
     return head_rotation(*(np.nan_to_num(a).astype(np.float64) for a in angles)), known.astype(np.float64)
 
 
+def stand(channels: Channels, target: Skeleton, body: Motion | None, settings: JoinSettings) -> Stance:
+    """The body take on the character's skeleton at the frames of the channels; without one the character stands."""
+    frames = channels.frames
+    if body is None:
+        turns = np.broadcast_to([0.0, 0.0, 0.0, 1.0], (frames, len(target.names), 4))
+        local, root = at_rest(target, frames)
+        return Stance(turns, local, root, frozenset(), "")
+    matches = joint_matches(body.skeleton, target, settings)
+    offset = body_offset(channels, body) or 0.0
+    times = np.arange(frames) / float(channels.rate) + offset - settings.nudge / float(channels.rate)
+    turns, root = retarget(body.skeleton, *body.at(times), target, matches)
+    if not settings.travel:
+        root = root * np.array([0.0, 1.0, 0.0])
+    roots = (t for t, s in matches.items() if body.skeleton.parents[body.skeleton.names.index(s)] < 0)
+    return Stance(turns, to_local(target, turns), root, frozenset(matches), next(roots, ""))
+
+
 def perform(
     channels: Channels,
     character: Character,
     sheet: CastSheet,
-    body: Motion | None = None,
-    settings: JoinSettings | None = None,
+    stance: Stance | None = None,
+    head_weight: float | None = None,
 ) -> Performance:
-    """The take on the character. Without a body the character stands, and its head moves as the face take says."""
+    """The take on the character; head_weight as in JoinSettings, None where there is no body: then the neck is the
+    face take's alone.
+    """
     cast = apply_sheet(channels, character, sheet)
     target = character.skeleton
     frames = channels.frames
-    nothing = Performance(
-        channels, cast, (), np.zeros((frames, 0, 4), np.float32), np.zeros((frames, 3), np.float32), ""
-    )
     if target is None or frames == 0:
-        return nothing
-    settings = settings or JoinSettings()
+        none = np.zeros((frames, 0, 4), np.float32)
+        return Performance(channels, cast, (), none, np.zeros((frames, 3), np.float32), "", ())
+    stance = stance or stand(channels, target, None, JoinSettings())
+    local = stance.local.copy()
+    moving = set(stance.moving)
     chain = head_chain(target)
-    strength = np.full(3, sheet.region_strength.get("head", 1.0), np.float32)
-    head, known = head_of(channels, strength)
-    turns = np.broadcast_to([0.0, 0.0, 0.0, 1.0], (frames, len(target.names), 4)).copy()
-    root = np.zeros((frames, 3))
-    moving = {target.names[j] for j in chain}
-    root_joint = ""
-    weight = known  # without a body the neck is the face take's alone
-    if body is not None:
-        matches = joint_matches(body.skeleton, target, settings)
-        offset = body_offset(channels, body) or 0.0
-        times = np.arange(frames) / float(channels.rate) + offset - settings.nudge / float(channels.rate)
-        turns, root = retarget(body.skeleton, *body.at(times), target, matches)
-        if not settings.travel:
-            root = root * np.array([0.0, 1.0, 0.0])
-        weight = known * settings.head_weight
-        moving |= set(matches)
-        root_joint = next(
-            (t for t, s in matches.items() if body.skeleton.parents[body.skeleton.names.index(s)] < 0), ""
-        )
-    turns = with_head(target, turns, chain, head, weight)
-    local = to_local(target, turns)
+    if chain:
+        strength = np.full(3, sheet.region_strength.get("head", 1.0), np.float32)
+        head, known = head_of(channels, strength)
+        above = target.parents[chain[0]]
+        base = stance.turns[:, above] if above >= 0 else np.broadcast_to([0.0, 0.0, 0.0, 1.0], (frames, 4))
+        weight = known * (1.0 if head_weight is None else head_weight)
+        turns = chain_turns(stance.turns, base, chain, head, weight)
+        local[:, chain] = local_of_chain(target, base, chain, turns)
+    upper = {target.names[j] for j in chain} | set(cast.eyes)
+    moving |= upper
     for joint, turn in cast.eyes.items():
         index = target.index(joint)
-        # The eye turns in the head's frame, so its turn is carried into the joint's own.
         local[:, index] = _in_joint_frame(target, index, turn, local[:, index])
-        moving.add(joint)
     order = [i for i, n in enumerate(target.names) if n in moving]
     return Performance(
         channels,
         cast,
         tuple(target.names[i] for i in order),
         continuous(local[:, order]).astype(np.float32),
-        root.astype(np.float32),
-        root_joint,
+        stance.root.astype(np.float32),
+        stance.root_joint,
+        tuple(n for n in target.names if n in upper),
     )
 
 
 def _in_joint_frame(skeleton: Skeleton, joint: int, turn: Array, local: Array) -> Array:
+    """An eye turns in the head's frame, so its turn is carried into the joint's own."""
     rest, _ = skeleton.global_rest()
-    own = rest[joint] * np.array([-1, -1, -1, 1.0])
-    return multiply(local, multiply(multiply(own, turn), rest[joint]))
+    return multiply(local, multiply(multiply(inverse(rest[joint]), turn), rest[joint]))

@@ -6,7 +6,7 @@ between them by a weight, never both: it replaces the neck joints' own turn and 
 
 import numpy as np
 
-from dynaface.core.body.rotations import IDENTITY, Array, inverse, multiply, slerp
+from dynaface.core.body.rotations import IDENTITY, Array, inverse, multiply, normalised, slerp
 from dynaface.core.body.skeleton import Skeleton
 
 
@@ -21,32 +21,29 @@ def head_chain(skeleton: Skeleton) -> list[int]:
     return chain[::-1]
 
 
-def with_head(skeleton: Skeleton, turns: Array, chain: list[int], head: Array, weight: Array) -> Array:
-    """World turns (frames, joints, 4) with the chain's replaced by weight.
+def chain_turns(turns: Array, base: Array, chain: list[int], head: Array, weight: Array) -> Array:
+    """World turns of the chain (frames, chain, 4) with the head's by weight.
 
-    head: (frames, 4) the face take's head rotation against the chest; weight: (frames,) 0 the body's own head,
-    1 the face take's. Joints below the chain (eyes, jaw) keep their turn against the head.
+    turns: (frames, joints, 4) of the body; base: (frames, 4) the turn of the joint that carries the chain; head:
+    (frames, 4) the face take's head rotation against it; weight: (frames,) 0 the body's own head .. 1 the face take's.
     """
-    if not chain:
-        return turns
-    base = skeleton.parents[chain[0]]
-    chest = turns[:, base] if base >= 0 else np.broadcast_to(IDENTITY, turns[:, 0].shape)
-    out = turns.copy()
+    out = np.empty((len(turns), len(chain), 4))
+    still = np.broadcast_to(IDENTITY, head.shape)
     for number, joint in enumerate(chain, 1):
-        own = multiply(inverse(chest), turns[:, joint])
-        asked = slerp(np.broadcast_to(IDENTITY, head.shape), head, number / len(chain))
-        out[:, joint] = multiply(chest, slerp(own, asked, weight))
-    for joint in range(chain[-1] + 1, len(skeleton.names)):
-        parent = skeleton.parents[joint]
-        if joint not in chain and _below(skeleton, joint, chain):
-            out[:, joint] = multiply(multiply(out[:, parent], inverse(turns[:, parent])), turns[:, joint])
+        own = multiply(inverse(base), turns[:, joint])
+        asked = slerp(still, head, number / len(chain))
+        out[:, number - 1] = multiply(base, slerp(own, asked, weight))
     return out
 
 
-def _below(skeleton: Skeleton, joint: int, chain: list[int]) -> bool:
-    parent = skeleton.parents[joint]
-    while parent >= 0:
-        if parent in chain:
-            return True
-        parent = skeleton.parents[parent]
-    return False
+def local_of_chain(skeleton: Skeleton, base: Array, chain: list[int], turns: Array) -> Array:
+    """Local rotations (frames, chain, 4) of world turns; base as in chain_turns. What hangs on the chain follows."""
+    rest, _ = skeleton.global_rest()
+    above = skeleton.parents[chain[0]]
+    parent = multiply(base, rest[above]) if above >= 0 else base
+    out = np.empty_like(turns)
+    for number, joint in enumerate(chain):
+        here = multiply(turns[:, number], rest[joint])
+        out[:, number] = normalised(multiply(inverse(parent), here))
+        parent = here
+    return out

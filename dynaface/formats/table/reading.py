@@ -28,6 +28,7 @@ class TableReport:
     blank_cells: int
     beyond: tuple[str, ...]
     notes: tuple[str, ...]
+    timecode: Timecode | None
 
     def describe(self) -> dict[str, Any]:
         """As plain data for the API and --json."""
@@ -38,7 +39,9 @@ class TableReport:
             "faults": [{"row": r, "kind": k, "step": s} for r, k, s in t.faults],
             "matched": [{"column": h, "channel": c} for h, c in self.matched],
             "unmatched": list(self.unmatched), "missing": list(self.missing), "blankCells": self.blank_cells,
-            "beyond": list(self.beyond), "notes": list(self.notes), "recipe": self.recipe.describe(),
+            "beyond": list(self.beyond), "notes": list(self.notes),
+            "timecode": str(self.timecode) if self.timecode else "",
+            "timecodeRate": format_rate(self.timecode.rate) if self.timecode else "", "recipe": self.recipe.describe(),
         }  # fmt: skip
 
 
@@ -92,6 +95,7 @@ def to_recording(cells: Cells, recipe: Recipe) -> tuple[Recording, TableReport]:
         blank_cells=int(np.isnan(values32).sum()),
         beyond=tuple(c for (_, c), out in zip(pairs, outside, strict=True) if out),
         notes=tuple(notes),
+        timecode=timecode,
     )
     return recording, report
 

@@ -1,0 +1,233 @@
+"""`dynaface`: everything scriptable that the desks do, on files, and the server's own commands."""
+
+import argparse
+import json
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any
+
+from dynaface.core.errors import DynafaceError, InputError
+
+EPILOG = """examples:
+  dynaface check take.csv
+  dynaface import take.csv --rate 60 --out even.csv
+  dynaface tidy even.csv --stack stack.json --out clean.csv
+  dynaface deliver clean.csv --character odile.glb --body walk.bvh --head-weight 1 --sound voice.wav --out shot.glb
+
+exit status: 0 when all went well, 2 with one line on standard error when the input is bad.
+The formats (curve table, stack.json) are described in docs/formats.md."""
+
+
+def main(arguments: Sequence[str] | None = None) -> None:
+    """Command line."""
+    options = _parser().parse_args(arguments)
+    try:
+        options.run(options)
+    except DynafaceError as error:
+        sys.stderr.write(f"dynaface: {error}\n")
+        sys.exit(2)
+    except OSError as error:
+        sys.stderr.write(f"dynaface: {error.filename or ''}: {error.strerror}\n")
+        sys.exit(2)
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="dynaface",
+        description="From a facial performance to a talking character: reads, evens out, tidies and delivers takes.",
+        epilog=EPILOG,
+        formatter_class=argparse.RawDescriptionHelpFormatter,
+    )
+    commands = parser.add_subparsers(title="commands", metavar="COMMAND", required=True)
+
+    one = commands.add_parser("import", help="read a curve table, report on it, write it evened out in time")
+    one.add_argument("table", type=Path, help="a curve table (.csv, .tsv, .txt)")
+    one.add_argument("--rate", default="", help="frames per second to even out to (default: as recorded)")
+    one.add_argument("--out", type=Path, required=True, help="the evened-out curve table to write")
+    one.add_argument("--json", action="store_true", help="print the report as JSON")
+    one.set_defaults(run=_import)
+
+    one = commands.add_parser("check", help="say what a file is and whether it is sound")
+    one.add_argument("file", type=Path)
+    one.add_argument("--json", action="store_true", help="print the findings as JSON")
+    one.set_defaults(run=_check)
+
+    one = commands.add_parser("tidy", help="run a tidy stack over a curve table")
+    one.add_argument("table", type=Path, help="a curve table that is even in time (see import)")
+    one.add_argument("--stack", type=Path, required=True, help="the stack (JSON, see docs/formats.md)")
+    one.add_argument("--out", type=Path, required=True, help="the tidied curve table to write")
+    one.set_defaults(run=_tidy)
+
+    one = commands.add_parser("deliver", help="put a curve table on a character and bake a glTF binary")
+    one.add_argument("table", type=Path, help="a curve table that is even in time")
+    one.add_argument("--character", type=Path, required=True, help="the character (.glb)")
+    one.add_argument("--body", type=Path, help="a body take (.bvh), placed by timecode")
+    one.add_argument(
+        "--head-weight", type=float, default=1.0, help="0: the body's own head .. 1: the face's (default 1)"
+    )
+    one.add_argument("--nudge", type=float, default=0.0, help="frames by which the body is moved later (default 0)")
+    one.add_argument("--sound", type=Path, help="a WAV to be noted in the file, with its offset")
+    one.add_argument("--sound-offset", type=float, default=0.0, help="seconds to add to the sound's times (default 0)")
+    one.add_argument("--cast", type=Path, help="a cast sheet (JSON, see docs/formats.md)")
+    one.add_argument("--out", type=Path, required=True, help="the .glb to write")
+    one.set_defaults(run=_deliver)
+
+    one = commands.add_parser("serve", help="run the web server (./dev start does this for you)")
+    one.add_argument("--host", default="127.0.0.1")
+    one.add_argument("--port", type=int, default=8460)
+    one.add_argument("--prepare", action="store_true", help="only migrate the database and seed the demo")
+    one.set_defaults(run=_serve)
+
+    one = commands.add_parser("worker", help="run a job worker (as many as you like, on any machine)")
+    one.set_defaults(run=_worker)
+
+    one = commands.add_parser("account", help="add an account; the password is read from standard input")
+    one.add_argument("name")
+    one.set_defaults(run=_account)
+    return parser
+
+
+def _import(options: argparse.Namespace) -> None:
+    from dynaface.core.clock.rates import parse_rate
+    from dynaface.core.curves.rerate import at_rate
+    from dynaface.core.tidy.stack import evaluate
+    from dynaface.formats.entries.curve_table import write_table
+
+    recording, report = _table(options.table, {"rate": options.rate} if options.rate else None)
+    channels = evaluate(recording, ())
+    if options.rate:
+        channels = at_rate(channels, parse_rate(options.rate))
+    options.out.write_bytes(write_table(channels))
+    described = report.describe() | {"framesWritten": channels.frames}
+    if options.json:
+        print(json.dumps(described, indent=1))
+    else:
+        _tell_table(described)
+        print(f"wrote {options.out}: {channels.frames} frames")
+
+
+def _table(path: Path, corrections: dict[str, Any] | None = None) -> tuple[Any, Any]:
+    from dynaface.formats.catalogue import format_of
+    from dynaface.formats.entries.curve_table import read_table
+
+    data = path.read_bytes()
+    fmt = format_of(data, path.name)
+    if fmt.kind != "curves":
+        raise InputError(f"{path.name} is a {fmt.label}, not a curve table")
+    try:
+        return read_table(data, corrections)
+    except InputError as error:
+        raise type(error)(f"{path.name}: {error.message}", where=error.where, hint=error.hint) from None
+
+
+def _tell_table(r: dict[str, Any]) -> None:
+    print(f"rows {r['rows']}, {r['span']:.3f} s, nominal {r['nominalRate']} fps, measured {r['measuredRate']:.3f} fps")
+    print(
+        f"dropped {r['dropped']}, doubled {r['doubled']}, uneven {r['uneven']}, longest gap {r['longestGap'] * 1000:.0f} ms"
+    )
+    print(f"matched {len(r['matched'])} columns, not matched {len(r['unmatched'])}, missing {len(r['missing'])} shapes")
+    for key, word in (
+        ("unmatched", "not matched"),
+        ("missing", "missing"),
+        ("beyond", "beyond 0..1"),
+        ("notes", "note"),
+    ):
+        if r[key]:
+            print(f"{word}: {', '.join(r[key])}")
+    if r["timecode"]:
+        print(f"timecode {r['timecode']} at {r['timecodeRate']}")
+
+
+def _check(options: argparse.Namespace) -> None:
+    from dynaface.formats.catalogue import format_of
+
+    data = options.file.read_bytes()
+    fmt = format_of(data, options.file.name)
+    try:
+        found = fmt.check(fmt.read(data))
+    except InputError as error:
+        raise type(error)(f"{options.file.name}: {error.message}", where=error.where, hint=error.hint) from None
+    if options.json:
+        print(json.dumps({"format": fmt.name, "kind": fmt.kind, **found}, indent=1))
+        return
+    print(f"{options.file.name}: {fmt.label}")
+    if fmt.kind == "curves":
+        _tell_table(found)
+    else:
+        for key, value in found.items():
+            if value not in ([], ""):
+                print(f"{key}: {', '.join(map(str, value)) if isinstance(value, list) else value}")
+
+
+def _tidy(options: argparse.Namespace) -> None:
+    from dynaface.core.tidy.stack import evaluate, parse_stack
+    from dynaface.formats.entries.curve_table import table_to_channels, write_table
+
+    try:
+        stack = parse_stack(json.loads(options.stack.read_text()))
+    except (json.JSONDecodeError, UnicodeDecodeError) as error:
+        raise InputError(f"{options.stack.name} is no JSON: {error}") from None
+    channels = evaluate(table_to_channels(options.table.read_bytes(), options.table.name), stack)
+    options.out.write_bytes(write_table(channels))
+    print(f"wrote {options.out}: {channels.frames} frames through {sum(p.on for p in stack)} steps")
+
+
+def _deliver(options: argparse.Namespace) -> None:
+    from dynaface.core import checks
+    from dynaface.core.body.join import JoinSettings, perform, stand
+    from dynaface.core.cast.sheet import CastSheet, match_targets, parse_sheet
+    from dynaface.formats.catalogue import FORMATS
+    from dynaface.formats.entries.curve_table import table_to_channels
+    from dynaface.services.bake_handover import HandoverSettings, bake_handover
+
+    channels = table_to_channels(options.table.read_bytes(), options.table.name)
+    raw = options.character.read_bytes()
+    character = FORMATS["gltf"].read(raw)
+    sheet = parse_sheet(json.loads(options.cast.read_text())) if options.cast else CastSheet()
+    body = FORMATS["bvh"].read(options.body.read_bytes()) if options.body else None
+    settings = JoinSettings({}, options.nudge, checks.within("head weight", options.head_weight, 0, 1))
+    stance = stand(channels, character.skeleton, body, settings) if character.skeleton else None
+    made = perform(channels, character, sheet, stance, settings.head_weight if body else None)
+    sound = None
+    if options.sound:
+        FORMATS["wav"].read(options.sound.read_bytes())
+        sound = {"file": options.sound.name, "offsetSeconds": options.sound_offset}
+    baked = bake_handover(made, raw, character.skeleton, HandoverSettings(table=False), options.out.stem, sound)
+    options.out.write_bytes(next(iter(baked.files.values())))
+    report = match_targets(character, sheet)
+    print(f"wrote {options.out}: {channels.frames} frames, {len(report.matched)} targets, {len(made.joints)} joints")
+    if report.missing:
+        print(f"the character lacks: {', '.join(report.missing)}")
+    for check in baked.report["checks"]:
+        print(f"{check['what']}: {check['found']}")
+
+
+def _serve(options: argparse.Namespace) -> None:
+    from dynaface.serve import serve
+    from dynaface.settings import from_environment
+    from dynaface.wiring import prepare
+
+    settings = from_environment()
+    if options.prepare:
+        prepare(settings)
+        return
+    if settings.accounts == "alone" and options.host not in ("127.0.0.1", "localhost", "::1"):
+        raise InputError("without accounts the server stays on this machine", hint="Set DYNAFACE_ACCOUNTS=password")
+    serve(settings, options.host, options.port)
+
+
+def _worker(options: argparse.Namespace) -> None:
+    from dynaface.settings import from_environment
+    from dynaface.wiring import work_on_jobs
+
+    work_on_jobs(from_environment())
+
+
+def _account(options: argparse.Namespace) -> None:
+    from dynaface.services.sign_in import add_account
+    from dynaface.settings import from_environment
+    from dynaface.store.unit import Store
+
+    add_account(Store(from_environment().database), options.name, sys.stdin.readline().rstrip("\n"))
+    print(f"added {options.name}")

@@ -1,0 +1,121 @@
+"""The kinds of documents and what each may hold."""
+
+import re
+from collections.abc import Callable, Mapping
+from typing import Any
+
+from dynaface.core import checks
+from dynaface.core.body.join import parse_join
+from dynaface.core.cast.sheet import parse_sheet
+from dynaface.core.errors import InputError
+from dynaface.core.tidy.stack import STEPS, Placed, placed
+
+Body = dict[str, Any]
+_ID = re.compile(r"^[0-9a-f-]{36}$")
+SOURCE_KINDS = ("curves", "sound", "body")
+
+
+def new_take(slate: str, performer: str, sources: Mapping[str, str], **more: Any) -> Body:
+    """The body of a take with the steps that every take begins with."""
+    return {
+        "slate": slate,
+        "performer": performer,
+        "notes": "",
+        "circled": False,
+        "archived": False,
+        "sources": dict(sources),
+        "soundOffset": 0.0,
+        "tidy": {
+            "order": ["even", "smooth", "strength"],
+            "steps": {
+                "even": {"step": "even out time", "on": True},
+                "smooth": {"step": "smooth", "on": True},
+                "strength": {"step": "strength", "on": True},
+            },
+        },
+        **more,
+    }
+
+
+def stack_of(take: Mapping[str, Any]) -> tuple[Placed, ...]:
+    """The tidy stack of a take; raises InputError."""
+    tidy = take["tidy"]
+    out = []
+    for number, key in enumerate(tidy["order"], 1):
+        item = tidy["steps"].get(key)
+        if not isinstance(item, Mapping) or "step" not in item:
+            raise InputError(f"the tidy stack names a step {key!r} that is not there", where=f"step {number}")
+        given = {k: v for k, v in item.items() if k not in ("step", "on")}
+        out.append(placed(str(item["step"]), given, item.get("on", True), f"step {number}, {item['step']}"))
+    return tuple(out)
+
+
+def _text(body: Mapping[str, Any], key: str, longest: int, needed: bool = False) -> None:
+    value = body.get(key, "")
+    if not isinstance(value, str) or len(value) > longest:
+        raise InputError(f"{key} must be text of at most {longest} letters")
+    if needed and not value.strip():
+        raise InputError(f"{key} is empty", hint="Give it a name")
+
+
+def _flag(body: Mapping[str, Any], key: str) -> None:
+    if not isinstance(body.get(key, False), bool):
+        raise InputError(f"{key} must be true or false")
+
+
+def _only(body: Mapping[str, Any], allowed: tuple[str, ...], name: str) -> None:
+    for key in body:
+        checks.one_of(f"{name} field", key, allowed)
+
+
+def check_take(body: Mapping[str, Any]) -> None:
+    """Raises InputError when a take may not be so."""
+    _only(body, ("slate", "performer", "notes", "circled", "archived", "sources", "soundOffset", "tidy", "character",
+                 "range"), "take")  # fmt: skip
+    _text(body, "slate", 80, needed=True)
+    _text(body, "performer", 80)
+    _text(body, "notes", 4000)
+    _flag(body, "circled")
+    _flag(body, "archived")
+    sources = body.get("sources", {})
+    for kind, source in sources.items():
+        checks.one_of("source", kind, SOURCE_KINDS)
+        if not isinstance(source, str) or not _ID.match(source):
+            raise InputError(f"the {kind} source is named {source!r}")
+    checks.within("soundOffset", body.get("soundOffset", 0.0), -60, 60)
+    tidy = body.get("tidy")
+    if not isinstance(tidy, Mapping) or set(tidy) != {"order", "steps"} or not isinstance(tidy["steps"], Mapping):
+        raise InputError("a tidy stack has an order and steps")
+    order = tidy["order"]
+    if not isinstance(order, list) or sorted(map(str, order)) != sorted(tidy["steps"]) or len(order) > 40:
+        raise InputError("the order of the tidy stack must name each of its steps once")
+    stack = stack_of(body)
+    if not stack or stack[0].step.kind != "retiming":
+        raise InputError(f"{STEPS['even out time'].label} must stay the first step")
+    if sum(p.step.kind == "retiming" for p in stack) > 1:
+        raise InputError(f"{STEPS['even out time'].label} can be there once only")
+
+
+def check_character(body: Mapping[str, Any]) -> None:
+    """Raises InputError when a character may not be so."""
+    _only(body, ("name", "source", "archived", "notes"), "character")
+    _text(body, "name", 80, needed=True)
+    _flag(body, "archived")
+
+
+def check_cast(body: Mapping[str, Any]) -> None:
+    """Raises InputError when a cast sheet may not be so."""
+    parse_sheet({k: v for k, v in body.items() if k not in ("performer", "character")})
+
+
+def check_join(body: Mapping[str, Any]) -> None:
+    """Raises InputError when a join may not be so."""
+    parse_join({k: v for k, v in body.items() if k != "take"})
+
+
+CHECKS: dict[str, Callable[[Mapping[str, Any]], None]] = {
+    "take": check_take,
+    "character": check_character,
+    "cast": check_cast,
+    "join": check_join,
+}

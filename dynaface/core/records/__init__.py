@@ -1,0 +1,1 @@
+"""What the store gives back: plain records without behaviour."""

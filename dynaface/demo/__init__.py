@@ -1,0 +1,1 @@
+"""The demo production, seeded once from the committed media."""

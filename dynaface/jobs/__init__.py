@@ -1,0 +1,1 @@
+"""The queue: thin handlers around services, with progress, cancel and an honest error."""

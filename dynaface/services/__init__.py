@@ -1,0 +1,1 @@
+"""Use cases, one file each, verb first: transaction, permission, history."""

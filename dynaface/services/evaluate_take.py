@@ -1,0 +1,212 @@
+"""Evaluating a take: source -> even time -> tidy stack -> cast sheet -> join, as far as is asked."""
+
+import json
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+
+from dynaface.core import checks
+from dynaface.core.body.join import (
+    JoinSettings,
+    Performance,
+    Stance,
+    body_offset,
+    joint_matches,
+    parse_join,
+    perform,
+    stand,
+)
+from dynaface.core.body.skeleton import Motion
+from dynaface.core.cast.character import Character
+from dynaface.core.cast.sheet import CastSheet, match_targets, parse_sheet
+from dynaface.core.clock.rates import format_rate
+from dynaface.core.curves.channels import Channels, Recording
+from dynaface.core.documents.kinds import check_take, stack_of
+from dynaface.core.errors import InputError
+from dynaface.core.records.records import Document, Source
+from dynaface.core.tidy.stack import describe_stack, evaluate, parse_stack, placed
+from dynaface.services.load_source import load_character, load_motion, load_recording
+from dynaface.services.open_take import open_take
+from dynaface.services.work import Work
+
+PARTS = ("raw", "tidied", "weights", "head", "motion")
+
+
+@dataclass(frozen=True)
+class Overrides:
+    """What a drag shows before it is dropped: parts of documents in place of what is stored."""
+
+    tidy: Mapping[str, Any] | None = None
+    cast: Mapping[str, Any] | None = None
+    join: Mapping[str, Any] | None = None
+    character: str | None = None
+
+
+@dataclass(frozen=True)
+class Bench:
+    """A take with all that is needed to evaluate it."""
+
+    take: Document
+    recording: Recording
+    stack: str
+    character: Character | None
+    character_source: Source | None
+    sheet: CastSheet
+    body: Motion | None
+    settings: JoinSettings
+
+
+def prepare(work: Work, take: str, overrides: Overrides | None = None) -> Bench:
+    """Loads a take for evaluating; raises InputError when it has no curves."""
+    overrides = overrides or Overrides()
+    opened = open_take(work, take)
+    found: Document = opened["take"]
+    sources: dict[str, Source] = opened["sources"]
+    if "curves" not in sources:
+        raise InputError("this take has no curves", hint="Bring in a curve table at the Gather desk")
+    body = {**found.body, "tidy": overrides.tidy} if overrides.tidy is not None else found.body
+    if overrides.tidy is not None:
+        check_take(body)
+    stack = json.dumps(describe_stack(stack_of(body)), sort_keys=True)
+    character = source = None
+    sheet = CastSheet()
+    if opened["character"] is not None:
+        with work.store.unit() as unit:
+            source = unit.sources.get(opened["character"].body["source"])
+        assert source is not None
+        character = load_character(work, source)
+        given = {**opened["cast"].body, **(overrides.cast or {})}
+        sheet = parse_sheet({k: v for k, v in given.items() if k not in ("performer", "character")})
+    joined = {**opened["join"].body, **(overrides.join or {})}
+    settings = parse_join({k: v for k, v in joined.items() if k != "take"})
+    motion = load_motion(work, sources["body"]) if "body" in sources else None
+    recording = load_recording(work, sources["curves"])
+    return Bench(found, recording, stack, character, source, sheet, motion, settings)
+
+
+class _ById:
+    """Lets large objects be keys of a cache by what they are, not by their numbers."""
+
+    def __init__(self, value: Any) -> None:
+        self.value = value
+
+    def __hash__(self) -> int:
+        return id(self.value)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _ById) and other.value is self.value
+
+
+@lru_cache(maxsize=12)
+def _tidied(recording: _ById, stack: str) -> Channels:
+    return evaluate(recording.value, parse_stack(json.loads(stack)))
+
+
+@lru_cache(maxsize=6)
+def _stood(recording: _ById, retiming: str, character: _ById, body: _ById, nudge: float, travel: bool, matches: str
+           ) -> Stance:  # fmt: skip
+    channels = _tidied(recording, retiming)
+    settings = JoinSettings(json.loads(matches), nudge, 1.0, travel)
+    return stand(channels, character.value.skeleton, body.value, settings)
+
+
+def _retiming_only(stack: str) -> str:
+    steps = json.loads(stack)["steps"]
+    first = next((s for s in steps if s["step"] == "even out time"), None)
+    kept = [first] if first else [{"step": "even out time", **placed("even out time", {}).parameters}]
+    return json.dumps({"dynafaceStack": 1, "steps": kept}, sort_keys=True)
+
+
+def raw_channels(bench: Bench) -> Channels:
+    """The source evened out in time and nothing else."""
+    return _tidied(_ById(bench.recording), _retiming_only(bench.stack))
+
+
+def tidied_channels(bench: Bench) -> Channels:
+    """The source through its tidy stack."""
+    return _tidied(_ById(bench.recording), bench.stack)
+
+
+def performance_of(bench: Bench) -> Performance:
+    """The take on its character, with its body where there is one."""
+    if bench.character is None:
+        raise InputError("there is no character", hint="Bring one in at the Cast desk")
+    stance = None
+    if bench.character.skeleton is not None:
+        s = bench.settings
+        matches = json.dumps(dict(s.matches), sort_keys=True)
+        retiming = _retiming_only(bench.stack)
+        stance = _stood(
+            _ById(bench.recording), retiming, _ById(bench.character), _ById(bench.body), s.nudge, s.travel, matches
+        )
+    weight = bench.settings.head_weight if bench.body is not None else None
+    return perform(tidied_channels(bench), bench.character, bench.sheet, stance, weight)
+
+
+def evaluate_take(work: Work, take: str, parts: Sequence[str], overrides: Overrides | None = None
+                  ) -> tuple[dict[str, Any], dict[str, np.ndarray]]:  # fmt: skip
+    """(head, arrays) of the parts asked for; arrays are float32 by name, the head says what they are."""
+    for part in parts:
+        checks.one_of("part", part, PARTS)
+    bench = prepare(work, take, overrides)
+    channels = tidied_channels(bench)
+    head: dict[str, Any] = {
+        "frames": channels.frames,
+        "rate": format_rate(channels.rate),
+        "start": channels.start,
+        "timecode": str(channels.timecode) if channels.timecode else "",
+        "timecodeRate": format_rate(channels.timecode.rate) if channels.timecode else "",
+        "channels": list(channels.names),
+    }
+    arrays: dict[str, np.ndarray] = {}
+    if "raw" in parts:
+        arrays["raw"] = raw_channels(bench).values
+    if "tidied" in parts:
+        arrays["tidied"] = channels.values
+    if bench.character is not None and {"weights", "head", "motion"} & set(parts):
+        made = performance_of(bench)
+        if "weights" in parts:
+            head["targets"] = list(made.cast.targets)
+            head["still"] = [list(pair) for pair in made.cast.still]
+            arrays["weights"] = made.cast.weights
+        if "motion" in parts:
+            head["joints"] = list(made.joints)
+            head["rootJoint"] = made.root_joint
+            arrays["motion"], arrays["root"] = made.local, made.root
+        elif "head" in parts:
+            index = [made.joints.index(j) for j in made.head_joints]
+            head["joints"] = list(made.head_joints)
+            arrays["motion"] = made.local[:, index]
+    return head, arrays
+
+
+def cast_report(work: Work, take: str) -> dict[str, Any]:
+    """What the cast sheet matches, what is missing, what is unused."""
+    bench = prepare(work, take)
+    if bench.character is None:
+        return {"matched": [], "missing": [], "unused": [], "eyeJoints": [], "meshes": []}
+    report = match_targets(bench.character, bench.sheet)
+    return {
+        "matched": [{"target": t, "shape": s, "meshes": list(m), "how": h} for t, s, m, h in report.matched],
+        "missing": list(report.missing),
+        "unused": list(report.unused),
+        "eyeJoints": list(report.eye_joints),
+        "meshes": [m.mesh for m in bench.character.meshes],
+    }
+
+
+def join_report(work: Work, take: str) -> dict[str, Any]:
+    """Which joint of the character follows which of the body, and where timecode puts the body."""
+    bench = prepare(work, take)
+    ours = bench.character.skeleton if bench.character else None
+    if ours is None or bench.body is None:
+        return {"matches": {}, "target": list(ours.names) if ours else [], "source": [], "offset": None}
+    return {
+        "matches": joint_matches(bench.body.skeleton, ours, bench.settings),
+        "target": list(ours.names),
+        "source": list(bench.body.skeleton.names),
+        "offset": body_offset(raw_channels(bench), bench.body),
+    }

@@ -1,0 +1,90 @@
+"""Taking files in: new takes, further sources for a take, characters."""
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from dynaface.core.curves.channels import Recording
+from dynaface.core.documents.kinds import check_take, new_take
+from dynaface.core.errors import InputError
+from dynaface.core.records.records import Document, Source
+from dynaface.core.sound.sound import Sound, peaks
+from dynaface.services.edit_document import edit_document
+from dynaface.services.inspect_upload import Inspected, inspect_upload
+from dynaface.services.work import Work, allow, document_for
+from dynaface.store.unit import Unit
+
+PEAKS_A_SECOND = 200
+
+
+def import_take(
+    work: Work, production: str, slate: str, performer: str, files: Sequence[Mapping[str, Any]]
+) -> Document:
+    """A take from uploaded files, each {"media", "name", "recipe"?}: one curve table at most, one sound, one body.
+
+    All are read before anything is stored, so that a bad file leaves nothing behind.
+    """
+    looked = [_looked(work, production, f) for f in files]
+    kinds = [i.format.kind for i in looked]
+    if "character" in kinds:
+        raise InputError("a character is not part of a take", hint="Bring it in at the Cast desk")
+    if len(set(kinds)) != len(kinds):
+        raise InputError("two of these files are of one kind", hint="A take has one curve table, one sound, one body")
+    if not kinds:
+        raise InputError("there is no file to make a take of")
+    body = new_take(slate.strip(), performer.strip(), {})
+    check_take(body)
+    with work.store.unit() as unit:
+        allow(unit, production, work.person)
+        for inspected, given in zip(looked, files, strict=True):
+            source = store_source(work, unit, production, inspected, given)
+            body["sources"][source.kind] = source.id
+        return unit.documents.add(production, "take", body)
+
+
+def attach_source(work: Work, take: str, given: Mapping[str, Any]) -> Document:
+    """A further source for a take, in place of one of the same kind; it can be undone."""
+    with work.store.unit() as unit:
+        found = document_for(work, unit, take, "take")
+    inspected = _looked(work, found.production, given)
+    if inspected.format.kind == "character":
+        raise InputError("a character is not part of a take", hint="Bring it in at the Cast desk")
+    with work.store.unit() as unit:
+        source = store_source(work, unit, found.production, inspected, given)
+    change = {"path": f"sources/{source.kind}", "value": source.id}
+    return edit_document(work, take, found.version, f"bring in {source.name}", [change])
+
+
+def import_character(work: Work, production: str, name: str, given: Mapping[str, Any]) -> Document:
+    """A character from an uploaded glTF binary."""
+    inspected = _looked(work, production, given)
+    if inspected.format.kind != "character":
+        raise InputError(f"{given['name']} is a {inspected.format.label}, not a character", hint="Bring a .glb")
+    with work.store.unit() as unit:
+        allow(unit, production, work.person)
+        source = store_source(work, unit, production, inspected, given)
+        if not name.strip() or len(name) > 80:
+            raise InputError("the character's name must have 1 to 80 letters")
+        body = {"name": name.strip(), "source": source.id, "archived": False}
+        return unit.documents.add(production, "character", body)
+
+
+def _looked(work: Work, production: str, given: Mapping[str, Any]) -> Inspected:
+    try:
+        return inspect_upload(work, production, given["media"], given["name"], given.get("recipe"))
+    except InputError as error:
+        raise InputError(f"{given['name']}: {error.message}", where=error.where, hint=error.hint) from None
+
+
+def store_source(work: Work, unit: Unit, production: str, inspected: Inspected, given: Mapping[str, Any]) -> Source:
+    """Stores an inspected file as a source, its numbers as blocks, and keeps the reading recipe."""
+    info = {k: v for k, v in inspected.report.items() if k != "header"}
+    size = work.media.size(given["media"])
+    source = unit.sources.add(production, inspected.format.kind, given["name"], given["media"], size, info)
+    value = inspected.value
+    if isinstance(value, Recording):
+        unit.sources.write_block(source.id, "times:f8", value.times)
+        unit.sources.write_block(source.id, "values:f4", value.values)
+        unit.sources.learn_recipe(production, inspected.report["header"], info["recipe"])
+    elif isinstance(value, Sound):
+        unit.sources.write_block(source.id, "peaks:f4", peaks(value, PEAKS_A_SECOND))
+    return source

@@ -1,0 +1,67 @@
+"""Looking at a file before it becomes part of a take: what it is, whether it is sound, how it will be read."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from dynaface.core.errors import InputError
+from dynaface.formats.catalogue import FORMATS, format_of
+from dynaface.formats.format import Format
+from dynaface.formats.table.cells import read_cells
+from dynaface.formats.table.reading import to_recording
+from dynaface.formats.table.recipe import parse_recipe
+from dynaface.formats.table.understand import propose
+from dynaface.services.work import Work, allow
+
+MAX_UPLOAD = max(f.limit for f in FORMATS.values())
+
+
+@dataclass(frozen=True)
+class Inspected:
+    """A file as read: its format, its report, the object, and whether a kept recipe was used."""
+
+    format: Format
+    report: dict[str, Any]
+    value: Any
+    remembered: bool = False
+
+
+def receive_upload(work: Work, production: str, pieces: Iterator[bytes]) -> tuple[str, int]:
+    """(medium, size): stores the bytes of an upload; nothing points to them yet."""
+    with work.store.unit() as unit:
+        allow(unit, production, work.person)
+    return work.media.put(pieces, MAX_UPLOAD)
+
+
+def inspect_upload(
+    work: Work, production: str, medium: str, filename: str, corrections: dict[str, Any] | None = None
+) -> Inspected:
+    """Reads a stored upload without making anything of it; raises InputError with the place in the file."""
+    with work.store.unit() as unit:
+        allow(unit, production, work.person)
+    if not filename or len(filename) > 200:
+        raise InputError("the file's name must have 1 to 200 letters")
+    data = work.media.get(medium)
+    fmt = format_of(data, filename)
+    if fmt.kind != "curves":
+        value = fmt.read(data)
+        return Inspected(fmt, fmt.check(value), value)
+    cells = read_cells(data)
+    recipe = propose(cells)
+    with work.store.unit() as unit:
+        kept = unit.sources.recipe_for(production, header_key(cells.header))
+    if kept:
+        recipe = parse_recipe(kept, recipe)
+    if corrections:
+        given = dict(corrections)
+        if "columns" in given:
+            given["columns"] = {**recipe.columns, **given["columns"]}
+        recipe = parse_recipe(given, recipe)
+    recording, report = to_recording(cells, recipe)
+    described = {**report.describe(), "header": header_key(cells.header)}
+    return Inspected(fmt, described, recording, kept is not None)
+
+
+def header_key(header: tuple[str, ...]) -> str:
+    """What tells tables of one device: their header."""
+    return "\x1f".join(header)

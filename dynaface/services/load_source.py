@@ -1,0 +1,61 @@
+"""Core objects of stored sources. Sources never change, so what was read once is kept for a while."""
+
+from functools import lru_cache
+from typing import Any
+
+from dynaface.core.body.skeleton import Motion
+from dynaface.core.cast.character import Character
+from dynaface.core.clock.rates import parse_rate
+from dynaface.core.clock.timecode import Timecode, parse_timecode
+from dynaface.core.curves.channels import Recording
+from dynaface.core.errors import NotFoundError
+from dynaface.core.records.records import Source
+from dynaface.core.sound.sound import Sound
+from dynaface.formats.catalogue import FORMATS
+from dynaface.services.work import Work
+
+
+@lru_cache(maxsize=16)
+def _recording(store: Any, source: str) -> Recording:
+    with store.unit() as unit:
+        found: Source = unit.sources.get(source)
+        times = unit.sources.read_block(source, "times:f8")
+        values = unit.sources.read_block(source, "values:f4")
+    if times is None or values is None:
+        raise NotFoundError("the curves of this source are not in the database")
+    info = found.info
+    rate = parse_rate(info["nominalRate"])
+    timecode: Timecode | None = None
+    if info.get("timecode"):
+        timecode = parse_timecode(info["timecode"], parse_rate(info["timecodeRate"]))
+    names = tuple(m["channel"] for m in info["matched"])
+    return Recording(names, times[:, 0], values, rate, timecode)
+
+
+def load_recording(work: Work, source: Source) -> Recording:
+    """The curves of a source as the device wrote them."""
+    return _recording(work.store, source.id)
+
+
+@lru_cache(maxsize=8)
+def _read(media: Any, kind: str, medium: str, name: str) -> Any:
+    fmt = next(f for f in FORMATS.values() if f.kind == kind)
+    return fmt.read(media.get(medium))
+
+
+def load_sound(work: Work, source: Source) -> Sound:
+    """The sound of a source."""
+    sound: Sound = _read(work.media, "sound", source.media, source.name)
+    return sound
+
+
+def load_motion(work: Work, source: Source) -> Motion:
+    """The body motion of a source."""
+    motion: Motion = _read(work.media, "body", source.media, source.name)
+    return motion
+
+
+def load_character(work: Work, source: Source) -> Character:
+    """The character of a source."""
+    character: Character = _read(work.media, "character", source.media, source.name)
+    return character

@@ -1,0 +1,97 @@
+"""Opening takes: the list of a production, and everything that belongs to one take."""
+
+from typing import Any
+
+from dynaface.core.records.records import Document, Source
+from dynaface.services.work import Work, allow, document_for
+from dynaface.store.unit import Unit
+
+
+def list_takes(work: Work, production: str) -> list[dict[str, Any]]:
+    """All takes with what they hold and how far along they are, oldest first."""
+    with work.store.unit() as unit:
+        allow(unit, production, work.person)
+        takes = unit.documents.of_kind(production, "take")
+        wanted = [s for t in takes for s in t.body["sources"].values()]
+        sources = {s.id: s for s in unit.sources.many(wanted)}
+        handed = {h.document for h in unit.jobs.handovers_of(production)}
+    return [_row(t, sources, t.id in handed) for t in takes]
+
+
+def _row(take: Document, sources: dict[str, Source], handed: bool) -> dict[str, Any]:
+    held = {k: sources[s] for k, s in take.body["sources"].items() if s in sources}
+    curves = held["curves"].info if "curves" in held else {}
+    sound = held["sound"].info if "sound" in held else {}
+    body = held["body"].info if "body" in held else {}
+    touched = take.version > 1
+    return {
+        "id": take.id,
+        "version": take.version,
+        "slate": take.body["slate"],
+        "performer": take.body["performer"],
+        "notes": take.body["notes"],
+        "circled": take.body["circled"],
+        "archived": take.body["archived"],
+        "seconds": curves.get("span") or sound.get("seconds") or body.get("seconds") or 0.0,
+        "rate": curves.get("nominalRate") or body.get("rate") or "",
+        "timecode": curves.get("timecode") or body.get("timecode") or "",
+        "holds": sorted(held),
+        "faults": sum(int(curves.get(k, 0)) for k in ("dropped", "doubled", "uneven")),
+        "stages": {
+            "gather": "curves" in held,
+            "tidy": touched and bool(take.body["tidy"]["steps"]),
+            "cast": "character" in take.body,
+            "join": "body" in held,
+            "handover": handed,
+        },
+    }
+
+
+def list_characters(work: Work, production: str) -> list[dict[str, Any]]:
+    """All characters that are not archived."""
+    with work.store.unit() as unit:
+        allow(unit, production, work.person)
+        found = unit.documents.of_kind(production, "character")
+        sources = {s.id: s for s in unit.sources.many([c.body["source"] for c in found])}
+    return [
+        {"id": c.id, "version": c.version, "name": c.body["name"], "source": c.body["source"],
+         "info": sources[c.body["source"]].info}
+        for c in found if not c.body.get("archived")
+    ]  # fmt: skip
+
+
+def open_take(work: Work, take: str) -> dict[str, Any]:
+    """A take with its sources, its character, its cast sheet and its join; the last two are made when absent."""
+    with work.store.unit() as unit:
+        found = document_for(work, unit, take, "take")
+        sources = unit.sources.many(list(found.body["sources"].values()))
+        character = _character(unit, found)
+        cast = cast_sheet(unit, found, character) if character else None
+        join = join_of(unit, found)
+    return {"take": found, "sources": {s.kind: s for s in sources}, "character": character, "cast": cast, "join": join}
+
+
+def _character(unit: Unit, take: Document) -> Document | None:
+    chosen = take.body.get("character")
+    if chosen:
+        found = unit.documents.get(chosen)
+        if found and found.production == take.production and found.kind == "character":
+            return found
+    present = [c for c in unit.documents.of_kind(take.production, "character") if not c.body.get("archived")]
+    return present[0] if present else None
+
+
+def cast_sheet(unit: Unit, take: Document, character: Document) -> Document:
+    """The cast sheet of the take's performer and the character."""
+    performer = take.body["performer"]
+    key = f"{performer}|{character.id}"
+    body = {"performer": performer, "character": character.id, "regionStrength": {}, "shapeStrength": {}, "matches": {}}
+    return unit.documents.by_key(take.production, "cast", key) or unit.documents.add(take.production, "cast", body, key)
+
+
+def join_of(unit: Unit, take: Document) -> Document:
+    """The join of the take."""
+    found = unit.documents.by_key(take.production, "join", take.id)
+    return found or unit.documents.add(
+        take.production, "join", {"take": take.id, "headWeight": 1.0, "nudge": 0.0}, take.id
+    )

@@ -1,0 +1,63 @@
+"""What every use case is given: who asks, and the store, the media and the queue to work on."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from pathlib import Path
+
+from dynaface.core.errors import DeniedError, NotFoundError
+from dynaface.core.records.records import Document, Source
+from dynaface.store.media import Media
+from dynaface.store.unit import Store, Unit
+
+
+@dataclass(frozen=True)
+class Work:
+    """person: id of who asks; defer: puts a job in the queue by its id; node: Node.js for the glTF validator, or ""."""
+
+    store: Store
+    media: Media
+    defer: Callable[[str], None]
+    node: str = ""
+    person: str = ""
+
+    def by(self, person: str) -> "Work":
+        """The same for somebody."""
+        return replace(self, person=person)
+
+
+def allow(unit: Unit, production: str, person: str) -> None:
+    """Raises when the person is no member; to them the production does not exist."""
+    if unit.people.role(production, person) is None:
+        raise NotFoundError("there is no such production, or you are no member of it")
+
+
+def allow_owner(unit: Unit, production: str, person: str) -> None:
+    """Raises when the person does not own the production."""
+    allow(unit, production, person)
+    if unit.people.role(production, person) != "owner":
+        raise DeniedError("only an owner of the production may do that")
+
+
+def document_for(work: Work, unit: Unit, document: str, kind: str = "", lock: bool = False) -> Document:
+    """The document, if there is one of this kind and the person may see it."""
+    found = unit.documents.get(document, lock)
+    if found is None or (kind and found.kind != kind):
+        raise NotFoundError(f"there is no such {kind or 'document'}")
+    allow(unit, found.production, work.person)
+    return found
+
+
+def source_for(work: Work, unit: Unit, source: str) -> Source:
+    """The source, if the person may see it."""
+    found = unit.sources.get(source)
+    if found is None:
+        raise NotFoundError("there is no such source")
+    allow(unit, found.production, work.person)
+    return found
+
+
+@lru_cache(maxsize=1)
+def validator_script() -> Path:
+    """The script that runs the glTF validator."""
+    return Path(__file__).parents[2] / "frontend" / "validate.mjs"

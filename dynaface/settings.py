@@ -1,0 +1,47 @@
+"""Settings from the environment, read once in wiring."""
+
+import os
+import secrets
+from dataclasses import dataclass
+from pathlib import Path
+
+
+@dataclass(frozen=True)
+class Settings:
+    """database: SQLAlchemy URL; media: folder or fsspec URL; accounts: "alone" (one person, loopback only) or "password";
+    node: Node.js for the glTF validator; secret: key of the session cookies; frontend: the built pages.
+    """
+
+    database: str
+    media: str
+    accounts: str
+    node: str
+    secret: str
+    frontend: Path
+
+
+def from_environment() -> Settings:
+    """Reads DYNAFACE_DATABASE, _MEDIA, _ACCOUNTS, _NODE, _SECRET_FILE."""
+    root = Path(__file__).parents[1]
+    database = os.environ.get("DYNAFACE_DATABASE")
+    if not database:
+        raise SystemExit("dynaface: DYNAFACE_DATABASE is not set; use ./dev start, or ./dev run COMMAND")
+    return Settings(
+        database=database,
+        media=os.environ.get("DYNAFACE_MEDIA", str(root / ".dynaface/media")),
+        accounts=os.environ.get("DYNAFACE_ACCOUNTS", "alone"),
+        node=os.environ.get("DYNAFACE_NODE", ""),
+        secret=_secret(os.environ.get("DYNAFACE_SECRET_FILE", "")),
+        frontend=root / "frontend/dist",
+    )
+
+
+def _secret(path: str) -> str:
+    if not path:
+        return secrets.token_hex(32)
+    file = Path(path)
+    if not file.exists():
+        file.parent.mkdir(parents=True, exist_ok=True)
+        file.touch(mode=0o600)
+        file.write_text(secrets.token_hex(32))
+    return file.read_text()

@@ -1,0 +1,70 @@
+"""The media store: bytes under their SHA-256, in a local folder or any object store that fsspec reaches."""
+
+import hashlib
+import re
+from collections.abc import Iterator
+from uuid import uuid4
+
+import fsspec
+
+from dynaface.core.errors import LimitError, NotFoundError
+
+_HASH = re.compile(r"^[0-9a-f]{64}$")
+PIECE = 1 << 20
+
+
+class Media:
+    """Content-addressed bytes. A name from a client never becomes part of a path: only a checked hash does."""
+
+    def __init__(self, root: str) -> None:
+        self._files, self._root = fsspec.core.url_to_fs(root)
+        self._files.makedirs(f"{self._root}/incoming", exist_ok=True)
+
+    def _path(self, media: str) -> str:
+        if not _HASH.match(media):
+            raise NotFoundError(f"there is no medium {media[:80]!r}")
+        return f"{self._root}/{media[:2]}/{media}"
+
+    def put(self, pieces: Iterator[bytes], limit: int) -> tuple[str, int]:
+        """(hash, size) of the stored pieces; nothing is kept when they are more than `limit` bytes."""
+        digest, size = hashlib.sha256(), 0
+        incoming = f"{self._root}/incoming/{uuid4()}"
+        try:
+            with self._files.open(incoming, "wb") as out:
+                for piece in pieces:
+                    size += len(piece)
+                    if size > limit:
+                        raise LimitError(f"the file is larger than {limit / 1e6:.0f} MB", hint="Cut it into several")
+                    digest.update(piece)
+                    out.write(piece)
+            media = digest.hexdigest()
+            path = self._path(media)
+            if not self._files.exists(path):
+                self._files.makedirs(path.rsplit("/", 1)[0], exist_ok=True)
+                self._files.mv(incoming, path)
+            return media, size
+        finally:
+            if self._files.exists(incoming):
+                self._files.rm(incoming)
+
+    def put_bytes(self, data: bytes) -> tuple[str, int]:
+        """(hash, size) of stored bytes."""
+        return self.put(iter([data]), max(len(data), 1))
+
+    def size(self, media: str) -> int:
+        """Bytes of a medium; raises NotFoundError."""
+        path = self._path(media)
+        if not self._files.exists(path):
+            raise NotFoundError("this medium is not in the store")
+        return int(self._files.size(path))
+
+    def get(self, media: str) -> bytes:
+        """All the bytes; raises NotFoundError."""
+        self.size(media)
+        data: bytes = self._files.cat_file(self._path(media))
+        return data
+
+    def read(self, media: str, start: int, stop: int) -> bytes:
+        """Bytes start..stop."""
+        data: bytes = self._files.cat_file(self._path(media), start=start, end=stop)
+        return data

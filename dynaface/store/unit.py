@@ -1,0 +1,35 @@
+"""The unit of work: one transaction with all repositories on it."""
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+from sqlalchemy import Connection, Engine, create_engine
+
+from dynaface.store.repositories.documents import Documents
+from dynaface.store.repositories.jobs import Jobs
+from dynaface.store.repositories.people import People
+from dynaface.store.repositories.sources import Sources
+
+
+class Unit:
+    """Repositories that share one transaction."""
+
+    def __init__(self, connection: Connection) -> None:
+        self.connection = connection
+        self.people = People(connection)
+        self.documents = Documents(connection)
+        self.sources = Sources(connection)
+        self.jobs = Jobs(connection)
+
+
+class Store:
+    """The database."""
+
+    def __init__(self, url: str) -> None:
+        self.engine: Engine = create_engine(url, pool_size=8, max_overflow=8, pool_pre_ping=True)
+
+    @contextmanager
+    def unit(self) -> Iterator[Unit]:
+        """A transaction: committed at the end, rolled back on any error."""
+        with self.engine.begin() as connection:
+            yield Unit(connection)

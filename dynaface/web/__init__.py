@@ -1,0 +1,1 @@
+"""Flask: parse -> one service -> serialise."""

@@ -1,0 +1,58 @@
+"""The Flask application: routes, errors, headers, and the built pages."""
+
+from flask import Flask, Response, request, send_from_directory
+
+from dynaface.core.errors import NotFoundError
+from dynaface.services.inspect_upload import MAX_UPLOAD
+from dynaface.services.work import Work
+from dynaface.settings import Settings
+from dynaface.web import docs_page, handovers, productions, takes
+from dynaface.web.errors import handle_errors
+from dynaface.web.people import know_people
+from dynaface.web.spec import routes, spec
+
+VIEWS = (docs_page, handovers, productions, takes)  # importing a module registers its views
+POLICY = (
+    "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; media-src 'self' blob:; "
+    "connect-src 'self' blob:; worker-src 'self' blob:; font-src 'self' data:; frame-ancestors 'none'; base-uri 'self'"
+)
+
+
+def make_app(work: Work, settings: Settings) -> Flask:
+    """The application around a store."""
+    app = Flask("dynaface", static_folder=None)
+    app.config.update(
+        SECRET_KEY=settings.secret,
+        MAX_CONTENT_LENGTH=MAX_UPLOAD + (1 << 20),
+        SESSION_COOKIE_HTTPONLY=True,
+        SESSION_COOKIE_SAMESITE="Lax",
+        ALONE=settings.accounts == "alone",
+    )
+    app.extensions["dynaface"] = work
+    handle_errors(app)
+    know_people(app, work, settings.accounts)
+    app.register_blueprint(routes)
+    spec.register(app)
+
+    @app.after_request
+    def headers(answer: Response) -> Response:
+        if not request.path.startswith("/api/docs"):
+            answer.headers["Content-Security-Policy"] = POLICY
+        answer.headers["X-Content-Type-Options"] = "nosniff"
+        answer.headers["Referrer-Policy"] = "same-origin"
+        return answer
+
+    @app.get("/")
+    @app.get("/<path:path>")
+    def pages(path: str = "") -> Response:
+        if path.startswith("api/"):
+            raise NotFoundError("there is no such address in the API")
+        file = path if path.startswith("assets/") or path.endswith((".svg", ".png")) else "index.html"
+        answer = send_from_directory(settings.frontend, file)
+        if file.startswith("assets/"):
+            answer.cache_control.max_age = 31536000
+        else:
+            answer.cache_control.no_cache = True
+        return answer
+
+    return app

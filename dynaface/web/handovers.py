@@ -1,0 +1,48 @@
+"""Handovers and jobs."""
+
+from flask import Response, request
+
+from dynaface.services.deliver_take import handover_file, list_handovers, request_handover
+from dynaface.services.follow_jobs import cancel_job, list_jobs
+from dynaface.web.answers import as_json
+from dynaface.web.models import HandoverSettingsIn, HandoversOut, JobOut, JobsOut
+from dynaface.web.spec import checked, routes, work
+
+
+@routes.post("/takes/<take>/handovers")
+@checked(takes=HandoverSettingsIn, gives=JobOut)
+def new_handover(take: str) -> Response:
+    """Queues a handover of a take."""
+    given: HandoverSettingsIn = request.context.json  # type: ignore[attr-defined]
+    return as_json(request_handover(work(), take, given.model_dump()))
+
+
+@routes.get("/productions/<production>/handovers")
+@checked(gives=HandoversOut)
+def handovers(production: str) -> Response:
+    """All handovers, newest first."""
+    return as_json(list_handovers(work(), production))
+
+
+@routes.get("/handovers/<handover>/files/<int:number>")
+@checked()
+def handover_download(handover: str, number: int) -> Response:
+    """One file of a handover."""
+    name, data = handover_file(work(), handover, number)
+    answer = Response(data, mimetype="application/octet-stream")
+    answer.headers["Content-Disposition"] = f'attachment; filename="{name}"'
+    return answer
+
+
+@routes.get("/productions/<production>/jobs")
+@checked(gives=JobsOut)
+def jobs(production: str) -> Response:
+    """The newest jobs."""
+    return as_json(list_jobs(work(), production))
+
+
+@routes.post("/jobs/<job>/cancel")
+@checked(gives=JobOut)
+def stop_job(job: str) -> Response:
+    """Asks a job to stop."""
+    return as_json(cancel_job(work(), job))

@@ -1,0 +1,271 @@
+"""What the API takes and gives, checked and described by pydantic."""
+
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, RootModel
+
+ID = Field(pattern=r"^[0-9a-f-]{36}$")
+MEDIA = Field(pattern=r"^[0-9a-f]{64}$")
+
+
+class Strict(BaseModel):
+    """Refuses fields that it does not know."""
+
+    model_config = ConfigDict(extra="forbid")
+
+
+class SignIn(Strict):
+    name: str = Field(max_length=80)
+    password: str = Field(max_length=200)
+
+
+class Session(BaseModel):
+    id: str
+    name: str
+    alone: bool
+
+
+class NewProduction(Strict):
+    name: str = Field(min_length=1, max_length=80)
+
+
+class NewMember(Strict):
+    name: str = Field(min_length=1, max_length=80)
+
+
+class ProductionOut(BaseModel):
+    id: str
+    name: str
+    role: str
+
+
+class Productions(RootModel[list[ProductionOut]]):
+    pass
+
+
+class File(Strict):
+    media: str = MEDIA
+    name: str = Field(min_length=1, max_length=200)
+    recipe: dict[str, Any] | None = None
+
+
+class Uploaded(BaseModel):
+    media: str
+    size: int
+
+
+class Inspection(BaseModel):
+    kind: str
+    format: str
+    remembered: bool
+    report: dict[str, Any]
+
+
+class NewTake(Strict):
+    slate: str = Field(min_length=1, max_length=80)
+    performer: str = Field(max_length=80)
+    files: list[File] = Field(max_length=10)
+
+
+class NewCharacter(Strict):
+    name: str = Field(min_length=1, max_length=80)
+    file: File
+
+
+class DocumentOut(BaseModel):
+    id: str
+    production: str
+    kind: str
+    version: int
+    body: dict[str, Any]
+
+
+class SourceOut(BaseModel):
+    id: str
+    kind: str
+    name: str
+    media: str
+    size: int
+    info: dict[str, Any]
+
+
+class OpenedTake(BaseModel):
+    take: DocumentOut
+    sources: dict[str, SourceOut]
+    character: DocumentOut | None
+    cast: DocumentOut | None
+    join: DocumentOut | None
+
+
+class Stages(BaseModel):
+    gather: bool
+    tidy: bool
+    cast: bool
+    join: bool
+    handover: bool
+
+
+class TakeRow(BaseModel):
+    id: str
+    version: int
+    slate: str
+    performer: str
+    notes: str
+    circled: bool
+    archived: bool
+    seconds: float
+    rate: str
+    timecode: str
+    holds: list[str]
+    faults: int
+    stages: Stages
+
+
+class TakeRows(RootModel[list[TakeRow]]):
+    pass
+
+
+class CharacterRow(BaseModel):
+    id: str
+    version: int
+    name: str
+    source: str
+    info: dict[str, Any]
+
+
+class CharacterRows(RootModel[list[CharacterRow]]):
+    pass
+
+
+class Wanted(Strict):
+    path: str = Field(min_length=1, max_length=400)
+    value: Any = None
+    remove: bool = False
+
+
+class Edit(Strict):
+    version: int = Field(ge=0)
+    label: str = Field(min_length=1, max_length=120)
+    changes: list[Wanted] = Field(max_length=500)
+
+
+class Documents(Strict):
+    documents: list[str] = Field(min_length=1, max_length=20)
+
+
+class Travelled(BaseModel):
+    document: DocumentOut
+    label: str
+
+
+class HistoryState(BaseModel):
+    undo: str
+    redo: str
+
+
+class Evaluate(Strict):
+    parts: list[Literal["raw", "tidied", "weights", "head", "motion"]]
+    tidy: dict[str, Any] | None = None
+    cast: dict[str, Any] | None = None
+    join: dict[str, Any] | None = None
+
+
+class CastMatch(BaseModel):
+    target: str
+    shape: str
+    meshes: list[str]
+    how: str
+
+
+class CastReport(BaseModel):
+    matched: list[CastMatch]
+    missing: list[str]
+    unused: list[str]
+    eyeJoints: list[str]
+    meshes: list[str]
+
+
+class JoinReport(BaseModel):
+    matches: dict[str, str]
+    target: list[str]
+    source: list[str]
+    offset: float | None
+
+
+class SyncEstimate(BaseModel):
+    offset: float
+    confidence: float
+    confident: bool
+    lags: list[float]
+    scores: list[float]
+
+
+class HandoverSettingsIn(Strict):
+    glb: bool = True
+    table: bool = True
+    bvh: bool = False
+    head: bool = True
+    rate: str = Field(default="", max_length=20)
+
+
+class JobOut(BaseModel):
+    id: str
+    kind: str
+    label: str
+    state: str
+    progress: float
+    message: str
+    result: dict[str, Any]
+
+
+class JobsOut(RootModel[list[JobOut]]):
+    pass
+
+
+class HandoverOut(BaseModel):
+    id: str
+    document: str
+    label: str
+    settings: dict[str, Any]
+    report: dict[str, Any]
+    files: list[dict[str, Any]]
+    created: str
+
+
+class HandoversOut(RootModel[list[HandoverOut]]):
+    pass
+
+
+class ParameterOut(BaseModel):
+    name: str
+    label: str
+    kind: Literal["number", "choice", "per_region", "per_channel"]
+    default: float | str
+    unit: str
+    low: float
+    high: float
+    step: float
+    options: list[str]
+    help: str
+
+
+class StepOut(BaseModel):
+    name: str
+    label: str
+    kind: str
+    help: str
+    parameters: list[ParameterOut]
+
+
+class Catalogue(BaseModel):
+    steps: list[StepOut]
+    shapes: list[str]
+    channels: list[str]
+    regions: list[str]
+    regionOf: dict[str, str]
+
+
+class Problem(BaseModel):
+    message: str
+    where: str
+    hint: str

@@ -1,0 +1,128 @@
+"""Productions, their takes, characters and uploads."""
+
+from collections.abc import Iterator
+
+from flask import Response, request
+
+from dynaface.core.shapes.regions import REGION, REGIONS
+from dynaface.core.shapes.standard import CHANNELS, SHAPES
+from dynaface.core.tidy.stack import STEPS
+from dynaface.services.import_take import import_character, import_take
+from dynaface.services.inspect_upload import inspect_upload, receive_upload
+from dynaface.services.manage_productions import add_member, begin_production, list_productions
+from dynaface.services.open_take import list_characters, list_takes
+from dynaface.web.answers import as_json
+from dynaface.web.models import (
+    Catalogue,
+    CharacterRows,
+    DocumentOut,
+    File,
+    Inspection,
+    NewCharacter,
+    NewMember,
+    NewProduction,
+    NewTake,
+    ProductionOut,
+    Productions,
+    TakeRows,
+    Uploaded,
+)
+from dynaface.web.spec import checked, routes, work
+
+PIECE = 1 << 18
+
+
+@routes.get("/health")
+@checked()
+def health() -> Response:
+    """Whether the server answers."""
+    return as_json({"ok": True})
+
+
+@routes.get("/catalogue")
+@checked(gives=Catalogue)
+def catalogue() -> Response:
+    """The standard shapes, regions and tidy steps."""
+    steps = [
+        {"name": s.name, "label": s.label, "kind": s.kind, "help": s.help,
+         "parameters": [p.describe() for p in s.parameters]}
+        for s in STEPS.values()
+    ]  # fmt: skip
+    return as_json({"steps": steps, "shapes": SHAPES, "channels": CHANNELS, "regions": REGIONS, "regionOf": REGION})
+
+
+@routes.get("/productions")
+@checked(gives=Productions)
+def productions() -> Response:
+    """The productions of who asks."""
+    return as_json(list_productions(work()))
+
+
+@routes.post("/productions")
+@checked(takes=NewProduction, gives=ProductionOut)
+def new_production() -> Response:
+    """Begins a production."""
+    return as_json(begin_production(work(), request.context.json.name))  # type: ignore[attr-defined]
+
+
+@routes.post("/productions/<production>/members")
+@checked(takes=NewMember)
+def new_member(production: str) -> Response:
+    """Makes somebody a member."""
+    add_member(work(), production, request.context.json.name)  # type: ignore[attr-defined]
+    return as_json({})
+
+
+@routes.get("/productions/<production>/takes")
+@checked(gives=TakeRows)
+def takes(production: str) -> Response:
+    """All takes."""
+    return as_json(list_takes(work(), production))
+
+
+@routes.post("/productions/<production>/takes")
+@checked(takes=NewTake, gives=DocumentOut)
+def new_take(production: str) -> Response:
+    """A take of uploaded files."""
+    given: NewTake = request.context.json  # type: ignore[attr-defined]
+    files = [f.model_dump(exclude_none=True) for f in given.files]
+    return as_json(import_take(work(), production, given.slate, given.performer, files))
+
+
+@routes.get("/productions/<production>/characters")
+@checked(gives=CharacterRows)
+def characters(production: str) -> Response:
+    """All characters."""
+    return as_json(list_characters(work(), production))
+
+
+@routes.post("/productions/<production>/characters")
+@checked(takes=NewCharacter, gives=DocumentOut)
+def new_character(production: str) -> Response:
+    """A character of an uploaded file."""
+    given: NewCharacter = request.context.json  # type: ignore[attr-defined]
+    return as_json(import_character(work(), production, given.name, given.file.model_dump()))
+
+
+@routes.post("/productions/<production>/uploads")
+@checked(gives=Uploaded)
+def upload(production: str) -> Response:
+    """Takes the raw bytes of a file as the body of the request."""
+
+    def pieces() -> Iterator[bytes]:
+        while piece := request.stream.read(PIECE):
+            yield piece
+
+    media, size = receive_upload(work(), production, pieces())
+    return as_json({"media": media, "size": size})
+
+
+@routes.post("/productions/<production>/inspections")
+@checked(takes=File, gives=Inspection)
+def inspection(production: str) -> Response:
+    """Looks at an uploaded file without keeping anything of it."""
+    given: File = request.context.json  # type: ignore[attr-defined]
+    found = inspect_upload(work(), production, given.media, given.name, given.recipe)
+    return as_json(
+        {"kind": found.format.kind, "format": found.format.name, "remembered": found.remembered, "report": found.report}
+    )

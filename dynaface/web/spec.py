@@ -1,0 +1,27 @@
+"""Checked requests and the OpenAPI description; views are registered on `routes`."""
+
+from collections.abc import Callable
+from typing import Any
+
+from flask import Blueprint, current_app, g
+from pydantic import BaseModel
+from spectree import Response as Described
+from spectree import SpecTree
+
+from dynaface.services.work import Work
+from dynaface.web.models import Problem
+
+spec = SpecTree("flask", title="Dynaface", version="1", annotations=False, path="apidoc", page_templates={})
+routes = Blueprint("api", __name__, url_prefix="/api")
+
+
+def checked(takes: type[BaseModel] | None = None, gives: type[BaseModel] | None = None) -> Callable[..., Any]:
+    """Describes and checks a view: its JSON body and what it answers."""
+    answers: dict[str, Any] = {"HTTP_200": gives, "HTTP_404": Problem, "HTTP_422": Problem}
+    return spec.validate(json=takes, resp=Described(**answers), skip_validation=takes is None)
+
+
+def work() -> Work:
+    """The work of the person who asks."""
+    made: Work = current_app.extensions["dynaface"]
+    return made.by(g.person)

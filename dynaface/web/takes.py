@@ -1,0 +1,126 @@
+"""Takes: opening, evaluating, sources, sync; documents: editing, undo and redo."""
+
+from flask import Response, request
+
+from dynaface.services.edit_document import edit_document, history_state, redo, undo
+from dynaface.services.estimate_sync import estimate_sync
+from dynaface.services.evaluate_take import Overrides, cast_report, evaluate_take, join_report
+from dynaface.services.fetch_media import fetch_peaks, fetch_source
+from dynaface.services.import_take import attach_source
+from dynaface.services.open_take import open_take
+from dynaface.web.answers import as_bundle, as_json
+from dynaface.web.models import (
+    CastReport,
+    DocumentOut,
+    Documents,
+    Edit,
+    Evaluate,
+    File,
+    HistoryState,
+    JoinReport,
+    OpenedTake,
+    SyncEstimate,
+    Travelled,
+)
+from dynaface.web.spec import checked, routes, work
+
+MIME = {"sound": "audio/wav", "character": "model/gltf-binary"}
+
+
+@routes.get("/takes/<take>")
+@checked(gives=OpenedTake)
+def see_take(take: str) -> Response:
+    """A take with its sources, character, cast sheet and join."""
+    return as_json(open_take(work(), take))
+
+
+@routes.post("/takes/<take>/sources")
+@checked(takes=File, gives=DocumentOut)
+def new_source(take: str) -> Response:
+    """Brings a further file into a take."""
+    given: File = request.context.json  # type: ignore[attr-defined]
+    return as_json(attach_source(work(), take, given.model_dump(exclude_none=True)))
+
+
+@routes.post("/takes/<take>/evaluate")
+@checked(takes=Evaluate)
+def evaluate(take: str) -> Response:
+    """Curves, weights and motion of a take as a binary bundle, with what is being dragged in place of what is stored."""
+    given: Evaluate = request.context.json  # type: ignore[attr-defined]
+    overrides = Overrides(given.tidy, given.cast, given.join)
+    return as_bundle(*evaluate_take(work(), take, given.parts, overrides))
+
+
+@routes.get("/takes/<take>/cast")
+@checked(gives=CastReport)
+def see_cast(take: str) -> Response:
+    """What the cast sheet matches, what is missing, what is unused."""
+    return as_json(cast_report(work(), take))
+
+
+@routes.get("/takes/<take>/join")
+@checked(gives=JoinReport)
+def see_join(take: str) -> Response:
+    """Which joint follows which."""
+    return as_json(join_report(work(), take))
+
+
+@routes.post("/takes/<take>/sync")
+@checked(gives=SyncEstimate)
+def sync(take: str) -> Response:
+    """The sound's offset estimated from the lips."""
+    return as_json(estimate_sync(work(), take))
+
+
+@routes.get("/sources/<source>/media")
+@checked()
+def source_media(source: str) -> Response:
+    """The bytes of a source, whole or a range of them."""
+    found, data = fetch_source(work(), source)
+    answer = Response(data, mimetype=MIME.get(found.kind, "application/octet-stream"))
+    answer.accept_ranges = "bytes"
+    answer.set_etag(found.media)
+    answer.cache_control.private = True
+    answer.cache_control.max_age = 31536000
+    answer.make_conditional(request, accept_ranges=True, complete_length=len(data))
+    return answer
+
+
+@routes.get("/sources/<source>/peaks")
+@checked()
+def source_peaks(source: str) -> Response:
+    """The lowest and highest sample of each 5 ms as a binary bundle."""
+    rate, peaks = fetch_peaks(work(), source)
+    return as_bundle({"rate": rate}, {"peaks": peaks})
+
+
+@routes.post("/documents/<document>/edits")
+@checked(takes=Edit, gives=DocumentOut)
+def edit(document: str) -> Response:
+    """Changes a document."""
+    given: Edit = request.context.json  # type: ignore[attr-defined]
+    changes = [c.model_dump() for c in given.changes]
+    return as_json(edit_document(work(), document, given.version, given.label, changes))
+
+
+@routes.post("/undo")
+@checked(takes=Documents, gives=Travelled)
+def take_back() -> Response:
+    """Takes back the newest own change on any of the documents."""
+    document, label = undo(work(), request.context.json.documents)  # type: ignore[attr-defined]
+    return as_json({"document": document, "label": label})
+
+
+@routes.post("/redo")
+@checked(takes=Documents, gives=Travelled)
+def make_again() -> Response:
+    """Makes again what was taken back last."""
+    document, label = redo(work(), request.context.json.documents)  # type: ignore[attr-defined]
+    return as_json({"document": document, "label": label})
+
+
+@routes.post("/history")
+@checked(takes=Documents, gives=HistoryState)
+def see_history() -> Response:
+    """What undo and redo would do."""
+    return as_json(history_state(work(), request.context.json.documents))  # type: ignore[attr-defined]
