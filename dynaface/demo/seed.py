@@ -35,7 +35,10 @@ def seed_demo(work: Work) -> None:
         take = import_take(work, production, SLATES[name], line["performer"], files)
         edit_document(work, take.id, take.version, "note", [{"path": "notes", "value": NOTES[name]}])
         if name == "mara_lamp":
-            keep: list[dict[str, object]] = [{"path": "circled", "value": True}, {"path": "character", "value": odile.id}]
+            keep: list[dict[str, object]] = [
+                {"path": "circled", "value": True},
+                {"path": "character", "value": odile.id},
+            ]
             edit_document(work, take.id, take.version + 1, "circle the take", keep)
             open_take(work, take.id)
 

@@ -14,6 +14,7 @@ from dynaface.core import checks
 from dynaface.core.body.join import Performance
 from dynaface.core.body.skeleton import Motion, Skeleton, at_rest
 from dynaface.core.clock.rates import format_rate, parse_rate
+from dynaface.core.curves.gaps import gap_frames
 from dynaface.core.errors import InputError
 from dynaface.core.shapes.standard import HEAD_ANGLES
 from dynaface.formats.entries import bvh, curve_table
@@ -112,6 +113,9 @@ def bake_handover(
         files[f"{name}.glb"] = baked
         progress(0.75, "checking")
         report["checks"] += [_check_values(baked, performance), *_validated(baked, node)]
+    lost = gap_frames(channels.values)
+    said = f"{lost} frames have gaps: blank in the table, bridged on the character" if lost else "none"
+    report["checks"].append(_check("gaps in the curves", None if lost else True, said))
     progress(0.95, "storing")
     report["sound"] = extras["sound"]
     report["ok"] = all(c["ok"] is not False for c in report["checks"])

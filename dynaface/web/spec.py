@@ -11,7 +11,16 @@ from spectree import SpecTree
 from dynaface.services.work import Work
 from dynaface.web.models import Problem
 
-spec = SpecTree("flask", title="Dynaface", version="1", annotations=False, path="apidoc", page_templates={})
+spec = SpecTree(
+    "flask",
+    title="Dynaface",
+    version="1",
+    annotations=False,
+    path="apidoc",
+    page_templates={},
+    naming_strategy=lambda model: model.__name__,
+    nested_naming_strategy=lambda _, child: child,
+)
 routes = Blueprint("api", __name__, url_prefix="/api")
 
 

@@ -15,6 +15,7 @@ from dynaface.core.body.skeleton import Motion, Skeleton, at_rest
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.sheet import CastMotion, CastSheet, apply_sheet
 from dynaface.core.curves.channels import Channels, Floats
+from dynaface.core.curves.gaps import bridged
 from dynaface.core.errors import InputError
 from dynaface.core.shapes.standard import HEAD_ANGLES
 
@@ -104,10 +105,10 @@ def body_offset(channels: Channels, body: Motion) -> float | None:
 
 
 def head_of(channels: Channels, strength: Floats) -> tuple[Array, Array]:
-    """The face take's head rotation (frames, 4) and whether it is known (frames,) as 0 or 1."""
-    angles = [channels.column(n) * s for n, s in zip(HEAD_ANGLES, strength, strict=True)]
-    known = np.all([np.isfinite(a) for a in angles], axis=0) & any(n in channels.names for n in HEAD_ANGLES)
-    return head_rotation(*(np.nan_to_num(a).astype(np.float64) for a in angles)), known.astype(np.float64)
+    """The face take's head rotation (frames, 4), gaps bridged, and whether it has any (frames,) as 0 or 1."""
+    angles = bridged(np.stack([channels.column(n) for n in HEAD_ANGLES], axis=1)) * strength
+    known = float(any(n in channels.names for n in HEAD_ANGLES))
+    return head_rotation(*angles.T.astype(np.float64)), np.full(channels.frames, known)
 
 
 def stand(channels: Channels, target: Skeleton, body: Motion | None, settings: JoinSettings) -> Stance:

@@ -14,6 +14,7 @@ from dynaface.core import checks
 from dynaface.core.body.rotations import about, multiply
 from dynaface.core.cast.character import Character
 from dynaface.core.curves.channels import Channels, Floats
+from dynaface.core.curves.gaps import bridged
 from dynaface.core.errors import InputError
 from dynaface.core.shapes.gaze import angles_from_looks
 from dynaface.core.shapes.regions import REGION, REGIONS
@@ -116,9 +117,9 @@ def strengths(sheet: CastSheet, names: tuple[str, ...]) -> Floats:
 
 
 def apply_sheet(channels: Channels, character: Character, sheet: CastSheet) -> CastMotion:
-    """Channels onto the character's targets and eye joints; a gap is rest."""
+    """Channels onto the character's targets and eye joints; gaps are bridged straight, so that nothing pops."""
     report = match_targets(character, sheet)
-    driven = np.nan_to_num(channels.values) * strengths(sheet, channels.names)
+    driven = bridged(channels.values) * strengths(sheet, channels.names)
     index = {n: i for i, n in enumerate(channels.names)}
     targets = tuple(m[0] for m in report.matched)
     weights = np.zeros((channels.frames, len(targets)), np.float32)

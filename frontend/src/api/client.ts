@@ -1,0 +1,96 @@
+// Talks to the server. Errors come as Problem with the server's own words.
+import type { components } from "./schema";
+import { readBundle, type Bundle } from "./bundle";
+
+type Schemas = components["schemas"];
+export type Opened = Schemas["OpenedTake"];
+export type Doc = Schemas["DocumentOut"];
+export type TakeRow = Schemas["TakeRow"];
+export type CharacterRow = Schemas["CharacterRow"];
+export type Catalogue = Schemas["Catalogue"];
+export type StepInfo = Schemas["StepOut"];
+export type ParameterInfo = Schemas["ParameterOut"];
+export type Inspection = Schemas["Inspection"];
+export type CastReport = Schemas["CastReport"];
+export type JoinReport = Schemas["JoinReport"];
+export type SyncEstimate = Schemas["SyncEstimate"];
+export type Job = Schemas["JobOut"];
+export type Handover = Schemas["HandoverOut"];
+export type HandoverSettings = Schemas["HandoverSettingsIn"];
+export type Production = Schemas["ProductionOut"];
+export type Session = Schemas["Session"];
+export type FileIn = { media: string; name: string; recipe?: Record<string, unknown> };
+export type Change = { path: string; value?: unknown; remove?: boolean };
+export type Part = Schemas["Evaluate"]["parts"][number];
+export type Overrides = { tidy?: unknown; cast?: unknown; join?: unknown };
+
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly where = "",
+    readonly hint = "",
+  ) {
+    super(message);
+  }
+
+  get detail(): string {
+    return [this.where, this.hint].filter(Boolean).join(". ");
+  }
+}
+
+async function send(method: string, path: string, body?: unknown, raw?: Blob): Promise<Response> {
+  const headers: Record<string, string> = method === "GET" ? {} : { "X-Dynaface": "1" };
+  if (body !== undefined) headers["Content-Type"] = "application/json";
+  let answer: Response;
+  try {
+    answer = await fetch(`/api${path}`, { method, headers, body: raw ?? (body === undefined ? undefined : JSON.stringify(body)) });
+  } catch {
+    throw new Problem(0, "the server does not answer", "", "Is ./dev start still running?");
+  }
+  if (!answer.ok) {
+    const said = (await answer.json().catch(() => null)) as { message?: string; where?: string; hint?: string } | null;
+    throw new Problem(answer.status, said?.message ?? `the server answered ${answer.status}`, said?.where, said?.hint);
+  }
+  return answer;
+}
+
+const get = async <T>(path: string): Promise<T> => (await send("GET", path)).json() as Promise<T>;
+const post = async <T>(path: string, body?: unknown): Promise<T> => (await send("POST", path, body)).json() as Promise<T>;
+const bundle = async (answer: Promise<Response>): Promise<Bundle> => readBundle(await (await answer).arrayBuffer());
+
+export const api = {
+  session: () => get<Session>("/session"),
+  signIn: (name: string, password: string) => post<Session>("/session", { name, password }),
+  signOut: () => send("DELETE", "/session"),
+  catalogue: () => get<Catalogue>("/catalogue"),
+  productions: () => get<Production[]>("/productions"),
+  beginProduction: (name: string) => post<Production>("/productions", { name }),
+  takes: (production: string) => get<TakeRow[]>(`/productions/${production}/takes`),
+  characters: (production: string) => get<CharacterRow[]>(`/productions/${production}/characters`),
+  upload: async (production: string, file: Blob) =>
+    (await send("POST", `/productions/${production}/uploads`, undefined, file)).json() as Promise<{ media: string; size: number }>,
+  inspect: (production: string, file: FileIn) => post<Inspection>(`/productions/${production}/inspections`, file),
+  newTake: (production: string, slate: string, performer: string, files: FileIn[]) =>
+    post<Doc>(`/productions/${production}/takes`, { slate, performer, files }),
+  newCharacter: (production: string, name: string, file: FileIn) =>
+    post<Doc>(`/productions/${production}/characters`, { name, file }),
+  take: (take: string) => get<Opened>(`/takes/${take}`),
+  attach: (take: string, file: FileIn) => post<Doc>(`/takes/${take}/sources`, file),
+  evaluate: (take: string, parts: Part[], overrides: Overrides = {}) =>
+    bundle(send("POST", `/takes/${take}/evaluate`, { parts, ...overrides })),
+  castReport: (take: string) => get<CastReport>(`/takes/${take}/cast`),
+  joinReport: (take: string) => get<JoinReport>(`/takes/${take}/join`),
+  sync: (take: string) => post<SyncEstimate>(`/takes/${take}/sync`),
+  media: async (source: string) => (await send("GET", `/sources/${source}/media`)).arrayBuffer(),
+  peaks: (source: string) => bundle(send("GET", `/sources/${source}/peaks`)),
+  edit: (document: string, version: number, label: string, changes: Change[]) =>
+    post<Doc>(`/documents/${document}/edits`, { version, label, changes }),
+  undo: (documents: string[]) => post<{ document: Doc; label: string }>("/undo", { documents }),
+  redo: (documents: string[]) => post<{ document: Doc; label: string }>("/redo", { documents }),
+  history: (documents: string[]) => post<{ undo: string; redo: string }>("/history", { documents }),
+  handOver: (take: string, settings: HandoverSettings) => post<Job>(`/takes/${take}/handovers`, settings),
+  handovers: (production: string) => get<Handover[]>(`/productions/${production}/handovers`),
+  jobs: (production: string) => get<Job[]>(`/productions/${production}/jobs`),
+  cancelJob: (job: string) => post<Job>(`/jobs/${job}/cancel`),
+};

@@ -1,0 +1,41 @@
+import { Box, Flex, Input, Text } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { useMemo, useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import { api } from "../api/client";
+import { select } from "../workspace/workspace";
+import { useCatalogue } from "./catalogue";
+
+type Hit = { key: string; kind: string; label: string; go: () => void };
+
+export function SearchBox({ production, onClose }: { production: string; onClose: () => void }) {
+  const [text, setText] = useState("");
+  const [at, setAt] = useState(0);
+  const navigate = useNavigate();
+  const { take, desk = "gather" } = useParams();
+  const { channels } = useCatalogue();
+  const takes = useQuery({ queryKey: ["takes", production], queryFn: () => api.takes(production) }).data;
+  const hits = useMemo(() => {
+    const all: Hit[] = [
+      ...(takes ?? []).map((t) => ({ key: t.id, kind: "take", label: `${t.slate}  ${t.performer}  ${t.notes}`, go: () => void navigate(`/${production}/${desk}/${t.id}`) })),
+      ...["gather", "solve", "tidy", "cast", "join"].map((d) => ({ key: d, kind: "desk", label: d, go: () => void navigate(`/${production}/${d}${take ? `/${take}` : ""}`) })),
+      ...channels.map((c) => ({ key: c, kind: "channel", label: c, go: () => select([c]) })),
+    ];
+    const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+    return all.filter((h) => words.every((w) => h.label.toLowerCase().includes(w))).slice(0, 10);
+  }, [takes, channels, text, navigate, production, desk, take]);
+  const choose = (hit?: Hit) => {
+    hit?.go();
+    onClose();
+  };
+  return (
+    <Flex position="fixed" inset="0" bg="blackAlpha.500" zIndex="modal" justify="center" pt="90px" onClick={onClose}>
+      <Box role="dialog" aria-label="Search" bg="bg.raised" borderWidth="1px" borderColor="line" borderRadius="lg" w="520px" h="fit-content" onClick={(e) => e.stopPropagation()}>
+        <Input autoFocus variant="flushed" px="4" placeholder="Search takes, desks, channels" value={text} onChange={(e) => { setText(e.target.value); setAt(0); }}
+          onKeyDown={(e) => { if (e.key === "Escape") onClose(); if (e.key === "Enter") choose(hits[at]); if (e.key === "ArrowDown") setAt(Math.min(at + 1, hits.length - 1)); if (e.key === "ArrowUp") setAt(Math.max(at - 1, 0)); }} />
+        {hits.map((hit, i) => <Flex as="button" key={hit.kind + hit.key} w="100%" px="4" py="1.5" gap="3" cursor="pointer" bg={i === at ? "bg.pressed" : undefined} onMouseEnter={() => setAt(i)} onClick={() => choose(hit)}><Text w="60px" color="dim" textAlign="left">{hit.kind}</Text><Text truncate>{hit.label}</Text></Flex>)}
+        {!hits.length && <Text px="4" py="3" color="dim">Nothing is named so.</Text>}
+      </Box>
+    </Flex>
+  );
+}

@@ -1,0 +1,30 @@
+// Regions have fixed colours that colour-blind people can tell apart, and a letter each.
+export type Region = "brows" | "lids" | "gaze" | "nose" | "cheeks" | "jaw" | "lips" | "tongue" | "head";
+
+export const REGIONS: { name: Region; letter: string; colour: string; light: string }[] = [
+  { name: "brows", letter: "B", colour: "#d9c86a", light: "#8a7a1c" },
+  { name: "lids", letter: "L", colour: "#86c8ea", light: "#1f6f9c" },
+  { name: "gaze", letter: "G", colour: "#4fb8a4", light: "#12796a" },
+  { name: "nose", letter: "N", colour: "#b3b05a", light: "#6b6a15" },
+  { name: "cheeks", letter: "C", colour: "#de8296", light: "#a83c55" },
+  { name: "jaw", letter: "J", colour: "#c78fd0", light: "#84408f" },
+  { name: "lips", letter: "P", colour: "#f0936b", light: "#b04f22" },
+  { name: "tongue", letter: "T", colour: "#f5b9c6", light: "#96505f" },
+  { name: "head", letter: "H", colour: "#bfd17a", light: "#5f7316" },
+];
+
+export type Side = "left" | "right" | "middle";
+
+export function sideOf(channel: string): Side {
+  return channel.endsWith("Left") ? "left" : channel.endsWith("Right") ? "right" : "middle";
+}
+
+/** How far a channel goes at full activity: weights to 1, angles to 30 degrees. */
+export function fullScale(channel: string): number {
+  return /^(head|gaze)/.test(channel) ? 30 : 1;
+}
+
+export function colourOf(region: string, light: boolean): string {
+  const found = REGIONS.find((r) => r.name === region) ?? REGIONS[0]!;
+  return light ? found.light : found.colour;
+}

@@ -1,0 +1,53 @@
+import { Box, Flex, Text, Textarea } from "@chakra-ui/react";
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { useParams } from "react-router";
+import { Fact, Section, TextField, Toggle } from "../../drawer/parts";
+import { edit, useWorkspace } from "../../workspace/workspace";
+import { ImportPanel } from "./ImportPanel";
+import { useImports } from "./imports";
+import { SyncSection } from "./SyncSection";
+import { TableReport, type Report } from "./TableReport";
+
+export function GatherDrawer() {
+  const { production = "" } = useParams();
+  const opened = useWorkspace((s) => s.opened);
+  const coming = useImports((s) => s.incoming.length);
+  return (
+    <Box>
+      {coming > 0 && <ImportPanel production={production} />}
+      {opened ? <TakeFacts /> : coming === 0 && <Box p="4" color="dim" lineHeight="1.7"><Text color="ink">Bring in files to begin.</Text><Text>You see what was found in each of them, and what was wrong with its frames, before anything is kept.</Text></Box>}
+    </Box>
+  );
+}
+
+function TakeFacts() {
+  const opened = useWorkspace((s) => s.opened)!;
+  const client = useQueryClient();
+  const { take, sources } = opened;
+  const keep = async (label: string, path: string, value: unknown) => {
+    await edit("take", label, [{ path, value }]);
+    await client.invalidateQueries({ queryKey: ["takes"] });
+  };
+  return (
+    <>
+      <Section title="Take" aside={<Toggle label="Circled" on={Boolean(take.body.circled)} onChange={(on) => void keep(on ? "circle the take" : "take the circle off", "circled", on)} />}>
+        <TextField label="Slate" value={String(take.body.slate)} onCommit={(v) => void keep("rename the take", "slate", v)} />
+        <TextField label="Performer" value={String(take.body.performer)} onCommit={(v) => void keep("name the performer", "performer", v)} />
+        <Notes value={String(take.body.notes)} onCommit={(v) => void keep("note", "notes", v)} />
+      </Section>
+      <SyncSection />
+      {sources.curves && <Section title="What the device wrote"><TableReport report={sources.curves.info as unknown as Report} /></Section>}
+      <Section title="Sources">
+        {["curves", "sound", "body"].map((kind) => <Fact key={kind} name={kind[0]!.toUpperCase() + kind.slice(1)}>{sources[kind]?.name ?? <Text as="span" color="dim">none</Text>}</Fact>)}
+        <Flex mt="1"><Text fontSize="sm" color="dim">To add one, bring the file in and choose “Add to {String(take.body.slate)}”.</Text></Flex>
+      </Section>
+    </>
+  );
+}
+
+function Notes({ value, onCommit }: { value: string; onCommit: (v: string) => void }) {
+  const [typed, setTyped] = useState(value);
+  useEffect(() => setTyped(value), [value]);
+  return <Textarea size="xs" mt="1" rows={2} aria-label="Notes" placeholder="Notes" value={typed} onChange={(e) => setTyped(e.target.value)} onBlur={() => { if (typed !== value) onCommit(typed); }} />;
+}

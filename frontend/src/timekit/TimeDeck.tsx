@@ -1,0 +1,242 @@
+// The time deck: one canvas, one kit of layers and tools, at every desk.
+import { Box, Flex, HStack, IconButton, NativeSelect, Text } from "@chakra-ui/react";
+import { Diff, Maximize2, Pause, Play, Repeat, SkipBack, SkipForward, Volume2, VolumeX } from "lucide-react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { api } from "../api/client";
+import { useCatalogue } from "../app/catalogue";
+import { isLight, onTheme } from "../app/colourMode";
+import { clock } from "../playback/clock";
+import { useClock } from "../playback/useClock";
+import { edit, setComparing, useWorkspace } from "../workspace/workspace";
+import { deckCurves, faultMarks, Pyramids } from "./deckModel";
+import { extent } from "./decimate";
+import { addPainter } from "./frameLoop";
+import { nearest } from "./hitTest";
+import { drawCurves, valueAt } from "./layers/curves";
+import { drawGrid } from "./layers/grid";
+import { drawPlayhead } from "./layers/playhead";
+import { drawRange } from "./layers/range";
+import { drawSnags } from "./layers/snags";
+import { drawWave } from "./layers/wave";
+import { deckPalette } from "./palette";
+import { fitted, frameLabel, panned, timecodeStart, xToFrame, zoomed, type TimeAxis, type Unit } from "./timeAxis";
+import { gestureFor, type Gesture } from "./tools/pointer";
+import { rangeOf, valueToY } from "./valueAxis";
+import { curvesTop, type DeckView, type Mark } from "./view";
+
+const LAYERS = [drawGrid, drawSnags, drawWave, drawCurves, drawRange, drawPlayhead];
+
+export function TimeDeck({ movesSound = false }: { movesSound?: boolean }) {
+  const { opened, curves, selected, comparing, revision } = useWorkspace();
+  const { regionOf } = useCatalogue();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const axis = useRef<TimeAxis>(fitted(800, 100));
+  const drawing = useRef<{ invalidate: () => void }>({ invalidate: () => undefined });
+  const [kept] = useState(() => new Pyramids());
+  const [unit, setUnit] = useState<Unit>("frames");
+  const [hover, setHover] = useState<{ left: number; y: number; text: string } | null>(null);
+  const peaks = useRef<DeckView["peaks"]>(null);
+  const dragged = useRef<number | null>(null);
+  const soundId = opened?.sources.sound?.id;
+  const state = useClock();
+
+  const model = useMemo(() => {
+    const light = isLight();
+    const shown = curves ? deckCurves(curves, selected, regionOf, light, kept) : [];
+    const spans = shown.map((c) => extent(c.tidied));
+    const marks: Mark[] = curves ? faultMarks(curves, (opened?.sources.curves?.info.faults as never[]) ?? []) : [];
+    const range = rangeOf(spans.map((s, i) => s.low / shown[i]!.scale), spans.map((s, i) => s.high / shown[i]!.scale), !shown.length || shown.some((c) => c.scale === 1 && !/^(head|gaze)/.test(c.name)));
+    return { shown, marks, range, start: curves ? timecodeStart(curves.timecode, curves.timecodeRate || curves.rateText) : null, revision };
+  }, [curves, selected, regionOf, kept, opened, revision]);
+
+  const view = useCallback((): DeckView | null => {
+    const element = canvas.current;
+    const context = element?.getContext("2d");
+    if (!element || !context) return null;
+    const ratio = window.devicePixelRatio || 1;
+    const width = element.width / ratio;
+    const height = element.height / ratio;
+    axis.current.width = width;
+    context.setTransform(ratio, 0, 0, ratio, 0, 0);
+    return {
+      context, width, height, axis: axis.current, rate: clock.fps, unit, start: model.start, frames: clock.frames, frame: clock.frame,
+      value: { ...model.range, top: curvesTop + 4, bottom: height - 4 }, curves: model.shown, comparing, range: clock.range, peaks: peaks.current,
+      soundOffset: dragged.current ?? Number(opened?.take.body.soundOffset ?? 0), marks: model.marks, palette: deckPalette(),
+    };
+  }, [model, unit, comparing, opened]);
+
+  useEffect(() => {
+    const painter = addPainter(() => {
+      const now = view();
+      if (now) for (const layer of LAYERS) layer(now);
+    });
+    drawing.current = painter;
+    const off = [clock.onMove(painter.invalidate), clock.onChange(painter.invalidate), onTheme(painter.invalidate)];
+    return () => {
+      off.forEach((f) => f());
+      painter.remove();
+    };
+  }, [view]);
+
+  // A new take is shown whole.
+  const takeId = opened?.take.id;
+  const frames = curves?.frames ?? clock.frames;
+  useEffect(() => {
+    axis.current = fitted(axis.current.width, frames);
+    drawing.current.invalidate();
+  }, [takeId, frames]);
+
+  useEffect(() => {
+    peaks.current = null;
+    drawing.current.invalidate();
+    if (!soundId) return;
+    let gone = false;
+    void api.peaks(soundId).then((made) => {
+      if (gone) return;
+      peaks.current = { data: made.arrays.peaks!.data, rate: Number(made.head.rate) };
+      drawing.current.invalidate();
+    }, () => undefined);
+    return () => {
+      gone = true;
+    };
+  }, [soundId]);
+
+  useEffect(() => {
+    const element = canvas.current!;
+    const resize = () => {
+      const ratio = window.devicePixelRatio || 1;
+      const box = element.parentElement!.getBoundingClientRect();
+      element.width = Math.round(box.width * ratio);
+      element.height = Math.round(box.height * ratio);
+      drawing.current.invalidate();
+    };
+    const watcher = new ResizeObserver(resize);
+    watcher.observe(element.parentElement!);
+    const wheel = (event: WheelEvent) => {
+      event.preventDefault();
+      const x = event.offsetX;
+      const sideways = Math.abs(event.deltaX) > Math.abs(event.deltaY) || event.shiftKey;
+      const span = axis.current.to - axis.current.from;
+      axis.current = sideways
+        ? panned(axis.current, ((event.deltaX || event.deltaY) / axis.current.width) * span, clock.frames)
+        : zoomed(axis.current, xToFrame(axis.current, x), Math.exp(event.deltaY * 0.0016), clock.frames);
+      drawing.current.invalidate();
+    };
+    element.addEventListener("wheel", wheel, { passive: false });
+    return () => {
+      watcher.disconnect();
+      element.removeEventListener("wheel", wheel);
+    };
+  }, []);
+
+  const fit = useCallback(() => {
+    axis.current = clock.range ? { ...axis.current, from: clock.range.from - 1, to: clock.range.to + 1 } : fitted(axis.current.width, clock.frames);
+    drawing.current.invalidate();
+  }, []);
+
+  useEffect(() => {
+    const key = (event: KeyboardEvent) => {
+      if ((event.target as HTMLElement).closest("input, textarea, select, [role=slider]") || event.ctrlKey || event.metaKey) return;
+      const span = axis.current.to - axis.current.from;
+      if (event.key === "+" || event.key === "=") axis.current = zoomed(axis.current, clock.frame, 0.8, clock.frames);
+      else if (event.key === "-") axis.current = zoomed(axis.current, clock.frame, 1.25, clock.frames);
+      else if (event.key === "PageUp") axis.current = panned(axis.current, -span / 2, clock.frames);
+      else if (event.key === "PageDown") axis.current = panned(axis.current, span / 2, clock.frames);
+      else if (event.key === "f") fit();
+      else if (event.key === "d") setComparing(!useWorkspace.getState().comparing);
+      else if (event.key === "n" || event.key === "N") jump(model.marks, event.key === "N");
+      else return;
+      drawing.current.invalidate();
+    };
+    window.addEventListener("keydown", key);
+    return () => window.removeEventListener("keydown", key);
+  }, [fit, model]);
+
+  const press = (event: React.PointerEvent<HTMLCanvasElement>) => {
+    const element = event.currentTarget;
+    const box = element.getBoundingClientRect();
+    const at = (e: PointerEvent | React.PointerEvent) => xToFrame(axis.current, e.clientX - box.left);
+    const gesture: Gesture = gestureFor({ y: event.clientY - box.top, button: event.button, shiftKey: event.shiftKey, altKey: event.altKey }, movesSound && !!soundId);
+    const began = at(event);
+    const from = Number(opened?.take.body.soundOffset ?? 0);
+    const startAxis = { ...axis.current };
+    const startX = event.clientX;
+    element.setPointerCapture(event.pointerId);
+    const move = (e: PointerEvent) => {
+      if (gesture === "scrub") clock.seekFrame(at(e));
+      else if (gesture === "range") clock.setRange({ from: Math.round(Math.max(0, Math.min(began, at(e)))), to: Math.round(Math.min(clock.frames - 1, Math.max(began, at(e)))) });
+      else if (gesture === "sound") {
+        dragged.current = Math.round((from + (at(e) - began) / clock.fps) * 1000) / 1000;
+        clock.setSoundOffset(dragged.current);
+      } else axis.current = panned(startAxis, ((startX - e.clientX) / startAxis.width) * (startAxis.to - startAxis.from), clock.frames);
+      drawing.current.invalidate();
+    };
+    const release = () => {
+      element.removeEventListener("pointermove", move);
+      element.removeEventListener("pointerup", release);
+      element.removeEventListener("pointercancel", release);
+      if (gesture === "sound" && dragged.current !== null) {
+        const offset = dragged.current;
+        void edit("take", "slide the sound", [{ path: "soundOffset", value: offset }]).finally(() => {
+          dragged.current = null;
+        });
+      }
+    };
+    element.addEventListener("pointermove", move);
+    element.addEventListener("pointerup", release);
+    element.addEventListener("pointercancel", release);
+    if (gesture === "scrub") clock.seekFrame(began);
+  };
+
+  const point = (event: React.PointerEvent<HTMLCanvasElement>) => {
+    const box = event.currentTarget.getBoundingClientRect();
+    const now = view();
+    if (!now || !model.shown.length) return;
+    const [x, y] = [event.clientX - box.left, event.clientY - box.top];
+    const frame = Math.min(Math.max(Math.round(xToFrame(axis.current, x)), 0), clock.frames - 1);
+    const name = nearest(
+      model.shown.map((c) => ({ name: c.name, valueAt: (f) => valueAt(c.tidied, f), toY: (v) => valueToY(now.value, v / c.scale) })), frame, y);
+    const found = model.shown.find((c) => c.name === name);
+    setHover(found ? { left: Math.min(x + 12, axis.current.width - 340), y, text: `${found.name}  ${show(valueAt(found.tidied, frame))}  (raw ${show(valueAt(found.raw, frame))})  frame ${frame}` } : null);
+  };
+
+  return (
+    <Flex direction="column" h="100%" bg="bg.deck" borderTopWidth="1px" borderColor="line" data-testid="time-deck">
+      <HStack h="36px" px="3" gap="1" borderBottomWidth="1px" borderColor="line" flexShrink={0}>
+        <Tool label="To the start" onClick={() => clock.seekFrame(clock.span.from)}><SkipBack size={15} /></Tool>
+        <Tool label={state.playing ? "Pause (Space)" : "Play (Space)"} onClick={() => clock.toggle()} accent>{state.playing ? <Pause size={16} /> : <Play size={16} />}</Tool>
+        <Tool label="To the end" onClick={() => clock.seekFrame(clock.span.to)}><SkipForward size={15} /></Tool>
+        <Tool label="Loop" pressed={state.looping} onClick={() => clock.setLooping(!clock.looping)}><Repeat size={15} /></Tool>
+        <Tool label="Sound while scrubbing" pressed={state.scrubSound} onClick={() => clock.setScrubSound(!clock.scrubSound)}>{state.scrubSound ? <Volume2 size={15} /> : <VolumeX size={15} />}</Tool>
+        <NativeSelect.Root size="xs" w="74px"><NativeSelect.Field aria-label="Playback rate" value={state.rate} onChange={(e) => clock.setRate(Number(e.target.value))}>{[0.25, 0.5, 1, 1.5, 2].map((r) => <option key={r} value={r}>{r}×</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>
+        <Text fontFamily="number" fontSize="lg" color="accent" minW="112px" textAlign="right" data-testid="time-readout">{frameLabel(state.frame, clock.fps, unit, model.start)}</Text>
+        <NativeSelect.Root size="xs" w="108px"><NativeSelect.Field aria-label="Time shown as" value={unit} onChange={(e) => setUnit(e.target.value as Unit)}><option value="frames">frames</option><option value="seconds">seconds</option><option value="timecode">timecode</option></NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>
+        <Text color="dim" fontSize="sm">of {frames}{curves ? ` at ${Number(curves.rate.toFixed(3))} fps` : ""}</Text>
+        <Flex flex="1" justify="flex-end" gap="3" overflow="hidden" whiteSpace="nowrap" fontSize="sm" color="dim">
+          {model.shown.slice(0, 5).map((c) => <Text key={c.name}><Box as="span" display="inline-block" w="14px" borderTopWidth="2px" borderStyle={c.dashed ? "dashed" : "solid"} style={{ borderColor: c.colour }} mr="1" mb="1" />{c.name}</Text>)}
+          {model.shown.length > 5 && <Text>and {model.shown.length - 5} more</Text>}
+        </Flex>
+        <Tool label="Shade the difference between raw and tidied (D)" pressed={comparing} onClick={() => setComparing(!comparing)}><Diff size={15} /></Tool>
+        <Tool label="Fit (F)" onClick={fit}><Maximize2 size={15} /></Tool>
+      </HStack>
+      <Box position="relative" flex="1" minH="0">
+        <canvas ref={canvas} style={{ position: "absolute", inset: 0, width: "100%", height: "100%", touchAction: "none" }} onPointerDown={press} onPointerMove={point} onPointerLeave={() => setHover(null)} aria-label="Time deck" data-testid="deck-canvas" />
+        {!curves && opened && <Text position="absolute" top="50%" left="0" right="0" textAlign="center" color="dim">This take has no curves yet. Bring in a curve table at the Gather desk.</Text>}
+        {hover && <Box position="absolute" pointerEvents="none" left={`${hover.left}px`} top={`${Math.max(hover.y - 30, 0)}px`} bg="bg.raised" borderWidth="1px" borderColor="line" px="2" py="0.5" borderRadius="sm" fontSize="sm" fontFamily="number" whiteSpace="pre">{hover.text}</Box>}
+      </Box>
+    </Flex>
+  );
+}
+
+const show = (value: number) => (Number.isNaN(value) ? "gap" : value.toFixed(3));
+
+/** To the next or previous fault of the device's frames. */
+function jump(marks: Mark[], backward: boolean) {
+  const starts = marks.filter((m) => m.kind !== "uneven").map((m) => m.from).sort((a, b) => a - b);
+  const next = backward ? starts.filter((f) => f < clock.frame).pop() : starts.find((f) => f > clock.frame);
+  if (next !== undefined) clock.seekFrame(next);
+}
+
+function Tool({ label, pressed, accent, onClick, children }: { label: string; pressed?: boolean; accent?: boolean; onClick: () => void; children: React.ReactNode }) {
+  return <IconButton aria-label={label} title={label} aria-pressed={pressed} size="xs" variant="ghost" color={accent || pressed ? "accent" : "ink"} bg={pressed ? "bg.pressed" : undefined} onClick={onClick}>{children}</IconButton>;
+}

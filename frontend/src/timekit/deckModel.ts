@@ -1,0 +1,75 @@
+// What the deck shows of the workspace: curves with their pyramids, and marks of the device's faults.
+import { colourOf, fullScale, sideOf } from "../app/regions";
+import type { Curves } from "../workspace/workspace";
+import { pyramid, type Pyramid } from "./decimate";
+import type { Curve, Mark } from "./view";
+
+type Made = { of: Float32Array; pyramids: Map<number, Pyramid> };
+
+/** Keeps the pyramids of the newest arrays, so that a pan or zoom computes none. */
+export class Pyramids {
+  private made: Record<string, Made> = {};
+
+  get(slot: string, data: Float32Array, channels: number, column: number): Pyramid {
+    let entry = this.made[slot];
+    if (!entry || entry.of !== data) entry = this.made[slot] = { of: data, pyramids: new Map() };
+    let found = entry.pyramids.get(column);
+    if (!found) entry.pyramids.set(column, (found = pyramid(data, channels, column)));
+    return found;
+  }
+}
+
+export function deckCurves(curves: Curves, selected: string[], regionOf: Record<string, string>, light: boolean, kept: Pyramids): Curve[] {
+  const out: Curve[] = [];
+  const count = curves.channels.length;
+  // Angles and weights share the lane: beside weights, angles are drawn at a thirtieth.
+  const weights = selected.some((n) => fullScale(n) === 1);
+  for (const name of selected) {
+    const column = curves.channels.indexOf(name);
+    if (column < 0) continue;
+    const region = regionOf[name] ?? "lips";
+    out.push({
+      name,
+      region,
+      colour: colourOf(region, light),
+      dashed: sideOf(name) === "right",
+      scale: weights ? fullScale(name) : 1,
+      tidied: kept.get("tidied", curves.tidied.data, count, column),
+      raw: kept.get("raw", curves.raw.data, count, column),
+    });
+  }
+  return out;
+}
+
+type Fault = { row: number; kind: string; step: number };
+
+/** Marks at frames: gaps from the curves themselves, faults from the report on the device's time stamps. */
+export function faultMarks(curves: Curves, faults: Fault[]): Mark[] {
+  const marks: Mark[] = [];
+  const channels = curves.channels.length;
+  const { data } = curves.raw;
+  let from = -1;
+  for (let frame = 0; frame <= curves.frames; frame++) {
+    const gap = frame < curves.frames && data[frame * channels] !== data[frame * channels];
+    if (gap && from < 0) from = frame;
+    if (!gap && from >= 0) {
+      marks.push({ from, to: frame, kind: "gap" });
+      from = -1;
+    }
+  }
+  // The report counts rows; walking along the steps gives the frame of each.
+  let shift = 0;
+  for (const { row, kind, step } of faults) {
+    const frame = row - 1 + shift;
+    if (kind === "dropped") {
+      marks.push({ from: frame, to: frame + Math.max(1, Math.round(step) - 1), kind });
+      shift += Math.max(1, Math.round(step) - 1);
+    } else if (kind === "doubled") {
+      marks.push({ from: frame, to: frame + 1, kind });
+      shift -= 1;
+    } else if (kind === "uneven") {
+      marks.push({ from: frame, to: frame + 1, kind });
+    }
+  }
+  return marks;
+}

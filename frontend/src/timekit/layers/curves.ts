@@ -1,0 +1,110 @@
+import { levelFor, type Pyramid } from "../decimate";
+import { frameToX, type TimeAxis } from "../timeAxis";
+import { valueToY } from "../valueAxis";
+import { curvesTop, type Curve, type DeckView } from "../view";
+
+/** The chosen curves, with the band between raw and tidied while comparing. */
+export function drawCurves(view: DeckView) {
+  const { context: c, width, height } = view;
+  c.save();
+  c.beginPath();
+  c.rect(0, curvesTop, width, height - curvesTop);
+  c.clip();
+  c.lineJoin = "round";
+  const crowded = view.curves.length > 12;
+  for (const curve of view.curves) {
+    const toY = (value: number) => valueToY(view.value, value / curve.scale);
+    if (view.comparing && !crowded) drawBand(view, curve, toY);
+    c.strokeStyle = curve.colour;
+    c.globalAlpha = crowded ? 0.8 : 1;
+    c.lineWidth = crowded ? 1 : 1.6;
+    c.setLineDash(curve.dashed && !crowded ? [6, 3] : []);
+    c.beginPath();
+    trace(c, view.axis, curve.tidied, toY);
+    c.stroke();
+  }
+  c.restore();
+}
+
+function drawBand(view: DeckView, curve: Curve, toY: (v: number) => number) {
+  const { context: c, axis } = view;
+  const first = Math.max(0, Math.floor(axis.from));
+  const last = Math.min(curve.tidied.frames - 1, Math.ceil(axis.to));
+  const stride = Math.max(1, Math.floor((last - first) / Math.max(view.width, 1)));
+  c.fillStyle = curve.colour;
+  c.globalAlpha = 0.22;
+  c.beginPath();
+  let open = false;
+  let back: [number, number][] = [];
+  const close = () => {
+    for (let i = back.length - 1; i >= 0; i--) c.lineTo(back[i]![0], back[i]![1]);
+    c.closePath();
+    back = [];
+    open = false;
+  };
+  for (let frame = first; frame <= last; frame += stride) {
+    const raw = curve.raw.base[frame * curve.raw.stride + curve.raw.offset]!;
+    const tidied = curve.tidied.base[frame * curve.tidied.stride + curve.tidied.offset]!;
+    if (raw !== raw || tidied !== tidied) {
+      if (open) close();
+      continue;
+    }
+    const x = frameToX(axis, frame);
+    if (open) c.lineTo(x, toY(tidied));
+    else c.moveTo(x, toY(tidied));
+    open = true;
+    back.push([x, toY(raw)]);
+  }
+  if (open) close();
+  c.fill();
+  c.globalAlpha = 0.55;
+  c.strokeStyle = curve.colour;
+  c.lineWidth = 1;
+  c.setLineDash([1.5, 2.5]);
+  c.beginPath();
+  trace(c, axis, curve.raw, toY);
+  c.stroke();
+  c.globalAlpha = 1;
+}
+
+/** A line through frames when they are wide apart, else through lowest and highest of each run of frames. */
+function trace(c: CanvasRenderingContext2D, axis: TimeAxis, of: Pyramid, toY: (v: number) => number) {
+  const { level, length } = levelFor(of, (axis.to - axis.from) / axis.width);
+  const first = Math.max(0, Math.floor(axis.from / length) - 1);
+  let down = false;
+  if (level < 0) {
+    const last = Math.min(of.frames - 1, Math.ceil(axis.to) + 1);
+    for (let frame = first; frame <= last; frame++) {
+      const value = of.base[frame * of.stride + of.offset]!;
+      if (value !== value) {
+        down = false;
+        continue;
+      }
+      if (down) c.lineTo(frameToX(axis, frame), toY(value));
+      else c.moveTo(frameToX(axis, frame), toY(value));
+      down = true;
+    }
+    return;
+  }
+  const low = of.lows[level]!;
+  const high = of.highs[level]!;
+  const last = Math.min(low.length - 1, Math.ceil(axis.to / length) + 1);
+  for (let cell = first; cell <= last; cell++) {
+    if (low[cell] !== low[cell]) {
+      down = false;
+      continue;
+    }
+    const x = frameToX(axis, cell * length);
+    if (down) c.lineTo(x, toY(high[cell]!));
+    else c.moveTo(x, toY(high[cell]!));
+    if (high[cell] !== low[cell]) c.lineTo(x, toY(low[cell]!));
+    down = true;
+  }
+}
+
+/** The value of a curve at a frame, for readouts. */
+export function valueAt(of: Pyramid, frame: number): number {
+  const held = Math.min(Math.max(Math.round(frame), 0), of.frames - 1);
+  return of.base[held * of.stride + of.offset]!;
+}
+

@@ -1,0 +1,42 @@
+// What every layer of the deck is given to draw with.
+import type { Pyramid } from "./decimate";
+import type { TimeAxis, TimecodeStart, Unit } from "./timeAxis";
+import type { ValueAxis } from "./valueAxis";
+
+export type Palette = { ground: string; lane: string; line: string; faint: string; text: string; dim: string; accent: string; paper: string };
+
+export type Curve = {
+  name: string;
+  region: string;
+  colour: string;
+  dashed: boolean;
+  scale: number;
+  tidied: Pyramid;
+  raw: Pyramid;
+};
+
+export type Mark = { from: number; to: number; kind: "gap" | "dropped" | "doubled" | "uneven" };
+
+export type DeckView = {
+  context: CanvasRenderingContext2D;
+  width: number;
+  height: number;
+  axis: TimeAxis;
+  value: ValueAxis;
+  rate: number;
+  unit: Unit;
+  start: TimecodeStart;
+  frames: number;
+  frame: number;
+  curves: Curve[];
+  comparing: boolean;
+  range: { from: number; to: number } | null;
+  peaks: { data: Float32Array; rate: number } | null;
+  soundOffset: number;
+  marks: Mark[];
+  palette: Palette;
+};
+
+/** Heights of the strips, from the top. */
+export const STRIPS = { ruler: 22, snags: 10, wave: 46 };
+export const curvesTop = STRIPS.ruler + STRIPS.snags + STRIPS.wave + 6;

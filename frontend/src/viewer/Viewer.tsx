@@ -1,0 +1,138 @@
+// The viewer: one to three views side by side that share time. Today the character; footage and plain head join it.
+import { Box, Flex, HStack, IconButton, Text } from "@chakra-ui/react";
+import { Maximize, PersonStanding, ScanFace, Sun } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
+import type * as THREE from "three";
+import { api } from "../api/client";
+import { onTheme } from "../app/colourMode";
+import { clock } from "../playback/clock";
+import { addPainter } from "../timekit/frameLoop";
+import { useWorkspace } from "../workspace/workspace";
+import { CharacterScene } from "./scene";
+
+const VIEWS = { character: CharacterView };
+
+export function Viewer({ views = ["character"] }: { views?: (keyof typeof VIEWS)[] }) {
+  return (
+    <Flex h="100%" minW="0" gap="1px" bg="line">
+      {views.map((name) => {
+        const View = VIEWS[name];
+        return <Box key={name} flex="1" minW="0" position="relative" bg="bg.ground"><View /></Box>;
+      })}
+    </Flex>
+  );
+}
+
+function CharacterView() {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const holder = useRef<HTMLDivElement>(null);
+  const scene = useRef<CharacterScene | null>(null);
+  const redraw = useRef<() => void>(() => undefined);
+  const [framing, setFraming] = useState<"face" | "body">("face");
+  const [lighting, setLighting] = useState(false);
+  const [loaded, setLoaded] = useState("");
+  const [failed, setFailed] = useState(false);
+  const character = useWorkspace((s) => s.opened?.character);
+  const opened = useWorkspace((s) => s.opened);
+  const source = character?.body.source as string | undefined;
+
+  useEffect(() => {
+    let made: CharacterScene;
+    try {
+      made = new CharacterScene(canvas.current!, () => redraw.current());
+    } catch {
+      setFailed(true);
+      return;
+    }
+    scene.current = made;
+    let head: THREE.Vector3 | null = null;
+    let of: unknown = null;
+    const painter = addPainter(() => {
+      const { body, tried, opened: now } = useWorkspace.getState();
+      made.pose(body, clock.frame, tried);
+      if (of !== now?.take.id) head = null;
+      of = now?.take.id;
+      head = made.follow(head);
+      made.render();
+    });
+    redraw.current = painter.invalidate;
+    const ground = () => {
+      made.setBackground(document.documentElement.classList.contains("light") ? "#cfd3c6" : "#15231e");
+      painter.invalidate();
+    };
+    ground();
+    const watcher = new ResizeObserver(() => {
+      made.resize();
+      painter.invalidate();
+    });
+    watcher.observe(canvas.current!.parentElement!);
+    const off = [clock.onMove(painter.invalidate), useWorkspace.subscribe(painter.invalidate), onTheme(ground)];
+    return () => {
+      off.forEach((f) => f());
+      watcher.disconnect();
+      painter.remove();
+      made.dispose();
+      scene.current = null;
+    };
+  }, []);
+
+  useEffect(() => {
+    if (!source || !scene.current) return;
+    let gone = false;
+    void api.media(source).then(async (raw) => {
+      if (gone || !scene.current) return;
+      await scene.current.load(raw);
+      if (gone || !scene.current) return;
+      const { body, tried } = useWorkspace.getState();
+      scene.current.pose(body, clock.frame, tried);
+      scene.current.frame(scene.current.framing);
+      setLoaded(source);
+      redraw.current();
+    }, () => undefined);
+    return () => {
+      gone = true;
+    };
+  }, [source]);
+
+  const frame = (what: "face" | "body") => {
+    setFraming(what);
+    scene.current?.frame(what);
+    redraw.current();
+  };
+
+  const light = (event: React.PointerEvent) => {
+    if (!lighting) return;
+    const element = event.currentTarget;
+    element.setPointerCapture(event.pointerId);
+    let [x, y] = [event.clientX, event.clientY];
+    const move = (e: Event) => {
+      const p = e as PointerEvent;
+      scene.current?.setLight((p.clientX - x) * 0.01, (y - p.clientY) * 0.008);
+      [x, y] = [p.clientX, p.clientY];
+      redraw.current();
+    };
+    element.addEventListener("pointermove", move);
+    element.addEventListener("pointerup", () => element.removeEventListener("pointermove", move), { once: true });
+  };
+
+  return (
+    <Box ref={holder} position="absolute" inset="0" bg="bg.ground">
+      <canvas ref={canvas} style={{ width: "100%", height: "100%", display: "block" }} data-testid="viewer-canvas" data-loaded={loaded === source && !!source} aria-label="Character" />
+      {lighting && <Box position="absolute" inset="0" cursor="move" onPointerDown={light} data-testid="light-pad"><Text position="absolute" bottom="10px" left="0" right="0" textAlign="center" fontSize="sm" color="dim">Drag to move the key light</Text></Box>}
+      {failed && <Text position="absolute" top="45%" left="0" right="0" textAlign="center" color="dim">This browser draws no 3D. Turn on WebGL to see the character.</Text>}
+      {!source && opened && !failed && <Text position="absolute" top="45%" left="0" right="0" textAlign="center" color="dim">No character yet. Bring one in (.glb) at the Cast desk.</Text>}
+      {!opened && <Text position="absolute" top="45%" left="0" right="0" textAlign="center" color="dim">Open a take to see it played.</Text>}
+      {character && <Text position="absolute" top="8px" left="12px" fontSize="sm" color="dim">{String(character.body.name)}</Text>}
+      <HStack position="absolute" top="4px" right="6px" gap="0">
+        <Tool label="Frame the face" on={framing === "face"} onClick={() => frame("face")}><ScanFace size={16} /></Tool>
+        <Tool label="Frame the body" on={framing === "body"} onClick={() => frame("body")}><PersonStanding size={16} /></Tool>
+        <Tool label="Move the key light" on={lighting} onClick={() => setLighting(!lighting)}><Sun size={16} /></Tool>
+        <Tool label="Full screen" onClick={() => void (document.fullscreenElement ? document.exitFullscreen() : holder.current?.requestFullscreen())}><Maximize size={15} /></Tool>
+      </HStack>
+    </Box>
+  );
+}
+
+function Tool({ label, on, onClick, children }: { label: string; on?: boolean; onClick: () => void; children: React.ReactNode }) {
+  return <IconButton aria-label={label} title={label} aria-pressed={on} size="xs" variant="ghost" color={on ? "accent" : "dim"} onClick={onClick}>{children}</IconButton>;
+}

@@ -1,0 +1,191 @@
+// The character in three.js; knows nothing of React.
+import * as THREE from "three";
+import { OrbitControls } from "three/addons/controls/OrbitControls.js";
+import { GLTFLoader } from "three/addons/loaders/GLTFLoader.js";
+import type { Body } from "../workspace/workspace";
+
+type Morph = { mesh: THREE.Mesh; node: string; names: string[] };
+
+export class CharacterScene {
+  readonly scene = new THREE.Scene();
+  readonly camera = new THREE.PerspectiveCamera(26, 1, 0.02, 60);
+  readonly controls: OrbitControls;
+  private readonly renderer: THREE.WebGLRenderer;
+  private readonly key = new THREE.DirectionalLight("#fff0da", 2.5);
+  private readonly nodes = new Map<string, THREE.Object3D>();
+  private readonly rests = new Map<string, { q: THREE.Quaternion; p: THREE.Vector3 }>();
+  private morphs: Morph[] = [];
+  private model: THREE.Object3D | null = null;
+  private light = { turn: 0.55, lift: 0.75 };
+  framing: "face" | "body" = "face";
+
+  constructor(
+    private readonly canvas: HTMLCanvasElement,
+    private readonly changed: () => void,
+  ) {
+    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true });
+    this.renderer.toneMapping = THREE.ACESFilmicToneMapping;
+    this.renderer.toneMappingExposure = 1.05;
+    this.scene.add(this.key, new THREE.HemisphereLight("#d3dfe0", "#57483a", 1.9));
+    const rim = new THREE.DirectionalLight("#9cc2d6", 1.5);
+    rim.position.set(-1.8, 2.0, -2.2);
+    this.scene.add(rim);
+    this.setLight(0, 0);
+    this.controls = new OrbitControls(this.camera, canvas);
+    this.controls.minDistance = 0.25;
+    this.controls.maxDistance = 12;
+    this.controls.addEventListener("change", changed);
+  }
+
+  async load(raw: ArrayBuffer): Promise<string[]> {
+    this.clear();
+    const gltf = await new GLTFLoader().parseAsync(raw, "");
+    this.model = gltf.scene;
+    this.scene.add(gltf.scene);
+    const json = gltf.parser.json as { nodes: { name?: string }[]; meshes: { extras?: { targetNames?: string[] } }[] };
+    for (const [object, place] of gltf.parser.associations) {
+      const index = (place as { nodes?: number }).nodes;
+      if (index === undefined || !(object instanceof THREE.Object3D)) continue;
+      const name = json.nodes[index]!.name ?? `node ${index}`;
+      this.nodes.set(name, object);
+      this.rests.set(name, { q: object.quaternion.clone(), p: object.position.clone() });
+    }
+    for (const [name, object] of this.nodes) {
+      object.traverse((child) => {
+        if (!(child instanceof THREE.Mesh)) return;
+        child.frustumCulled = false;
+        const dictionary = child.morphTargetDictionary;
+        if (!dictionary || this.morphs.some((m) => m.mesh === child)) return;
+        const names: string[] = [];
+        for (const [target, at] of Object.entries(dictionary)) names[at] = target;
+        this.morphs.push({ mesh: child, node: name, names });
+      });
+    }
+    this.frame(this.framing);
+    return [...new Set(this.morphs.flatMap((m) => m.names))];
+  }
+
+  clear() {
+    if (this.model) {
+      this.scene.remove(this.model);
+      this.model.traverse((o) => {
+        if (!(o instanceof THREE.Mesh)) return;
+        o.geometry.dispose();
+        for (const material of [o.material].flat() as THREE.MeshStandardMaterial[]) {
+          material.map?.dispose();
+          material.dispose();
+        }
+      });
+    }
+    this.model = null;
+    this.morphs = [];
+    this.nodes.clear();
+    this.rests.clear();
+  }
+
+  setBackground(colour: string) {
+    this.scene.background = new THREE.Color(colour);
+  }
+
+  /** Turns the key light by degrees. */
+  setLight(turnBy: number, liftBy: number) {
+    this.light.turn += turnBy;
+    this.light.lift = Math.min(Math.max(this.light.lift + liftBy, -0.6), 1.5);
+    const { turn, lift } = this.light;
+    this.key.position.set(4 * Math.sin(turn) * Math.cos(lift), 1.5 + 4 * Math.sin(lift), 4 * Math.cos(turn) * Math.cos(lift));
+    this.key.target.position.set(0, 1.5, 0);
+    this.key.target.updateMatrixWorld();
+  }
+
+  /** Looks at the face or at the whole body, where the character stands now. */
+  frame(what: "face" | "body") {
+    this.framing = what;
+    this.model?.updateMatrixWorld(true);
+    const head = [...this.nodes].find(([name]) => /(^|[:_.])head$/i.test(name))?.[1];
+    const target = new THREE.Vector3(0, 1.5, 0);
+    let distance = 1;
+    if (what === "face" && head) {
+      head.getWorldPosition(target);
+      target.add(new THREE.Vector3(0, 0.065, 0.05));
+      distance = 0.84;
+    } else if (this.model) {
+      const box = new THREE.Box3().setFromObject(this.model, false);
+      const size = box.getSize(new THREE.Vector3());
+      box.getCenter(target);
+      if (head) {
+        const at = head.getWorldPosition(new THREE.Vector3());
+        target.set(at.x, size.y * 0.5, at.z);
+      }
+      distance = Math.max(size.y, 0.2) * 2.55;
+    }
+    this.controls.target.copy(target);
+    this.camera.position.set(target.x + distance * 0.34, target.y + distance * 0.03, target.z + distance * 0.94);
+    this.controls.update();
+    this.changed();
+  }
+
+  /** Poses the character as in one frame of the take; `tried` weights by hand win. */
+  pose(body: Body | null, frame: number, tried: Record<string, number>) {
+    for (const { mesh, node, names } of this.morphs) {
+      const influences = mesh.morphTargetInfluences!;
+      names.forEach((name, i) => {
+        const column = body ? body.targets.indexOf(name) : -1;
+        const still = body?.still.some(([m, t]) => m === node && t === name) ?? false;
+        const count = body?.weights.shape[1] ?? 0;
+        influences[i] = tried[name] ?? (column >= 0 && !still ? body!.weights.data[frame * count + column]! : 0);
+      });
+    }
+    if (!body) {
+      for (const [name, rest] of this.rests) {
+        this.nodes.get(name)!.quaternion.copy(rest.q);
+        this.nodes.get(name)!.position.copy(rest.p);
+      }
+      return;
+    }
+    const count = body.joints.length;
+    body.joints.forEach((joint, i) => {
+      const at = (frame * count + i) * 4;
+      const data = body.motion.data;
+      this.nodes.get(joint)?.quaternion.set(data[at]!, data[at + 1]!, data[at + 2]!, data[at + 3]!);
+    });
+    if (body.rootJoint && body.root) {
+      const rest = this.rests.get(body.rootJoint);
+      const at = frame * 3;
+      if (rest) this.nodes.get(body.rootJoint)!.position.set(rest.p.x + body.root.data[at]!, rest.p.y + body.root.data[at + 1]!, rest.p.z + body.root.data[at + 2]!);
+    }
+  }
+
+  /** Moves the camera along with the head, so that a walking face stays in sight. */
+  follow(previous: THREE.Vector3 | null): THREE.Vector3 | null {
+    const head = [...this.nodes].find(([name]) => /(^|[:_.])head$/i.test(name))?.[1];
+    if (!head) return null;
+    this.model!.updateMatrixWorld(true);
+    const at = head.getWorldPosition(new THREE.Vector3());
+    if (previous) {
+      const by = at.clone().sub(previous);
+      if (this.framing === "body") by.y = 0;
+      this.controls.target.add(by);
+      this.camera.position.add(by);
+    }
+    return at;
+  }
+
+  resize() {
+    const { clientWidth: width, clientHeight: height } = this.canvas.parentElement!;
+    if (!width || !height) return;
+    this.renderer.setPixelRatio(Math.min(window.devicePixelRatio || 1, 2));
+    this.renderer.setSize(width, height, false);
+    this.camera.aspect = width / height;
+    this.camera.updateProjectionMatrix();
+  }
+
+  render() {
+    this.renderer.render(this.scene, this.camera);
+  }
+
+  dispose() {
+    this.clear();
+    this.controls.dispose();
+    this.renderer.dispose();
+  }
+}

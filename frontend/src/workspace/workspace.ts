@@ -1,0 +1,282 @@
+// What is open: a take with its documents and curves. Edits go to the server; what a drag shows comes back from it.
+import { create } from "zustand";
+import { api, Problem, type Change, type Doc, type Opened, type Overrides, type Part } from "../api/client";
+import type { Bundle, Table } from "../api/bundle";
+import { clock } from "../playback/clock";
+import { notify } from "../app/notices";
+
+export type Curves = {
+  frames: number;
+  rate: number;
+  rateText: string;
+  timecode: string;
+  timecodeRate: string;
+  channels: string[];
+  raw: Table;
+  tidied: Table;
+};
+export type Body = {
+  targets: string[];
+  still: [string, string][];
+  weights: Table;
+  joints: string[];
+  motion: Table;
+  rootJoint: string;
+  root: Table | null;
+};
+type State = {
+  opened: Opened | null;
+  curves: Curves | null;
+  body: Body | null;
+  /** Rises with each new set of curves or weights. */
+  revision: number;
+  selected: string[];
+  comparing: boolean;
+  saving: number;
+  /** Weights set by hand to try the rig, by target; they are not stored. */
+  tried: Record<string, number>;
+};
+
+const DEFAULT_SELECTION = ["jawOpen", "eyeBlinkLeft", "eyeBlinkRight"];
+
+export const useWorkspace = create<State>(() => ({
+  opened: null,
+  curves: null,
+  body: null,
+  revision: 0,
+  selected: DEFAULT_SELECTION,
+  comparing: true,
+  saving: 0,
+  tried: {},
+}));
+
+const { getState: now, setState: set } = useWorkspace;
+const ALL: Part[] = ["raw", "tidied", "weights", "motion"];
+
+function problem(error: unknown) {
+  notify(error instanceof Problem ? error : new Problem(0, String(error)));
+}
+
+export async function openTake(id: string) {
+  set({ opened: null, curves: null, body: null, tried: {} });
+  try {
+    const opened = await api.take(id);
+    set({ opened });
+    await Promise.all([refresh(true), loadSound(opened)]);
+  } catch (error) {
+    problem(error);
+  }
+}
+
+export function closeTake() {
+  clock.pause();
+  void clock.setSound(null);
+  set({ opened: null, curves: null, body: null });
+}
+
+let soundOf = "";
+
+async function loadSound(opened: Opened) {
+  const sound = opened.sources.sound;
+  clock.setSoundOffset(Number(opened.take.body.soundOffset ?? 0));
+  if (sound?.id === soundOf) return;
+  soundOf = sound?.id ?? "";
+  await clock.setSound(sound ? await api.media(sound.id) : null);
+}
+
+/** Evaluates what is stored. */
+export async function refresh(first = false) {
+  const opened = now().opened;
+  if (!opened?.sources.curves) {
+    set((s) => ({ curves: null, body: null, revision: s.revision + 1 }));
+    clock.load(Number(opened?.sources.sound?.info.seconds ?? 0), 60);
+    return;
+  }
+  try {
+    take(await api.evaluate(opened.take.id, ALL), !first);
+  } catch (error) {
+    problem(error);
+  }
+}
+
+function take(made: Bundle, keepTime: boolean) {
+  const { head, arrays } = made;
+  const rateText = String(head.rate);
+  const [over, under] = rateText.split("/").map(Number);
+  const rate = under ? over! / under : over!;
+  const before = now();
+  const curves: Curves = {
+    frames: Number(head.frames),
+    rate,
+    rateText,
+    timecode: String(head.timecode),
+    timecodeRate: String(head.timecodeRate),
+    channels: head.channels as string[],
+    raw: arrays.raw ?? before.curves!.raw,
+    tidied: arrays.tidied ?? before.curves!.tidied,
+  };
+  const body = withArrays(before.body, head, arrays);
+  set((s) => ({ curves, body, revision: s.revision + 1 }));
+  clock.load(curves.frames / rate, rate, keepTime);
+}
+
+function withArrays(before: Body | null, head: Record<string, unknown>, arrays: Record<string, Table>): Body | null {
+  if (!arrays.weights && !arrays.motion) return before;
+  const weights = arrays.weights
+    ? { targets: head.targets as string[], still: head.still as [string, string][], weights: arrays.weights }
+    : { targets: before!.targets, still: before!.still, weights: before!.weights };
+  if (arrays.motion && arrays.root) {
+    return { ...weights, joints: head.joints as string[], motion: arrays.motion, rootJoint: head.rootJoint as string, root: arrays.root };
+  }
+  if (arrays.motion && before) return { ...before, ...weights, motion: patched(before, head.joints as string[], arrays.motion) };
+  return before ? { ...before, ...weights } : null;
+}
+
+/** The motion with some of its joints replaced. */
+function patched(before: Body, joints: string[], motion: Table): Table {
+  const frames = motion.shape[0]!;
+  if (before.motion.shape[0] !== frames) return before.motion;
+  const data = before.motion.data.slice();
+  const all = before.joints.length;
+  joints.forEach((joint, from) => {
+    const to = before.joints.indexOf(joint);
+    if (to < 0) return;
+    for (let f = 0; f < frames; f++) {
+      data.set(motion.data.subarray((f * joints.length + from) * 4, (f * joints.length + from) * 4 + 4), (f * all + to) * 4);
+    }
+  });
+  return { data, shape: before.motion.shape };
+}
+
+// Previews: the newest wins; while one is under way only the latest wish is kept.
+let under = false;
+let wish: { parts: Part[]; overrides: Overrides } | null = null;
+let generation = 0;
+/** Milliseconds from a slider's move to new curves and weights in place; read by the benchmark. */
+export const previewTimes: number[] = [];
+
+export async function preview(parts: Part[], overrides: Overrides) {
+  wish = { parts, overrides };
+  if (under) return;
+  under = true;
+  while (wish) {
+    const { parts: asked, overrides: given }: { parts: Part[]; overrides: Overrides } = wish;
+    wish = null;
+    const opened = now().opened;
+    const mine = generation;
+    if (!opened || !now().curves) break;
+    try {
+      const began = performance.now();
+      const made = await api.evaluate(opened.take.id, asked, given);
+      if (mine === generation) {
+        take(made, true);
+        previewTimes.push(performance.now() - began);
+      }
+    } catch (error) {
+      problem(error);
+    }
+  }
+  under = false;
+}
+
+export type DocumentKind = "take" | "cast" | "join";
+
+/** The documents on which undo works while a take is open. */
+export function documentIds(opened: Opened): string[] {
+  return [opened.take, opened.cast, opened.join].filter((d): d is Doc => d !== null && d !== undefined).map((d) => d.id);
+}
+
+function put(document: Doc) {
+  const opened = now().opened;
+  if (!opened) return;
+  const next = { ...opened };
+  if (document.id === opened.take.id) next.take = document;
+  else if (document.id === opened.cast?.id) next.cast = document;
+  else if (document.id === opened.join?.id) next.join = document;
+  set({ opened: next });
+}
+
+const historyListeners = new Set<() => void>();
+export const onHistory = (listener: () => void) => {
+  historyListeners.add(listener);
+  return () => void historyListeners.delete(listener);
+};
+
+/** Makes a change and shows its result; on a conflict what is stored is shown again. */
+export async function edit(kind: DocumentKind, label: string, changes: Change[]) {
+  const opened = now().opened;
+  const document = opened?.[kind];
+  if (!opened || !document) return;
+  generation++;
+  wish = null;
+  set((s) => ({ saving: s.saving + 1 }));
+  try {
+    put(await api.edit(document.id, document.version, label, changes));
+    await afterChange(changes);
+  } catch (error) {
+    problem(error);
+    await reload();
+  } finally {
+    set((s) => ({ saving: s.saving - 1 }));
+    historyListeners.forEach((l) => l());
+  }
+}
+
+async function afterChange(changes: Change[]) {
+  const paths = changes.map((c) => c.path);
+  if (paths.some((p) => p === "character" || p.startsWith("sources/") || p === "performer")) return reload();
+  if (paths.every((p) => ["notes", "circled", "archived", "slate"].includes(p))) return;
+  if (paths.every((p) => p === "soundOffset")) {
+    clock.setSoundOffset(Number(now().opened?.take.body.soundOffset ?? 0));
+    set((s) => ({ revision: s.revision + 1 }));
+    return;
+  }
+  await refresh();
+}
+
+export async function reload() {
+  const opened = now().opened;
+  if (!opened) return;
+  try {
+    const again = await api.take(opened.take.id);
+    set({ opened: again });
+    await Promise.all([refresh(), loadSound(again)]);
+  } catch (error) {
+    problem(error);
+  }
+}
+
+export async function travel(way: "undo" | "redo") {
+  const opened = now().opened;
+  if (!opened) return;
+  generation++;
+  try {
+    const { label } = await api[way](documentIds(opened));
+    notify({ kind: "info", message: `${way === "undo" ? "Undone" : "Redone"}: ${label}` });
+    await reload();
+  } catch (error) {
+    problem(error);
+  }
+  historyListeners.forEach((l) => l());
+}
+
+export function select(channels: string[]) {
+  set({ selected: channels });
+}
+
+export function setComparing(comparing: boolean) {
+  set({ comparing });
+}
+
+export function tryTarget(target: string, weight: number | null) {
+  set((s) => {
+    const tried = { ...s.tried };
+    if (weight === null) delete tried[target];
+    else tried[target] = weight;
+    return { tried };
+  });
+}
+
+export function stopTrying() {
+  set({ tried: {} });
+}

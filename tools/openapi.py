@@ -1,0 +1,28 @@
+"""Writes docs/openapi.json from the web application: `python -m tools.openapi`; the front end's types come from it."""
+
+import sys
+from pathlib import Path
+
+import orjson
+from flask import Flask
+
+from dynaface.web import docs_page, handovers, people, productions, takes
+from dynaface.web.spec import routes, spec
+
+PATH = Path(__file__).parents[1] / "docs/openapi.json"
+VIEWS = (docs_page, handovers, people, productions, takes)
+
+
+def description() -> bytes:
+    """The API's description."""
+    app = Flask("description")
+    app.register_blueprint(routes)
+    spec.register(app)
+    with app.app_context():
+        return orjson.dumps(spec.spec, option=orjson.OPT_INDENT_2 | orjson.OPT_SORT_KEYS) + b"\n"
+
+
+if __name__ == "__main__":
+    if "--check" in sys.argv:
+        sys.exit(0 if PATH.read_bytes() == description() else "docs/openapi.json is old: run python -m tools.openapi")
+    PATH.write_bytes(description())
