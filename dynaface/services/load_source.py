@@ -1,5 +1,6 @@
 """Core objects of stored sources. Sources never change, so what was read once is kept for a while."""
 
+from dataclasses import replace
 from functools import lru_cache
 from typing import Any
 
@@ -27,7 +28,8 @@ def _recording(store: Any, source: str) -> Recording:
     rate = parse_rate(info["nominalRate"])
     timecode: Timecode | None = None
     if info.get("timecode"):
-        timecode = parse_timecode(info["timecode"], parse_rate(info["timecodeRate"]))
+        label = parse_timecode(info["timecode"], parse_rate(info["timecodeRate"]))
+        timecode = replace(label, fraction=info["timecodeFraction"])
     names = tuple(m["channel"] for m in info["matched"])
     return Recording(names, times[:, 0], values, rate, timecode)
 

@@ -48,7 +48,7 @@ def read_base(data: Path) -> Base:
 @lru_cache(maxsize=512)
 def read_target(path: Path, count: int) -> np.ndarray:
     """(vertices, 3) offsets in decimetres of one sparse target."""
-    text = gzip.open(path, "rt").read() if path.suffix == ".gz" else path.read_text()
+    text = gzip.decompress(path.read_bytes()).decode() if path.suffix == ".gz" else path.read_text()
     out = np.zeros((count, 3))
     for line in text.splitlines():
         parts = line.split()

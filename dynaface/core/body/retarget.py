@@ -80,7 +80,8 @@ def retarget(
     if hips is None:
         return turns, np.zeros((len(local), 3))
     here, there = target.names.index(hips), source.names.index(matches[hips])
-    scale = _height(target_at, here) / max(_height(source_at, there), 1e-6)
+    ours, theirs = _height(target_at, here), _height(source_at, there)
+    scale = ours / theirs if min(ours, theirs) > 0.05 else 1.0  # without legs there is nothing to compare
     return turns, (positions[:, there] - source_at[there]) * scale
 
 

@@ -15,9 +15,9 @@ from dynaface.core.errors import InputError
 from dynaface.core.sound.sound import Sound, energy
 
 WORK_RATE = 120.0
-# How far the lips lead the sound they make, in seconds: the mouth opens before the voice is at its loudest. Set on the
-# demo's three lines; bench/lip_sync.py measures on other lines and voices.
-LEAD = -0.027
+# How far jaw and lips trail the loudness of what they say, in seconds: a vowel is loudest early. Set on the demo's
+# three lines; bench/lip_sync.py measures on other lines and voices.
+TRAIL = -0.027
 CONFIDENT = 0.5
 
 
@@ -90,6 +90,6 @@ def estimate(channels: Channels, sound: Sound, reach: float = 0.75) -> LipSync:
     rival = scores[apart].max() if apart.any() else 0.0
     inside = 0.02 < best / len(scores) < 0.98
     margin = (scores[best] - rival) / max(scores[best], 1e-9)
-    confidence = float(np.clip(scores[best] / 0.35, 0, 1) * np.clip(margin / 0.3, 0, 1)) if inside else 0.0
+    confidence = float(np.clip((scores[best] - 0.2) / 0.2, 0, 1) * np.clip(margin / 0.3, 0, 1)) if inside else 0.0
     lags = (np.arange(len(scores)) - half) / rate
-    return LipSync((best - half + shift) / rate + LEAD, confidence, lags, scores)
+    return LipSync((best - half + shift) / rate + TRAIL, confidence, lags, scores)

@@ -39,12 +39,14 @@ def nominal_rate(times: NDArray[np.float64]) -> Fraction:
     """The standard rate nearest to the median step of the time stamps (seconds, at least two distinct)."""
     steps = np.diff(np.unique(times))
     if steps.size == 0:
-        raise InputError("there are fewer than two different time stamps, so there is no frame rate")
-    measured = 1.0 / float(np.median(steps))
-    # Integer rates win over their 1000/1001 neighbours unless the mean step clearly says otherwise.
-    long_run = steps[steps < 1.5 * np.median(steps)]
-    mean = 1.0 / float(long_run.mean())
-    best = min(STANDARD_RATES, key=lambda r: abs(np.log(float(r) / mean)) + (1e-4 if r.denominator != 1 else 0))
-    if abs(float(best) / measured - 1) > 0.2 and abs(float(best) / mean - 1) > 0.2:
-        return Fraction(round(measured * 100), 100)
-    return best
+        raise InputError(
+            "there are fewer than two different time stamps, so there is no frame rate",
+            hint="Choose another time column, or none and a rate",
+        )
+    median = float(np.median(steps))
+    # Span over frames counted, lost ones included: jitter and losses hardly touch it.
+    counted = np.maximum(np.round(steps[steps > 0.25 * median] / median), 1).sum()
+    mean = float(counted) / float(steps.sum())
+    # Whole rates win over their 1000/1001 neighbours unless the span clearly says otherwise.
+    best = min(STANDARD_RATES, key=lambda r: abs(np.log(float(r) / mean)) + (4e-4 if r.denominator != 1 else 0))
+    return best if abs(float(best) / mean - 1) <= 0.2 else Fraction(round(mean * 100), 100)

@@ -138,7 +138,9 @@ def _frames(lines: list[str], at: int, width: int) -> tuple[np.ndarray, Fraction
         raise InputError(f"the frame time is {step:g} s", where=f"line {rows[1][0]}", hint="It must be in 0.001..1 s")
     body = rows[2:]
     if said > MAX_FRAMES:
-        raise LimitError(f"the motion has {said} frames", hint=f"At most {MAX_FRAMES} are read")
+        raise LimitError(
+            f"the motion has {said} frames", where=f"line {rows[0][0]}", hint=f"At most {MAX_FRAMES} are read"
+        )
     if len(body) != said or said < 1:
         last = body[-1][0] if body else rows[1][0]
         raise InputError(f"the file says {said} frames, but {len(body)} are there", where=f"line {last}",

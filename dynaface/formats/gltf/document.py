@@ -129,6 +129,9 @@ class Appender:
 
     def finish(self) -> None:
         """Writes the buffer back into the document."""
+        for accessor in self.document.accessors:
+            if accessor.bufferView is None:
+                accessor.byteOffset = None  # the library fills in a 0 that the standard forbids here
         blob = b"".join(self.parts)
         blob += bytes(-len(blob) % 4)
         self.document.set_binary_blob(blob)

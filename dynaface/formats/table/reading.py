@@ -41,7 +41,8 @@ class TableReport:
             "unmatched": list(self.unmatched), "missing": list(self.missing), "blankCells": self.blank_cells,
             "beyond": list(self.beyond), "notes": list(self.notes),
             "timecode": str(self.timecode) if self.timecode else "",
-            "timecodeRate": format_rate(self.timecode.rate) if self.timecode else "", "recipe": self.recipe.describe(),
+            "timecodeRate": format_rate(self.timecode.rate) if self.timecode else "",
+            "timecodeFraction": self.timecode.fraction if self.timecode else 0.0, "recipe": self.recipe.describe(),
         }  # fmt: skip
 
 

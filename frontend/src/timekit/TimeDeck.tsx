@@ -213,8 +213,8 @@ export function TimeDeck({ movesSound = false }: { movesSound?: boolean }) {
         <NativeSelect.Root size="xs" w="108px"><NativeSelect.Field aria-label="Time shown as" value={unit} onChange={(e) => setUnit(e.target.value as Unit)}><option value="frames">frames</option><option value="seconds">seconds</option><option value="timecode">timecode</option></NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>
         <Text color="dim" fontSize="sm">of {frames}{curves ? ` at ${Number(curves.rate.toFixed(3))} fps` : ""}</Text>
         <Flex flex="1" justify="flex-end" gap="3" overflow="hidden" whiteSpace="nowrap" fontSize="sm" color="dim">
-          {model.shown.slice(0, 5).map((c) => <Text key={c.name}><Box as="span" display="inline-block" w="14px" borderTopWidth="2px" borderStyle={c.dashed ? "dashed" : "solid"} style={{ borderColor: c.colour }} mr="1" mb="1" />{c.name}</Text>)}
-          {model.shown.length > 5 && <Text>and {model.shown.length - 5} more</Text>}
+          {model.shown.slice(0, 3).map((c) => <Text key={c.name}><Box as="span" display="inline-block" w="14px" borderTopWidth="2px" borderStyle={c.dashed ? "dashed" : "solid"} style={{ borderColor: c.colour }} mr="1" mb="1" />{c.name}</Text>)}
+          {model.shown.length > 3 && <Text>and {model.shown.length - 3} more</Text>}
         </Flex>
         <Tool label="Shade the difference between raw and tidied (D)" pressed={comparing} onClick={() => setComparing(!comparing)}><Diff size={15} /></Tool>
         <Tool label="Fit (F)" onClick={fit}><Maximize2 size={15} /></Tool>

@@ -1,0 +1,115 @@
+import { describe, expect, it } from "vitest";
+import type { StepInfo, TakeRow } from "../api/client";
+import { activity, chosen, halves } from "../regionchart/activity";
+import { deckCurves, faultMarks, Pyramids } from "../timekit/deckModel";
+import type { Curves } from "../workspace/workspace";
+import { readBundle } from "../api/bundle";
+import { arranged } from "./gather/arrange";
+import { reaches } from "./solve/reach";
+import { difference, jitter } from "./tidy/compare";
+import { added, moved, removed, valuesOf, withValues, type Tidy } from "./tidy/stack";
+
+const take = (slate: string, more: Partial<TakeRow> = {}) => ({ id: slate, slate, performer: "Mara Quill", notes: "", archived: false, seconds: 1, holds: ["curves"], ...more }) as TakeRow;
+
+describe("take list", () => {
+  const takes = [take("10A"), take("2A", { seconds: 9 }), take("3B", { archived: true }), take("1C", { performer: "Ivo Thackett", notes: "hush" })];
+  it("sorts slates by their numbers", () => expect(arranged(takes, "", "slate", false).map((t) => t.slate)).toEqual(["1C", "2A", "10A"]));
+  it("searches all words in slate, performer and notes", () => expect(arranged(takes, "ivo hush", "added", false).map((t) => t.slate)).toEqual(["1C"]));
+  it("keeps archived takes apart", () => expect(arranged(takes, "", "added", true).map((t) => t.slate)).toEqual(["3B"]));
+  it("puts the longest first", () => expect(arranged(takes, "", "length", false)[0]!.slate).toBe("2A"));
+});
+
+const table = (data: number[], width: number) => ({ data: Float32Array.from(data), shape: [data.length / width, width] });
+const curves = (data: number[], channels: string[]): Curves => ({ frames: data.length / channels.length, rate: 60, rateText: "60", timecode: "", timecodeRate: "", channels, raw: table(data, channels.length), tidied: table(data, channels.length) });
+const REGION = { jawOpen: "jaw", eyeBlinkLeft: "lids", eyeBlinkRight: "lids", headTurn: "head" };
+
+describe("region chart", () => {
+  const made = halves(Object.keys(REGION), REGION, ["lids", "jaw", "head"]);
+  it("has both halves of each band; the middle is in both", () => {
+    expect(made.map((h) => h.names)).toEqual([["eyeBlinkRight"], ["eyeBlinkLeft"], ["jawOpen"], ["jawOpen"], ["headTurn"], ["headTurn"]]);
+  });
+  it("shows the strongest channel, angles by their reach", () => {
+    const c = curves([0.2, 0.9, 0.1, -15], Object.keys(REGION));
+    expect(activity(made[1]!, c, 0)).toBeCloseTo(0.9);
+    expect(activity(made[4]!, c, 0)).toBeCloseTo(0.5);
+  });
+  it("chooses alone, adds, and takes away", () => {
+    expect(chosen(["a"], ["b"], false)).toEqual(["b"]);
+    expect(chosen(["a"], ["b"], true)).toEqual(["a", "b"]);
+    expect(chosen(["a", "b"], ["b"], true)).toEqual(["a"]);
+  });
+});
+
+describe("tidy stack", () => {
+  const tidy: Tidy = { order: ["even", "smooth", "strength"], steps: { even: { step: "even out time", on: true }, smooth: { step: "smooth", on: true }, strength: { step: "strength", on: true } } };
+  const info = { name: "smooth", label: "Smooth", kind: "temporal", help: "", parameters: [{ name: "method", kind: "choice", default: "one-euro" }, { name: "amount", kind: "per_region", default: 0.3 }] } as unknown as StepInfo;
+  it("moves a step, but never before the first", () => {
+    expect(moved(tidy, "strength", -1)).toEqual([{ path: "tidy/order", value: ["even", "strength", "smooth"] }]);
+    expect(moved(tidy, "smooth", -1)).toEqual([]);
+  });
+  it("adds a second step of a kind under a name of its own and takes it out", () => {
+    const { key, changes } = added(tidy, info);
+    expect(key).toBe("smooth2");
+    expect(changes[1]!.value).toEqual(["even", "smooth", "strength", "smooth2"]);
+    expect(removed(tidy, "smooth")[0]!.value).toEqual(["even", "strength"]);
+  });
+  it("fills in defaults and shows a drag", () => {
+    expect(valuesOf(tidy.steps.smooth!, info.parameters)).toEqual({ method: "one-euro", amount: {} });
+    expect(withValues(tidy, "smooth", { amount: { lips: 1 } }).steps.smooth!.amount).toEqual({ lips: 1 });
+    expect(tidy.steps.smooth!.amount).toBeUndefined();
+  });
+});
+
+describe("numbers", () => {
+  it("says how far channels go, gaps aside", () => {
+    expect(reaches(Float32Array.from([0.1, 5, NaN, -5, 0.4, 0]), ["a", "b"])).toEqual([{ name: "a", low: expect.closeTo(0.1), high: expect.closeTo(0.4), gaps: 1 }, { name: "b", low: -5, high: 5, gaps: 0 }]);
+  });
+  it("measures what tidying changed", () => {
+    const raw = Float32Array.from([0, 1, 0, 1, 0, 1]);
+    const flat = new Float32Array(6).fill(0.5);
+    const d = difference(raw, flat, 1, 0, 60);
+    expect(d.rms).toBeCloseTo(0.5);
+    expect(d.peak).toBeCloseTo(0.5);
+    expect(d.jitterAfter).toBe(0);
+    expect(jitter(raw, 1, 0, 1)).toBeCloseTo(4);
+  });
+});
+
+describe("deck model", () => {
+  it("marks gaps and the frames of faults", () => {
+    const c = curves([0, 0, NaN, NaN, 0, 0, 0, 0], ["jawOpen"]);
+    const marks = faultMarks(c, [{ row: 3, kind: "dropped", step: 3 }, { row: 4, kind: "doubled", step: 0.1 }]);
+    expect(marks[0]).toEqual({ from: 2, to: 4, kind: "gap" });
+    expect(marks[1]).toEqual({ from: 2, to: 4, kind: "dropped" });
+    expect(marks[2]).toEqual({ from: 5, to: 6, kind: "doubled" });
+  });
+  it("keeps its pyramids until the curves change", () => {
+    const kept = new Pyramids();
+    const c = curves([0, 1, 2, 3], ["jawOpen"]);
+    const [a] = deckCurves(c, ["jawOpen"], REGION, false, kept);
+    const [b] = deckCurves(c, ["jawOpen"], REGION, false, kept);
+    expect(b!.tidied).toBe(a!.tidied);
+  });
+});
+
+describe("bundle", () => {
+  const encode = (head: object, values: number[]) => {
+    let text = JSON.stringify(head);
+    text += " ".repeat((4 - (text.length % 4)) % 4);
+    const raw = new ArrayBuffer(8 + text.length + values.length * 4);
+    const view = new DataView(raw);
+    [..."DYNB"].forEach((c, i) => view.setUint8(i, c.charCodeAt(0)));
+    view.setUint32(4, text.length, true);
+    new Uint8Array(raw, 8).set(new TextEncoder().encode(text));
+    values.forEach((v, i) => view.setFloat32(8 + text.length + 4 * i, v, true));
+    return raw;
+  };
+  it("reads its arrays", () => {
+    const made = readBundle(encode({ arrays: [{ name: "a", shape: [2, 2] }] }, [1, 2, 3, 4]));
+    expect([...made.arrays.a!.data]).toEqual([1, 2, 3, 4]);
+  });
+  it("refuses what is cut off or no bundle", () => {
+    expect(() => readBundle(encode({ arrays: [{ name: "a", shape: [9] }] }, [1]))).toThrow("cut off");
+    expect(() => readBundle(new ArrayBuffer(4))).toThrow("no bundle");
+  });
+});

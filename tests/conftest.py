@@ -1,0 +1,67 @@
+"""Fixtures on the real PostgreSQL. `./dev test` starts a cluster of its own and says where it is."""
+
+import os
+from uuid import uuid4
+
+import pytest
+
+from dynaface.services.manage_productions import begin_production
+from dynaface.services.work import Work
+from dynaface.settings import from_environment
+from dynaface.wiring import make_work, prepare
+
+
+@pytest.fixture(scope="session")
+def settings(tmp_path_factory):
+    """Settings of the test's own database and media folder, migrated and seeded with the demo."""
+    if "DYNAFACE_DATABASE" not in os.environ:
+        pytest.fail("no database: run the tests with ./dev test")
+    os.environ.setdefault("DYNAFACE_MEDIA", str(tmp_path_factory.mktemp("media")))
+    made = from_environment()
+    prepare(made)
+    return made
+
+
+@pytest.fixture(scope="session")
+def base(settings) -> Work:
+    """Store, media and a queue."""
+    return make_work(settings)
+
+
+def add_person(work: Work, name: str) -> str:
+    """A new person's id."""
+    with work.store.unit() as unit:
+        return unit.people.add(f"{name} {uuid4().hex[:6]}").id
+
+
+@pytest.fixture
+def mara(base) -> Work:
+    """The work of one person."""
+    return base.by(add_person(base, "Mara"))
+
+
+@pytest.fixture
+def production(mara) -> str:
+    """A production that Mara owns."""
+    return begin_production(mara, "Test").id
+
+
+@pytest.fixture
+def ivo(base, mara, production) -> Work:
+    """A second member of the production."""
+    person = add_person(base, "Ivo")
+    with base.store.unit() as unit:
+        unit.people.add_member(production, person, "member")
+    return base.by(person)
+
+
+@pytest.fixture
+def stranger(base) -> Work:
+    """Somebody who is no member."""
+    return base.by(add_person(base, "Stranger"))
+
+
+def stored(work: Work, data: bytes, name: str) -> dict[str, str]:
+    """An upload."""
+    media, _ = work.media.put_bytes(data)
+    return {"media": media, "name": name}

@@ -1,0 +1,196 @@
+from fractions import Fraction
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from dynaface.core.body.join import JoinSettings, body_offset, joint_matches, parse_join, perform, stand
+from dynaface.core.body.match import match_joints, part_of
+from dynaface.core.body.retarget import retarget, to_local
+from dynaface.core.body.rotations import about, between, head_angles, head_rotation, inverse, multiply, rotate, slerp
+from dynaface.core.body.skeleton import Motion
+from dynaface.core.cast.sheet import CastSheet, apply_sheet, match_targets, parse_sheet
+from dynaface.core.clock.timecode import parse_timecode
+from dynaface.core.curves.channels import Channels
+from dynaface.core.errors import InputError
+from dynaface.sims.body_suit import move
+from tests.makers import channels, character, skeleton
+
+ANGLE = st.floats(-80, 80)
+
+
+@given(ANGLE, ANGLE, ANGLE)
+def test_head_angles_come_back(turn, nod, tilt):
+    q = head_rotation(np.array([turn]), np.array([nod]), np.array([tilt]))
+    np.testing.assert_allclose(np.stack(head_angles(q)).ravel(), [turn, nod, tilt], atol=1e-6)
+
+
+@pytest.mark.parametrize(
+    ("angles", "moved", "to"),
+    [((90, 0, 0), (0, 0, 1), (1, 0, 0)), ((0, 90, 0), (0, 0, 1), (0, 1, 0)), ((0, 0, 90), (0, 1, 0), (1, 0, 0))],
+)
+def test_signs_turn_left_nod_up_tilt_to_the_left_shoulder(angles, moved, to):
+    q = head_rotation(*(np.array(float(a)) for a in angles))
+    np.testing.assert_allclose(rotate(q, np.array(moved, float)), to, atol=1e-12)
+
+
+def test_the_shortest_rotation_takes_one_direction_to_the_other():
+    rng = np.random.default_rng(0)
+    for _ in range(50):
+        a, b = rng.normal(size=3), rng.normal(size=3)
+        np.testing.assert_allclose(rotate(between(a, b), a / np.linalg.norm(a)), b / np.linalg.norm(b), atol=1e-9)
+    np.testing.assert_allclose(
+        rotate(between(np.array([1.0, 0, 0]), np.array([-1.0, 0, 0])), np.array([1.0, 0, 0])), [-1, 0, 0], atol=1e-9
+    )
+
+
+def test_targets_are_matched_by_name_and_by_hand():
+    report = match_targets(character(), CastSheet())
+    assert {m[0]: m[1] for m in report.matched}["Eye_Blink_L"] == "eyeBlinkLeft"
+    assert report.unused == ("wobble",)
+    assert "mouthSmileLeft" in report.missing
+    assert report.eye_joints == ("eyeLeft", "eyeRight")
+    by_hand = match_targets(character(), CastSheet(matches={"wobble": "cheekPuff", "jawOpen": ""}))
+    assert ("wobble", "cheekPuff", ("face",), "hand") in by_hand.matched
+    assert "jawOpen" in by_hand.missing
+
+
+def test_strengths_multiply_and_limits_come_last():
+    given_ = channels()
+    sheet = CastSheet(region_strength={"jaw": 2.0}, shape_strength={"jawOpen": 1.5}, shape_offset={"jawOpen": 0.1})
+    made = apply_sheet(given_, character(), sheet)
+    jaw = made.weights[:, made.targets.index("jawOpen")]
+    np.testing.assert_allclose(jaw, np.clip(given_.column("jawOpen") * 3 + 0.1, 0, 1), atol=1e-6)
+
+
+def test_eyes_turn_by_joints_and_their_mesh_stays_still():
+    values = np.zeros((4, 1), np.float32)
+    values[:, 0] = 0.5
+    looking = Channels(("eyeLookOutLeft",), values, Fraction(60))
+    made = apply_sheet(looking, character(), CastSheet())
+    assert made.still == (("eyes", "eyeLookOutLeft"),)
+    forward = rotate(made.eyes["eyeLeft"][0], np.array([0, 0, 1.0]))
+    assert np.degrees(np.arctan2(forward[0], forward[2])) == pytest.approx(20, abs=1e-4)
+    by_shapes = apply_sheet(looking, character(), CastSheet(eyes="shapes"))
+    assert by_shapes.still == ()
+    assert by_shapes.eyes == {}
+
+
+@pytest.mark.parametrize(
+    "bad",
+    [
+        {"low": 2},
+        {"eyes": "lasers"},
+        {"regionStrength": {"elbow": 1}},
+        {"shapeStrength": {"jawOpen": 9}},
+        {"colour": 1},
+        {"matches": {"a": "b"}},
+        {"regionStrength": 3},
+    ],
+)
+def test_bad_sheets_are_refused(bad):
+    with pytest.raises(InputError):
+        parse_sheet(bad)
+
+
+@pytest.mark.parametrize("bad", [{"headWeight": 2}, {"nudge": "x"}, {"travel": 1}, {"matches": []}, {"x": 1}])
+def test_bad_joins_are_refused(bad):
+    with pytest.raises(InputError):
+        parse_join(bad)
+
+
+def test_misleading_finger_names():
+    assert part_of("Finger1_2_L") == ("finger1", "L", (2,))
+    assert part_of("LeftHandThumb2")[0] == "finger1"
+    assert part_of("forearm_twist_L") is None
+
+
+def test_spines_of_other_lengths_meet_at_both_ends():
+    matches = match_joints(("Spine1", "Spine2", "Chest"), ("spine1", "spine2", "spine3", "spine4", "spine5"))
+    assert matches["spine5"] == "Chest"
+    assert len(matches) == 3
+
+
+def body(turn=0.0, timecode=None, frames=120):
+    """A body that stands and holds its head turned."""
+    bones = skeleton()
+    local = np.tile([0.0, 0, 0, 1], (frames, len(bones.names), 1))
+    local[:, bones.index("head")] = about("y", np.full(frames, turn))
+    return Motion(bones, local, np.zeros((frames, 3)), Fraction(60), timecode)
+
+
+def head_turn_of(made, target):
+    local = np.broadcast_to(target.rest, (made.channels.frames, *target.rest.shape)).copy()
+    for i, joint in enumerate(made.joints):
+        local[:, target.index(joint)] = made.local[:, i]
+    rotations, _ = target.pose(local, np.zeros((made.channels.frames, 3)))
+    return head_angles(rotations[:, target.index("head")])[0]
+
+
+@pytest.mark.parametrize(("weight", "expected"), [(1.0, 30.0), (0.0, 20.0), (0.5, 25.0)])
+def test_the_head_is_turned_by_the_weight_and_never_twice(weight, expected):
+    face = Channels(("headTurn", "headNod", "headTilt"), np.tile(np.float32([30, 0, 0]), (10, 1)), Fraction(60))
+    who = character()
+    stance = stand(face, who.skeleton, body(turn=20), JoinSettings())
+    made = perform(face, who, CastSheet(), stance, weight)
+    np.testing.assert_allclose(head_turn_of(made, who.skeleton), expected, atol=1e-3)
+
+
+def test_without_a_body_the_neck_shares_the_turn():
+    face = Channels(("headTurn", "headNod", "headTilt"), np.tile(np.float32([30, 0, 0]), (5, 1)), Fraction(60))
+    made = perform(face, character(), CastSheet())
+    np.testing.assert_allclose(head_turn_of(made, skeleton()), 30, atol=1e-3)
+    each = [
+        2 * np.degrees(np.arccos(min(1, abs(made.local[0, made.joints.index(j), 3]))))
+        for j in ("neck1", "neck2", "head")
+    ]
+    np.testing.assert_allclose(each, 10, atol=1e-2)
+
+
+def test_a_take_without_head_angles_leaves_the_head_to_the_body():
+    face = Channels(("jawOpen",), np.zeros((6, 1), np.float32), Fraction(60))
+    who = character()
+    made = perform(face, who, CastSheet(), stand(face, who.skeleton, body(turn=20), JoinSettings()), 1.0)
+    np.testing.assert_allclose(head_turn_of(made, who.skeleton), 20, atol=1e-3)
+
+
+def test_a_body_on_its_own_skeleton_is_itself():
+    motion = move(3.0, parse_timecode("01:00:00:00", Fraction(120)), 5)
+    bones = motion.skeleton
+    turns, root = retarget(bones, motion.local, motion.root, bones, {n: n for n in bones.names})
+    local = to_local(bones, turns)
+    same = np.abs(np.sum(local * motion.local, axis=-1))
+    assert same.min() > 1 - 1e-6
+    np.testing.assert_allclose(root, motion.root, atol=1e-9)
+
+
+def test_the_body_is_placed_by_timecode_and_nudged():
+    start = parse_timecode("10:00:00:00", Fraction(60))
+    face = Channels(
+        ("jawOpen",), np.zeros((30, 1), np.float32), Fraction(60), 0.0, parse_timecode("10:00:01:30", Fraction(60))
+    )
+    moving = body(timecode=start)
+    ramp = np.arange(120) / 60.0
+    moving = Motion(moving.skeleton, moving.local, np.stack([ramp * 0, ramp * 0, ramp], axis=1), moving.rate, start)
+    assert body_offset(face, moving) == pytest.approx(1.5)
+    stance = stand(face, skeleton(), moving, JoinSettings())
+    assert stance.root[0, 2] == pytest.approx(1.5, abs=1e-6)
+    later = stand(face, skeleton(), moving, JoinSettings(nudge=30))
+    assert later.root[0, 2] == pytest.approx(1.0, abs=1e-6)
+    still = stand(face, skeleton(), moving, JoinSettings(travel=False))
+    assert np.abs(still.root[:, 2]).max() == 0
+
+
+def test_joint_matches_can_be_corrected():
+    found = joint_matches(body().skeleton, skeleton(), JoinSettings(matches={"handLeft": "", "head": "neck2"}))
+    assert "handLeft" not in found
+    assert found["head"] == "neck2"
+    with pytest.raises(InputError, match="no joint 'tail'"):
+        joint_matches(body().skeleton, skeleton(), JoinSettings(matches={"tail": "head"}))
+
+
+def test_slerp_and_inverse():
+    a, b = about("y", 10.0), about("y", 70.0)
+    np.testing.assert_allclose(slerp(a, b, 0.5), about("y", 40.0), atol=1e-9)
+    np.testing.assert_allclose(multiply(a, inverse(a)), [0, 0, 0, 1], atol=1e-12)

@@ -1,0 +1,66 @@
+from fractions import Fraction
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from timecode import Timecode as Reference
+
+from dynaface.core.clock.rates import nominal_rate, parse_rate
+from dynaface.core.clock.timecode import Timecode, from_seconds, parse_timecode
+from dynaface.core.errors import InputError
+
+NTSC = Fraction(30000, 1001)
+
+
+@pytest.mark.parametrize(
+    ("text", "rate"),
+    [("60", 60), ("29.97", NTSC), ("30000/1001", NTSC), (23.976, Fraction(24000, 1001)), ("59.94", 2 * NTSC)],
+)
+def test_rates_are_read(text, rate):
+    assert parse_rate(text) == rate
+
+
+@pytest.mark.parametrize("text", ["", "0", "-24", "fast", "1/0", "5000"])
+def test_rates_that_are_none_are_refused(text):
+    with pytest.raises(InputError, match="frame rate"):
+        parse_rate(text)
+
+
+@given(st.integers(0, 24 * 3600 * 30 - 3000))
+def test_drop_frame_labels_agree_with_the_reference(frame):
+    ours = str(Timecode(frame, NTSC, drop=True))
+    assert ours == str(Reference("29.97", frames=frame + 1))
+    assert parse_timecode(ours, NTSC).frames == frame
+
+
+@given(st.integers(0, 24 * 3600 * 60 - 1), st.sampled_from([24, 25, 30, 60]))
+def test_labels_come_back(frame, rate):
+    frame %= 24 * 3600 * rate
+    label = str(Timecode(frame, Fraction(rate)))
+    assert parse_timecode(label, Fraction(rate)).frames == frame
+
+
+def test_one_moment_in_two_rates():
+    moment = parse_timecode("10:00:00:34", Fraction(60)).seconds
+    assert str(from_seconds(moment, Fraction(120))) == "10:00:00:068"
+    at_24 = from_seconds(moment, Fraction(24))
+    assert str(at_24) == "10:00:00:13"
+    assert at_24.fraction == pytest.approx(0.6)
+
+
+def test_a_remainder_below_a_frame_is_kept():
+    assert parse_timecode("00:00:01:15.500", Fraction(30)).seconds == pytest.approx(1.5 + 0.5 / 30)
+
+
+@pytest.mark.parametrize("text", ["1:2:3", "00:61:00:00", "00:00:00:30", "aa:bb:cc:dd", "00:01:00;00", ""])
+def test_labels_that_are_none_are_refused(text):
+    with pytest.raises(InputError):
+        parse_timecode(text, NTSC)
+
+
+@pytest.mark.parametrize("rate", [24, 25, 30, 50, 60, 120])
+def test_the_nominal_rate_of_a_shaky_clock(rate):
+    rng = np.random.default_rng(rate)
+    times = np.sort(np.arange(400) / rate + rng.normal(0, 0.1 / rate, 400))
+    assert nominal_rate(np.delete(times, [40, 41, 200])) == rate

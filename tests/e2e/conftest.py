@@ -1,0 +1,86 @@
+"""A real server, a real worker and a real browser."""
+
+import os
+import socket
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect, sync_playwright
+
+CHROMIUM = os.environ.get("DYNAFACE_CHROMIUM", "/usr/bin/chromium")
+ARGUMENTS = [
+    "--no-sandbox",
+    "--use-angle=swiftshader",
+    "--enable-unsafe-swiftshader",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--autoplay-policy=no-user-gesture-required",
+]
+expect.set_options(timeout=30_000)
+
+
+def free_port() -> int:
+    with socket.socket() as s:
+        s.bind(("127.0.0.1", 0))
+        return s.getsockname()[1]
+
+
+@pytest.fixture(scope="session")
+def server(settings, tmp_path_factory):
+    """The address of a server with a worker beside it; both logs must stay clean."""
+    port = free_port()
+    folder = tmp_path_factory.mktemp("server")
+    logs = {name: (folder / f"{name}.log").open("wb") for name in ("serve", "worker")}
+    commands = {"serve": ["serve", "--port", str(port)], "worker": ["worker"]}
+    running = [
+        subprocess.Popen([sys.executable, "-m", "dynaface", *commands[n]], stdout=logs[n], stderr=logs[n])
+        for n in commands
+    ]
+    yield f"http://127.0.0.1:{port}"
+    for process in running:
+        process.terminate()
+    for process in running:
+        process.wait(timeout=30)
+    assert "Traceback" not in (folder / "serve.log").read_text()
+    assert "Traceback" not in (folder / "worker.log").read_text()
+
+
+@pytest.fixture(scope="session")
+def browser():
+    """Debian's Chromium, drawing in software."""
+    assert Path(CHROMIUM).exists(), f"{CHROMIUM} is not there"
+    with sync_playwright() as playwright:
+        made = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
+        yield made
+        made.close()
+
+
+@pytest.fixture
+def page(browser, server):
+    """A page whose console stays clean."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True, base_url=server)
+    made: Page = context.new_page()
+    said: list[str] = []
+    made.on(
+        "console",
+        lambda m: (
+            said.append(m.text)
+            if m.type in ("error", "warning") and "GPU stall" not in m.text and "WebGL" not in m.text
+            else None
+        ),
+    )
+    made.on("pageerror", lambda e: said.append(str(e)))
+    for _ in range(60):
+        try:
+            made.goto("/api/health")
+            break
+        except Exception:
+            made.wait_for_timeout(250)
+    yield made
+    context.close()
+    assert [s for s in said if "status of 4" not in s] == []

@@ -1,0 +1,176 @@
+import json
+import os
+import struct
+import subprocess
+
+import numpy as np
+import pytest
+
+from dynaface.core.body.join import JoinSettings, perform, stand
+from dynaface.core.cast.sheet import CastSheet
+from dynaface.core.clock.timecode import parse_timecode
+from dynaface.core.errors import DynafaceError, InputError
+from dynaface.core.sound.sound import Sound
+from dynaface.demo.seed import ASSETS
+from dynaface.formats.entries import bvh, wav
+from dynaface.formats.gltf.bake import bake_glb, sample_glb
+from dynaface.formats.gltf.character import read_character
+from dynaface.sims.body_suit import move
+from tests.makers import channels, tone
+
+ODILE = (ASSETS / "characters/odile.glb").read_bytes()
+
+
+def raw_wav(samples, tag, bits, channels_=1, rate=16000):
+    body = samples.tobytes()
+    form = struct.pack("<HHIIHH", tag, channels_, rate, rate * channels_ * bits // 8, channels_ * bits // 8, bits)
+    return (
+        b"RIFF"
+        + struct.pack("<I", 36 + len(body))
+        + b"WAVEfmt "
+        + struct.pack("<I", 16)
+        + form
+        + b"data"
+        + struct.pack("<I", len(body))
+        + body
+    )
+
+
+@pytest.mark.parametrize(
+    ("bits", "tag", "stored", "within"),
+    [
+        (8, 1, lambda x: (x * 127 + 128).round().astype(np.uint8), 0.01), (16, 1, lambda x: (x * 32767).astype("<i2"), 1e-4),
+        (32, 1, lambda x: (x * (2**31 - 1)).astype("<i4"), 1e-6), (32, 3, lambda x: x.astype("<f4"), 1e-6), (64, 3, lambda x: x.astype("<f8"), 1e-6),
+        (24, 1, lambda x: np.stack([((x * 8388607).astype("<i4") >> s & 255).astype(np.uint8) for s in (0, 8, 16)], axis=1), 1e-6),
+    ],
+)  # fmt: skip
+def test_every_depth_is_read(bits, tag, stored, within):
+    samples = tone().samples[:, 0].astype(np.float64)
+    read = wav.read(raw_wav(stored(samples), tag, bits))
+    assert read.rate == 16000
+    np.testing.assert_allclose(read.samples[:, 0], samples, atol=within)
+
+
+def test_wav_comes_back():
+    read = wav.read(wav.write(tone()))
+    np.testing.assert_allclose(read.samples, tone().samples, atol=1e-4)
+
+
+GOOD = wav.write(tone(0.1))
+
+
+@pytest.mark.parametrize(
+    ("data", "says"),
+    [
+        (b"", "no WAV"), (b"RIFF", "no WAV"), (GOOD[:200], "says that its data has"), (GOOD[:12], "no sound in it"),
+        (GOOD[:40] + struct.pack("<I", 2**31) + GOOD[44:], "says that its data has 2147483648"),
+        (raw_wav(np.zeros(8, np.int16), 85, 16), "compressed"), (raw_wav(np.zeros(8, np.int16), 1, 12), "12 bit"),
+        (raw_wav(np.zeros(8, np.int16), 1, 16, rate=1), "at 1 Hz"), (raw_wav(np.array([np.nan], "<f4"), 3, 32), "not finite"),
+        (raw_wav(np.zeros(0, np.int16), 1, 16), "no sound in it"),
+    ],
+)  # fmt: skip
+def test_broken_wavs_are_refused_with_the_place(data, says):
+    with pytest.raises(InputError, match=says) as caught:
+        wav.read(data)
+    assert "byte" in caught.value.where or "chunk" in caught.value.where
+
+
+def test_bvh_comes_back():
+    motion = move(2.5, parse_timecode("01:02:03:04", bvh.STANDARD_RATES[12]), 3)
+    read = bvh.read(bvh.write(motion))
+    assert read.skeleton.names == tuple(motion.skeleton.names[i] for i in bvh._depth_first(motion.skeleton))
+    assert read.rate == 120
+    assert str(read.timecode) == str(motion.timecode)
+    order = [read.skeleton.names.index(n) for n in motion.skeleton.names]
+    there, _ = read.skeleton.pose(read.local, read.root)
+    here, places = motion.skeleton.pose(motion.local, motion.root)
+    assert np.abs(np.sum(there[:, order] * here, axis=-1)).min() > 1 - 1e-6
+    _, read_places = read.skeleton.pose(read.local, read.root)
+    np.testing.assert_allclose(read_places[:, order], places, atol=1e-4)
+
+
+def test_the_body_take_begins_in_a_t_pose():
+    motion = move(2.5, parse_timecode("01:00:00:00", bvh.STANDARD_RATES[12]), 3)
+    _, places = motion.skeleton.pose(motion.local[:1], motion.root[:1])
+    shoulder, hand = (places[0, motion.skeleton.index(n)] for n in ("UpperArm_L", "Hand_L"))
+    assert abs(hand[1] - shoulder[1]) < 0.02
+    assert hand[0] - shoulder[0] > 0.4
+
+
+BODY = bvh.write(move(1.0, parse_timecode("01:00:00:00", bvh.STANDARD_RATES[12]), 1)).decode()
+
+
+@pytest.mark.parametrize(
+    ("data", "says"),
+    [
+        (BODY[: len(BODY) // 2], "values where|says 120 frames"), (BODY[:300], "ends|stands where"), (BODY.replace("Frames: 120", "Frames: many"), "no number"),
+        (BODY.replace("Frames: 120", "Frames: 200"), "says 200 frames, but 120"), (BODY.replace("Frames: 120", "Frames: 99999999"), "99999999 frames"),
+        (BODY.replace("OFFSET", "OFFSIDE", 1), "OFFSIDE"), (BODY.replace("Zrotation", "Wrotation", 1), "no channel"),
+        (BODY.replace("JOINT Chest", "JOINT Hips"), "twice"), (BODY.replace("Frame Time: 0.008333333", "Frame Time: 0"), "frame time is 0"),
+        ("HIERARCHY\n", "ends where"), (BODY.split("MOTION")[0], "before MOTION"),
+        (BODY.rsplit("\n", 3)[0] + " nan\n" + "\n".join(BODY.rsplit("\n", 3)[1:]), "values where|not finite|no number"),
+    ],
+)  # fmt: skip
+def test_broken_bvhs_are_refused_with_the_line(data, says):
+    with pytest.raises(InputError, match=says) as caught:
+        bvh.read(data.encode())
+    assert "line" in caught.value.where
+
+
+def test_odile_has_all_shapes_on_separate_meshes_and_a_skeleton():
+    odile = read_character(ODILE, "Odile")
+    by_name = {m.mesh: m for m in odile.meshes}
+    assert set(by_name) == {"face", "eyes", "lashes", "teethUpper", "teethLower", "tongue", "body"}
+    assert len(by_name["face"].targets) == 52
+    assert set(by_name["eyes"].joints) == {"eyeLeft", "eyeRight"}
+    assert {"hips", "spine1", "neck1", "neck3", "head", "handLeft", "thumb1Left", "little3Right"} <= set(
+        odile.skeleton.names
+    )
+
+
+def test_what_is_baked_is_what_was_performed_and_validates(tmp_path):
+    odile = read_character(ODILE)
+    face = channels(frames=40)
+    motion = move(3.0, parse_timecode("01:00:00:00", bvh.STANDARD_RATES[12]), 2)
+    stance = stand(face, odile.skeleton, motion, JoinSettings())
+    made = perform(face, odile, CastSheet(), stance, 1.0)
+    baked = bake_glb(ODILE, made, {"timecode": "01:00:00:00"}, "test")
+    frames = np.arange(0, 40, 3)
+    read = sample_glb(baked, frames)
+    for i, joint in enumerate(made.joints):
+        np.testing.assert_allclose(read[(joint, "rotation")], made.local[frames, i], atol=1e-6)
+    face_weights = read[("face", "weights")]
+    column = odile.meshes[0].targets.index("jawOpen")
+    np.testing.assert_allclose(
+        face_weights[:, column], made.cast.weights[frames, made.cast.targets.index("jawOpen")], atol=1e-6
+    )
+    assert np.abs(read[("eyes", "weights")]).max() == 0
+    path = tmp_path / "test.glb"
+    path.write_bytes(baked)
+    node = os.environ.get("DYNAFACE_NODE", "node")
+    script = ASSETS.parent / "frontend/validate.mjs"
+    issues = json.loads(subprocess.run([node, str(script), str(path)], capture_output=True, check=True).stdout)
+    assert issues["numErrors"] == 0, issues["messages"][:3]
+    assert issues["numWarnings"] == 0, issues["messages"][:3]
+
+
+@pytest.mark.parametrize("cut", [0, 3, 11, 19, 200, 5000, len(ODILE) // 2, len(ODILE) - 4])
+def test_a_cut_glb_is_refused(cut):
+    with pytest.raises(InputError):
+        read_character(ODILE[:cut])
+
+
+def test_a_damaged_glb_never_fails_in_other_ways():
+    rng = np.random.default_rng(1)
+    for _ in range(25):
+        data = bytearray(ODILE)
+        for at in rng.integers(12, 60000, 12):
+            data[at] = rng.integers(0, 256)
+        try:
+            read_character(bytes(data))
+        except DynafaceError as error:
+            assert str(error)
+
+
+def test_silence_is_told():
+    assert wav.FORMAT.check(Sound(np.zeros((100, 1), np.float32), 8000))["notes"] == ["it is silent"]

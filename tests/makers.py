@@ -1,0 +1,66 @@
+"""Synthetic channels, tables, sounds, bodies and characters for tests."""
+
+from fractions import Fraction
+
+import numpy as np
+
+from dynaface.core.body.skeleton import Skeleton
+from dynaface.core.cast.character import Character, MeshTargets
+from dynaface.core.clock.timecode import parse_timecode
+from dynaface.core.curves.channels import Channels, Recording
+from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
+from dynaface.core.sound.sound import Sound
+
+NAMES = ("jawOpen", "eyeBlinkLeft", "eyeBlinkRight", "mouthSmileLeft", *HEAD_ANGLES)
+
+
+def recording(frames=120, rate=60, names=NAMES, seed=1, jitter=0.0):
+    """A smooth recording with optional jitter of its time stamps (frames)."""
+    rng = np.random.default_rng(seed)
+    times = (np.arange(frames) + rng.uniform(-jitter, jitter, frames)) / rate
+    times = np.sort(times)
+    phase = rng.uniform(0, 6.28, len(names))
+    values = 0.5 + 0.4 * np.sin(2 * np.pi * times[:, None] * np.linspace(0.5, 2, len(names)) + phase)
+    return Recording(
+        tuple(names), times, values.astype(np.float32), Fraction(rate), parse_timecode("01:00:00:00", Fraction(60))
+    )
+
+
+def channels(frames=120, rate=60, names=NAMES, seed=1):
+    """Smooth channels."""
+    made = recording(frames, rate, names, seed)
+    return Channels(made.names, made.values, made.rate, 0.0, made.timecode)
+
+
+def table(rows=60, rate=60, names=SHAPES, time="time", scale=1.0, delimiter=",", step=None):
+    """A curve table as bytes with a time column in seconds."""
+    rng = np.random.default_rng(3)
+    values = rng.uniform(0, 1, (rows, len(names))) * scale
+    times = np.arange(rows) / rate if step is None else np.cumsum(step)
+    lines = [delimiter.join([time, *names])]
+    lines += [delimiter.join([f"{t:.6f}", *(f"{v:.5f}" for v in row)]) for t, row in zip(times, values, strict=True)]
+    return ("\n".join(lines) + "\n").encode()
+
+
+def tone(seconds=1.0, rate=16000):
+    """A sine."""
+    times = np.arange(int(seconds * rate)) / rate
+    return Sound((0.5 * np.sin(2 * np.pi * 220 * times)).astype(np.float32)[:, None], rate)
+
+
+def skeleton():
+    """Hips, chest, two neck joints, head with eyes, and arms in a T-pose; faces +z."""
+    rows = [("hips", -1, (0, 1, 0)), ("chest", 0, (0, 0.4, 0)), ("neck1", 1, (0, 0.15, 0)), ("neck2", 2, (0, 0.05, 0)),
+            ("head", 3, (0, 0.05, 0)), ("eyeLeft", 4, (0.03, 0.08, 0.08)), ("eyeRight", 4, (-0.03, 0.08, 0.08)),
+            ("upperArmLeft", 1, (0.2, 0.1, 0)), ("lowerArmLeft", 7, (0.3, 0, 0)), ("handLeft", 8, (0.25, 0, 0))]  # fmt: skip
+    names, parents, offsets = zip(*rows, strict=True)
+    return Skeleton(names, parents, np.array(offsets, float), np.tile([0.0, 0, 0, 1], (len(rows), 1)))
+
+
+def character():
+    """A face with some shapes and eyes on joints."""
+    meshes = (
+        MeshTargets("face", ("jawOpen", "Eye_Blink_L", "eyeBlinkRight", "eyeLookOutLeft", "wobble"), ("head",)),
+        MeshTargets("eyes", ("eyeLookOutLeft",), ("eyeLeft", "eyeRight")),
+    )
+    return Character("Test", meshes, skeleton())

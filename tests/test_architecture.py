@@ -1,0 +1,40 @@
+"""The tree keeps its own rules."""
+
+import re
+import subprocess
+from pathlib import Path
+
+from tools.openapi import PATH, description
+
+ROOT = Path(__file__).parents[1]
+
+
+def tracked():
+    listed = subprocess.run(["git", "ls-files"], cwd=ROOT, capture_output=True, text=True, check=True).stdout.split()
+    return [ROOT / f for f in listed if (ROOT / f).is_file()]
+
+
+def openapi_is_current() -> bool:
+    return PATH.read_bytes() == description()
+
+
+def test_the_api_description_and_the_types_made_from_it_are_current():
+    assert openapi_is_current(), "run .venv/bin/python -m tools.openapi && (cd frontend && npm run types)"
+
+
+def test_lock_files_name_no_host():
+    for name in ("requirements.lock", "frontend/package-lock.json"):
+        assert not re.search(r"https?://[^\"]*(registry|pypi|files\.)", (ROOT / name).read_text())
+
+
+def test_committed_files_stay_under_4_mb():
+    assert [f for f in tracked() if f.stat().st_size > 4_194_304] == []
+
+
+def test_no_file_is_a_drawer_for_everything():
+    assert [f.name for f in tracked() if f.stem in ("utils", "helpers", "manager")] == []
+
+
+def test_documented_pictures_are_linked():
+    readme = (ROOT / "README.md").read_text()
+    assert [p.name for p in (ROOT / "docs/screenshots").glob("*.png") if p.name not in readme] == []

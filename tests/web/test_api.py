@@ -1,0 +1,148 @@
+"""The API over HTTP: statuses, headers, binary bundles, and that nobody gets past the door."""
+
+import struct
+from uuid import uuid4
+
+import numpy as np
+import orjson
+import pytest
+
+from dynaface.services.sign_in import add_account
+from dynaface.web.app import make_app
+from tests.makers import table, tone
+from tests.test_architecture import openapi_is_current
+
+HEADERS = {"X-Dynaface": "1"}
+
+
+@pytest.fixture(scope="module")
+def client(base, settings):
+    return make_app(base, settings).test_client()
+
+
+@pytest.fixture(scope="module")
+def production(client):
+    return client.post("/api/productions", json={"name": "By HTTP"}, headers=HEADERS).json["id"]
+
+
+def upload(client, production, data):
+    return client.post(f"/api/productions/{production}/uploads", data=data, headers=HEADERS).json["media"]
+
+
+@pytest.fixture(scope="module")
+def take(client, production):
+    files = [{"media": upload(client, production, table()), "name": "a.csv"}]
+    return client.post(
+        f"/api/productions/{production}/takes", json={"slate": "1", "performer": "", "files": files}, headers=HEADERS
+    ).json
+
+
+def unpack(raw):
+    assert raw[:4] == b"DYNB"
+    size = struct.unpack_from("<I", raw, 4)[0]
+    head, at, arrays = orjson.loads(raw[8 : 8 + size]), 8 + size, {}
+    for entry in head["arrays"]:
+        count = int(np.prod(entry["shape"]))
+        arrays[entry["name"]] = np.frombuffer(raw, "<f4", count, at).reshape(entry["shape"])
+        at += count * 4
+    assert at == len(raw)
+    return head, arrays
+
+
+def test_curves_come_as_binary(client, take):
+    answer = client.post(f"/api/takes/{take['id']}/evaluate", json={"parts": ["raw", "tidied"]}, headers=HEADERS)
+    head, arrays = unpack(answer.data)
+    assert arrays["raw"].shape == (60, 52)
+    assert head["rate"] == "60"
+
+
+def test_an_edit_an_undo_and_a_conflict(client, take):
+    address = f"/api/documents/{take['id']}/edits"
+    edit = {"version": 1, "label": "note", "changes": [{"path": "notes", "value": "hello"}]}
+    assert client.post(address, json=edit, headers=HEADERS).json["body"]["notes"] == "hello"
+    answer = client.post("/api/undo", json={"documents": [take["id"]]}, headers=HEADERS)
+    assert answer.json["label"] == "note"
+    assert client.post("/api/history", json={"documents": [take["id"]]}, headers=HEADERS).json == {
+        "undo": "",
+        "redo": "note",
+    }
+
+
+@pytest.mark.parametrize(
+    ("method", "path", "body", "status"),
+    [
+        ("post", "/api/documents/{take}/edits", {"version": 1, "label": "x", "changes": [{"path": "slate", "value": ""}]}, 422),
+        ("post", "/api/documents/{take}/edits", {"version": 1, "label": "", "changes": []}, 422),
+        ("post", "/api/documents/{take}/edits", {"nonsense": 1}, 422), ("post", "/api/productions", {"name": ""}, 422),
+        ("get", "/api/takes/" + str(uuid4()), None, 404), ("get", "/api/takes/not-an-id", None, 404), ("get", "/api/nothing", None, 404),
+        ("post", "/api/takes/{take}/evaluate", {"parts": ["everything"]}, 422), ("post", "/api/takes/{take}/sync", None, 422),
+        ("post", "/api/productions/{production}/takes", {"slate": "x", "performer": "", "files": [{"media": "../x", "name": "a"}]}, 422),
+        ("post", "/api/productions/{production}/inspections", {"media": "0" * 64, "name": "a.csv"}, 404),
+        ("get", "/api/handovers/" + str(uuid4()) + "/files/0", None, 404), ("post", "/api/jobs/" + str(uuid4()) + "/cancel", None, 404),
+    ],
+)  # fmt: skip
+def test_bad_requests_have_a_status_and_words(client, take, production, method, path, body, status):
+    address = path.format(take=take["id"], production=production)
+    answer = client.open(address, method=method.upper(), json=body, headers=HEADERS)
+    assert answer.status_code == status
+    assert answer.json["message"]
+
+
+def test_a_bad_file_is_told_with_its_place(client, production):
+    media = upload(client, production, b"time,jawOpen\n0,0.1\n0.1,inf\n")
+    answer = client.post(
+        f"/api/productions/{production}/inspections", json={"media": media, "name": "bad.csv"}, headers=HEADERS
+    )
+    assert answer.status_code == 422
+    assert answer.json["message"] == "infinite value"
+    assert answer.json["where"] == "line 3, column 'jawOpen'"
+
+
+def test_a_page_of_another_origin_cannot_change_anything(client, production):
+    answer = client.post("/api/productions", json={"name": "From elsewhere"})
+    assert answer.status_code == 403
+
+
+def test_sound_can_be_fetched_in_ranges(client, production, take):
+    from dynaface.formats.entries import wav
+
+    media = upload(client, production, wav.write(tone(0.5)))
+    made = client.post(f"/api/takes/{take['id']}/sources", json={"media": media, "name": "a.wav"}, headers=HEADERS).json
+    address = f"/api/sources/{made['body']['sources']['sound']}/media"
+    part = client.get(address, headers={"Range": "bytes=0-3"})
+    assert (part.status_code, part.data) == (206, b"RIFF")
+
+
+def test_the_description_is_there_for_programs_and_people(client):
+    assert "/api/takes/{take}" in client.get("/api/openapi.json").json["paths"]
+    assert b"POST /api/undo" in client.get("/api/docs").data
+    assert openapi_is_current()
+
+
+def test_pages_are_served_with_a_strict_policy(client):
+    answer = client.get("/")
+    assert answer.status_code == 200
+    assert "default-src 'self'" in answer.headers["Content-Security-Policy"]
+    assert client.get("/../pyproject.toml").status_code in (200, 404)
+    assert b"dynaface-app" not in client.get("/assets/../../pyproject.toml").data
+
+
+def test_with_accounts_one_must_sign_in(base, settings):
+    from dataclasses import replace
+
+    name = f"Lamp keeper {uuid4().hex[:6]}"
+    add_account(base.store, name, "a long password")
+    guarded = make_app(base, replace(settings, accounts="password")).test_client()
+    assert guarded.get("/api/productions").status_code == 401
+    assert guarded.get("/api/session").status_code == 401
+    assert (
+        guarded.post("/api/session", json={"name": name, "password": "wrong password"}, headers=HEADERS).status_code
+        == 403
+    )
+    assert (
+        guarded.post("/api/session", json={"name": name, "password": "a long password"}, headers=HEADERS).status_code
+        == 200
+    )
+    assert guarded.get("/api/productions").json == []
+    guarded.delete("/api/session", headers=HEADERS)
+    assert guarded.get("/api/productions").status_code == 401
