@@ -49,7 +49,7 @@ def test_check_says_what_a_file_is(file, kind):
 @pytest.mark.parametrize(
     ("make", "arguments", "says"),
     [
-        (b"", ["check", "{f}"], "is empty"), (b"dear diary\nno table\n", ["check", "{f}"], "no kind that can be read"),
+        (b"", ["check", "{f}"], "is empty"), (b"dear diary\nno table\n", ["check", "{f}"], "content is something else"),
         (b"time,jawOpen\n0,inf\n", ["import", "{f}", "--out", "{o}"], "line 2"), (b"time,jawOpen\n0,0\n1,1\n", ["import", "{f}", "--rate", "fast", "--out", "{o}"], "frame rate"),
         (b"{", ["tidy", "x.csv", "--stack", "{f}", "--out", "{o}"], "no JSON"), (b"", ["check", "gone.csv"], "gone.csv"),
         (b"time,jawOpen\n0,0\n0.1,1\n0.2,0\n", ["deliver", "{f}", "--character", "{f}", "--out", "{o}"], "no glTF"),

@@ -12,7 +12,7 @@ from dynaface.core.errors import NotFoundError
 from dynaface.core.records.records import Handover, Job
 from dynaface.services.bake_handover import Progress, bake_handover, parse_handover
 from dynaface.services.evaluate_take import Bench, performance_of, prepare, tidied_channels
-from dynaface.services.work import Work, allow, document_for
+from dynaface.services.work import Work, allow, document_for, identity
 
 
 def request_handover(work: Work, take: str, settings: Mapping[str, Any]) -> Job:
@@ -84,7 +84,7 @@ def list_handovers(work: Work, production: str) -> list[Handover]:
 def handover_file(work: Work, handover: str, number: int) -> tuple[str, bytes]:
     """(name, bytes) of one file of a handover."""
     with work.store.unit() as unit:
-        found = unit.jobs.handover(handover)
+        found = unit.jobs.handover(identity(handover, "handover"))
         if found is None or not 0 <= number < len(found.files):
             raise NotFoundError("there is no such handover file")
         allow(unit, found.production, work.person)

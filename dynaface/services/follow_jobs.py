@@ -2,7 +2,7 @@
 
 from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.records.records import Job
-from dynaface.services.work import Work, allow
+from dynaface.services.work import Work, allow, identity
 
 
 def list_jobs(work: Work, production: str) -> list[Job]:
@@ -15,7 +15,7 @@ def list_jobs(work: Work, production: str) -> list[Job]:
 def cancel_job(work: Work, job: str) -> Job:
     """Asks a job to stop; one that has not begun is cancelled at once."""
     with work.store.unit() as unit:
-        found = unit.jobs.get(job)
+        found = unit.jobs.get(identity(job, "job"))
         if found is None:
             raise NotFoundError("there is no such job")
         allow(unit, found.production, work.person)

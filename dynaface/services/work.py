@@ -1,5 +1,6 @@
 """What every use case is given: who asks, and the store, the media and the queue to work on."""
 
+import re
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import lru_cache
@@ -9,6 +10,8 @@ from dynaface.core.errors import DeniedError, NotFoundError
 from dynaface.core.records.records import Document, Source
 from dynaface.store.media import Media
 from dynaface.store.unit import Store, Unit
+
+_ID = re.compile(r"^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$")
 
 
 @dataclass(frozen=True)
@@ -26,8 +29,16 @@ class Work:
         return replace(self, person=person)
 
 
+def identity(text: str, what: str) -> str:
+    """The id, if it is one; what is no id names nothing."""
+    if not _ID.match(text):
+        raise NotFoundError(f"there is no such {what}")
+    return text
+
+
 def allow(unit: Unit, production: str, person: str) -> None:
     """Raises when the person is no member; to them the production does not exist."""
+    identity(production, "production")
     if unit.people.role(production, person) is None:
         raise NotFoundError("there is no such production, or you are no member of it")
 
@@ -41,7 +52,7 @@ def allow_owner(unit: Unit, production: str, person: str) -> None:
 
 def document_for(work: Work, unit: Unit, document: str, kind: str = "", lock: bool = False) -> Document:
     """The document, if there is one of this kind and the person may see it."""
-    found = unit.documents.get(document, lock)
+    found = unit.documents.get(identity(document, kind or "document"), lock)
     if found is None or (kind and found.kind != kind):
         raise NotFoundError(f"there is no such {kind or 'document'}")
     allow(unit, found.production, work.person)
@@ -50,7 +61,7 @@ def document_for(work: Work, unit: Unit, document: str, kind: str = "", lock: bo
 
 def source_for(work: Work, unit: Unit, source: str) -> Source:
     """The source, if the person may see it."""
-    found = unit.sources.get(source)
+    found = unit.sources.get(identity(source, "source"))
     if found is None:
         raise NotFoundError("there is no such source")
     allow(unit, found.production, work.person)

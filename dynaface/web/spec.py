@@ -8,8 +8,19 @@ from pydantic import BaseModel
 from spectree import Response as Described
 from spectree import SpecTree
 
+from dynaface.core.errors import InputError
 from dynaface.services.work import Work
 from dynaface.web.models import Problem
+
+routes = Blueprint("api", __name__, url_prefix="/api")
+
+
+def _refuse(request: Any, answer: Any, error: Any, instance: Any, *_: Any) -> None:
+    """Turns a body that does not fit into an error of ours, with the place in the body."""
+    if error is not None:
+        first = error.errors()[0]
+        raise InputError(str(first["msg"]), where="/".join(map(str, first["loc"])) or "the body of the request")
+
 
 spec = SpecTree(
     "flask",
@@ -20,8 +31,8 @@ spec = SpecTree(
     page_templates={},
     naming_strategy=lambda model: model.__name__,
     nested_naming_strategy=lambda _, child: child,
+    before=_refuse,
 )
-routes = Blueprint("api", __name__, url_prefix="/api")
 
 
 def checked(takes: type[BaseModel] | None = None, gives: type[BaseModel] | None = None) -> Callable[..., Any]:

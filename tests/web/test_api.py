@@ -10,7 +10,6 @@ import pytest
 from dynaface.services.sign_in import add_account
 from dynaface.web.app import make_app
 from tests.makers import table, tone
-from tests.test_architecture import openapi_is_current
 
 HEADERS = {"X-Dynaface": "1"}
 
@@ -116,7 +115,6 @@ def test_sound_can_be_fetched_in_ranges(client, production, take):
 def test_the_description_is_there_for_programs_and_people(client):
     assert "/api/takes/{take}" in client.get("/api/openapi.json").json["paths"]
     assert b"POST /api/undo" in client.get("/api/docs").data
-    assert openapi_is_current()
 
 
 def test_pages_are_served_with_a_strict_policy(client):

@@ -11,7 +11,7 @@ from dynaface.core.errors import InputError
 from dynaface.core.tidy.stack import STEPS, Placed, placed
 
 Body = dict[str, Any]
-_ID = re.compile(r"^[0-9a-f-]{36}$")
+_ID = re.compile(r"^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$")
 SOURCE_KINDS = ("curves", "sound", "body")
 
 
@@ -82,6 +82,9 @@ def check_take(body: Mapping[str, Any]) -> None:
         checks.one_of("source", kind, SOURCE_KINDS)
         if not isinstance(source, str) or not _ID.match(source):
             raise InputError(f"the {kind} source is named {source!r}")
+    chosen = body.get("character")
+    if chosen is not None and (not isinstance(chosen, str) or not _ID.match(chosen)):
+        raise InputError(f"the character is named {chosen!r}")
     checks.within("soundOffset", body.get("soundOffset", 0.0), -60, 60)
     tidy = body.get("tidy")
     if not isinstance(tidy, Mapping) or set(tidy) != {"order", "steps"} or not isinstance(tidy["steps"], Mapping):

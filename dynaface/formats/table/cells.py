@@ -74,11 +74,45 @@ def read_cells(data: bytes) -> Cells:
             raise InputError("the table is empty", hint="Export it again from the device")
         start, lines_before = stop + 1, lines_before + 1
     delimiter = delimiter_of(line)
-    reader = csv.reader(io.StringIO(text[start:] if start else text, newline=""), delimiter=delimiter)
+    body = text[start:] if start else text
+    if (clean := _clean(body, delimiter, lines_before)) is not None:
+        return clean
+    reader = csv.reader(io.StringIO(body, newline=""), delimiter=delimiter)
     try:
         return _rows(reader, delimiter, lines_before)
     except csv.Error as error:
         raise InputError(f"the table breaks off: {error}", where=f"line {lines_before + reader.line_num}") from None
+
+
+def _clean(body: str, delimiter: str, before: int) -> Cells | None:
+    """The quick way for a table without a fault or a blank; None where the careful way must look."""
+    lines = body.split("\n")
+    while lines and not lines[-1].strip():
+        lines.pop()
+    width = lines[0].count(delimiter) + 1
+    if len(lines) < 2 or '"' in body or body.count(delimiter) != len(lines) * (width - 1) or width > MAX_COLUMNS:
+        return None
+    header = tuple(h.strip() for h in lines[0].split(delimiter))
+    first = lines[1].split(delimiter)
+    text = {i for i, c in enumerate(first) if not _is_number(c)}
+    if len(set(header)) != width or "" in header or len(lines) > MAX_ROWS or len(text) == width:
+        return None
+    blank = {i for i in text if not first[i].strip()}
+    if sum(map(_is_number, header)) > width // 2:
+        return None
+    numeric = [i for i in range(width) if i not in text]
+    try:
+        block = np.loadtxt(lines[1:], delimiter=delimiter, usecols=numeric, comments=None, ndmin=2)
+    except ValueError:
+        return None
+    if len(block) != len(lines) - 1 or np.isinf(block).any():
+        return None
+    numbers = np.full((len(block), width), np.nan)
+    numbers[:, numeric] = block
+    cut = [line.split(delimiter) for line in lines[1:]] if text else []
+    if any(c[i].strip() for i in blank for c in cut):
+        return None
+    return Cells(header, numbers, {i: [c[i].strip() for c in cut] for i in text - blank}, before + 2)
 
 
 def _rows(reader: Any, delimiter: str, before: int) -> Cells:
@@ -98,6 +132,7 @@ def _rows(reader: Any, delimiter: str, before: int) -> Cells:
         seen[name] = number
     texts: dict[int, list[str]] = {}
     block: list[list[float]] = []
+    lines: list[int] = []
     parts: list[NDArray[np.float64]] = []
     rows = 0
     first_line = 0
@@ -117,14 +152,16 @@ def _rows(reader: Any, delimiter: str, before: int) -> Cells:
         for i, column in texts.items():
             column.append(row[i].strip())
         block.append(_numbers(row, texts, header, line))
+        lines.append(line)
         rows += 1
         if len(block) == 8192:
-            parts.append(np.array(block, np.float64))
+            parts.append(_packed(block, lines, header))
             block.clear()
+            lines.clear()
             if rows > MAX_ROWS:
                 raise LimitError(f"the table has more than {MAX_ROWS} rows", hint="Cut it into several recordings")
     if block:
-        parts.append(np.array(block, np.float64))
+        parts.append(_packed(block, lines, header))
     if not parts:
         raise InputError("the table has a header but no rows", where=f"line {before + 1}")
     return Cells(header, np.concatenate(parts), texts, first_line)
@@ -143,19 +180,23 @@ def _fitted(row: list[str], width: int, line: int) -> list[str]:
 
 
 def _numbers(row: list[str], texts: dict[int, list[str]], header: tuple[str, ...], line: int) -> list[float]:
-    if not texts:
-        try:
-            values = list(map(float, row))
-        except ValueError:
-            values = [_number(c, header[i], line) for i, c in enumerate(row)]
-    else:
-        values = [np.nan if i in texts else _number(c, header[i], line) for i, c in enumerate(row)]
-    for i, v in enumerate(values):
-        if v - v != 0 and v == v:  # an infinite value: quicker than a call a cell
-            raise InputError(
-                "infinite value", where=f"line {line}, column {header[i]!r}", hint="Mend or blank the cell"
-            )
-    return values
+    try:
+        if not texts:
+            return [float(c) if c else np.nan for c in row]
+        return [np.nan if i in texts or not c else float(c) for i, c in enumerate(row)]
+    except ValueError:
+        return [np.nan if i in texts else _number(c, header[i], line) for i, c in enumerate(row)]
+
+
+def _packed(block: list[list[float]], lines: list[int], header: tuple[str, ...]) -> NDArray[np.float64]:
+    """The rows as an array; raises InputError at the first infinite value."""
+    packed = np.array(block, np.float64)
+    infinite = np.argwhere(np.isinf(packed))
+    if len(infinite):
+        row, column = infinite[0]
+        where = f"line {lines[row]}, column {header[column]!r}"
+        raise InputError("infinite value", where=where, hint="Mend or blank the cell")
+    return packed
 
 
 def _number(cell: str, column: str, line: int) -> float:

@@ -28,6 +28,9 @@ export type Desk = (typeof DESKS)[number];
 
 const DRAWERS: Record<Desk, () => React.ReactNode> = { gather: GatherDrawer, solve: SolveDrawer, tidy: TidyDrawer, cast: CastDrawer, join: JoinDrawer };
 
+// The benchmark measures our own work without the software renderer's.
+const VIEWER = localStorage.getItem("dynaface.noviewer") === null;
+
 export function Shell() {
   const { production = "", desk = "gather", take } = useParams() as { production: string; desk: Desk; take?: string };
   const navigate = useNavigate();
@@ -79,13 +82,13 @@ export function Shell() {
       <Flex flex="1" minH="0">
         <Flex as="nav" aria-label="Desks" direction="column" w="76px" flexShrink={0} bg="bg.panel" borderRightWidth="1px" borderColor="line" pt="2">
           {DESKS.map((name) => (
-            <Box as="button" key={name} textAlign="left" px="3" py="2.5" fontSize="md" cursor="pointer" textTransform="capitalize" borderLeftWidth="3px" borderColor={desk === name ? "accent" : "transparent"} color={desk === name ? "ink" : "dim"} bg={desk === name ? "bg.raised" : undefined} _hover={{ color: "ink" }} aria-current={desk === name ? "page" : undefined} onClick={() => go(name)}>{name}</Box>
+            <Box as="button" key={name} textAlign="left" px="3" py="2.5" fontSize="md" cursor="pointer" borderLeftWidth="3px" borderColor={desk === name ? "accent" : "transparent"} color={desk === name ? "ink" : "dim"} bg={desk === name ? "bg.raised" : undefined} _hover={{ color: "ink" }} aria-current={desk === name ? "page" : undefined} onClick={() => go(name)}>{name[0]!.toUpperCase() + name.slice(1)}</Box>
           ))}
         </Flex>
         <Flex direction="column" flex="1" minW="0">
           <Flex flex="1" minH="0">
             {desk === "gather" ? <TakeList production={production} take={take} /> : <RegionChart />}
-            <Box flex="1" minW="0"><Viewer /></Box>
+            <Box flex="1" minW="0">{VIEWER && <Viewer />}</Box>
           </Flex>
           <Box h="31%" minH="214px" flexShrink={0}><TimeDeck movesSound={desk === "gather"} /></Box>
         </Flex>

@@ -1,6 +1,7 @@
 // Small pieces that all drawers are made of.
 import { Box, Button, Flex, Input, Slider, Switch, Text } from "@chakra-ui/react";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
+import { useWorkspace } from "../workspace/workspace";
 
 export function Section({ title, aside, children }: { title: string; aside?: React.ReactNode; children: React.ReactNode }) {
   return (
@@ -21,18 +22,39 @@ type Amount = { label: string; value: number; low: number; high: number; step: n
 export function AmountField({ label, value, low, high, step, unit = "", hint, mark, rest, onDrag, onCommit }: Amount) {
   const [shown, setShown] = useState(value);
   const [typed, setTyped] = useState<string | null>(null);
-  useEffect(() => setShown(value), [value]);
+  // Steps by key come faster than they can be stored: the last of a run is kept, as one change.
+  const pending = useRef<{ timer: number; keep: () => void } | null>(null);
+  const saving = useWorkspace((s) => s.saving > 0);
+  useEffect(() => {
+    if (!pending.current && !saving) setShown(value);
+  }, [value, saving]);
+  useEffect(() => () => {
+    if (!pending.current) return;
+    window.clearTimeout(pending.current.timer);
+    pending.current.keep();
+  }, []);
+  const commitSoon = (next: number) => {
+    if (pending.current) window.clearTimeout(pending.current.timer);
+    const keepNow = () => {
+      pending.current = null;
+      if (next !== value) onCommit(next);
+    };
+    pending.current = { timer: window.setTimeout(keepNow, 220), keep: keepNow };
+  };
   const digits = Math.max(0, Math.min(4, Math.ceil(-Math.log10(step))));
   const keep = (text: string) => {
     const next = Number(text.replace(",", "."));
     setTyped(null);
-    if (Number.isFinite(next) && text.trim()) onCommit(Math.min(Math.max(next, low), high));
+    if (!Number.isFinite(next) || !text.trim()) return;
+    const held = Math.min(Math.max(next, low), high);
+    setShown(held);
+    if (held !== value) onCommit(held);
   };
   return (
     <Flex align="center" gap="2" py="0.5" title={hint}>
       <Text w="86px" flexShrink={0} fontSize="sm" truncate color={rest !== undefined && shown !== rest ? "ink" : "dim"}>{mark && <Box as="span" display="inline-block" w="8px" h="8px" borderRadius="2px" mr="1.5" style={{ background: mark }} />}{label}</Text>
       <Slider.Root flex="1" size="sm" min={low} max={high} step={step} value={[Math.min(Math.max(shown, low), high)]} aria-label={[label]}
-        onValueChange={({ value: [v] }) => { setShown(v!); onDrag(v!); }} onValueChangeEnd={({ value: [v] }) => { if (v !== value) onCommit(v!); }}
+        onValueChange={({ value: [v] }) => { setShown(v!); onDrag(v!); }} onValueChangeEnd={({ value: [v] }) => commitSoon(v!)}
         onDoubleClick={() => { if (rest !== undefined && rest !== value) onCommit(rest); }}>
         <Slider.Control><Slider.Track bg="bg.pressed" h="3px"><Slider.Range bg="accent" /></Slider.Track><Slider.Thumb index={0} boxSize="12px" bg="paper" borderColor="accent" borderWidth="1px" /></Slider.Control>
       </Slider.Root>

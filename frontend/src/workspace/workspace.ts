@@ -202,8 +202,16 @@ export const onHistory = (listener: () => void) => {
   return () => void historyListeners.delete(listener);
 };
 
+// One change after the other: each builds on the version that the one before made.
+let queue: Promise<void> = Promise.resolve();
+
 /** Makes a change and shows its result; on a conflict what is stored is shown again. */
-export async function edit(kind: DocumentKind, label: string, changes: Change[]) {
+export function edit(kind: DocumentKind, label: string, changes: Change[]): Promise<void> {
+  queue = queue.then(() => makeEdit(kind, label, changes));
+  return queue;
+}
+
+async function makeEdit(kind: DocumentKind, label: string, changes: Change[]) {
   const opened = now().opened;
   const document = opened?.[kind];
   if (!opened || !document) return;
@@ -246,7 +254,12 @@ export async function reload() {
   }
 }
 
-export async function travel(way: "undo" | "redo") {
+export function travel(way: "undo" | "redo"): Promise<void> {
+  queue = queue.then(() => makeTravel(way));
+  return queue;
+}
+
+async function makeTravel(way: "undo" | "redo") {
   const opened = now().opened;
   if (!opened) return;
   generation++;
