@@ -17,6 +17,7 @@ from playwright.sync_api import Page, sync_playwright
 
 from dynaface.core.curves.channels import Channels
 from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
+from dynaface.demo.seed import ASSETS
 from dynaface.formats.entries.curve_table import write_table
 from dynaface.services.import_take import import_character, import_take
 from dynaface.services.manage_productions import begin_production
@@ -24,10 +25,16 @@ from dynaface.services.sign_in import local_person
 from dynaface.settings import from_environment
 from dynaface.sims.actor import act
 from dynaface.wiring import make_work, prepare
-from dynaface.demo.seed import ASSETS
 
 PORT = 8497
-ARGUMENTS = "--no-sandbox --use-angle=swiftshader --enable-unsafe-swiftshader --disable-quic --no-first-run --disable-background-networking".split()
+ARGUMENTS = [
+    "--no-sandbox",
+    "--use-angle=swiftshader",
+    "--enable-unsafe-swiftshader",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+]
 
 
 def take_of(work, production: str, slate: str, frames: int) -> str:

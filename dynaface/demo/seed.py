@@ -14,8 +14,8 @@ ASSETS = Path(__file__).parents[2] / "assets"
 NAME = "The Salt Lantern"
 SLATES = {"mara_lamp": "4A / 1", "mara_ferry": "4B / 2", "ivo_hush": "7C / 1"}
 NOTES = {
-    "mara_lamp": "Director's keeper: the pause before 'boat'. Sound is late on this phone.",
-    "mara_ferry": "Good smile, a little fast.",
+    "mara_lamp": "Director's keeper: the pause before 'boat'. The phone's sound was 9 frames late and was moved.",
+    "mara_ferry": "Good smile, a little fast. Sound is late.",
     "ivo_hush": "Eyes first, then the head.",
 }
 
@@ -33,13 +33,18 @@ def seed_demo(work: Work) -> None:
         paths = [f"{name}.csv", f"{name}.wav", *([f"{name}_body.bvh"] if name == "mara_lamp" else [])]
         files = [_stored(work, ASSETS / "demo" / p) for p in paths]
         take = import_take(work, production, SLATES[name], line["performer"], files)
-        edit_document(work, take.id, take.version, "note", [{"path": "notes", "value": NOTES[name]}])
+        changes: list[tuple[str, list[dict[str, object]]]] = [("note", [{"path": "notes", "value": NOTES[name]}])]
         if name == "mara_lamp":
-            keep: list[dict[str, object]] = [
-                {"path": "circled", "value": True},
-                {"path": "character", "value": odile.id},
-            ]
-            edit_document(work, take.id, take.version + 1, "circle the take", keep)
+            changes.append(
+                ("circle the take", [{"path": "circled", "value": True}, {"path": "character", "value": odile.id}])
+            )
+            changes.append(("slide the sound", [{"path": "soundOffset", "value": -0.15}]))
+        if name != "ivo_hush":
+            amounts = {"lips": 0.4, "lids": 0.2, "head": 0.45}
+            changes.append(("Smooth: Amount", [{"path": "tidy/steps/smooth/amount", "value": amounts}]))
+        for version, (label, wanted) in enumerate(changes, take.version):
+            edit_document(work, take.id, version, label, wanted)
+        if name == "mara_lamp":
             open_take(work, take.id)
 
 

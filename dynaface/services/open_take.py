@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from dynaface.core.documents.kinds import new_take
 from dynaface.core.records.records import Document, Source
 from dynaface.services.work import Work, allow, document_for
 from dynaface.store.unit import Unit
@@ -23,7 +24,7 @@ def _row(take: Document, sources: dict[str, Source], handed: bool) -> dict[str, 
     curves = held["curves"].info if "curves" in held else {}
     sound = held["sound"].info if "sound" in held else {}
     body = held["body"].info if "body" in held else {}
-    touched = take.version > 1
+    untouched = new_take("", "", {})["tidy"]
     return {
         "id": take.id,
         "version": take.version,
@@ -39,7 +40,7 @@ def _row(take: Document, sources: dict[str, Source], handed: bool) -> dict[str, 
         "faults": sum(int(curves.get(k, 0)) for k in ("dropped", "doubled", "uneven")),
         "stages": {
             "gather": "curves" in held,
-            "tidy": touched and bool(take.body["tidy"]["steps"]),
+            "tidy": take.body["tidy"] != untouched,
             "cast": "character" in take.body,
             "join": "body" in held,
             "handover": handed,

@@ -17,7 +17,7 @@ import { RegionChart } from "../regionchart/RegionChart";
 import { TimeDeck } from "../timekit/TimeDeck";
 import { Viewer } from "../viewer/Viewer";
 import { closeTake, openTake, travel, useWorkspace } from "../workspace/workspace";
-import { isLight, toggleTheme } from "./colourMode";
+import { toggleTheme, useLight } from "./colourMode";
 import { notify } from "./notices";
 import { KeySheet } from "./KeySheet";
 import { SearchBox } from "./SearchBox";
@@ -39,6 +39,7 @@ export function Shell() {
   const [handing, setHanding] = useState(false);
   const [searching, setSearching] = useState(false);
   const [keys, setKeys] = useState(false);
+  useLight(); // colours of regions are chosen while drawing
 
   useEffect(() => {
     if (take) void openTake(take);
@@ -115,6 +116,7 @@ function TopLine({ production, desk, onSearch, onKeys, handing, onHand }: TopPro
   const productions = useQuery({ queryKey: ["productions"], queryFn: api.productions }).data ?? [];
   const session = useQuery({ queryKey: ["session"], queryFn: api.session }).data;
   const client = useQueryClient();
+  const light = useLight();
   const [naming, setNaming] = useState<string | null>(null);
   const begin = async () => {
     if (!naming?.trim()) return setNaming(null);
@@ -143,7 +145,7 @@ function TopLine({ production, desk, onSearch, onKeys, handing, onHand }: TopPro
       <IconButton aria-label={history.redo ? `Redo: ${history.redo}` : "Nothing to redo"} title={history.redo ? `Redo: ${history.redo} (Ctrl+Y)` : "Nothing to redo"} size="xs" variant="ghost" disabled={!history.redo} onClick={() => void travel("redo")}><Redo2 size={16} /></IconButton>
       <IconButton aria-label="Search (Ctrl+K)" title="Search (Ctrl+K)" size="xs" variant="ghost" onClick={onSearch}><Search size={16} /></IconButton>
       <Box as="button" px="2.5" py="1" borderRadius="sm" cursor="pointer" fontWeight="600" bg={handing ? "bg.pressed" : "accent"} color={handing ? "ink" : "accentInk"} display="flex" alignItems="center" gap="1.5" onClick={onHand}><PackageCheck size={15} />Hand over</Box>
-      <IconButton aria-label="Light or dark" title="Light or dark" size="xs" variant="ghost" onClick={toggleTheme}>{isLight() ? <Moon size={16} /> : <Sun size={16} />}</IconButton>
+      <IconButton aria-label="Light or dark" title="Light or dark" size="xs" variant="ghost" onClick={toggleTheme}>{light ? <Moon size={16} /> : <Sun size={16} />}</IconButton>
       <IconButton aria-label="Keys (?)" title="Keys (?)" size="xs" variant="ghost" onClick={onKeys}><CircleHelp size={16} /></IconButton>
       <Text fontSize="sm" color="dim">{session?.name}</Text>
       {session && !session.alone && <Box as="button" fontSize="sm" color="dim" cursor="pointer" onClick={() => void api.signOut().then(() => window.location.assign("/"))}>sign out</Box>}

@@ -1,3 +1,5 @@
+import { useSyncExternalStore } from "react";
+
 // Dark or light, kept in the browser.
 const listeners = new Set<() => void>();
 const KEY = "dynaface.theme";
@@ -19,3 +21,6 @@ export function onTheme(listener: () => void): () => void {
   listeners.add(listener);
   return () => void listeners.delete(listener);
 }
+
+/** Draws again when the theme changes. */
+export const useLight = (): boolean => useSyncExternalStore(onTheme, isLight);

@@ -75,7 +75,7 @@ function Made({ handover }: { handover: Handover }) {
     <Box borderWidth="1px" borderColor="line" borderRadius="sm" p="2" mb="2" bg="bg.raised" data-testid="handover">
       <Flex justify="space-between"><Text fontWeight="600">{handover.label}</Text><Text color="dim" fontSize="sm">{new Date(handover.created).toLocaleTimeString()}</Text></Flex>
       <Text color="dim" fontSize="sm">{report.frames} frames, {report.seconds.toFixed(2)} s at {report.rate} fps</Text>
-      {report.checks.map((c) => <Flex key={c.what} gap="1.5" fontSize="sm" align="center" title={c.found}>{c.ok === null ? <Minus size={13} /> : c.ok ? <Check size={13} /> : <TriangleAlert size={13} color="var(--chakra-colors-accent)" />}<Text truncate>{c.what}: <Text as="span" color="dim">{c.found}</Text></Text></Flex>)}
+      {report.checks.map((c) => <Flex key={c.what} gap="1.5" fontSize="sm" align="flex-start" title={c.found}>{c.ok === null ? <Minus size={13} /> : c.ok ? <Check size={13} /> : <TriangleAlert size={13} color="var(--chakra-colors-accent)" />}<Text>{c.what}: <Text as="span" color="dim">{c.found}</Text></Text></Flex>)}
       <Flex gap="1" mt="1.5" wrap="wrap">{handover.files.map((f, i) => <a key={String(f.name)} href={`/api/handovers/${handover.id}/files/${i}`} download={String(f.name)}><Plain size="2xs"><Download size={12} />{String(f.name)} <Text as="span" color="dim">{(Number(f.size) / 1e6).toFixed(1)} MB</Text></Plain></a>)}</Flex>
     </Box>
   );

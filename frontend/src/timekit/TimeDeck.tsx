@@ -4,7 +4,7 @@ import { Diff, Maximize2, Pause, Play, Repeat, SkipBack, SkipForward, Volume2, V
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { api } from "../api/client";
 import { useCatalogue } from "../app/catalogue";
-import { isLight, onTheme } from "../app/colourMode";
+import { onTheme, useLight } from "../app/colourMode";
 import { clock } from "../playback/clock";
 import { useClock } from "../playback/useClock";
 import { edit, setComparing, useWorkspace } from "../workspace/workspace";
@@ -39,15 +39,15 @@ export function TimeDeck({ movesSound = false }: { movesSound?: boolean }) {
   const dragged = useRef<number | null>(null);
   const soundId = opened?.sources.sound?.id;
   const state = useClock();
+  const light = useLight();
 
   const model = useMemo(() => {
-    const light = isLight();
     const shown = curves ? deckCurves(curves, selected, regionOf, light, kept) : [];
     const spans = shown.map((c) => extent(c.tidied));
     const marks: Mark[] = curves ? faultMarks(curves, (opened?.sources.curves?.info.faults as never[]) ?? []) : [];
     const range = rangeOf(spans.map((s, i) => s.low / shown[i]!.scale), spans.map((s, i) => s.high / shown[i]!.scale), !shown.length || shown.some((c) => c.scale === 1 && !/^(head|gaze)/.test(c.name)));
     return { shown, marks, range, start: curves ? timecodeStart(curves.timecode, curves.timecodeRate || curves.rateText) : null, revision };
-  }, [curves, selected, regionOf, kept, opened, revision]);
+  }, [curves, selected, regionOf, kept, opened, revision, light]);
 
   const view = useCallback((): DeckView | null => {
     const element = canvas.current;
@@ -212,7 +212,7 @@ export function TimeDeck({ movesSound = false }: { movesSound?: boolean }) {
         <Text fontFamily="number" fontSize="lg" color="accent" minW="112px" textAlign="right" data-testid="time-readout">{frameLabel(state.frame, clock.fps, unit, model.start)}</Text>
         <NativeSelect.Root size="xs" w="108px"><NativeSelect.Field aria-label="Time shown as" value={unit} onChange={(e) => setUnit(e.target.value as Unit)}><option value="frames">frames</option><option value="seconds">seconds</option><option value="timecode">timecode</option></NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>
         <Text color="dim" fontSize="sm">of {frames}{curves ? ` at ${Number(curves.rate.toFixed(3))} fps` : ""}</Text>
-        <Flex flex="1" justify="flex-end" gap="3" overflow="hidden" whiteSpace="nowrap" fontSize="sm" color="dim">
+        <Flex flex="1" pl="3" gap="3" overflow="hidden" whiteSpace="nowrap" fontSize="sm" color="dim">
           {model.shown.slice(0, 3).map((c) => <Text key={c.name}><Box as="span" display="inline-block" w="14px" borderTopWidth="2px" borderStyle={c.dashed ? "dashed" : "solid"} style={{ borderColor: c.colour }} mr="1" mb="1" />{c.name}</Text>)}
           {model.shown.length > 3 && <Text>and {model.shown.length - 3} more</Text>}
         </Flex>

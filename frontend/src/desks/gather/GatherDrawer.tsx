@@ -37,13 +37,23 @@ function TakeFacts() {
         <Notes value={String(take.body.notes)} onCommit={(v) => void keep("note", "notes", v)} />
       </Section>
       <SyncSection />
-      {sources.curves && <Section title="What the device wrote"><TableReport report={sources.curves.info as unknown as Report} /></Section>}
+      {sources.curves && <Section title="What the device wrote"><TableReport report={sources.curves.info as unknown as Report} /><Repaired /></Section>}
       <Section title="Sources">
         {["curves", "sound", "body"].map((kind) => <Fact key={kind} name={kind[0]!.toUpperCase() + kind.slice(1)}>{sources[kind]?.name ?? <Text as="span" color="dim">none</Text>}</Fact>)}
         <Flex mt="1"><Text fontSize="sm" color="dim">To add one, bring the file in and choose “Add to {String(take.body.slate)}”.</Text></Flex>
       </Section>
     </>
   );
+}
+
+/** What evening out made of the device's frames. */
+function Repaired() {
+  const curves = useWorkspace((s) => s.curves);
+  if (!curves) return null;
+  const width = curves.channels.length;
+  let gaps = 0;
+  for (let f = 0; f < curves.frames; f++) if (Number.isNaN(curves.raw.data[f * width]!)) gaps++;
+  return <Box mt="1.5" pt="1.5" borderTopWidth="1px" borderColor="line"><Fact name="Evened out to">{curves.frames} frames at {curves.rateText} fps</Fact><Fact name="Left as gaps">{gaps} frames</Fact></Box>;
 }
 
 function Notes({ value, onCommit }: { value: string; onCommit: (v: string) => void }) {

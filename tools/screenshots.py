@@ -1,0 +1,66 @@
+"""Takes docs/screenshots anew from a running demo: `python -m tools.screenshots http://127.0.0.1:8460`."""
+
+import sys
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+FOLDER = Path(__file__).parents[1] / "docs/screenshots"
+ARGUMENTS = [
+    "--no-sandbox",
+    "--use-angle=swiftshader",
+    "--enable-unsafe-swiftshader",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+]
+
+
+def desk(page: Page, name: str) -> None:
+    page.get_by_role("navigation").get_by_text(name, exact=True).click()
+
+
+def keep(page: Page, name: str) -> None:
+    page.wait_for_timeout(1500)  # the software renderer needs a moment for the last frame
+    page.screenshot(path=FOLDER / f"{name}.png")
+
+
+def main() -> None:
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(sys.argv[1])
+        page.wait_for_selector("[data-loaded=true]")
+        for _ in range(8):
+            page.keyboard.press("Shift+ArrowRight")
+        page.keyboard.press("ArrowRight")
+        keep(page, "gather")
+        desk(page, "Solve")
+        keep(page, "solve")
+        desk(page, "Tidy")
+        page.get_by_label("lips left").click()
+        keep(page, "tidy")
+        desk(page, "Cast")
+        page.get_by_label("jaw left").click()
+        page.get_by_label("lids left").click(modifiers=["Control"])
+        keep(page, "cast")
+        desk(page, "Join")
+        page.get_by_label("Frame the body").click()
+        keep(page, "join")
+        page.get_by_label("Frame the face").click()
+        page.get_by_role("button", name="Hand over").first.click()
+        drawer = page.get_by_test_id("handover-drawer")
+        if not drawer.get_by_test_id("handover").count():
+            drawer.get_by_role("button", name="Hand over").click()
+        drawer.get_by_test_id("handover").first.wait_for()
+        keep(page, "handover")
+        page.get_by_label("Close handovers").click()
+        page.get_by_label("Light or dark").click()
+        desk(page, "Tidy")
+        keep(page, "light")
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()
