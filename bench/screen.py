@@ -25,16 +25,9 @@ from dynaface.services.sign_in import local_person
 from dynaface.settings import from_environment
 from dynaface.sims.actor import act
 from dynaface.wiring import make_work, prepare
+from tools.chromium import ARGUMENTS, PATH
 
 PORT = 8497
-ARGUMENTS = [
-    "--no-sandbox",
-    "--use-angle=swiftshader",
-    "--enable-unsafe-swiftshader",
-    "--disable-quic",
-    "--no-first-run",
-    "--disable-background-networking",
-]
 
 
 def take_of(work, production: str, slate: str, frames: int) -> str:
@@ -117,7 +110,9 @@ def main() -> None:
             time.sleep(0.25)
     try:
         with sync_playwright() as playwright:
-            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+            browser = playwright.chromium.launch(
+                executable_path=PATH, args=[*ARGUMENTS, "--disable-accelerated-2d-canvas"]
+            )
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             page.add_init_script("localStorage.setItem('dynaface.noviewer', '1')")
             deck(page, f"{base}/{production}/tidy/{long}")

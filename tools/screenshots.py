@@ -5,15 +5,9 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
+from tools.chromium import ARGUMENTS, PATH
+
 FOLDER = Path(__file__).parents[1] / "docs/screenshots"
-ARGUMENTS = [
-    "--no-sandbox",
-    "--use-angle=swiftshader",
-    "--enable-unsafe-swiftshader",
-    "--disable-quic",
-    "--no-first-run",
-    "--disable-background-networking",
-]
 
 
 def desk(page: Page, name: str) -> None:
@@ -28,7 +22,7 @@ def keep(page: Page, name: str) -> None:
 def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+        browser = playwright.chromium.launch(executable_path=PATH, args=ARGUMENTS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(sys.argv[1])
         page.wait_for_selector("[data-loaded=true]")

@@ -1,6 +1,5 @@
 """A real server, a real worker and a real browser."""
 
-import os
 import socket
 import subprocess
 import sys
@@ -9,18 +8,8 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect, sync_playwright
 
-CHROMIUM = os.environ.get("DYNAFACE_CHROMIUM", "/usr/bin/chromium")
-ARGUMENTS = [
-    "--no-sandbox",
-    "--use-angle=swiftshader",
-    "--enable-unsafe-swiftshader",
-    "--disable-quic",
-    "--no-first-run",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-    "--autoplay-policy=no-user-gesture-required",
-]
+from tools.chromium import ARGUMENTS, PATH
+
 expect.set_options(timeout=30_000)
 
 
@@ -53,9 +42,9 @@ def server(settings, tmp_path_factory):
 @pytest.fixture(scope="session")
 def browser():
     """Debian's Chromium, drawing in software."""
-    assert Path(CHROMIUM).exists(), f"{CHROMIUM} is not there"
+    assert Path(PATH).exists(), f"{PATH} is not there"
     with sync_playwright() as playwright:
-        made = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
+        made = playwright.chromium.launch(executable_path=PATH, args=ARGUMENTS)
         yield made
         made.close()
 

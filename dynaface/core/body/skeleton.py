@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import cached_property
 
 import numpy as np
 
@@ -36,6 +37,10 @@ class Skeleton:
 
     def global_rest(self) -> tuple[Array, Array]:
         """(joints, 4) rotations and (joints, 3) positions at rest."""
+        return self._global_rest
+
+    @cached_property
+    def _global_rest(self) -> tuple[Array, Array]:
         rotations, positions = self.pose(self.rest[None], np.zeros((1, 3)))
         return rotations[0], positions[0]
 

@@ -16,7 +16,7 @@ import { clock } from "../playback/clock";
 import { RegionChart } from "../regionchart/RegionChart";
 import { TimeDeck } from "../timekit/TimeDeck";
 import { Viewer } from "../viewer/Viewer";
-import { closeTake, openTake, travel, useWorkspace } from "../workspace/workspace";
+import { closeTake, openTake, travel, useOpen, useWorkspace } from "../workspace/workspace";
 import { toggleTheme, useLight } from "./colourMode";
 import { notify } from "./notices";
 import { KeySheet } from "./KeySheet";
@@ -111,7 +111,7 @@ type TopProps = { production: string; desk: string; onSearch: () => void; onKeys
 
 function TopLine({ production, desk, onSearch, onKeys, handing, onHand }: TopProps) {
   const navigate = useNavigate();
-  const { opened, saving } = useWorkspace();
+  const { opened, saving } = useOpen("opened", "saving");
   const history = useHistory();
   const productions = useQuery({ queryKey: ["productions"], queryFn: api.productions }).data ?? [];
   const session = useQuery({ queryKey: ["session"], queryFn: api.session }).data;

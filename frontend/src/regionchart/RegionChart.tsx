@@ -1,24 +1,27 @@
 // Bands from brow to jaw with live meters; choosing here filters lists, curves and controls alike.
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useEffect, useMemo, useRef } from "react";
+import { useShallow } from "zustand/react/shallow";
 import { useCatalogue } from "../app/catalogue";
 import { isLight, onTheme } from "../app/colourMode";
 import { colourOf, REGIONS } from "../app/regions";
 import { clock } from "../playback/clock";
 import { addPainter } from "../timekit/frameLoop";
-import { select, useWorkspace } from "../workspace/workspace";
+import { select, useOpen, useWorkspace } from "../workspace/workspace";
 import { activity, chosen, halves } from "./activity";
 
 export function RegionChart() {
-  const { curves, selected } = useWorkspace();
+  const { selected } = useOpen("selected");
+  const own = useWorkspace(useShallow((s) => s.curves?.channels ?? []));
   const { regionOf, channels: all } = useCatalogue();
-  const channels = curves?.channels ?? all;
+  const channels = own.length ? own : all;
   const bands = useMemo(() => halves(channels, regionOf, REGIONS.map((r) => r.name)), [channels, regionOf]);
   const meters = useRef<(HTMLDivElement | null)[]>([]);
   const sweeping = useRef(false);
 
   useEffect(() => {
     const painter = addPainter(() => {
+      const { curves } = useWorkspace.getState();
       bands.forEach((half, i) => {
         const meter = meters.current[i];
         if (!meter) return;
@@ -26,12 +29,12 @@ export function RegionChart() {
         meter.style.background = colourOf(half.region, isLight());
       });
     });
-    const off = [clock.onMove(painter.invalidate), onTheme(painter.invalidate)];
+    const off = [clock.onMove(painter.invalidate), onTheme(painter.invalidate), useWorkspace.subscribe(painter.invalidate)];
     return () => {
       off.forEach((f) => f());
       painter.remove();
     };
-  }, [bands, curves]);
+  }, [bands]);
 
   const choose = (index: number, adding: boolean) => {
     const half = bands[index]!;

@@ -1,5 +1,6 @@
 // What is open: a take with its documents and curves. Edits go to the server; what a drag shows comes back from it.
 import { create } from "zustand";
+import { useShallow } from "zustand/react/shallow";
 import { api, Problem, type Change, type Doc, type Opened, type Overrides, type Part } from "../api/client";
 import type { Bundle, Table } from "../api/bundle";
 import { clock } from "../playback/clock";
@@ -49,6 +50,11 @@ export const useWorkspace = create<State>(() => ({
   saving: 0,
   tried: {},
 }));
+
+/** Some of the state; what uses it is drawn again only when one of these changes, not with every new set of curves. */
+export function useOpen<K extends keyof State>(...keys: K[]): Pick<State, K> {
+  return useWorkspace(useShallow((s) => Object.fromEntries(keys.map((k) => [k, s[k]])) as Pick<State, K>));
+}
 
 const { getState: now, setState: set } = useWorkspace;
 const ALL: Part[] = ["raw", "tidied", "weights", "motion"];
@@ -105,7 +111,8 @@ function take(made: Bundle, keepTime: boolean) {
   const [over, under] = rateText.split("/").map(Number);
   const rate = under ? over! / under : over!;
   const before = now();
-  const curves: Curves = {
+  // Without new curves the old ones stay the same object, so that nothing that shows them is drawn again.
+  const curves: Curves = before.curves && !arrays.raw && !arrays.tidied ? before.curves : {
     frames: Number(head.frames),
     rate,
     rateText,

@@ -8,13 +8,13 @@ import { isLight } from "../../app/colourMode";
 import { colourOf, REGIONS } from "../../app/regions";
 import { notify } from "../../app/notices";
 import { AmountField, Plain, Section, Toggle } from "../../drawer/parts";
-import { edit, preview, reload, stopTrying, tryTarget, useWorkspace } from "../../workspace/workspace";
+import { edit, preview, reload, stopTrying, tryTarget, useOpen } from "../../workspace/workspace";
 
 type Sheet = { regionStrength?: Record<string, number>; shapeStrength?: Record<string, number>; matches?: Record<string, string>; eyes?: string };
 
 export function CastDrawer() {
   const { production = "" } = useParams();
-  const { opened, selected, tried } = useWorkspace();
+  const { opened, selected, tried } = useOpen("opened", "selected", "tried");
   const { regionOf, shapes } = useCatalogue();
   const characters = useQuery({ queryKey: ["characters", production], queryFn: () => api.characters(production) });
   const report = useQuery({ queryKey: ["cast", opened!.take.id, opened!.cast?.version, opened!.character?.id], queryFn: () => api.castReport(opened!.take.id), enabled: !!opened!.sources.curves && !!opened!.character }).data;

@@ -5,13 +5,14 @@ import { useParams } from "react-router";
 import { api } from "../../api/client";
 import { notify } from "../../app/notices";
 import { AmountField, Fact, Plain, Section, Toggle } from "../../drawer/parts";
-import { edit, preview, reload, useWorkspace } from "../../workspace/workspace";
+import { edit, preview, reload, useOpen, useWorkspace } from "../../workspace/workspace";
 
 type Join = { headWeight?: number; nudge?: number; travel?: boolean; matches?: Record<string, string> };
 
 export function JoinDrawer() {
   const { production = "" } = useParams();
-  const { opened, curves } = useWorkspace();
+  const { opened } = useOpen("opened");
+  const curves = useWorkspace((s) => s.curves !== null);
   const picker = useRef<HTMLInputElement>(null);
   const body = opened!.sources.body;
   const report = useQuery({ queryKey: ["join", opened!.take.id, opened!.join?.version, body?.id, opened!.character?.id], queryFn: () => api.joinReport(opened!.take.id), enabled: !!body && !!opened!.sources.curves }).data;

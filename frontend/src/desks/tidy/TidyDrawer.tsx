@@ -4,12 +4,12 @@ import { useMemo, useState } from "react";
 import { useCatalogue } from "../../app/catalogue";
 import { ParameterForm } from "../../drawer/ParameterForm";
 import { Fact, Section, Toggle } from "../../drawer/parts";
-import { edit, preview, useWorkspace } from "../../workspace/workspace";
+import { edit, preview, useOpen } from "../../workspace/workspace";
 import { difference } from "./compare";
 import { added, moved, removed, valuesOf, withValues, type Tidy } from "./stack";
 
 export function TidyDrawer() {
-  const { opened, selected } = useWorkspace();
+  const { opened, selected } = useOpen("opened", "selected");
   const { steps } = useCatalogue();
   const tidy = opened!.take.body.tidy as Tidy;
   const [open, setOpen] = useState("smooth");
@@ -63,7 +63,7 @@ export function TidyDrawer() {
 
 /** What tidying did to the chosen channels. */
 function Changed() {
-  const { curves, selected } = useWorkspace();
+  const { curves, selected } = useOpen("curves", "selected");
   const rows = useMemo(() => {
     if (!curves) return [];
     return selected.slice(0, 4).flatMap((name) => {

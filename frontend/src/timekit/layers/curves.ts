@@ -20,7 +20,7 @@ export function drawCurves(view: DeckView) {
     c.lineWidth = crowded ? 1 : 1.6;
     c.setLineDash(curve.dashed && !crowded ? [6, 3] : []);
     c.beginPath();
-    trace(c, view.axis, curve.tidied, toY);
+    trace(c, view.axis, curve.tidied, toY, crowded);
     c.stroke();
   }
   c.restore();
@@ -67,37 +67,46 @@ function drawBand(view: DeckView, curve: Curve, toY: (v: number) => number) {
   c.globalAlpha = 1;
 }
 
-/** A line through frames when they are wide apart, else through lowest and highest of each run of frames. */
-function trace(c: CanvasRenderingContext2D, axis: TimeAxis, of: Pyramid, toY: (v: number) => number) {
-  const { level, length } = levelFor(of, (axis.to - axis.from) / axis.width);
+/** A line through frames when they are wide apart, else through lowest and highest of each run of frames.
+ *  `crowded`: among many curves a run may be up to three pixels wide; nobody can see more. */
+function trace(c: CanvasRenderingContext2D, axis: TimeAxis, of: Pyramid, toY: (v: number) => number, crowded = false) {
+  const { level, length } = levelFor(of, ((axis.to - axis.from) / axis.width) * (crowded ? 3 : 1));
+  // Both axes are linear: two numbers each, so that the loops below do no more than they must.
+  const x0 = frameToX(axis, 0);
+  const dx = frameToX(axis, 1) - x0;
+  const y0 = toY(0);
+  const dy = toY(1) - y0;
   const first = Math.max(0, Math.floor(axis.from / length) - 1);
   let down = false;
   if (level < 0) {
     const last = Math.min(of.frames - 1, Math.ceil(axis.to) + 1);
-    for (let frame = first; frame <= last; frame++) {
-      const value = of.base[frame * of.stride + of.offset]!;
-      if (value !== value) {
-        down = false;
-        continue;
+    const { base, stride, offset } = of;
+    for (let frame = first, at = first * stride + offset; frame <= last; frame++, at += stride) {
+      const value = base[at]!;
+      if (value !== value) down = false;
+      else if (down) c.lineTo(x0 + frame * dx, y0 + value * dy);
+      else {
+        c.moveTo(x0 + frame * dx, y0 + value * dy);
+        down = true;
       }
-      if (down) c.lineTo(frameToX(axis, frame), toY(value));
-      else c.moveTo(frameToX(axis, frame), toY(value));
-      down = true;
     }
     return;
   }
-  const low = of.lows[level]!;
-  const high = of.highs[level]!;
-  const last = Math.min(low.length - 1, Math.ceil(axis.to / length) + 1);
-  for (let cell = first; cell <= last; cell++) {
-    if (low[cell] !== low[cell]) {
+  const lows = of.lows[level]!;
+  const highs = of.highs[level]!;
+  const last = Math.min(lows.length - 1, Math.ceil(axis.to / length) + 1);
+  const step = length * dx;
+  for (let cell = first, x = x0 + first * step; cell <= last; cell++, x += step) {
+    const low = lows[cell]!;
+    const high = highs[cell]!;
+    if (low !== low) {
       down = false;
       continue;
     }
-    const x = frameToX(axis, cell * length);
-    if (down) c.lineTo(x, toY(high[cell]!));
-    else c.moveTo(x, toY(high[cell]!));
-    if (high[cell] !== low[cell]) c.lineTo(x, toY(low[cell]!));
+    if (down) c.lineTo(x, y0 + high * dy);
+    else c.moveTo(x, y0 + high * dy);
+    // A run that is hardly higher than a line needs no second point.
+    if ((high - low) * -dy > 0.75) c.lineTo(x, y0 + low * dy);
     down = true;
   }
 }
