@@ -76,8 +76,11 @@ def _parser() -> argparse.ArgumentParser:
     one = commands.add_parser("serve", help="run the web server (./dev start does this for you)")
     one.add_argument("--host", default="127.0.0.1")
     one.add_argument("--port", type=int, default=8460)
-    one.add_argument("--prepare", action="store_true", help="only migrate the database and seed the demo")
+    one.add_argument("--prepare", action="store_true", help="first migrate the database and seed the demo")
     one.set_defaults(run=_serve)
+
+    one = commands.add_parser("prepare", help="migrate the database and seed the demo, once before serving")
+    one.set_defaults(run=_prepare)
 
     one = commands.add_parser("worker", help="run a job worker (as many as you like, on any machine)")
     one.set_defaults(run=_worker)
@@ -209,12 +212,18 @@ def _serve(options: argparse.Namespace) -> None:
     from dynaface.wiring import prepare
 
     settings = from_environment()
-    if options.prepare:
-        prepare(settings)
-        return
     if settings.accounts == "alone" and options.host not in ("127.0.0.1", "localhost", "::1"):
         raise InputError("without accounts the server stays on this machine", hint="Set DYNAFACE_ACCOUNTS=password")
+    if options.prepare:
+        prepare(settings)
     serve(settings, options.host, options.port)
+
+
+def _prepare(options: argparse.Namespace) -> None:
+    from dynaface.settings import from_environment
+    from dynaface.wiring import prepare
+
+    prepare(from_environment())
 
 
 def _worker(options: argparse.Namespace) -> None:

@@ -23,6 +23,7 @@ def prepare(settings: Settings) -> None:
     work = make_work(settings)
     migrate(work.store, settings.database, schema_sql())
     seed_demo(work)
+    work.store.close()
 
 
 def web(settings: Settings) -> Flask:

@@ -4,11 +4,16 @@ import os
 from uuid import uuid4
 
 import pytest
+from hypothesis import settings as hypothesis_settings
 
 from dynaface.services.manage_productions import begin_production
 from dynaface.services.work import Work
 from dynaface.settings import from_environment
 from dynaface.wiring import make_work, prepare
+
+# The first example may have to compile a kernel; no test asserts a time.
+hypothesis_settings.register_profile("untimed", deadline=None)
+hypothesis_settings.load_profile("untimed")
 
 
 @pytest.fixture(scope="session")

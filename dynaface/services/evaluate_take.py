@@ -100,15 +100,21 @@ class _ById:
         return isinstance(other, _ById) and other.value is self.value
 
 
+@lru_cache(maxsize=6)
+def _evened(recording: _ById, retiming: str) -> Channels:
+    return evaluate(recording.value, parse_stack(json.loads(retiming)))
+
+
 @lru_cache(maxsize=12)
 def _tidied(recording: _ById, stack: str) -> Channels:
-    return evaluate(recording.value, parse_stack(json.loads(stack)))
+    # A moved slider changes a later step: what was evened out in time is kept.
+    return evaluate(_evened(recording, _retiming_only(stack)), parse_stack(json.loads(stack)))
 
 
 @lru_cache(maxsize=6)
 def _stood(recording: _ById, retiming: str, character: _ById, body: _ById, nudge: float, travel: bool, matches: str
            ) -> Stance:  # fmt: skip
-    channels = _tidied(recording, retiming)
+    channels = _evened(recording, retiming)
     settings = JoinSettings(json.loads(matches), nudge, 1.0, travel)
     return stand(channels, character.value.skeleton, body.value, settings)
 
@@ -122,7 +128,7 @@ def _retiming_only(stack: str) -> str:
 
 def raw_channels(bench: Bench) -> Channels:
     """The source evened out in time and nothing else."""
-    return _tidied(_ById(bench.recording), _retiming_only(bench.stack))
+    return _evened(_ById(bench.recording), _retiming_only(bench.stack))
 
 
 def tidied_channels(bench: Bench) -> Channels:

@@ -33,3 +33,7 @@ class Store:
         """A transaction: committed at the end, rolled back on any error."""
         with self.engine.begin() as connection:
             yield Unit(connection)
+
+    def close(self) -> None:
+        """Gives all connections back; a process that forks must not share one."""
+        self.engine.dispose()

@@ -125,7 +125,7 @@ def stand(channels: Channels, target: Skeleton, body: Motion | None, settings: J
     if not settings.travel:
         root = root * np.array([0.0, 1.0, 0.0])
     roots = (t for t, s in matches.items() if body.skeleton.parents[body.skeleton.names.index(s)] < 0)
-    return Stance(turns, to_local(target, turns), root, frozenset(matches), next(roots, ""))
+    return Stance(turns, continuous(to_local(target, turns)), root, frozenset(matches), next(roots, ""))
 
 
 def perform(
@@ -145,7 +145,7 @@ def perform(
         none = np.zeros((frames, 0, 4), np.float32)
         return Performance(channels, cast, (), none, np.zeros((frames, 3), np.float32), "", ())
     stance = stance or stand(channels, target, None, JoinSettings())
-    local = stance.local.copy()
+    local = stance.local.astype(np.float32)
     moving = set(stance.moving)
     chain = head_chain(target)
     if chain:
@@ -155,18 +155,18 @@ def perform(
         base = stance.turns[:, above] if above >= 0 else np.broadcast_to([0.0, 0.0, 0.0, 1.0], (frames, 4))
         weight = known * (1.0 if head_weight is None else head_weight)
         turns = chain_turns(stance.turns, base, chain, head, weight)
-        local[:, chain] = local_of_chain(target, base, chain, turns)
+        local[:, chain] = continuous(local_of_chain(target, base, chain, turns))
     upper = {target.names[j] for j in chain} | set(cast.eyes)
     moving |= upper
     for joint, turn in cast.eyes.items():
         index = target.index(joint)
-        local[:, index] = _in_joint_frame(target, index, turn, local[:, index])
+        local[:, index] = continuous(_in_joint_frame(target, index, turn, stance.local[:, index]))
     order = [i for i, n in enumerate(target.names) if n in moving]
     return Performance(
         channels,
         cast,
         tuple(target.names[i] for i in order),
-        continuous(local[:, order]).astype(np.float32),
+        local[:, order],
         stance.root.astype(np.float32),
         stance.root_joint,
         tuple(n for n in target.names if n in upper),

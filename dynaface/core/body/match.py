@@ -1,6 +1,7 @@
 """Matches the joints of two skeletons by the part of the body that their names speak of."""
 
 import re
+from functools import lru_cache
 
 _WORD = re.compile(r"[A-Z]+(?![a-z])|[A-Z]?[a-z]+|\d+")
 _SIDES = {"l": "L", "left": "L", "lft": "L", "r": "R", "right": "R", "rgt": "R"}
@@ -27,9 +28,10 @@ _PARTS: dict[str, tuple[tuple[str, ...], ...]] = {
     "finger5": (("pinky",), ("little",), ("hand", "pinky")),
 }
 _BY_WORDS = {frozenset(words): part for part, spellings in _PARTS.items() for words in spellings}
-_IGNORED = {"mixamorig", "rig", "bip", "def", "joint", "jnt", "bone", "character", "skeleton", "b"}
+_IGNORED = {"rig", "def", "joint", "jnt", "bone", "character", "skeleton", "b"}
 
 
+@lru_cache(maxsize=4096)
 def part_of(name: str) -> tuple[str, str, tuple[int, ...]] | None:
     """(part, side "L", "R" or "", numbers) that a joint's name speaks of, or None."""
     words = [w.lower() for w in _WORD.findall(name.rsplit(":", 1)[-1])]

@@ -1,25 +1,38 @@
 """Unit quaternions as arrays (..., 4) in the order x, y, z, w (as in glTF). Products act right to left."""
 
+import math
+
 import numpy as np
+from numba import njit
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
 IDENTITY = np.array([0.0, 0.0, 0.0, 1.0])
 
 
+@njit(cache=True)
+def _multiply(a, b, out):  # type: ignore[no-untyped-def]
+    for i in range(out.shape[0]):
+        ax, ay, az, aw = a[i, 0], a[i, 1], a[i, 2], a[i, 3]
+        bx, by, bz, bw = b[i, 0], b[i, 1], b[i, 2], b[i, 3]
+        out[i, 0] = aw * bx + ax * bw + ay * bz - az * by
+        out[i, 1] = aw * by - ax * bz + ay * bw + az * bx
+        out[i, 2] = aw * bz + ax * by - ay * bx + az * bw
+        out[i, 3] = aw * bw - ax * bx - ay * by - az * bz
+
+
+def _flat(*arrays: Array) -> tuple[tuple[int, ...], list[Array]]:
+    """The shape that the arrays broadcast to, and each as (n, 4) rows of it."""
+    shape = np.broadcast_shapes(*(a.shape for a in arrays))
+    return shape, [np.ascontiguousarray(np.broadcast_to(a, shape), np.float64).reshape(-1, 4) for a in arrays]
+
+
 def multiply(a: Array, b: Array) -> Array:
     """The rotation b followed by a; shapes broadcast."""
-    ax, ay, az, aw = np.moveaxis(a, -1, 0)
-    bx, by, bz, bw = np.moveaxis(b, -1, 0)
-    return np.stack(
-        [
-            aw * bx + ax * bw + ay * bz - az * by,
-            aw * by - ax * bz + ay * bw + az * bx,
-            aw * bz + ax * by - ay * bx + az * bw,
-            aw * bw - ax * bx - ay * by - az * bz,
-        ],
-        axis=-1,
-    )
+    shape, (one, two) = _flat(a, b)
+    out = np.empty_like(one)
+    _multiply(one, two, out)
+    return out.reshape(shape)
 
 
 def inverse(q: Array) -> Array:
@@ -60,18 +73,35 @@ def between(a: Array, b: Array) -> Array:
     return normalised(np.append(np.cross(a, b), 1.0 + dot))
 
 
+@njit(cache=True)
+def _slerp(a, b, weight, out):  # type: ignore[no-untyped-def]
+    for i in range(out.shape[0]):
+        dot = a[i, 0] * b[i, 0] + a[i, 1] * b[i, 1] + a[i, 2] * b[i, 2] + a[i, 3] * b[i, 3]
+        angle = math.acos(min(abs(dot), 1.0))
+        sine = math.sin(angle)
+        w = weight[i]
+        if sine < 1e-6:
+            from_a, from_b = 1.0 - w, w
+        else:
+            from_a, from_b = math.sin((1.0 - w) * angle) / sine, math.sin(w * angle) / sine
+        if dot < 0.0:
+            from_b = -from_b
+        length = 0.0
+        for k in range(4):
+            out[i, k] = from_a * a[i, k] + from_b * b[i, k]
+            length += out[i, k] ** 2
+        length = math.sqrt(length)
+        for k in range(4):
+            out[i, k] = out[i, k] / length if length > 1e-12 else (1.0 if k == 3 else 0.0)
+
+
 def slerp(a: Array, b: Array, weight: Array | float) -> Array:
     """From a (weight 0) to b (weight 1) the short way; shapes broadcast, weight without the last axis."""
-    w = np.asarray(weight, np.float64)[..., None]
-    dot = np.sum(a * b, axis=-1, keepdims=True)
-    b = np.where(dot < 0, -b, b)
-    angle = np.arccos(np.clip(np.abs(dot), 0, 1))
-    sine = np.sin(angle)
-    near = sine < 1e-6
-    safe = np.where(near, 1.0, sine)
-    from_a = np.where(near, 1 - w, np.sin((1 - w) * angle) / safe)
-    from_b = np.where(near, w, np.sin(w * angle) / safe)
-    return normalised(from_a * a + from_b * b)
+    w = np.asarray(weight, np.float64)
+    shape, (one, two, weights) = _flat(a, b, np.broadcast_to(w[..., None], (*w.shape, 4)))
+    out = np.empty_like(one)
+    _slerp(one, two, np.ascontiguousarray(weights[:, 0]), out)
+    return out.reshape(shape)
 
 
 def continuous(q: Array) -> Array:

@@ -1,18 +1,20 @@
 // Lowest and highest of runs of frames, in halves of halves, so that drawing costs what the screen has, not the take.
-export type Pyramid = { base: Float32Array; stride: number; offset: number; frames: number; lows: Float32Array[]; highs: Float32Array[] };
+export type Pyramid = { base: Float32Array; frames: number; lows: Float32Array[]; highs: Float32Array[] };
 
-const FIRST = 4; // frames a cell of the finest level
+const FIRST = 2; // frames a cell of the finest level
 
-/** A pyramid over one column of (frames, channels) data; gaps (NaN) are passed over. */
+/** A pyramid over one column of (frames, channels) data; gaps (NaN) are passed over. The column is copied: read with
+ *  long strides, it would cost a cache line a frame in each drawing. */
 export function pyramid(data: Float32Array, channels: number, column: number): Pyramid {
   const frames = data.length / channels;
+  const base = new Float32Array(frames);
   const lows: Float32Array[] = [];
   const highs: Float32Array[] = [];
   let cells = Math.ceil(frames / FIRST);
   let low = new Float32Array(cells).fill(NaN);
   let high = new Float32Array(cells).fill(NaN);
   for (let frame = 0, at = column; frame < frames; frame++, at += channels) {
-    const value = data[at]!;
+    const value = (base[frame] = data[at]!);
     const cell = (frame / FIRST) | 0;
     if (!(low[cell]! <= value) && value === value) low[cell] = value;
     if (!(high[cell]! >= value) && value === value) high[cell] = value;
@@ -33,7 +35,7 @@ export function pyramid(data: Float32Array, channels: number, column: number): P
     highs.push((high = nextHigh));
     cells = half;
   }
-  return { base: data, stride: channels, offset: column, frames, lows, highs };
+  return { base, frames, lows, highs };
 }
 
 const least = (a: number, b: number) => (a !== a ? b : b !== b ? a : a < b ? a : b);

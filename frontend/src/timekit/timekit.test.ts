@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { columnExtents, drawCrowd } from "./crowd";
 import { extent, levelFor, pyramid } from "./decimate";
 import { nearest } from "./hitTest";
 import { fitted, frameLabel, frameToX, markStep, panned, timecodeStart, xToFrame, zoomed } from "./timeAxis";
@@ -62,11 +63,45 @@ describe("decimation", () => {
     const holes = Float32Array.from([1, NaN, 3, NaN, NaN, NaN, NaN, NaN, 5]);
     const made = pyramid(holes, 1, 0);
     expect(extent(made)).toEqual({ low: 1, high: 5 });
-    expect(made.lows[0]![1]).toBeNaN();
+    expect(made.lows[0]![2]).toBeNaN();
   });
   it("takes cells no longer than a pixel", () => {
     const made = pyramid(data, 2, 1);
     for (const perPixel of [0.1, 3, 5, 17, 900]) expect(levelFor(made, perPixel).length).toBeLessThanOrEqual(Math.max(perPixel, 1));
+  });
+});
+
+describe("a crowd of curves", () => {
+  const ramp = Float32Array.from({ length: 4096 }, (_, i) => i / 4096);
+  const flat = new Float32Array(64).fill(0.5);
+  flat.fill(NaN, 20, 30);
+  const line = { colour: 0x3366ff, y0: 100, dy: -100 };
+
+  it("finds the extent of each column, near and far", () => {
+    const lows = new Float32Array(64);
+    const highs = new Float32Array(64);
+    columnExtents(pyramid(ramp, 1, 0), { from: 0, step: 64 }, lows, highs);
+    for (let x = 0; x < 64; x++) expect(highs[x]! - lows[x]!).toBeLessThan(64 / 4096);
+    expect(lows[32]!).toBeCloseTo(32 * 64 / 4096, 2);
+    columnExtents(pyramid(ramp, 1, 0), { from: 100, step: 0.5 }, lows, highs);
+    expect(lows[10]!).toBeCloseTo(105 / 4096, 5);
+    expect(highs[10]!).toBeCloseTo(105.5 / 4096, 5);
+  });
+  it("draws a level line at its row and nothing in a gap", () => {
+    const pixels = new Uint32Array(64 * 101);
+    drawCrowd(pixels, 64, 101, { from: 0, step: 1 }, [{ ...line, of: pyramid(flat, 1, 0) }]);
+    const rows = (x: number) => Array.from({ length: 101 }, (_, y) => y).filter((y) => pixels[y * 64 + x]! !== 0);
+    expect(rows(5)).toEqual([49, 50]);
+    expect(rows(25)).toEqual([]);
+    expect(pixels[50 * 64 + 5]! & 0xffffff).toBe(0x3366ff);
+  });
+  it("joins columns that lie far apart", () => {
+    const step = new Float32Array(32).fill(0);
+    step.fill(1, 16);
+    const pixels = new Uint32Array(32 * 101);
+    drawCrowd(pixels, 32, 101, { from: 0, step: 1 }, [{ ...line, of: pyramid(step, 1, 0) }]);
+    const filled = Array.from({ length: 101 }, (_, y) => y).every((y) => pixels.slice(y * 32 + 14, y * 32 + 18).some((p) => p !== 0));
+    expect(filled).toBe(true);
   });
 });
 

@@ -1,30 +1,66 @@
+import { drawCrowd } from "../crowd";
 import { levelFor, type Pyramid } from "../decimate";
-import { frameToX, type TimeAxis } from "../timeAxis";
+import { frameToX, xToFrame, type TimeAxis } from "../timeAxis";
 import { valueToY } from "../valueAxis";
 import { curvesTop, type Curve, type DeckView } from "../view";
+
+const CROWDED = 12;
 
 /** The chosen curves, with the band between raw and tidied while comparing. */
 export function drawCurves(view: DeckView) {
   const { context: c, width, height } = view;
+  if (view.curves.length > CROWDED) return drawMany(view);
   c.save();
   c.beginPath();
   c.rect(0, curvesTop, width, height - curvesTop);
   c.clip();
   c.lineJoin = "round";
-  const crowded = view.curves.length > 12;
   for (const curve of view.curves) {
     const toY = (value: number) => valueToY(view.value, value / curve.scale);
-    if (view.comparing && !crowded) drawBand(view, curve, toY);
+    if (view.comparing) drawBand(view, curve, toY);
     c.strokeStyle = curve.colour;
-    c.globalAlpha = crowded ? 0.8 : 1;
-    c.lineWidth = crowded ? 1 : 1.6;
-    c.setLineDash(curve.dashed && !crowded ? [6, 3] : []);
+    c.globalAlpha = 1;
+    c.lineWidth = 1.6;
+    c.setLineDash(curve.dashed ? [6, 3] : []);
     c.beginPath();
-    trace(c, view.axis, curve.tidied, toY, crowded);
+    trace(c, view.axis, curve.tidied, toY);
     c.stroke();
   }
   c.restore();
 }
+
+let sheet: { canvas: HTMLCanvasElement; image: ImageData; pixels: Uint32Array } | null = null;
+
+function drawMany(view: DeckView) {
+  const { context: c, axis } = view;
+  const ratio = c.getTransform().a;
+  const top = Math.round(curvesTop * ratio);
+  const width = c.canvas.width;
+  const height = Math.max(c.canvas.height - top, 1);
+  if (sheet?.canvas.width !== width || sheet.canvas.height !== height) {
+    const canvas = document.createElement("canvas");
+    canvas.width = width;
+    canvas.height = height;
+    const image = new ImageData(width, height);
+    sheet = { canvas, image, pixels: new Uint32Array(image.data.buffer) };
+  }
+  const crowd = view.curves.map((curve) => {
+    const at = (value: number) => valueToY(view.value, value / curve.scale) * ratio - top;
+    return { of: curve.tidied, colour: packed(curve.colour), y0: at(0), dy: at(1) - at(0) };
+  });
+  const columns = { from: axis.from, step: (xToFrame(axis, 1) - axis.from) / ratio };
+  drawCrowd(sheet.pixels, width, height, columns, crowd);
+  sheet.canvas.getContext("2d")!.putImageData(sheet.image, 0, 0);
+  c.globalAlpha = 0.85;
+  c.drawImage(sheet.canvas, 0, top / ratio, width / ratio, height / ratio);
+  c.globalAlpha = 1;
+}
+
+/** "#RRGGBB" as 0xBBGGRR. */
+const packed = (colour: string) => {
+  const value = parseInt(colour.slice(1), 16);
+  return ((value & 255) << 16) | (value & 0xff00) | (value >> 16);
+};
 
 function drawBand(view: DeckView, curve: Curve, toY: (v: number) => number) {
   const { context: c, axis } = view;
@@ -43,8 +79,8 @@ function drawBand(view: DeckView, curve: Curve, toY: (v: number) => number) {
     open = false;
   };
   for (let frame = first; frame <= last; frame += stride) {
-    const raw = curve.raw.base[frame * curve.raw.stride + curve.raw.offset]!;
-    const tidied = curve.tidied.base[frame * curve.tidied.stride + curve.tidied.offset]!;
+    const raw = curve.raw.base[frame]!;
+    const tidied = curve.tidied.base[frame]!;
     if (raw !== raw || tidied !== tidied) {
       if (open) close();
       continue;
@@ -67,10 +103,9 @@ function drawBand(view: DeckView, curve: Curve, toY: (v: number) => number) {
   c.globalAlpha = 1;
 }
 
-/** A line through frames when they are wide apart, else through lowest and highest of each run of frames.
- *  `crowded`: among many curves a run may be up to three pixels wide; nobody can see more. */
-function trace(c: CanvasRenderingContext2D, axis: TimeAxis, of: Pyramid, toY: (v: number) => number, crowded = false) {
-  const { level, length } = levelFor(of, ((axis.to - axis.from) / axis.width) * (crowded ? 3 : 1));
+/** A line through frames when they are wide apart, else through lowest and highest of each run of frames. */
+function trace(c: CanvasRenderingContext2D, axis: TimeAxis, of: Pyramid, toY: (v: number) => number) {
+  const { level, length } = levelFor(of, (axis.to - axis.from) / axis.width);
   // Both axes are linear: two numbers each, so that the loops below do no more than they must.
   const x0 = frameToX(axis, 0);
   const dx = frameToX(axis, 1) - x0;
@@ -80,9 +115,9 @@ function trace(c: CanvasRenderingContext2D, axis: TimeAxis, of: Pyramid, toY: (v
   let down = false;
   if (level < 0) {
     const last = Math.min(of.frames - 1, Math.ceil(axis.to) + 1);
-    const { base, stride, offset } = of;
-    for (let frame = first, at = first * stride + offset; frame <= last; frame++, at += stride) {
-      const value = base[at]!;
+    const { base } = of;
+    for (let frame = first; frame <= last; frame++) {
+      const value = base[frame]!;
       if (value !== value) down = false;
       else if (down) c.lineTo(x0 + frame * dx, y0 + value * dy);
       else {
@@ -114,6 +149,6 @@ function trace(c: CanvasRenderingContext2D, axis: TimeAxis, of: Pyramid, toY: (v
 /** The value of a curve at a frame, for readouts. */
 export function valueAt(of: Pyramid, frame: number): number {
   const held = Math.min(Math.max(Math.round(frame), 0), of.frames - 1);
-  return of.base[held * of.stride + of.offset]!;
+  return of.base[held]!;
 }
 
