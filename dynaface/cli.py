@@ -13,10 +13,12 @@ EPILOG = """examples:
   dynaface check take.csv
   dynaface import take.csv --rate 60 --out even.csv
   dynaface tidy even.csv --stack stack.json --out clean.csv
+  dynaface card rom.mp4 --samples samples.json --turn turn.mp4 --out card.json
+  dynaface solve clip.mp4 --card card.json --out curves.csv
   dynaface deliver clean.csv --character odile.glb --body walk.bvh --head-weight 1 --sound voice.wav --out shot.glb
 
 exit status: 0 when all went well, 2 with one line on standard error when the input is bad.
-The formats (curve table, stack.json) are described in docs/formats.md."""
+The formats (curve table, stack.json, samples.json) are described in docs/formats.md."""
 
 
 def main(arguments: Sequence[str] | None = None) -> None:
@@ -35,7 +37,7 @@ def main(arguments: Sequence[str] | None = None) -> None:
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
         prog="dynaface",
-        description="From a facial performance to a talking character: reads, evens out, tidies and delivers takes.",
+        description="From a facial performance to a talking character: solves footage, reads, evens out, tidies and delivers takes.",
         epilog=EPILOG,
         formatter_class=argparse.RawDescriptionHelpFormatter,
     )
@@ -72,6 +74,27 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("--cast", type=Path, help="a cast sheet (JSON, see docs/formats.md)")
     one.add_argument("--out", type=Path, required=True, help="the .glb to write")
     one.set_defaults(run=_deliver)
+
+    one = commands.add_parser("card", help="make a performer card from a range of motion")
+    one.add_argument("rom", type=Path, help="a clip in which the performer shows each expression at its extreme")
+    one.add_argument("--samples", type=Path, required=True, help="which frame shows what (JSON, see docs/formats.md)")
+    one.add_argument("--turn", type=Path, help="a clip in which a neutral face only turns its head")
+    one.add_argument("--fov", type=float, help="the camera's field of view from top to bottom, in degrees (default 40)")
+    one.add_argument("--out", type=Path, required=True, help="the card to write")
+    one.set_defaults(run=_of_solver("card"))
+
+    one = commands.add_parser("solve", help="solve footage of a face into a curve table")
+    one.add_argument("clip", type=Path, help="the footage (.mp4, .mov, .webm, .mkv, .avi)")
+    one.add_argument("--card", type=Path, help="the performer card to solve with")
+    one.add_argument("--rom", type=Path, help="a range of motion to make the card from (with --samples)")
+    one.add_argument("--samples", type=Path, help="which frame of the range of motion shows what (JSON)")
+    one.add_argument("--turn", type=Path, help="a neutral head turn, to make the card better")
+    one.add_argument("--fov", type=float, help="the camera's field of view from top to bottom, in degrees (default 40)")
+    one.add_argument("--first", type=int, default=0, help="the first frame to solve (default 0)")
+    one.add_argument("--last", type=int, help="the last frame to solve (default: the clip's last)")
+    one.add_argument("--out", type=Path, required=True, help="the curve table to write")
+    one.add_argument("--json", action="store_true", help="print the findings as JSON")
+    one.set_defaults(run=_of_solver("solve"))
 
     one = commands.add_parser("serve", help="run the web server (./dev start does this for you)")
     one.add_argument("--host", default="127.0.0.1")
@@ -204,6 +227,17 @@ def _deliver(options: argparse.Namespace) -> None:
         print(f"the character lacks: {', '.join(report.missing)}")
     for check in baked.report["checks"]:
         print(f"{check['what']}: {check['found']}")
+
+
+def _of_solver(name: str) -> Any:
+    """A command of the solver; what it needs is loaded only when it is used."""
+
+    def run(options: argparse.Namespace) -> None:
+        from dynaface import cli_solve
+
+        getattr(cli_solve, name)(options)
+
+    return run
 
 
 def _serve(options: argparse.Namespace) -> None:

@@ -5,6 +5,7 @@ FOLDER is the data folder of the CC0 base figure (see NOTICE for how to get it).
 
 import argparse
 import io
+from collections.abc import Mapping
 from pathlib import Path
 
 import numpy as np
@@ -38,11 +39,11 @@ COAT, SCARF, TROUSERS, BOOTS = (0.115, 0.20, 0.215), (0.55, 0.265, 0.12), (0.155
 class Figure:
     """The shaped figure in metres, feet on the ground, with its rig and the standard shapes."""
 
-    def __init__(self, data: Path) -> None:
+    def __init__(self, data: Path, likeness: Mapping[str, float] = LIKENESS) -> None:
         self.base: Base = read_base(data)
         count = len(self.base.points)
         points = self.base.points.copy()
-        for name, weight in LIKENESS.items():
+        for name, weight in likeness.items():
             points += weight * read_target(data / f"mpfb2/targets/{name}.target.gz", count)
         rig = read_rig(data, self.base, points)
         body = np.unique(self.base.faces["body"][0])

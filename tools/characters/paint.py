@@ -27,7 +27,8 @@ def mix(colour: np.ndarray, other: tuple[float, float, float], amount: np.ndarra
     return colour + (np.array(other) - colour) * np.clip(amount, 0, 1)[..., None]
 
 
-def _both(points: np.ndarray, centre: np.ndarray, size: np.ndarray) -> np.ndarray:
+def blob_pair(points: np.ndarray, centre: np.ndarray, size: np.ndarray) -> np.ndarray:
+    """A soft spot 0..1 on both sides of the face."""
     mirrored = centre * [-1, 1, 1]
     return np.maximum(blob(points, centre, size), blob(points, mirrored, size))
 
@@ -56,16 +57,16 @@ def skin(points: np.ndarray, face: Face, lips: np.ndarray, lids: np.ndarray, ins
     colour = mix(colour, (0.70, 0.43, 0.36), 0.22 * (noise(points, 0.006, 3) > 0.35) * front)
     # Wind and weather: cheeks, nose and chin are redder, the brow paler, the eye sockets darker.
     cheek = face.eye + [0.012, -0.036, 0.004]
-    colour = mix(colour, (0.78, 0.40, 0.335), 0.58 * _both(points, cheek, np.array([0.019, 0.015, 0.03])))
+    colour = mix(colour, (0.78, 0.40, 0.335), 0.58 * blob_pair(points, cheek, np.array([0.019, 0.015, 0.03])))
     colour = mix(colour, (0.77, 0.41, 0.345), 0.55 * blob(points, face.nose, np.array([0.013, 0.013, 0.02])))
     chin = np.array([0, face.mouth[1] - 0.034, face.mouth[2]])
     colour = mix(colour, (0.76, 0.46, 0.38), 0.3 * blob(points, chin, np.array([0.02, 0.012, 0.03])))
     brow_bone = np.array([0, face.eye[1] + 0.055, face.eye[2]])
     colour = mix(colour, (0.86, 0.68, 0.57), 0.35 * blob(points, brow_bone, np.array([0.05, 0.02, 0.06])))
     socket = face.eye + [0.001, -0.002, 0.012]
-    colour = mix(colour, (0.53, 0.335, 0.29), 0.50 * _both(points, socket, np.array([0.020, 0.0125, 0.03])))
+    colour = mix(colour, (0.53, 0.335, 0.29), 0.50 * blob_pair(points, socket, np.array([0.020, 0.0125, 0.03])))
     bag = face.eye + [0.002, -0.016, 0.012]
-    colour = mix(colour, (0.60, 0.38, 0.35), 0.35 * _both(points, bag, np.array([0.013, 0.004, 0.03])))
+    colour = mix(colour, (0.60, 0.38, 0.35), 0.35 * blob_pair(points, bag, np.array([0.013, 0.004, 0.03])))
     colour = mix(colour, (0.47, 0.27, 0.235), 0.5 * lids)
     colour = wrinkles(colour, points, face, front)
     colour = freckles(colour, points, front)

@@ -1,0 +1,170 @@
+"""How well footage is solved: clips of heads, lights and performances that nothing was set on, against the truth.
+
+`python -m bench.solve [--performers 201 202 203 204] [--workers 2]`: renders for each performer a range of motion, a
+neutral head turn and test clips of 300 frames (six in all, two with a hand passing before the mouth), makes a card, solves,
+and prints correlation and error beside the landmark library's own learned scores on the same clips. Test heads are not the
+solver's head: see dynaface/sims/footage/performer.py. The truth is read only after the solve.
+"""
+
+import argparse
+import json
+import time
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass, replace
+from fractions import Fraction
+
+import numpy as np
+
+from dynaface.core.curves.channels import Channels
+from dynaface.core.shapes.regions import REGION
+from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.solve.clip import SURE
+from dynaface.formats.entries import video
+from dynaface.formats.head_file import ASSETS, general_head
+from dynaface.services.solve_footage import Samples, looks_at, make_card, solve_footage
+from dynaface.sims.footage.clip import random_setting, render
+from dynaface.sims.footage.performer import make_performer
+from dynaface.sims.footage.script import expressive, head_turn, range_of_motion
+from dynaface.sims.speech import Phone
+
+FRAMES, RATE = 300, Fraction(30)
+PEAK = 0.25  # a shape counts in a clip when its truth gets this high
+HAND = (120, 165)
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What one clip gave: values, truth and library scores (frames, 52), head angles, confidence, hidden frames."""
+
+    name: str
+    values: np.ndarray
+    truth: np.ndarray
+    scores: np.ndarray
+    angles: np.ndarray
+    true_angles: np.ndarray
+    sure: np.ndarray
+    hidden: np.ndarray
+    seconds: float
+
+
+def performer_clips(seed: int, count: int) -> list[Outcome]:
+    """Renders and solves `count` clips of one performer."""
+    head = general_head()
+    performer, setting = make_performer(head, seed), random_setting(seed)
+    rom, named = range_of_motion(seed)
+    film = {
+        "rom": video.read(video.encode(render(performer, rom, setting, seed), RATE)),
+        "turn": video.read(video.encode(render(performer, head_turn(seed), setting, seed + 1), RATE)),
+    }
+    samples = Samples(tuple(named["neutral"]), named["samples"])  # type: ignore[arg-type]
+    card = make_card(film["rom"], samples, film["turn"], setting.fov)
+    lines = json.loads((ASSETS / "bench/speech/lines.json").read_text())
+    out = []
+    for number in range(count):
+        phones = [Phone(**p) for p in lines[(seed + 5 * number) % len(lines)]["phones"]]
+        made = expressive(FRAMES / 30 + 0.1, seed * 10 + number, phones)
+        truth = Channels(made.names, made.values[:FRAMES], made.rate)
+        handed = number == 1
+        shot = replace(setting, hands=(HAND,)) if handed else setting
+        clip = video.read(video.encode(render(performer, truth, shot, seed * 10 + number), RATE))
+        looks = list(looks_at(clip))
+        began = time.perf_counter()
+        solved = solve_footage(clip, card, looks=looks)
+        taken = time.perf_counter() - began
+        hidden = np.zeros(FRAMES, bool)
+        if handed:
+            hidden[HAND[0] : HAND[1] + 1] = True
+        scores = np.array([m.scores if m else np.zeros(len(SHAPES)) for _, m in looks])
+        out.append(
+            Outcome(f"{seed}/{number}", solved.channels.values[:, :52], truth.values[:, :52], scores,
+                    solved.channels.values[:, 52:], truth.values[:, 52:] - rom.values[: 27, 52:].mean(axis=0),
+                    solved.confidence, hidden, taken)
+        )  # fmt: skip
+    return out
+
+
+def agreement(values: np.ndarray, truth: np.ndarray) -> dict[str, tuple[float, float, float]]:
+    """shape -> (Pearson r, mean absolute error after the best gain and offset, raw) where the truth moves enough."""
+    found = {}
+    for column, shape in enumerate(SHAPES):
+        x, t = values[:, column].astype(float), truth[:, column].astype(float)
+        if shape == "tongueOut" or t.max() < PEAK:
+            continue
+        moving = x.std() > 1e-6
+        r = float(np.corrcoef(x, t)[0, 1]) if moving else 0.0
+        fitted = np.polyval(np.polyfit(x, t, 1), x) if moving else np.full(len(t), t.mean())
+        found[shape] = (r, float(np.abs(fitted - t).mean()), float(np.abs(x - t).mean()))
+    return found
+
+
+def mean_of(found: list[dict[str, tuple[float, float, float]]], region: str = "") -> tuple[float, float, float, int]:
+    """Means over shapes and clips, of one region where it is named."""
+    rows = np.array([v for f in found for s, v in f.items() if not region or REGION[s] == region])
+    return (*rows.mean(axis=0), len(rows)) if len(rows) else (np.nan, np.nan, np.nan, 0)
+
+
+def events(curve: np.ndarray, high: float) -> list[int]:
+    """Frames of the peaks of a curve that rises above `high`."""
+    over = np.concatenate([[False], curve > high, [False]])
+    edges = np.flatnonzero(np.diff(over.astype(int)))
+    return [int(a + np.argmax(curve[a:b])) for a, b in zip(edges[::2], edges[1::2], strict=True)]
+
+
+def matched(found: list[int], wanted: list[int], within: int) -> int:
+    """How many of `wanted` have one of `found` within some frames."""
+    return sum(any(abs(f - w) <= within for f in found) for w in wanted)
+
+
+def tell(outcomes: list[Outcome]) -> None:
+    """Prints the figures."""
+    ours = [agreement(o.values, o.truth) for o in outcomes]
+    theirs = [agreement(o.scores, o.truth) for o in outcomes]
+    for outcome, a, b in zip(outcomes, ours, theirs, strict=True):
+        (r, mae, raw, n), (r2, mae2, _, _) = mean_of([a]), mean_of([b])
+        hand = " with a hand" if outcome.hidden.any() else ""
+        print(f"clip {outcome.name}{hand}: r {r:.3f}, MAE {mae:.4f} (raw {raw:.4f}) over {n} shapes; "
+              f"library scores r {r2:.3f}, MAE {mae2:.4f}; {FRAMES / outcome.seconds:.1f} frames/s after tracking")  # fmt: skip
+    for region in ("", *dict.fromkeys(REGION[s] for s in SHAPES if s != "tongueOut")):
+        (r, mae, raw, n), (r2, mae2, _, _) = mean_of(ours, region), mean_of(theirs, region)
+        print(
+            f"{region or 'all':8s} r {r:.3f}  MAE {mae:.4f}  raw {raw:.4f}  n {n:3d}   library r {r2:.3f}  MAE {mae2:.4f}"
+        )
+    by_shape: dict[str, list[float]] = {}
+    for found in ours:
+        for shape, values in found.items():
+            by_shape.setdefault(shape, []).append(values[0])
+    ranked = sorted(by_shape, key=lambda s: float(np.mean(by_shape[s])))
+    print("by shape, worst first:", ", ".join(f"{s} {np.mean(by_shape[s]):.2f}" for s in ranked))
+    error = np.concatenate([o.angles - o.true_angles for o in outcomes])
+    print("head angles, RMS error in degrees (turn, nod, tilt):", np.sqrt((error**2).mean(axis=0)).round(2))
+    blink = SHAPES.index("eyeBlinkLeft")
+    pairs = [(events(o.values[:, blink], 0.5), events(o.truth[:, blink], 0.5)) for o in outcomes]
+    wanted, got = sum(len(w) for _, w in pairs), sum(len(f) for f, _ in pairs)
+    print(f"blinks within 1 frame: recall {sum(matched(f, w, 1) for f, w in pairs) / max(wanted, 1):.2f} of {wanted}, "
+          f"precision {sum(matched(w, f, 1) for f, w in pairs) / max(got, 1):.2f} of {got}")  # fmt: skip
+    unsure = np.concatenate([lips_unsure(o) for o in outcomes])
+    hidden = np.concatenate([o.hidden for o in outcomes])
+    hit = (unsure & hidden).sum()
+    print(f"hand before the mouth, marked unsure: recall {hit / max(hidden.sum(), 1):.2f}, precision {hit / max(unsure.sum(), 1):.2f} "
+          f"by frame ({hidden.sum()} hidden)")  # fmt: skip
+
+
+def lips_unsure(outcome: Outcome) -> np.ndarray:
+    """(frames,) True where the lips as a whole are marked unsure."""
+    lips = [i for i, s in enumerate(SHAPES) if REGION[s] == "lips"]
+    return outcome.sure[:, lips].mean(axis=1) < SURE
+
+
+def main() -> None:
+    """Command line."""
+    parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
+    parser.add_argument("--performers", type=int, nargs="+", default=[201, 202, 203, 204])
+    parser.add_argument("--workers", type=int, default=2)
+    options = parser.parse_args()
+    counts = [2 if i < 2 else 1 for i in range(len(options.performers))]
+    with ProcessPoolExecutor(options.workers) as pool:
+        tell([o for made in pool.map(performer_clips, options.performers, counts) for o in made])
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,83 @@
+"""`dynaface card` and `dynaface solve`: footage to curves, on files."""
+
+import argparse
+import json
+import time
+from pathlib import Path
+
+import numpy as np
+
+from dynaface.core.errors import InputError
+from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.solve.card import PerformerCard
+from dynaface.core.solve.clip import SURE
+from dynaface.core.track.footage import Footage
+from dynaface.formats.card_file import read_card, write_card
+from dynaface.formats.catalogue import format_of
+from dynaface.formats.entries import video
+from dynaface.formats.entries.curve_table import write_table
+from dynaface.formats.head_file import general_head
+from dynaface.services.solve_footage import FOV, card_of_clip, even_channels, make_card, parse_samples, solve_footage
+
+
+def _footage(path: Path) -> Footage:
+    data = path.read_bytes()
+    fmt = format_of(data, path.name)
+    if fmt.kind != "footage":
+        raise InputError(f"{path.name} is a {fmt.label}, not footage")
+    try:
+        return video.read(data)
+    except InputError as error:
+        raise type(error)(f"{path.name}: {error.message}", where=error.where, hint=error.hint) from None
+
+
+def _made(options: argparse.Namespace) -> PerformerCard:
+    try:
+        samples = parse_samples(json.loads(options.samples.read_text()))
+    except (json.JSONDecodeError, UnicodeDecodeError) as error:
+        raise InputError(f"{options.samples.name} is no JSON: {error}") from None
+    turn = _footage(options.turn) if options.turn else None
+    return make_card(_footage(options.rom), samples, turn, options.fov or FOV)
+
+
+def card(options: argparse.Namespace) -> None:
+    """Makes a card."""
+    made = _made(options)
+    options.out.write_bytes(write_card(made))
+    lacking = [s for s, has in zip(SHAPES, made.sampled, strict=True) if not has]
+    print(f"wrote {options.out}: {int(made.sampled.sum())} shapes sampled")
+    if lacking:
+        print(f"from the general face: {', '.join(lacking)}")
+
+
+def solve(options: argparse.Namespace) -> None:
+    """Solves a clip."""
+    if options.rom and not options.samples:
+        raise InputError("a range of motion needs --samples", hint="They say which frame shows which expression")
+    clip = _footage(options.clip)
+    if options.card:
+        used = read_card(options.card.read_bytes(), general_head())
+    elif options.rom:
+        used = _made(options)
+    else:
+        used = card_of_clip(clip, options.fov or FOV)
+    began = time.perf_counter()
+    made = solve_footage(clip, used, options.first, options.last)
+    taken = time.perf_counter() - began
+    options.out.write_bytes(write_table(even_channels(made, clip, options.first)))
+    sure = made.confidence[:, : len(SHAPES)][:, used.solved]
+    found = {
+        "frames": made.channels.frames,
+        "framesPerSecond": round(made.channels.frames / taken, 2),
+        "confidence": round(float(sure.mean()), 3),
+        "unsureFrames": int((sure.mean(axis=1) < SURE).sum()),
+        "lostFrames": int(np.isnan(made.places[:, 0]).sum()),
+        "shapesSampled": int(used.sampled.sum()),
+    }
+    if options.json:
+        print(json.dumps(found, indent=1))
+        return
+    print(f"wrote {options.out}: {found['frames']} frames at {found['framesPerSecond']} frames/s")
+    print(
+        f"confidence {found['confidence']:.2f}, unsure in {found['unsureFrames']} frames, face lost in {found['lostFrames']}"
+    )

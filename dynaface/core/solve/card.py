@@ -1,0 +1,242 @@
+"""The performer card: what is known of a performer on a day, and how it is measured from a range of motion."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from dynaface.core.errors import InputError
+from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.solve.equations import Equations
+from dynaface.core.solve.features import LOOKS, FeatureModel, landmark_features
+from dynaface.core.solve.frame import PIXEL_NOISE, FaceModel, Solved, face_model, solve_frame
+from dynaface.core.solve.motion import MotionFinder
+from dynaface.core.solve.reference import layout
+from dynaface.core.track.camera import Camera, Pose, camera_of
+from dynaface.core.track.head import EYES, Array, Head
+from dynaface.core.track.iris import RADIUS, IrisFinder
+from dynaface.core.track.landmarks import Landmarks
+from dynaface.core.track.likeness import Places, fit_likeness, fit_pose, rotation_matrix
+
+LOOSE, STIFF, FIXED = 1.0, 3000.0, 1e9
+SHARE = 0.8  # of what a sample still shows aside that is taken up, each round
+ROUNDS = 2
+NEAR = 0.005  # metres over which a correction spreads
+
+
+@dataclass(frozen=True)
+class View:
+    """One picture (height, width) grey with its landmarks."""
+
+    picture: NDArray[np.uint8]
+    landmarks: Landmarks
+
+
+@dataclass(frozen=True)
+class PerformerCard:
+    """size: (width, height) and fov in degrees of the camera; points: (vertices, 3) neutral; shapes: (52, vertices, 3);
+    picture: the neutral reference; noise: (n,) pixels of each measured point; turn: (4,) the head's turn when neutral;
+    features: how landmarks and scores answer; balls: both neutral eyes on their balls; looks: (4, 52) degrees by weight;
+    solved: (52,) True for shapes that may be solved; sampled: (52,) True for those that a sample was given for.
+    """
+
+    size: tuple[int, int]
+    fov: float
+    points: Array
+    shapes: Array
+    picture: NDArray[np.float32]
+    noise: Array
+    turn: Array
+    features: FeatureModel
+    balls: tuple[NDArray[np.float32], NDArray[np.float32]]
+    looks: Array
+    solved: NDArray[np.bool_]
+    sampled: NDArray[np.bool_]
+
+    @property
+    def camera(self) -> Camera:
+        """The camera that it was made with."""
+        return camera_of(*self.size, self.fov)
+
+
+def landmark_trust(places: Places) -> Array:
+    """(468,) weights of the landmarks for the pose."""
+    return 1e-6 / (0.0015 + places.spread) ** 2
+
+
+def eye_centres(head: Head, points: Array) -> tuple[Array, Array]:
+    """Centres of the left and right eyeball."""
+    own = np.unique(head.triangles[head.part == EYES])
+    return points[own[head.points[own, 0] > 0]].mean(axis=0), points[own[head.points[own, 0] < 0]].mean(axis=0)
+
+
+class CardMaker:
+    """Measures a card from views of the neutral face, of a head turn, and of samples."""
+
+    def __init__(self, head: Head, places: Places, size: tuple[int, int], fov: float, neutral: Sequence[View],
+                 turned: Sequence[View]) -> None:  # fmt: skip
+        if not neutral:
+            raise InputError("no face is seen in the neutral frames", hint="Choose others in which the face is seen")
+        self.head, self.places, self.camera, self.size, self.fov = head, places, camera_of(*size, fov), size, fov
+        self.trust = landmark_trust(places)
+        middle = np.mean([v.landmarks.points[:468] for v in neutral], axis=0)
+        seen = [middle.astype(np.float64), *(v.landmarks.points[:468].astype(np.float64) for v in turned[::4])]
+        likeness = fit_likeness(head, places, self.camera, seen)
+        self.points, self.shapes = likeness.points, head.shapes.copy()
+        self.neutral_pose = likeness.poses[0]
+        self.marks = places.on(self.points)
+        left, right = eye_centres(head, self.points)
+        front = np.array([0, 0, RADIUS])
+        self.all_marks = np.vstack(
+            [self.marks, np.repeat([right + front], 5, axis=0), np.repeat([left + front], 5, axis=0)]
+        )
+        self.high = np.array([s != "tongueOut" for s in SHAPES], float)
+        reference = layout(head, self.points)
+        bare = MotionFinder(reference)
+        poses = [self.pose(v, self.neutral_pose) for v in neutral]
+        flat = [bare.carried(v.picture, reference.maps(self.camera.project(p.see(self.points))))
+                for v, p in zip(neutral, poses, strict=True)]  # fmt: skip
+        self.reference = replace(reference, picture=np.mean(flat, axis=0).astype(np.float32))
+        self.motion = MotionFinder(self.reference)
+        self.noise = np.full(len(self.reference.points), PIXEL_NOISE)
+        self.irises = (IrisFinder(left), IrisFinder(right))
+        self.balls = tuple(
+            np.mean([f.carried(v.picture, self.camera, p) for v, p in zip(neutral, poses, strict=True)], axis=0)
+            for f in self.irises
+        )
+        for finder, ball in zip(self.irises, self.balls, strict=True):
+            finder.learn(ball)
+        self._learn_noise(neutral, turned)
+
+    def pose(self, view: View, start: Pose | None) -> Pose:
+        """The pose that the landmarks of a view say."""
+        return fit_pose(self.camera, self.marks, view.landmarks.points[:468].astype(np.float64), start, self.trust, 8)
+
+    def model(self) -> FaceModel:
+        """The face as it is known so far."""
+        return face_model(self.points, self.shapes, self.reference)
+
+    def _features(self, view: View, pose: Pose) -> Array:
+        points, scores = view.landmarks.points.astype(np.float64), view.landmarks.scores.astype(np.float64)
+        return landmark_features(self.camera, points, scores, pose, self.all_marks)
+
+    def _still(self, views: Sequence[View]) -> list[Solved]:
+        """Neutral views with the face held still: only the pose is free."""
+        model = self.model()
+        hold = Equations(np.eye(len(SHAPES)) * FIXED, np.zeros(len(SHAPES)))
+        pose, out = self.neutral_pose, []
+        for view in views:
+            pose = self.pose(view, pose)
+            out.append(solve_frame(model, self.motion, self.camera, view.picture, pose, np.zeros(len(SHAPES)), hold,
+                                   self.high, self.noise))  # fmt: skip
+        return out
+
+    def _learn_noise(self, neutral: Sequence[View], turned: Sequence[View]) -> None:
+        still = self._still(neutral)
+        self.rest = np.mean([self._features(v, s.pose) for v, s in zip(neutral, still, strict=True)], axis=0)
+        self.turn = np.mean([s.pose.turn for s in still], axis=0)
+        self.turn /= np.linalg.norm(self.turn)
+        views, solved = list(neutral), still
+        if turned:
+            views, solved = list(turned), self._still(turned)
+            at = self.model().at
+            left = np.stack([s.seen.pixels - self.camera.project(s.pose.see(at)) for s in solved])
+            self.noise = np.sqrt(PIXEL_NOISE**2 + (left**2).sum(axis=2).mean(axis=0) / 2)
+        self.feature_noise = np.array(
+            [self._features(v, s.pose) - self.rest for v, s in zip(views, solved, strict=True)]
+        )
+
+    def _held(self, group: Sequence[int], loose: float) -> tuple[Equations, Array]:
+        """Equations that hold a group of shapes at one and the others near zero, and the weights."""
+        stiff = np.full(len(SHAPES), loose)
+        if SHAPES.index("mouthClose") in group:
+            stiff[SHAPES.index("jawOpen")] = LOOSE  # lips close over an open jaw
+        stiff[list(group)] = FIXED
+        weights = np.zeros(len(SHAPES))
+        weights[list(group)] = 1.0
+        return Equations(np.diag(stiff), stiff * weights), weights
+
+    def _sample(self, model: FaceModel, view: View, group: Sequence[int], loose: float) -> Solved:
+        told, weights = self._held(group, loose)
+        high = np.maximum(self.high, weights)
+        return solve_frame(model, self.motion, self.camera, view.picture, self.pose(view, self.neutral_pose), weights, told,
+                           high, self.noise)  # fmt: skip
+
+    def finish(self, samples: Mapping[str, View], groups: Sequence[Sequence[str]]) -> PerformerCard:
+        """The card. samples: shape -> view of it at its extreme; groups: shapes that share a view."""
+        numbered = [[SHAPES.index(s) for s in g] for g in groups]
+        for _ in range(ROUNDS):
+            model = self.model()
+            for group, shapes in zip(groups, numbered, strict=True):
+                if not all(s in LOOKS or s == "tongueOut" for s in group):
+                    self._correct(model, self._sample(model, samples[group[0]], shapes, STIFF), shapes)
+        model = self.model()
+        basis, looks = self._fallback()
+        jaw = SHAPES.index("jawOpen")
+        for group, shapes in sorted(zip(groups, numbered, strict=True), key=lambda g: "mouthClose" in g[0]):
+            view = samples[group[0]]
+            solved = self._sample(model, view, shapes, 300.0)
+            change = self._features(view, solved.pose) - self.rest
+            if "mouthClose" in group:
+                change = change - basis[:, jaw] * solved.weights[jaw]
+            for shape in shapes:
+                basis[:, shape] = change * (1.0 if len(shapes) == 1 else self._side(SHAPES[shape]))
+            self._learn_looks(looks, group, view, solved.pose)
+        sampled = np.isin(np.arange(len(SHAPES)), [k for g in numbered for k in g])
+        features = FeatureModel(self.rest, basis, self.feature_noise, self.all_marks)
+        return PerformerCard(self.size, self.fov, self.points, self.shapes, self.reference.picture, self.noise, self.turn,
+                             features, self.balls, looks, self.high > 0, sampled)  # fmt: skip
+
+    def _side(self, shape: str) -> Array:
+        """(SIZE,) how far a feature belongs to the shape's side."""
+        sign = 1.0 if shape.endswith("Left") else -1.0
+        marks = np.clip(sign * self.all_marks[:, 0] / 0.006 * 0.5 + 0.5, 0, 1)
+        ends = [1.0 if s.endswith("Left") else -1.0 if s.endswith("Right") else 0.0 for s in SHAPES]
+        return np.concatenate([np.repeat(marks, 2), np.clip(sign * np.array(ends) * 0.5 + 0.5, 0, 1)])
+
+    def _correct(self, model: FaceModel, solved: Solved, shapes: Sequence[int]) -> None:
+        """Takes up, as part of the shapes, what a sample still shows aside of the model."""
+        points = model.at + model.by @ solved.weights
+        looked = solved.pose.see(points)
+        left = solved.seen.pixels - self.camera.project(looked)
+        gap = left * (-looked[:, 2:]) / self.camera.focal
+        aside = np.stack([gap[:, 0], -gap[:, 1], np.zeros(len(gap))], axis=1) @ rotation_matrix(solved.pose)
+        belief = np.clip((solved.seen.likeness - 0.3) / 0.5, 0, 1) / (1 + (left**2).sum(axis=1) / 64.0) ** 2
+        vertices = np.unique(self.reference.corners)
+        own = self.points[vertices]
+        kernel = np.exp(-((own[:, None] - model.at[None]) ** 2).sum(axis=-1) / (2 * NEAR**2)) * belief
+        add = SHARE * (kernel @ aside) / (kernel.sum(axis=1, keepdims=True) + 0.5)
+        for shape in shapes:
+            sign = 1.0 if SHAPES[shape].endswith("Left") else -1.0
+            share = 1.0 if len(shapes) == 1 else np.clip(sign * own[:, :1] / 0.012 * 0.5 + 0.5, 0, 1)
+            self.shapes[shape][vertices] += add * share
+
+    def _fallback(self) -> tuple[Array, Array]:
+        """What the general head would do to landmarks, scores and looks, for shapes without a sample."""
+        moved = np.stack([self.places.on(s) for s in self.shapes], axis=-1)[:, :2] * 1000
+        irises = np.zeros((10, 2, len(SHAPES)))
+        basis = np.concatenate([np.concatenate([moved, irises]).reshape(-1, len(SHAPES)), np.eye(len(SHAPES)) * 7.0])
+        looks = np.zeros((4, len(SHAPES)))
+        for number, name in enumerate(SHAPES):
+            if name in LOOKS:
+                eye = 0 if name.endswith("Left") else 1
+                outward = 1 if eye == 0 else -1
+                if "Out" in name or "In" in name:
+                    looks[2 * eye, number] = 24.0 * outward * (1 if "Out" in name else -1)
+                else:
+                    looks[2 * eye + 1, number] = 14.0 if "Up" in name else -19.0
+        return basis, looks
+
+    def _learn_looks(self, looks: Array, group: Sequence[str], view: View, pose: Pose) -> None:
+        for name in group:
+            if name not in LOOKS:
+                continue
+            eye = 0 if name.endswith("Left") else 1
+            look = self.irises[eye].find(self.irises[eye].carried(view.picture, self.camera, pose))
+            row = 2 * eye + (0 if "Out" in name or "In" in name else 1)
+            angle = look.turn if row % 2 == 0 else look.nod
+            expected = looks[row, SHAPES.index(name)]
+            # A sample that says the opposite, or hardly anything, was no look.
+            if look.alike > 0.5 and 0.3 < angle / expected < 2.5:
+                looks[row, SHAPES.index(name)] = angle

@@ -1,0 +1,114 @@
+"""Landmarks, learned scores and looks as measurements of the weights, each believed as far as its own noise allows.
+
+A landmark is carried back into head space, so that head motion is out of it; what shapes do to it is taken from the
+performer's own samples, since the landmark model sees a face in its own way.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from dynaface.core.shapes.regions import REGION
+from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.solve.equations import Equations
+from dynaface.core.track.camera import Camera, Pose
+from dynaface.core.track.head import Array
+from dynaface.core.track.iris import Look
+
+LANDMARKS, SCORES = 956, 52
+SIZE = LANDMARKS + SCORES
+_LIDS = (33, 7, 163, 144, 145, 153, 154, 155, 133, 173, 157, 158, 159, 160, 161, 246, 263, 249, 390, 373, 374, 380, 381, 382,
+         362, 398, 384, 385, 386, 387, 388, 466)  # fmt: skip
+_IRISES = range(468, 478)
+# How much of what their noise alone would allow they are believed: their errors go together.
+LID_TRUST, LANDMARK_TRUST, SCORE_TRUST = 1.0, 0.15, 0.3
+LANDMARK_FLOOR, SCORE_FLOOR = 0.25, 0.2  # millimetres, tenths
+MODEL_ERROR = 0.2  # of what a shape does to a feature: people are not linear
+KEPT = 10  # common movements of the noise that are taken out
+LOOKS = tuple(s for s in SHAPES if s.startswith("eyeLook"))
+LOOK_NOISE = 1.2  # degrees
+
+
+def landmark_features(camera: Camera, points: Array, scores: Array, pose: Pose, places: Array) -> Array:
+    """(SIZE,) millimetres of the landmarks aside and up in head space, then scores in tenths.
+
+    points: (478, 2) pixels; scores: (52,); places: (478, 3) of the landmarks on the neutral head.
+    """
+    away = -pose.see(places)[:, 2]
+    ray = (points - np.array(camera.centre)) / camera.focal
+    inside = pose.unsee(np.stack([ray[:, 0] * away, -ray[:, 1] * away, -away], axis=1))
+    return np.concatenate([inside[:, :2].ravel() * 1000, scores * 10])
+
+
+def lower_features(places: Array) -> Array:
+    """(SIZE,) True for features of the mouth and jaw, which a hand may hide."""
+    low = np.repeat(places[:, 1] < -0.030, 2)
+    return np.concatenate([low, [REGION[s] in ("jaw", "lips", "cheeks", "tongue") for s in SHAPES]])
+
+
+@dataclass(frozen=True)
+class FeatureModel:
+    """rest: (SIZE,) of the neutral face; basis: (SIZE, 52) what a full weight adds; noise: (samples, SIZE) of a neutral
+    face that turns, about its rest; places: (478, 3) on the neutral head.
+    """
+
+    rest: Array
+    basis: Array
+    noise: Array
+    places: Array
+
+
+@dataclass(frozen=True)
+class Believed:
+    """A feature model ready for use, upper and lower face apart: precision-weighted basis (SIZE, 52) and its product
+    with the basis (52, 52) each.
+    """
+
+    rest: Array
+    upper: tuple[Array, Array]
+    lower: tuple[Array, Array]
+
+    def equations(self, features: Array, upper: float, lower: float) -> Equations:
+        """Equations of a frame's features; upper, lower: 0..1 how far that half of the face is seen."""
+        gap = features - self.rest
+        return Equations(
+            upper * self.upper[1] + lower * self.lower[1], upper * (gap @ self.upper[0]) + lower * (gap @ self.lower[0])
+        )
+
+
+def believe(model: FeatureModel) -> Believed:
+    """Works out how far each feature is believed: inverse of noise plus model error (Woodbury on its largest parts)."""
+    eye = np.isin(np.arange(478), _LIDS)
+    gain = np.where(eye, LID_TRUST, LANDMARK_TRUST)
+    gain[list(_IRISES)] = 0.0  # the iris is followed on the eyeball itself
+    gains = np.concatenate([np.repeat(gain, 2), np.full(SCORES, SCORE_TRUST)])
+    floor = np.concatenate([np.full(LANDMARKS, LANDMARK_FLOOR), np.full(SCORES, SCORE_FLOOR)]) ** 2
+    own = (model.noise**2).mean(axis=0)
+    spread = floor + (MODEL_ERROR * np.abs(model.basis).max(axis=1)) ** 2 + 0.05 * own
+    _, sizes, ways = np.linalg.svd(model.noise / np.sqrt(max(len(model.noise), 1)), full_matrices=False)
+    common = (ways[:KEPT] * sizes[:KEPT, None]).T
+    scaled = (gains / spread)[:, None]
+    core = np.eye(common.shape[1]) + common.T @ (scaled * common)
+    precise = scaled * model.basis - (scaled * common) @ np.linalg.solve(core, common.T @ (scaled * model.basis))
+    low = lower_features(model.places)[:, None]
+    up, down = np.where(low, 0.0, precise), np.where(low, precise, 0.0)
+    return Believed(model.rest, (up, _symmetric(up.T @ model.basis)), (down, _symmetric(down.T @ model.basis)))
+
+
+def _symmetric(a: Array) -> Array:
+    """The nearest positive semi-definite matrix: halves of a coupled model need not be one."""
+    values, ways = np.linalg.eigh((a + a.T) / 2)
+    return (ways * np.maximum(values, 0)) @ ways.T
+
+
+def look_equations(basis: Array, looks: tuple[Look, Look]) -> Equations:
+    """Equations of where both irises are; basis: (4, 52) degrees of left turn, left nod, right turn, right nod that a
+    full weight makes.
+    """
+    a, b = np.zeros((len(SHAPES), len(SHAPES))), np.zeros(len(SHAPES))
+    for eye, look in enumerate(looks):
+        belief = np.clip((look.alike - 0.55) / 0.3, 0, 1) / LOOK_NOISE**2
+        for row, angle in ((2 * eye, look.turn), (2 * eye + 1, look.nod)):
+            a += belief * np.outer(basis[row], basis[row])
+            b += belief * angle * basis[row]
+    return Equations(a, b)

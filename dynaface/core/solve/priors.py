@@ -1,0 +1,36 @@
+"""What is known of faces before any picture: weights are small and few, both sides go together, eyes turn as one."""
+
+import numpy as np
+
+from dynaface.core.shapes.standard import SHAPES, mirrored
+from dynaface.core.solve.equations import Equations
+from dynaface.core.track.head import Array
+
+RIDGE, SIDES, GAZE, SMOOTH = 60.0, 300.0, 250.0, 3000.0
+SPARSE = 0.01  # weight by which each shape is held back, whatever its size in the picture
+_FREE = tuple(s for s in SHAPES if s.startswith(("eyeLook", "eyeBlink")))
+_CONJUGATE = (("eyeLookOutLeft", "eyeLookInRight"), ("eyeLookInLeft", "eyeLookOutRight"),
+              ("eyeLookUpLeft", "eyeLookUpRight"), ("eyeLookDownLeft", "eyeLookDownRight"))  # fmt: skip
+
+
+def prior() -> Equations:
+    """Equations (52,) to be added to a frame's."""
+    a = np.eye(len(SHAPES)) * RIDGE
+    pairs = [(s, mirrored(s), SIDES) for s in SHAPES
+             if s.endswith("Left") and not s.startswith(("eyeLook", "jawLeft", "mouthLeft"))]  # fmt: skip
+    for one, other, weight in [*pairs, *((x, y, GAZE) for x, y in _CONJUGATE)]:
+        i, j = SHAPES.index(one), SHAPES.index(other)
+        a[[i, j], [i, j]] += weight
+        a[[i, j], [j, i]] -= weight
+    return Equations(a, np.zeros(len(SHAPES)))
+
+
+def sparseness(a: Array) -> Array:
+    """(..., 52) by which b is lowered for equations a (..., 52, 52): a small absolute penalty in units of weight."""
+    held = np.array([0.0 if s in _FREE else SPARSE for s in SHAPES])
+    return held * np.diagonal(a, axis1=-2, axis2=-1)
+
+
+def smoothness() -> np.ndarray:
+    """(52,) stiffness of second differences in time at 30 fps; lids are quick."""
+    return np.array([SMOOTH * (0.05 if s.startswith("eye") else 1.0) for s in SHAPES])

@@ -1,0 +1,73 @@
+"""Face landmarks in pictures, by the landmark library's model (478 points with irises, 52 learned shape scores)."""
+
+import os
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+from types import TracebackType
+
+import numpy as np
+from numpy.typing import NDArray
+
+from dynaface.core.shapes.standard import SHAPES
+
+POINTS = 478
+# Eyelid landmarks (upper, lower) and corners by side of the performer, and the rim of the lips.
+LEFT_EYE, RIGHT_EYE = (386, 374, 362, 263), (159, 145, 133, 33)
+
+
+@dataclass(frozen=True)
+class Landmarks:
+    """points: (478, 2) pixels; scores: (52,) the library's own learned score of each standard shape, 0 for one it does not know."""
+
+    points: NDArray[np.float32]
+    scores: NDArray[np.float32]
+
+
+class LandmarkFinder:
+    """Finds one face a picture; keeps track of it from picture to picture. Close it, or use it with `with`."""
+
+    def __init__(self, model: bytes, rate: float = 30.0) -> None:
+        # The library takes long to import: only those who track pay for it.
+        os.environ.setdefault("GLOG_minloglevel", "3")
+        os.environ.setdefault("TF_CPP_MIN_LOG_LEVEL", "3")
+        import mediapipe as mp
+        from mediapipe.tasks.python import BaseOptions, vision
+
+        self._mp = mp
+        self._rate = rate
+        self._count = 0
+        options = vision.FaceLandmarkerOptions(
+            base_options=BaseOptions(model_asset_buffer=model),
+            running_mode=vision.RunningMode.VIDEO,
+            output_face_blendshapes=True,
+            num_faces=1,
+        )
+        self._finder = vision.FaceLandmarker.create_from_options(options)
+
+    def find(self, picture: NDArray[np.uint8]) -> Landmarks | None:
+        """Landmarks of the next picture (height, width, 3) RGB, or None where no face is seen."""
+        image = self._mp.Image(image_format=self._mp.ImageFormat.SRGB, data=np.ascontiguousarray(picture))
+        found = self._finder.detect_for_video(image, round(self._count * 1000 / self._rate))
+        self._count += 1
+        if not found.face_landmarks:
+            return None
+        height, width = picture.shape[:2]
+        points = np.array([(p.x * width, p.y * height) for p in found.face_landmarks[0]], np.float32)
+        by_name = {c.category_name: c.score for c in found.face_blendshapes[0]}
+        return Landmarks(points, np.array([by_name.get(s, 0.0) for s in SHAPES], np.float32))
+
+    def all(self, pictures: Iterable[NDArray[np.uint8]]) -> Iterator[Landmarks | None]:
+        """Landmarks of each picture."""
+        return (self.find(p) for p in pictures)
+
+    def close(self) -> None:
+        """Gives the model back."""
+        self._finder.close()
+
+    def __enter__(self) -> "LandmarkFinder":
+        return self
+
+    def __exit__(
+        self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
+    ) -> None:
+        self.close()

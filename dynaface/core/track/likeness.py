@@ -1,0 +1,116 @@
+"""Fits the general head to a performer's neutral face: pose, likeness, then what is left as a smooth change."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from dynaface.core.track.camera import Camera, Pose, moved, pose_slopes
+from dynaface.core.track.head import Array, Head
+
+
+@dataclass(frozen=True)
+class Places:
+    """Where the landmarks lie on the general head: corners (n, 3) vertices, weights (n, 3), spread (n,) metres."""
+
+    corners: NDArray[np.int32]
+    weights: Array
+    spread: Array
+
+    def on(self, points: Array) -> Array:
+        """(n, 3) of vertices (vertices, 3)."""
+        return (points[self.corners] * self.weights[..., None]).sum(axis=1)
+
+
+def start_pose(camera: Camera, points: Array, pixels: Array) -> Pose:
+    """A first pose of points (n, 3) seen at pixels (n, 2): upright, at the distance that their size says."""
+    spread = np.linalg.norm(points[:, :2] - points[:, :2].mean(axis=0), axis=1).mean()
+    seen = np.linalg.norm(pixels - pixels.mean(axis=0), axis=1).mean()
+    away = camera.focal * spread / max(float(seen), 1e-6)
+    middle = (pixels.mean(axis=0) - camera.centre) / camera.focal * away
+    place = np.array([middle[0], -middle[1], -away]) - points.mean(axis=0)
+    return Pose(np.array([0.0, 0.0, 0.0, 1.0]), place)
+
+
+def fit_pose(camera: Camera, points: Array, pixels: Array, pose: Pose | None, weights: Array, rounds: int = 8) -> Pose:
+    """The pose that puts points (n, 3) on pixels (n, 2), robustly (Geman-McClure on 4 px); weights (n,)."""
+    pose = pose or start_pose(camera, points, pixels)
+    for _ in range(rounds):
+        seen, _, slopes = pose_slopes(camera, pose, points)
+        left = pixels - camera.project(seen)
+        robust = weights / (1 + (left**2).sum(axis=1) / 16.0) ** 2
+        a = np.einsum("nij,n,nik->jk", slopes, robust, slopes) + 1e-9 * np.eye(6)
+        step = np.linalg.solve(a, np.einsum("nij,n,ni->j", slopes, robust, left))
+        pose = moved(pose, step)
+        if np.abs(step).max() < 1e-7:
+            break
+    return pose
+
+
+@dataclass(frozen=True)
+class Likeness:
+    """points: (vertices, 3) the performer's neutral; poses: of the pictures it was fitted to."""
+
+    points: Array
+    poses: tuple[Pose, ...]
+
+
+def fit_likeness(head: Head, places: Places, camera: Camera, seen: Sequence[Array], rounds: int = 10) -> Likeness:
+    """The performer's neutral head from landmarks (468, 2) of pictures of a neutral face, best from several sides.
+
+    Gauss-Newton over poses and likeness together; then what the first picture still shows aside is taken up by a smooth
+    change in its picture plane (Gaussian kernel regression).
+    """
+    modes = np.stack([places.on(m) for m in head.modes])
+    base = places.on(head.points)
+    trust = 1 / (0.0015 + places.spread) ** 2
+    trust = trust / trust.mean()
+    amount = np.zeros(len(modes))
+    poses: list[Pose] = [fit_pose(camera, base, s, None, trust, 20) for s in seen]
+    stiff = 30.0 * np.eye(len(modes)) * len(seen)
+    for _ in range(rounds):
+        points = base + np.tensordot(amount, modes, axes=1)
+        poses = [fit_pose(camera, points, s, p, trust, 3) for s, p in zip(seen, poses, strict=True)]
+        a, b = stiff.copy(), -stiff @ amount
+        for pixels, pose in zip(seen, poses, strict=True):
+            looked, slopes, by_pose = pose_slopes(camera, pose, points)
+            rotation = _matrix(pose)
+            by_mode = np.einsum("nij,jk,mnk->nim", slopes, rotation, modes)
+            left = pixels - camera.project(looked)
+            robust = trust / (1 + (left**2).sum(axis=1) / 64.0) ** 2
+            pp = np.einsum("nij,n,nik->jk", by_pose, robust, by_pose)
+            pm = np.einsum("nij,n,nik->jk", by_pose, robust, by_mode)
+            mm = np.einsum("nij,n,nik->jk", by_mode, robust, by_mode)
+            bp = np.einsum("nij,n,ni->j", by_pose, robust, left)
+            bm = np.einsum("nij,n,ni->j", by_mode, robust, left)
+            # The pose is free in each picture: it is taken out of the equations for the likeness.
+            solved = np.linalg.solve(pp + 1e-9 * np.eye(6), np.column_stack([pm, bp]))
+            a += mm - pm.T @ solved[:, :-1]
+            b += bm - pm.T @ solved[:, -1]
+        amount = np.clip(amount + np.linalg.solve(a, b), -2.0, 2.0)
+    points = head.points + np.tensordot(amount, head.modes, axes=1)
+    poses = [fit_pose(camera, places.on(points), s, p, trust, 10) for s, p in zip(seen, poses, strict=True)]
+    return Likeness(points + _left_over(places, camera, seen[0], poses[0], points, trust), tuple(poses))
+
+
+def _left_over(places: Places, camera: Camera, pixels: Array, pose: Pose, points: Array, trust: Array) -> Array:
+    at = places.on(points)
+    looked = pose.see(at)
+    gap = (pixels - camera.project(looked)) * (-looked[:, 2:]) / camera.focal
+    aside = np.stack([gap[:, 0], -gap[:, 1], np.zeros(len(gap))], axis=1) @ _matrix(pose)
+    reach = ((points[:, None, :2] - at[None, :, :2]) ** 2).sum(axis=-1)
+    kernel = np.exp(-reach / (2 * 0.008**2)) * trust
+    return 0.8 * (kernel @ aside) / (kernel.sum(axis=1, keepdims=True) + 1.0)
+
+
+def _matrix(pose: Pose) -> Array:
+    x, y, z, w = pose.turn
+    return np.array([
+        [1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * z + y * w)],
+        [2 * (x * y + z * w), 1 - 2 * (x * x + z * z), 2 * (y * z - x * w)],
+        [2 * (x * z - y * w), 2 * (y * z + x * w), 1 - 2 * (x * x + y * y)],
+    ])  # fmt: skip
+
+
+rotation_matrix = _matrix

@@ -1,0 +1,143 @@
+"""Video: MP4, MOV, WebM, MKV and AVI with any codec that PyAV decodes, and what is written for proxies and simulators."""
+
+import io
+from collections.abc import Iterable, Iterator
+from fractions import Fraction
+from typing import Any
+
+import av
+import numpy as np
+from numpy.typing import NDArray
+
+from dynaface.core.clock.rates import nominal_rate, parse_rate
+from dynaface.core.clock.timecode import Timecode, parse_timecode
+from dynaface.core.errors import DynafaceError, InputError, LimitError
+from dynaface.core.track.footage import Footage
+from dynaface.formats.format import Format
+
+LARGEST, MOST_FRAMES = 4096, 500_000
+
+
+def detect(head: bytes) -> bool:
+    """An ISO media box, an EBML header or RIFF with AVI."""
+    return head[4:8] == b"ftyp" or head[:4] == b"\x1a\x45\xdf\xa3" or (head[:4] == b"RIFF" and head[8:12] == b"AVI ")
+
+
+def read(data: bytes) -> Footage:
+    """The footage, its pictures still to be decoded; raises InputError for what is no sound video."""
+    if not detect(data[:16]):
+        raise InputError(
+            "this is no video that can be read", where="byte 0", hint="Bring an MP4, MOV, WebM, MKV or AVI"
+        )
+    try:
+        with av.open(io.BytesIO(data), metadata_errors="replace") as container:
+            return _described(container, data)
+    except DynafaceError:
+        raise
+    except (av.FFmpegError, ValueError, OverflowError, MemoryError) as error:
+        raise InputError(f"the video cannot be opened: {error}", hint="It may be cut off; export it again") from None
+
+
+def _described(container: Any, data: bytes) -> Footage:
+    if not container.streams.video:
+        what = "only sound" if container.streams.audio else "no pictures"
+        raise InputError(f"the video has {what} in it", hint="Bring the file that has the pictures")
+    stream = container.streams.video[0]
+    width, height = stream.codec_context.width, stream.codec_context.height
+    if not 16 <= width <= LARGEST or not 16 <= height <= LARGEST:
+        raise LimitError(f"the video says {width} x {height} pixels", hint=f"16 to {LARGEST} pixels each way are read")
+    stamps = sorted(p.pts for p in container.demux(stream) if p.pts is not None and p.size)
+    if not stamps:
+        raise InputError("the video has no pictures in it", hint="It may be cut off; export it again")
+    if len(stamps) > MOST_FRAMES:
+        raise LimitError(f"the video has {len(stamps)} pictures", hint=f"At most {MOST_FRAMES}; cut it into several")
+    times = (np.array(stamps, np.float64) - stamps[0]) * float(stream.time_base)
+    rate = _rate(stream, times)
+    first = _first(data)
+    if first.rotation % 180:
+        width, height = height, width
+    code = stream.metadata.get("timecode") or container.metadata.get("timecode") or ""
+    return Footage(
+        width, height, times, rate, stream.codec_context.name, bool(container.streams.audio), _timecode(code, rate),
+        lambda: _pictures(data),
+    )  # fmt: skip
+
+
+def _first(data: bytes) -> Any:
+    with av.open(io.BytesIO(data)) as container:
+        for frame in container.decode(video=0):
+            return frame
+    raise InputError("no picture of the video can be decoded", hint="It may be cut off; export it again")
+
+
+def _rate(stream: Any, times: NDArray[np.float64]) -> Fraction:
+    if len(times) < 2:
+        return parse_rate(float(stream.average_rate or 30))
+    return nominal_rate(times)
+
+
+def _timecode(text: str, rate: Fraction) -> Timecode | None:
+    try:
+        return parse_timecode(text, rate) if text else None
+    except InputError:
+        return None
+
+
+def _pictures(data: bytes) -> Iterator[NDArray[np.uint8]]:
+    with av.open(io.BytesIO(data)) as container:
+        container.streams.video[0].thread_type = "AUTO"
+        try:
+            for frame in container.decode(video=0):
+                picture = frame.to_ndarray(format="rgb24")
+                turns = round(frame.rotation / 90) % 4
+                yield np.ascontiguousarray(np.rot90(picture, turns)) if turns else picture
+        except av.FFmpegError:
+            return  # a damaged tail: what was decoded so far counts
+
+
+def encode(pictures: Iterable[NDArray[np.uint8]], rate: Fraction, quality: int = 17, group: int = 15, timecode: str = ""
+           ) -> bytes:  # fmt: skip
+    """An H.264 MP4 of pictures (height, width, 3) RGB, a key picture every `group`, ready to be streamed."""
+    out = io.BytesIO()
+    options = {"movflags": "+faststart"}
+    with av.open(out, "w", format="mp4", options=options) as container:
+        stream: Any = None
+        for picture in pictures:
+            picture = picture[: picture.shape[0] // 2 * 2, : picture.shape[1] // 2 * 2]
+            if stream is None:
+                stream = container.add_stream("libx264", rate=rate)
+                stream.height, stream.width = picture.shape[:2]
+                stream.pix_fmt = "yuv420p"
+                stream.options = {"crf": str(quality), "preset": "veryfast", "g": str(group), "bf": "0"}
+                if timecode:
+                    container.metadata["timecode"] = timecode
+            for packet in stream.encode(av.VideoFrame.from_ndarray(np.ascontiguousarray(picture), "rgb24")):
+                container.mux(packet)
+        if stream is None:
+            raise InputError("there is no picture to write")
+        for packet in stream.encode():
+            container.mux(packet)
+    return out.getvalue()
+
+
+def _check(footage: Footage) -> dict[str, Any]:
+    steps = np.diff(footage.times)
+    uneven = bool(len(steps) and steps.max() > 1.5 * np.median(steps))
+    notes = ["pictures come unevenly in time"] if uneven else []
+    if float(footage.rate) < 20:
+        notes.append("fewer than 20 pictures a second: blinks and lip closures may be missed")
+    return {
+        "seconds": footage.seconds,
+        "frames": footage.frames,
+        "rate": str(footage.rate),
+        "width": footage.width,
+        "height": footage.height,
+        "codec": footage.codec,
+        "sound": footage.sound,
+        "timecode": str(footage.timecode) if footage.timecode else "",
+        "notes": notes,
+    }
+
+
+FORMAT = Format("video", "video (.mp4, .mov, .webm, .mkv, .avi)", "footage", (".mp4", ".mov", ".m4v", ".webm", ".mkv", ".avi"),
+                detect, read, None, _check, 2_000_000_000)  # fmt: skip

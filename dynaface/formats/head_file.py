@@ -1,0 +1,41 @@
+"""The general head and the landmark model that ship with the product (made by tools/characters, see NOTICE)."""
+
+from functools import lru_cache
+from pathlib import Path
+
+import numpy as np
+
+from dynaface.core.track.head import Head
+from dynaface.core.track.likeness import Places
+
+ASSETS = Path(__file__).parents[2] / "assets"
+
+
+@lru_cache(maxsize=1)
+def general_head() -> Head:
+    """The general head that ships with the product."""
+    with np.load(ASSETS / "heads/general.npz", allow_pickle=False) as made:
+        return Head(
+            made["points"].astype(np.float64),
+            made["triangles"],
+            made["part"],
+            made["uv"].astype(np.float64),
+            made["triangle_uv"],
+            made["eyes"].astype(np.float64),
+            made["shapes"].astype(np.float64) * 1e-5,
+            made["modes"].astype(np.float64) * 1e-5,
+            tuple(str(n) for n in made["mode_names"]),
+            made["layers"],
+        )
+
+
+@lru_cache(maxsize=1)
+def landmark_places() -> Places:
+    """Where the landmarks lie on the general head."""
+    with np.load(ASSETS / "heads/landmarks.npz", allow_pickle=False) as made:
+        return Places(made["corners"], made["weights"].astype(np.float64), made["spread"].astype(np.float64))
+
+
+def landmark_model() -> bytes:
+    """The landmark library's model."""
+    return (ASSETS / "models/face_landmarker.task").read_bytes()

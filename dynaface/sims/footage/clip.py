@@ -1,0 +1,157 @@
+"""Clips: a performer before a camera, frame by frame, from truth curves."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+
+import cv2
+import numpy as np
+
+from dynaface.core.body.rotations import head_rotation, rotate
+from dynaface.core.curves.channels import Channels
+from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
+from dynaface.core.track.head import Array, Head, vertex_normals
+from dynaface.sims.footage.performer import Performer
+from dynaface.sims.footage.raster import draw
+
+NECK = np.array([0.0, -0.12, -0.075])  # the head turns about a place below and behind the eyes
+
+
+EYE_COLOURS = np.array(
+    [[0.07, 0.035, 0.015], [0.14, 0.075, 0.03], [0.10, 0.17, 0.26], [0.11, 0.16, 0.12], [0.16, 0.19, 0.2]]
+)
+
+
+@dataclass(frozen=True)
+class Setting:
+    """size: (width, height); fov: vertical degrees; away: metres from the eyes; key: direction of the key light in
+    camera space; level, ambient: brightness; noise: of the sensor, in 0..1 of white; shake: metres of a hand-held camera;
+    mounted: the camera is fixed to the head; hands: spans of frames (first, last) in which a hand passes the mouth.
+    """
+
+    size: tuple[int, int] = (512, 512)
+    fov: float = 36.0
+    away: float = 0.52
+    key: tuple[float, float, float] = (0.35, 0.45, 0.82)
+    warmth: float = 0.0
+    level: float = 0.85
+    ambient: float = 0.42
+    noise: float = 0.008
+    shake: float = 0.0
+    mounted: bool = False
+    ground: tuple[float, float, float] = (0.10, 0.13, 0.14)
+    hands: tuple[tuple[int, int], ...] = field(default_factory=tuple)
+
+
+def random_setting(seed: int) -> Setting:
+    """A setting of lens, light and ground from a seed."""
+    rng = np.random.default_rng(seed)
+    fov = rng.uniform(28, 46)
+    key = np.array([rng.uniform(-0.7, 0.7), rng.uniform(0.1, 0.7), 1.0])
+    return Setting(
+        fov=float(fov),
+        away=float(0.122 / np.tan(np.radians(fov / 2)) * rng.uniform(0.95, 1.15)),
+        key=tuple(key / np.linalg.norm(key)),
+        warmth=float(rng.uniform(-0.12, 0.12)),
+        level=float(rng.uniform(0.65, 0.95)),
+        ambient=float(rng.uniform(0.3, 0.5)),
+        noise=float(rng.uniform(0.005, 0.012)),
+        ground=tuple(rng.uniform(0.02, 0.3, 3)),
+    )
+
+
+def render(performer: Performer, truth: Channels, setting: Setting, seed: int) -> Iterator[np.ndarray]:
+    """(height, width, 3) uint8 RGB a frame."""
+    rng = np.random.default_rng(seed)
+    head = performer.head
+    width, height = setting.size
+    backdrop = _backdrop(setting, rng)
+    shake = _shake(truth.frames, setting.shake, rng)
+    weights = np.stack([truth.column(s) for s in SHAPES], axis=1).astype(np.float64)
+    angles = np.stack([truth.column(n) for n in HEAD_ANGLES], axis=1).astype(np.float64)
+    tint = EYE_COLOURS[rng.integers(len(EYE_COLOURS))]
+    hand = _hand(rng)
+    focal = height / 2 / np.tan(np.radians(setting.fov / 2))
+    for frame in range(truth.frames):
+        points = performer.pose(weights[frame])
+        turn = head_rotation(*(a[None] for a in angles[frame]))[0]
+        if setting.mounted:
+            turn = np.array([0.0, 0.0, 0.0, 1.0])
+        placed = rotate(turn, points - NECK) + NECK
+        normal = rotate(turn, vertex_normals(points, head.triangles))
+        view = placed + shake[frame] * [1, 1, 0.3]
+        away = setting.away - view[:, 2]
+        screen = np.stack([width / 2 + focal * view[:, 0] / away, height / 2 - focal * view[:, 1] / away], axis=1)
+        image = backdrop.copy()
+        depth = np.zeros((height, width))
+        colour = np.array([1 + setting.warmth, 1.0, 1 - setting.warmth]) * setting.level
+        centres, looks = _eyes(head, performer, points, turn, shake[frame])
+        # Eyes and teeth lie behind the skin, so their order does not matter: depth decides.
+        draw(image, depth, screen, away, normal, view, head.triangles, head.part, head.uv, head.triangle_uv,
+             performer.texture, centres, looks, 28.0, tint, np.array(setting.key), colour, setting.ambient)  # fmt: skip
+        for first, last in setting.hands:
+            if first <= frame <= last:
+                _pass_hand(image, hand, (frame - first) / max(last - first, 1), focal / setting.away, setting)
+        yield _sensor(image, setting, rng)
+
+
+def _eyes(head: Head, performer: Performer, points: Array, turn: Array, shake: Array) -> tuple[Array, Array]:
+    """Centres and looks of both eyes in camera space: where the iris is painted follows the eyeball's own vertices."""
+    centres, looks = [], []
+    for _side, sign in ((0, 1), (1, -1)):
+        own = np.unique(head.triangles[head.part == 1])
+        own = own[head.points[own, 0] * sign > 0]
+        rest, now = performer.points[own], points[own]
+        middle = now.mean(axis=0)
+        u, _, vt = np.linalg.svd((rest - rest.mean(axis=0)).T @ (now - middle))
+        spin = vt.T @ np.diag([1, 1, np.sign(np.linalg.det(vt.T @ u.T))]) @ u.T
+        centres.append(rotate(turn, middle - NECK) + NECK + shake * [1, 1, 0.3])
+        looks.append(rotate(turn, spin @ np.array([0.0, 0.0, 1.0])))
+    return np.array(centres), np.array(looks)
+
+
+def _backdrop(setting: Setting, rng: np.random.Generator) -> np.ndarray:
+    width, height = setting.size
+    field_ = cv2.GaussianBlur(rng.normal(0, 1, (height, width)).astype(np.float32), (0, 0), 28)
+    shade = 1 + 0.5 * field_ / max(float(np.abs(field_).max()), 1e-6)
+    return (np.array(setting.ground, np.float32) * shade[..., None]).astype(np.float32)
+
+
+def _shake(frames: int, size: float, rng: np.random.Generator) -> Array:
+    if size <= 0:
+        return np.zeros((frames, 3))
+    walk = cv2.GaussianBlur(rng.normal(0, 1, (frames + 60, 3)).astype(np.float32), (1, 0), sigmaX=0.1, sigmaY=9)
+    walk = walk[30 : 30 + frames]
+    return size * walk / max(float(walk.std()), 1e-9)
+
+
+def _hand(rng: np.random.Generator) -> np.ndarray:
+    """(n, 4) discs of a flat hand in metres about its middle: x, y, radius, shade."""
+    palm = [(0.0, 0.0, 0.032, 1.0)]
+    fingers = [
+        (0.018 * (f - 1.5) + 0.004 * t, 0.03 + 0.016 * t, 0.0095, 1 - 0.05 * (f % 2))
+        for f in range(4)
+        for t in range(5)
+    ]
+    tone = rng.uniform(0.75, 1.1)
+    return np.array([(x, y, r, s * tone) for x, y, r, s in palm + fingers])
+
+
+def _pass_hand(image: np.ndarray, hand: np.ndarray, part: float, scale: float, setting: Setting) -> None:
+    """Draws a hand that comes from below, stays before the mouth and leaves."""
+    height, width = image.shape[:2]
+    rise = np.clip(min(part, 1 - part) / 0.2, 0, 1)
+    middle = np.array([width / 2 + 0.01 * scale * np.sin(part * 9), height / 2 + scale * (0.20 - 0.115 * rise)])
+    y, x = np.mgrid[0:height, 0:width]
+    for dx, dy, radius, shade in hand:
+        r = radius * scale
+        inside = ((x - middle[0] - dx * scale) ** 2 + (y - middle[1] + dy * scale) ** 2) / r**2
+        on = inside < 1
+        round_ = np.sqrt(np.clip(1 - inside[on], 0, 1))
+        image[on] = (np.array([0.40, 0.24, 0.17]) * shade * (0.35 + 0.6 * round_[:, None])) * setting.level
+
+
+def _sensor(image: np.ndarray, setting: Setting, rng: np.random.Generator) -> np.ndarray:
+    soft = cv2.GaussianBlur(image, (0, 0), 0.6)
+    seen = np.clip(soft, 0, 1) ** (1 / 2.2)
+    seen += rng.normal(0, setting.noise, seen.shape).astype(np.float32)
+    return (np.clip(seen, 0, 1) * 255 + 0.5).astype(np.uint8)
