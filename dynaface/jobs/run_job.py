@@ -8,10 +8,18 @@ from dynaface.core.errors import CancelledError, DynafaceError
 from dynaface.core.records.records import Job
 from dynaface.services.bake_handover import Progress
 from dynaface.services.deliver_take import make_handover
+from dynaface.services.performer_cards import make_performer_card
+from dynaface.services.prepare_footage import prepare_footage
+from dynaface.services.solve_take import solve_take
 from dynaface.services.work import Work
 
 log = logging.getLogger("dynaface.jobs")
-HANDLERS: dict[str, Callable[[Work, Job, Progress], dict[str, Any]]] = {"handover": make_handover}
+HANDLERS: dict[str, Callable[[Work, Job, Progress], dict[str, Any]]] = {
+    "handover": make_handover,
+    "footage": prepare_footage,
+    "card": make_performer_card,
+    "solve": solve_take,
+}
 
 
 def run_job(work: Work, identity: str) -> None:

@@ -10,6 +10,7 @@ from dynaface.core.records.records import Document, Source
 from dynaface.core.sound.sound import Sound, peaks
 from dynaface.services.edit_document import edit_document
 from dynaface.services.inspect_upload import Inspected, inspect_upload
+from dynaface.services.request_jobs import request_preparation
 from dynaface.services.work import Work, allow, document_for
 from dynaface.store.unit import Unit
 
@@ -28,7 +29,9 @@ def import_take(
     if "character" in kinds:
         raise InputError("a character is not part of a take", hint="Bring it in at the Cast desk")
     if len(set(kinds)) != len(kinds):
-        raise InputError("two of these files are of one kind", hint="A take has one curve table, one sound, one body")
+        raise InputError(
+            "two of these files are of one kind", hint="A take has one clip, one curve table, one sound, one body"
+        )
     if not kinds:
         raise InputError("there is no file to make a take of")
     body = new_take(slate.strip(), performer.strip(), {})
@@ -38,7 +41,9 @@ def import_take(
         for inspected, given in zip(looked, files, strict=True):
             source = store_source(work, unit, production, inspected, given)
             body["sources"][source.kind] = source.id
-        return unit.documents.add(production, "take", body)
+        take = unit.documents.add(production, "take", body)
+    _prepare(work, take)
+    return take
 
 
 def attach_source(work: Work, take: str, given: Mapping[str, Any]) -> Document:
@@ -51,7 +56,16 @@ def attach_source(work: Work, take: str, given: Mapping[str, Any]) -> Document:
     with work.store.unit() as unit:
         source = store_source(work, unit, found.production, inspected, given)
     change = {"path": f"sources/{source.kind}", "value": source.id}
-    return edit_document(work, take, found.version, f"bring in {source.name}", [change])
+    edited = edit_document(work, take, found.version, f"bring in {source.name}", [change])
+    if source.kind == "footage":
+        _prepare(work, edited)
+    return edited
+
+
+def _prepare(work: Work, take: Document) -> None:
+    """Footage is made ready to be looked at in the background."""
+    if "footage" in take.body["sources"]:
+        request_preparation(work, take.id)
 
 
 def import_character(work: Work, production: str, name: str, given: Mapping[str, Any]) -> Document:

@@ -12,6 +12,7 @@ from dynaface.core.curves.channels import Recording
 from dynaface.core.errors import NotFoundError
 from dynaface.core.records.records import Source
 from dynaface.core.sound.sound import Sound
+from dynaface.core.track.footage import Footage
 from dynaface.formats.catalogue import FORMATS
 from dynaface.services.work import Work
 
@@ -55,6 +56,12 @@ def load_motion(work: Work, source: Source) -> Motion:
     """The body motion of a source."""
     motion: Motion = _read(work.media, "body", source.media, source.name)
     return motion
+
+
+def load_footage(work: Work, source: Source) -> Footage:
+    """The footage of a source."""
+    footage: Footage = _read(work.media, "footage", source.media, source.name)
+    return footage
 
 
 def load_character(work: Work, source: Source) -> Character:

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 import orjson
-from flask import Response
+from flask import Response, request
 
 MAGIC = b"DYNB"
 
@@ -29,3 +29,14 @@ def as_bundle(head: Mapping[str, Any], arrays: Mapping[str, np.ndarray]) -> Resp
     body = [MAGIC, struct.pack("<I", len(raw)), raw]
     body += [np.ascontiguousarray(a, "<f4").tobytes() for a in arrays.values()]
     return Response(b"".join(body), mimetype="application/octet-stream")
+
+
+def as_medium(data: bytes, tag: str, mimetype: str) -> Response:
+    """Bytes that never change under their tag, whole or a range of them."""
+    answer = Response(data, mimetype=mimetype)
+    answer.accept_ranges = "bytes"
+    answer.set_etag(tag)
+    answer.cache_control.private = True
+    answer.cache_control.max_age = 31536000
+    answer.make_conditional(request, accept_ranges=True, complete_length=len(data))
+    return answer

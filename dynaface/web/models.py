@@ -99,6 +99,7 @@ class OpenedTake(BaseModel):
 
 class Stages(BaseModel):
     gather: bool
+    solve: bool
     tidy: bool
     cast: bool
     join: bool
@@ -198,6 +199,56 @@ class SyncEstimate(BaseModel):
     confident: bool
     lags: list[float]
     scores: list[float]
+
+
+class NewCard(Strict):
+    name: str = Field(min_length=1, max_length=80)
+    neutral: tuple[int, int] | None = None
+    samples: dict[str, int] = Field(default_factory=dict, max_length=52)
+    turn: str | None = Field(default=None, pattern=r"^[0-9a-f-]{36}$")
+    fov: float = Field(default=40.0, ge=5, le=120)
+
+
+class CardRow(BaseModel):
+    id: str
+    version: int
+    name: str
+    performer: str
+    day: str
+    sampled: int
+    ready: bool
+
+
+class CardRows(RootModel[list[CardRow]]):
+    pass
+
+
+class Proposal(BaseModel):
+    neutral: tuple[int, int]
+    samples: dict[str, int]
+    strength: dict[str, float]
+
+
+class NewSolve(Strict):
+    card: str | None = Field(default=None, pattern=r"^[0-9a-f-]{36}$")
+    first: int = Field(default=0, ge=0)
+    last: int | None = Field(default=None, ge=0)
+
+
+class SolveRow(BaseModel):
+    source: str
+    name: str
+    by: str
+    card: str
+    made: str
+    frames: int
+    confidence: float
+    unsure: int
+    lost: int
+
+
+class SolveRows(RootModel[list[SolveRow]]):
+    pass
 
 
 class HandoverSettingsIn(Strict):

@@ -8,7 +8,7 @@ from dynaface.services.evaluate_take import Overrides, cast_report, evaluate_tak
 from dynaface.services.fetch_media import fetch_peaks, fetch_source
 from dynaface.services.import_take import attach_source
 from dynaface.services.open_take import open_take
-from dynaface.web.answers import as_bundle, as_json
+from dynaface.web.answers import as_bundle, as_json, as_medium
 from dynaface.web.models import (
     CastReport,
     DocumentOut,
@@ -24,7 +24,7 @@ from dynaface.web.models import (
 )
 from dynaface.web.spec import checked, routes, work
 
-MIME = {"sound": "audio/wav", "character": "model/gltf-binary"}
+MIME = {"sound": "audio/wav", "character": "model/gltf-binary", "footage": "video/mp4"}
 
 
 @routes.get("/takes/<take>")
@@ -77,13 +77,7 @@ def sync(take: str) -> Response:
 def source_media(source: str) -> Response:
     """The bytes of a source, whole or a range of them."""
     found, data = fetch_source(work(), source)
-    answer = Response(data, mimetype=MIME.get(found.kind, "application/octet-stream"))
-    answer.accept_ranges = "bytes"
-    answer.set_etag(found.media)
-    answer.cache_control.private = True
-    answer.cache_control.max_age = 31536000
-    answer.make_conditional(request, accept_ranges=True, complete_length=len(data))
-    return answer
+    return as_medium(data, found.media, MIME.get(found.kind, "application/octet-stream"))
 
 
 @routes.get("/sources/<source>/peaks")

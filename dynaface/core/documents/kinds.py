@@ -12,7 +12,7 @@ from dynaface.core.tidy.stack import STEPS, Placed, placed
 
 Body = dict[str, Any]
 _ID = re.compile(r"^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$")
-SOURCE_KINDS = ("curves", "sound", "body")
+SOURCE_KINDS = ("curves", "sound", "body", "footage")
 
 
 def new_take(slate: str, performer: str, sources: Mapping[str, str], **more: Any) -> Body:
@@ -116,9 +116,20 @@ def check_join(body: Mapping[str, Any]) -> None:
     parse_join({k: v for k, v in body.items() if k != "take"})
 
 
+def check_card(body: Mapping[str, Any]) -> None:
+    """Raises InputError when a performer card may not be so."""
+    _only(body, ("name", "performer", "day", "footage", "neutral", "samples", "source", "archived", "notes"), "card")
+    _text(body, "name", 80, needed=True)
+    _text(body, "performer", 80)
+    _text(body, "day", 20)
+    _text(body, "notes", 4000)
+    _flag(body, "archived")
+
+
 CHECKS: dict[str, Callable[[Mapping[str, Any]], None]] = {
     "take": check_take,
     "character": check_character,
+    "card": check_card,
     "cast": check_cast,
     "join": check_join,
 }

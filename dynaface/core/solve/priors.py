@@ -6,8 +6,9 @@ from dynaface.core.shapes.standard import SHAPES, mirrored
 from dynaface.core.solve.equations import Equations
 from dynaface.core.track.head import Array
 
-RIDGE, SIDES, GAZE, SMOOTH = 60.0, 300.0, 250.0, 3000.0
-SPARSE = 0.01  # weight by which each shape is held back, whatever its size in the picture
+RIDGE, SIDES, GAZE, SMOOTH = 80.0, 400.0, 600.0, 3000.0
+SPARSE = 0.005  # weight by which each shape is held back, whatever its size in the picture
+FAINT = 20.0  # and a little more for those that hardly show
 _FREE = tuple(s for s in SHAPES if s.startswith(("eyeLook", "eyeBlink")))
 _CONJUGATE = (("eyeLookOutLeft", "eyeLookInRight"), ("eyeLookInLeft", "eyeLookOutRight"),
               ("eyeLookUpLeft", "eyeLookUpRight"), ("eyeLookDownLeft", "eyeLookDownRight"))  # fmt: skip
@@ -28,9 +29,9 @@ def prior() -> Equations:
 def sparseness(a: Array) -> Array:
     """(..., 52) by which b is lowered for equations a (..., 52, 52): a small absolute penalty in units of weight."""
     held = np.array([0.0 if s in _FREE else SPARSE for s in SHAPES])
-    return held * np.diagonal(a, axis1=-2, axis2=-1)
+    return held * (np.diagonal(a, axis1=-2, axis2=-1) + FAINT / SPARSE)
 
 
 def smoothness() -> np.ndarray:
     """(52,) stiffness of second differences in time at 30 fps; lids are quick."""
-    return np.array([SMOOTH * (0.05 if s.startswith("eye") else 1.0) for s in SHAPES])
+    return np.array([SMOOTH * (0.2 if s.startswith("eye") else 1.0) for s in SHAPES])

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from dynaface.core.clock.rates import nominal_rate, parse_rate
 from dynaface.core.clock.timecode import Timecode, parse_timecode
 from dynaface.core.errors import DynafaceError, InputError, LimitError
+from dynaface.core.sound.sound import Sound
 from dynaface.core.track.footage import Footage
 from dynaface.formats.format import Format
 
@@ -93,6 +94,23 @@ def _pictures(data: bytes) -> Iterator[NDArray[np.uint8]]:
                 yield np.ascontiguousarray(np.rot90(picture, turns)) if turns else picture
         except av.FFmpegError:
             return  # a damaged tail: what was decoded so far counts
+
+
+def sound_of(data: bytes) -> Sound:
+    """The sound of a video; raises InputError where there is none."""
+    parts: list[NDArray[np.float32]] = []
+    rate = 0
+    with av.open(io.BytesIO(data)) as container:
+        if not container.streams.audio:
+            raise InputError("the video has no sound in it")
+        resampler = av.AudioResampler(format="flt", layout="stereo")
+        for frame in container.decode(audio=0):
+            for made in resampler.resample(frame):
+                rate = made.sample_rate
+                parts.append(made.to_ndarray().reshape(-1, 2))
+    if not parts:
+        raise InputError("the sound of the video cannot be decoded")
+    return Sound(np.clip(np.concatenate(parts), -1, 1).astype(np.float32), rate)
 
 
 def encode(pictures: Iterable[NDArray[np.uint8]], rate: Fraction, quality: int = 17, group: int = 15, timecode: str = ""

@@ -1,6 +1,7 @@
 """Sources with their blocks of numbers, and reading recipes."""
 
 from collections.abc import Sequence
+from datetime import datetime
 from typing import Any
 from uuid import uuid4
 
@@ -40,6 +41,22 @@ class Sources:
         """Sources by id."""
         rows = self._db.execute(select(sources).where(sources.c.id.in_(wanted)))
         return [Source(r.id, r.production, r.kind, r.name, r.media, r.size, r.info) for r in rows]
+
+    def note(self, source: str, **found: Any) -> None:
+        """Adds to a source's info what was found out about it later; its bytes never change."""
+        held = self.get(source)
+        if held is not None:
+            self._db.execute(sources.update().where(sources.c.id == source).values(info={**held.info, **found}))
+
+    def solves_of(self, footage: str) -> list[tuple[Source, datetime]]:
+        """Solves of a footage source with when they were made, newest first."""
+        where = (sources.c.kind == "curves", sources.c.info["solve"]["footage"].astext == footage)
+        rows = self._db.execute(select(sources).where(*where).order_by(sources.c.created.desc()))
+        return [(Source(r.id, r.production, r.kind, r.name, r.media, r.size, r.info), r.created) for r in rows]
+
+    def drop_block(self, source: str, part: str) -> None:
+        """Forgets a part."""
+        self._db.execute(blocks.delete().where(blocks.c.source == source, blocks.c.part == part))
 
     def write_block(self, source: str, part: str, values: np.ndarray) -> None:
         """Stores (rows, columns) of float32 or float64 in chunks; the part's name ends in its type ("times:f8")."""

@@ -158,6 +158,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/productions/{production}/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All performer cards. */
+        get: operations["get__api_productions_{production}_cards"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/productions/{production}/characters": {
         parameters: {
             query?: never;
@@ -315,6 +332,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sources/{source}/confidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The confidence of a solve by region as a binary bundle. */
+        get: operations["get__api_sources_{source}_confidence"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sources/{source}/media": {
         parameters: {
             query?: never;
@@ -349,6 +383,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sources/{source}/points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The landmarks of footage as a binary bundle. */
+        get: operations["get__api_sources_{source}_points"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{source}/proxy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The proxy of footage, whole or a range of it. */
+        get: operations["get__api_sources_{source}_proxy"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{take}": {
         parameters: {
             query?: never;
@@ -360,6 +428,23 @@ export interface paths {
         get: operations["get__api_takes_{take}"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take}/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Queues a performer card from a take's footage. */
+        post: operations["post__api_takes_{take}_cards"];
         delete?: never;
         options?: never;
         head?: never;
@@ -434,6 +519,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{take}/preparations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Looks a take's footage through once more. */
+        post: operations["post__api_takes_{take}_preparations"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take}/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The stillest second and the frame of each expression's extreme. */
+        get: operations["get__api_takes_{take}_proposals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take}/solves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The solves of a take's footage, newest first. */
+        get: operations["get__api_takes_{take}_solves"];
+        put?: never;
+        /** Queues a solve. */
+        post: operations["post__api_takes_{take}_solves"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{take}/sources": {
         parameters: {
             query?: never;
@@ -489,6 +626,25 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** CardRow */
+        CardRow: {
+            /** Day */
+            day: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Performer */
+            performer: string;
+            /** Ready */
+            ready: boolean;
+            /** Sampled */
+            sampled: number;
+            /** Version */
+            version: number;
+        };
+        /** CardRows */
+        CardRows: components["schemas"]["CardRow"][];
         /** CastMatch */
         CastMatch: {
             /** How */
@@ -721,6 +877,33 @@ export interface components {
             /** Target */
             target: string[];
         };
+        /** NewCard */
+        NewCard: {
+            /**
+             * Fov
+             * @default 40
+             */
+            fov: number;
+            /** Name */
+            name: string;
+            /**
+             * Neutral
+             * @default null
+             */
+            neutral: [
+                number,
+                number
+            ] | null;
+            /** Samples */
+            samples?: {
+                [key: string]: number;
+            };
+            /**
+             * Turn
+             * @default null
+             */
+            turn: string | null;
+        };
         /** NewCharacter */
         NewCharacter: {
             file: components["schemas"]["File"];
@@ -736,6 +919,24 @@ export interface components {
         NewProduction: {
             /** Name */
             name: string;
+        };
+        /** NewSolve */
+        NewSolve: {
+            /**
+             * Card
+             * @default null
+             */
+            card: string | null;
+            /**
+             * First
+             * @default 0
+             */
+            first: number;
+            /**
+             * Last
+             * @default null
+             */
+            last: number | null;
         };
         /** NewTake */
         NewTake: {
@@ -803,6 +1004,22 @@ export interface components {
         };
         /** Productions */
         Productions: components["schemas"]["ProductionOut"][];
+        /** Proposal */
+        Proposal: {
+            /** Neutral */
+            neutral: [
+                number,
+                number
+            ];
+            /** Samples */
+            samples: {
+                [key: string]: number;
+            };
+            /** Strength */
+            strength: {
+                [key: string]: number;
+            };
+        };
         /** Session */
         Session: {
             /** Alone */
@@ -819,6 +1036,29 @@ export interface components {
             /** Password */
             password: string;
         };
+        /** SolveRow */
+        SolveRow: {
+            /** By */
+            by: string;
+            /** Card */
+            card: string;
+            /** Confidence */
+            confidence: number;
+            /** Frames */
+            frames: number;
+            /** Lost */
+            lost: number;
+            /** Made */
+            made: string;
+            /** Name */
+            name: string;
+            /** Source */
+            source: string;
+            /** Unsure */
+            unsure: number;
+        };
+        /** SolveRows */
+        SolveRows: components["schemas"]["SolveRow"][];
         /** SourceOut */
         SourceOut: {
             /** Id */
@@ -846,6 +1086,8 @@ export interface components {
             handover: boolean;
             /** Join */
             join: boolean;
+            /** Solve */
+            solve: boolean;
             /** Tidy */
             tidy: boolean;
         };
@@ -1259,6 +1501,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProductionOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_productions_{production}_cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardRows"];
                 };
             };
             /** @description Not Found */
@@ -1813,6 +2095,44 @@ export interface operations {
             };
         };
     };
+    "get__api_sources_{source}_confidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get__api_sources_{source}_media": {
         parameters: {
             query?: never;
@@ -1889,6 +2209,82 @@ export interface operations {
             };
         };
     };
+    "get__api_sources_{source}_points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_sources_{source}_proxy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get__api_takes_{take}": {
         parameters: {
             query?: never;
@@ -1907,6 +2303,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OpenedTake"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_takes_{take}_cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCard"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Not Found */
@@ -2073,6 +2513,170 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JoinReport"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_takes_{take}_preparations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_takes_{take}_proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_takes_{take}_solves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SolveRows"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_takes_{take}_solves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSolve"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Not Found */

@@ -1,5 +1,5 @@
-// The viewer: one to three views side by side that share time. Today the character; footage and plain head join it.
-import { Box, Flex, HStack, IconButton, Text } from "@chakra-ui/react";
+// The viewer: one to three views side by side that share time: the footage with what was tracked, the character.
+import { Box, Flex, HStack, Text } from "@chakra-ui/react";
 import { Maximize, PersonStanding, ScanFace, Sun } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import type * as THREE from "three";
@@ -8,11 +8,14 @@ import { onTheme } from "../app/colourMode";
 import { clock } from "../playback/clock";
 import { addPainter } from "../timekit/frameLoop";
 import { useWorkspace } from "../workspace/workspace";
+import { FootageView } from "./FootageView";
 import { CharacterScene } from "./scene";
+import { Tool } from "./Tool";
 
-const VIEWS = { character: CharacterView };
+const VIEWS = { footage: FootageView, character: CharacterView };
+export type View = keyof typeof VIEWS;
 
-export function Viewer({ views = ["character"] }: { views?: (keyof typeof VIEWS)[] }) {
+export function Viewer({ views = ["character"] }: { views?: View[] }) {
   return (
     <Flex h="100%" minW="0" gap="1px" bg="line">
       {views.map((name) => {
@@ -131,8 +134,4 @@ function CharacterView() {
       </HStack>
     </Box>
   );
-}
-
-function Tool({ label, on, onClick, children }: { label: string; on?: boolean; onClick: () => void; children: React.ReactNode }) {
-  return <IconButton aria-label={label} title={label} aria-pressed={on} size="xs" variant="ghost" color={on ? "accent" : "dim"} onClick={onClick}>{children}</IconButton>;
 }

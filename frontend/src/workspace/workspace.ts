@@ -95,7 +95,9 @@ export async function refresh(first = false) {
   const opened = now().opened;
   if (!opened?.sources.curves) {
     set((s) => ({ curves: null, body: null, revision: s.revision + 1 }));
-    clock.load(Number(opened?.sources.sound?.info.seconds ?? 0), 60);
+    const footage = opened?.sources.footage?.info;
+    const [over, under = 1] = String(footage?.rate ?? "60").split("/").map(Number);
+    clock.load(Number(footage?.seconds ?? opened?.sources.sound?.info.seconds ?? 0), over! / under);
     return;
   }
   try {

@@ -4,6 +4,7 @@ import { useEffect, useState } from "react";
 import { useParams } from "react-router";
 import { Fact, Section, TextField, Toggle } from "../../drawer/parts";
 import { edit, useWorkspace } from "../../workspace/workspace";
+import { FootageFacts, type FootageInfo } from "./FootageFacts";
 import { ImportPanel } from "./ImportPanel";
 import { useImports } from "./imports";
 import { SyncSection } from "./SyncSection";
@@ -37,9 +38,10 @@ function TakeFacts() {
         <Notes value={String(take.body.notes)} onCommit={(v) => void keep("note", "notes", v)} />
       </Section>
       <SyncSection />
-      {sources.curves && <Section title="What the device wrote"><TableReport report={sources.curves.info as unknown as Report} /><Repaired /></Section>}
+      {sources.footage && <Section title="Footage"><FootageFacts info={sources.footage.info as unknown as FootageInfo} /></Section>}
+      {sources.curves && !sources.curves.info.solve && <Section title="What the device wrote"><TableReport report={sources.curves.info as unknown as Report} /><Repaired /></Section>}
       <Section title="Sources">
-        {["curves", "sound", "body"].map((kind) => <Fact key={kind} name={kind[0]!.toUpperCase() + kind.slice(1)}>{sources[kind]?.name ?? <Text as="span" color="dim">none</Text>}</Fact>)}
+        {["footage", "curves", "sound", "body"].map((kind) => <Fact key={kind} name={kind[0]!.toUpperCase() + kind.slice(1)}>{sources[kind]?.name ?? <Text as="span" color="dim">none</Text>}</Fact>)}
         <Flex mt="1"><Text fontSize="sm" color="dim">To add one, bring the file in and choose “Add to {String(take.body.slate)}”.</Text></Flex>
       </Section>
     </>

@@ -9,6 +9,7 @@ import { useCatalogue } from "../../app/catalogue";
 import { notify } from "../../app/notices";
 import { Fact, Plain, Primary, Section, TextField } from "../../drawer/parts";
 import { reload, useWorkspace } from "../../workspace/workspace";
+import { FootageFacts, type FootageInfo } from "./FootageFacts";
 import { asFile, correct, forget, useImports, type Incoming } from "./imports";
 import { TableReport, type Report } from "./TableReport";
 
@@ -19,7 +20,9 @@ export function ImportPanel({ production }: { production: string }) {
   const opened = useWorkspace((s) => s.opened);
   const ready = incoming.filter((i) => i.state === "ready");
   const parts = ready.filter((i) => i.inspection!.kind !== "character");
-  const tables = parts.filter((i) => i.inspection!.kind === "curves");
+  // A curve table or a clip heads a take; the rest goes with it.
+  const clips = parts.filter((i) => i.inspection!.kind === "footage");
+  const tables = clips.length > 1 ? clips : parts.filter((i) => i.inspection!.kind === "curves");
   const stem = (tables[0] ?? parts[0])?.file.replace(/\.[^.]+$/, "") ?? "";
   const [slate, setSlate] = useState<string | null>(null);
   const [performer, setPerformer] = useState("");
@@ -45,7 +48,7 @@ export function ImportPanel({ production }: { production: string }) {
     const heads = tables.length > 1 ? tables : [undefined];
     let last = "";
     for (const head of heads) {
-      const own = head ? parts.filter((p) => p === head || (p.inspection!.kind !== "curves" && p.file.startsWith(head.file.replace(/\.[^.]+$/, "")))) : parts;
+      const own = head ? parts.filter((p) => p === head || (!tables.includes(p) && p.file.startsWith(head.file.replace(/\.[^.]+$/, "")))) : parts;
       const name = head ? head.file.replace(/\.[^.]+$/, "") : slate ?? stem;
       last = (await api.newTake(production, name || "take", performer, own.map(asFile))).id;
       await done(own.map((o) => o.key));
@@ -91,6 +94,7 @@ function Item({ item, production, onCharacter, busy }: { item: Incoming; product
       {item.problem && <Box mt="1" role="alert"><Text>{item.problem.message}</Text>{item.problem.where && <Text color="dim" fontSize="sm">at {item.problem.where}</Text>}{item.problem.hint && <Text color="dim" fontSize="sm">{item.problem.hint}</Text>}</Box>}
       {item.problem && item.media && /rate/.test(item.problem.message) && <RateAsk onRate={(rate) => void correct(production, item, { rate })} />}
       {item.state === "ready" && kind === "curves" && <Table item={item} production={production} />}
+      {item.state === "ready" && kind === "footage" && <Box mt="1"><FootageFacts info={item.inspection!.report as FootageInfo} /></Box>}
       {item.state === "ready" && kind !== "curves" && <Facts item={item} />}
       {item.state === "ready" && kind === "character" && <Primary mt="2" disabled={busy} onClick={onCharacter}>Add the character</Primary>}
     </Box>

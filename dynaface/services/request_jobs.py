@@ -1,0 +1,41 @@
+"""Asking for long work on footage: making it ready, a performer card, a solve. The worker does it later."""
+
+from typing import Any
+
+from dynaface.core.errors import InputError
+from dynaface.core.records.records import Document, Job
+from dynaface.services.solve_footage import parse_samples
+from dynaface.services.work import Work, document_for
+
+
+def _ask(work: Work, take: str, kind: str, word: str, request: dict[str, Any]) -> Job:
+    with work.store.unit() as unit:
+        found = document_for(work, unit, take, "take")
+        if "footage" not in found.body["sources"]:
+            raise InputError("this take has no footage", hint="Bring in a clip at the Gather desk")
+        label = f"{word} {found.body['slate']}"
+        job = unit.jobs.add(found.production, work.person, kind, label, {"take": take, **request})
+    work.defer(job.id)
+    return job
+
+
+def request_preparation(work: Work, take: str) -> Job:
+    """Queues making a take's footage ready: proxy, sound, landmarks."""
+    return _ask(work, take, "footage", "Look through", {})
+
+
+def request_card(work: Work, take: str, given: dict[str, Any]) -> Job:
+    """Queues a performer card from a take's footage; raises InputError at once for samples that cannot be."""
+    if given.get("neutral") is not None:
+        parse_samples({"neutral": list(given["neutral"]), "samples": given.get("samples", {})})
+    return _ask(work, take, "card", "Performer card from", given)
+
+
+def request_solve(work: Work, take: str, card: str | None, first: int, last: int | None) -> Job:
+    """Queues a solve of a take's footage with a card, or with what the clip itself shows."""
+    if card:
+        with work.store.unit() as unit:
+            found: Document = document_for(work, unit, card, "card")
+        if not found.body.get("source"):
+            raise InputError(f"the card {found.body['name']} is not ready yet")
+    return _ask(work, take, "solve", "Solve", {"card": card, "first": first, "last": last})

@@ -1,0 +1,76 @@
+"""Footage, performer cards and solves."""
+
+from flask import Response, request
+
+from dynaface.core.shapes.regions import REGIONS
+from dynaface.services.performer_cards import list_cards, propose_samples
+from dynaface.services.request_jobs import request_card, request_preparation, request_solve
+from dynaface.services.solve_take import fetch_confidence, fetch_points, fetch_proxy, list_solves
+from dynaface.web.answers import as_bundle, as_json, as_medium
+from dynaface.web.models import CardRows, JobOut, NewCard, NewSolve, Proposal, SolveRows
+from dynaface.web.spec import checked, routes, work
+
+
+@routes.get("/productions/<production>/cards")
+@checked(gives=CardRows)
+def cards(production: str) -> Response:
+    """All performer cards."""
+    return as_json(list_cards(work(), production))
+
+
+@routes.post("/takes/<take>/preparations")
+@checked(gives=JobOut)
+def prepare(take: str) -> Response:
+    """Looks a take's footage through once more."""
+    return as_json(request_preparation(work(), take))
+
+
+@routes.get("/takes/<take>/proposals")
+@checked(gives=Proposal)
+def proposals(take: str) -> Response:
+    """The stillest second and the frame of each expression's extreme."""
+    return as_json(propose_samples(work(), take))
+
+
+@routes.post("/takes/<take>/cards")
+@checked(takes=NewCard, gives=JobOut)
+def new_card(take: str) -> Response:
+    """Queues a performer card from a take's footage."""
+    return as_json(request_card(work(), take, request.context.json.model_dump()))  # type: ignore[attr-defined]
+
+
+@routes.get("/takes/<take>/solves")
+@checked(gives=SolveRows)
+def solves(take: str) -> Response:
+    """The solves of a take's footage, newest first."""
+    return as_json(list_solves(work(), take))
+
+
+@routes.post("/takes/<take>/solves")
+@checked(takes=NewSolve, gives=JobOut)
+def new_solve(take: str) -> Response:
+    """Queues a solve."""
+    given: NewSolve = request.context.json  # type: ignore[attr-defined]
+    return as_json(request_solve(work(), take, given.card, given.first, given.last))
+
+
+@routes.get("/sources/<source>/proxy")
+@checked()
+def proxy(source: str) -> Response:
+    """The proxy of footage, whole or a range of it."""
+    media, data = fetch_proxy(work(), source)
+    return as_medium(data, media, "video/mp4")
+
+
+@routes.get("/sources/<source>/points")
+@checked()
+def points(source: str) -> Response:
+    """The landmarks of footage as a binary bundle."""
+    return as_bundle({}, {"points": fetch_points(work(), source)})
+
+
+@routes.get("/sources/<source>/confidence")
+@checked()
+def confidence(source: str) -> Response:
+    """The confidence of a solve by region as a binary bundle."""
+    return as_bundle({"regions": list(REGIONS)}, {"confidence": fetch_confidence(work(), source)})
