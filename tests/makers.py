@@ -1,7 +1,10 @@
 """Synthetic channels, tables, sounds, bodies and characters for tests."""
 
 from fractions import Fraction
+from functools import lru_cache
+from itertools import islice
 
+import cv2
 import numpy as np
 
 from dynaface.core.body.skeleton import Skeleton
@@ -10,6 +13,8 @@ from dynaface.core.clock.timecode import parse_timecode
 from dynaface.core.curves.channels import Channels, Recording
 from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
 from dynaface.core.sound.sound import Sound
+from dynaface.demo.seed import ASSETS
+from dynaface.formats.entries import video
 
 NAMES = ("jawOpen", "eyeBlinkLeft", "eyeBlinkRight", "mouthSmileLeft", *HEAD_ANGLES)
 
@@ -64,3 +69,18 @@ def character():
         MeshTargets("eyes", ("eyeLookOutLeft",), ("eyeLeft", "eyeRight")),
     )
     return Character("Test", meshes, skeleton())
+
+
+@lru_cache(maxsize=1)
+def film():
+    """A short clip of a face as bytes: the demo's webcam clip, its first 40 pictures, smaller."""
+    whole = video.read((ASSETS / "demo/mara_webcam.mp4").read_bytes())
+    small = (cv2.resize(p, (288, 288), interpolation=cv2.INTER_AREA) for p in islice(whole.pictures(), 40))
+    return video.encode(small, Fraction(30))
+
+
+def noise_film(frames=12, rate=30, size=(64, 48), seed=1):
+    """A clip with nothing in it but grain."""
+    rng = np.random.default_rng(seed)
+    pictures = (rng.integers(0, 255, (size[1], size[0], 3), np.uint8) for _ in range(frames))
+    return video.encode(pictures, Fraction(rate))

@@ -7,7 +7,9 @@ import sys
 import pytest
 
 from dynaface.demo.seed import ASSETS
+from dynaface.formats.entries.curve_table import read_table
 from dynaface.formats.gltf.bake import sample_glb
+from tests.makers import film
 
 DEMO = ASSETS / "demo"
 
@@ -38,8 +40,63 @@ def test_a_take_from_a_phone_table_to_a_character(tmp_path):
     assert read[("face", "weights")].shape == (2, 52)
 
 
+def test_a_clip_is_solved_with_a_card_made_once(tmp_path):
+    (tmp_path / "clip.mp4").write_bytes(film())
+    samples = {"neutral": [0, 6], "samples": {"jawOpen": 30}}
+    (tmp_path / "samples.json").write_text(json.dumps(samples))
+    said = run(
+        "card",
+        tmp_path / "clip.mp4",
+        "--samples",
+        tmp_path / "samples.json",
+        "--fov",
+        "38",
+        "--out",
+        tmp_path / "card.json",
+    )
+    assert "1 shapes sampled" in said
+    found = json.loads(run("solve", tmp_path / "clip.mp4", "--card", tmp_path / "card.json", "--first", "2", "--last", "21",
+                           "--json", "--out", tmp_path / "curves.csv"))  # fmt: skip
+    assert found["frames"] == 20
+    assert found["lostFrames"] == 0
+    assert 0 < found["confidence"] <= 1
+    recording, _ = read_table((tmp_path / "curves.csv").read_bytes())
+    assert recording.values.shape == (20, 55)
+    assert "20 frames" in run(
+        "tidy", tmp_path / "curves.csv", "--stack", _stack(tmp_path), "--out", tmp_path / "clean.csv"
+    )
+
+
+def _stack(folder):
+    (folder / "stack.json").write_text(json.dumps({"dynafaceStack": 1, "steps": [{"step": "smooth"}]}))
+    return folder / "stack.json"
+
+
 @pytest.mark.parametrize(
-    ("file", "kind"), [("mara_lamp.csv", "curves"), ("mara_lamp.wav", "sound"), ("mara_lamp_body.bvh", "body")]
+    ("arguments", "says"),
+    [
+        (("solve", DEMO / "mara_lamp.wav", "--out", "x.csv"), "not footage"),
+        (("solve", DEMO / "mara_rom.mp4", "--card", DEMO / "lines.json", "--out", "x.csv"), "no performer card"),
+        (("solve", DEMO / "mara_webcam.mp4", "--rom", DEMO / "mara_rom.mp4", "--out", "x.csv"), "needs --samples"),
+        (("card", DEMO / "mara_rom.mp4", "--samples", DEMO / "lines.json", "--out", "x.json"), "names no samples"),
+        (
+            ("card", DEMO / "mara_webcam.mp4", "--samples", DEMO / "mara_samples.json", "--out", "x.json"),
+            "but the clip has",
+        ),
+    ],
+)
+def test_what_cannot_be_solved_is_one_clear_line(arguments, says):
+    assert says in run(*arguments, ok=False)
+
+
+@pytest.mark.parametrize(
+    ("file", "kind"),
+    [
+        ("mara_lamp.csv", "curves"),
+        ("mara_lamp.wav", "sound"),
+        ("mara_lamp_body.bvh", "body"),
+        ("mara_webcam.mp4", "footage"),
+    ],
 )
 def test_check_says_what_a_file_is(file, kind):
     assert json.loads(run("check", DEMO / file, "--json"))["kind"] == kind

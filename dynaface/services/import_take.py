@@ -18,11 +18,17 @@ PEAKS_A_SECOND = 200
 
 
 def import_take(
-    work: Work, production: str, slate: str, performer: str, files: Sequence[Mapping[str, Any]]
+    work: Work,
+    production: str,
+    slate: str,
+    performer: str,
+    files: Sequence[Mapping[str, Any]],
+    prepared: bool = False,
 ) -> Document:
     """A take from uploaded files, each {"media", "name", "recipe"?}: one curve table at most, one sound, one body.
 
-    All are read before anything is stored, so that a bad file leaves nothing behind.
+    All are read before anything is stored, so that a bad file leaves nothing behind. `prepared`: the caller brings what
+    is known of the footage, so it is not looked through.
     """
     looked = [_looked(work, production, f) for f in files]
     kinds = [i.format.kind for i in looked]
@@ -42,7 +48,8 @@ def import_take(
             source = store_source(work, unit, production, inspected, given)
             body["sources"][source.kind] = source.id
         take = unit.documents.add(production, "take", body)
-    _prepare(work, take)
+    if not prepared:
+        _prepare(work, take)
     return take
 
 

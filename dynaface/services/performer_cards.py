@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 
 from dynaface.core.errors import InputError, NotFoundError
-from dynaface.core.records.records import Job
+from dynaface.core.records.records import Document, Job
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.card import PerformerCard
 from dynaface.formats.card_file import read_card, write_card
@@ -31,7 +31,7 @@ def propose_samples(work: Work, take: str) -> dict[str, Any]:
     if rows is None:
         raise InputError("this footage has not been looked through yet", hint="Wait for its job to end")
     landmarks = [unpacked(r) for r in rows]
-    first, last = stillest(landmarks, load_footage(work, source).rate.__float__())
+    first, last = stillest(landmarks, float(load_footage(work, source).rate))
     scores = np.array([m.scores if m else np.zeros(len(SHAPES)) for m in landmarks])
     rise = scores - np.median(scores[first : last + 1], axis=0)
     samples = {s: int(np.argmax(rise[:, i])) for i, s in enumerate(SHAPES) if rise[:, i].max() > CLEAR}
@@ -58,16 +58,21 @@ def make_performer_card(work: Work, job: Job, progress: Progress) -> dict[str, A
         card = make_card(footage, Samples(tuple(asked["neutral"]), asked["samples"]), turn, fov, looks=looks)
     else:
         card = card_of_clip(footage, fov, looks)
+    body = {
+        "name": asked["name"], "performer": take.body["performer"], "day": job.created.date().isoformat(),
+        "footage": source.id, "neutral": asked.get("neutral"), "samples": asked.get("samples", {}),
+    }  # fmt: skip
+    return {"card": store_card(work, take.production, card, body).id}
+
+
+def store_card(work: Work, production: str, card: PerformerCard, body: dict[str, Any]) -> Document:
+    """Keeps a card: its numbers in the media store, what people see of it as a document."""
     media, size = work.media.put_bytes(write_card(card))
     with work.store.unit() as unit:
-        info = {"sampled": int(card.sampled.sum()), "fov": fov}
-        made = unit.sources.add(take.production, "card", f"{asked['name']}.json", media, size, info)
-        body = {
-            "name": asked["name"], "performer": take.body["performer"], "day": job.created.date().isoformat(),
-            "footage": source.id, "neutral": asked.get("neutral"), "samples": asked.get("samples", {}), "source": made.id,
-        }  # fmt: skip
-        document = unit.documents.add(take.production, "card", body)
-    return {"card": document.id}
+        allow(unit, production, work.person)
+        info = {"sampled": int(card.sampled.sum()), "fov": card.fov}
+        made = unit.sources.add(production, "card", f"{body['name']}.json", media, size, info)
+        return unit.documents.add(production, "card", {**body, "source": made.id})
 
 
 def list_cards(work: Work, production: str) -> list[dict[str, Any]]:

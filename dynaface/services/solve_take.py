@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 
 from dynaface.core.errors import InputError, NotFoundError
-from dynaface.core.records.records import Job
+from dynaface.core.records.records import Job, Source
 from dynaface.core.shapes.regions import REGION, REGIONS
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.clip import SURE
@@ -47,27 +47,33 @@ def solve_take(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
 
     made = solve_footage(footage, card, first, last, told, with_landmarks(footage, landmarks))
     progress(0.96, "storing")
-    raw = write_table(even_channels(made, footage, first))
-    recording, report = read_table(raw)
-    media, size = work.media.put_bytes(raw)
     sure = made.confidence[:, : len(SHAPES)][:, card.solved]
-    info = {k: v for k, v in report.describe().items() if k != "header"} | {
-        "solve": {
-            "footage": source.id, "card": card_name, "by": person.name if person else "", "first": first,
-            "made": datetime.now(UTC).isoformat(timespec="seconds"), "frames": made.channels.frames,
-            "confidence": round(float(sure.mean()), 4), "unsure": int((sure.mean(axis=1) < SURE).sum()),
-            "lost": int(np.isnan(made.places[:, 0]).sum()),
-        }
+    about = {
+        "card": card_name, "by": person.name if person else "", "first": first, "frames": made.channels.frames,
+        "confidence": round(float(sure.mean()), 4), "unsure": int((sure.mean(axis=1) < SURE).sum()),
+        "lost": int(np.isnan(made.places[:, 0]).sum()),
     }  # fmt: skip
+    raw = write_table(even_channels(made, footage, first))
+    stored = store_solve(work, take.id, source, raw, by_region(made.confidence), about)
+    return {"source": stored.id}
+
+
+def store_solve(work: Work, take: str, footage: Source, table: bytes, confidence: np.ndarray, about: dict[str, Any]
+                ) -> Source:  # fmt: skip
+    """Keeps a solve as curves of its own and chooses it for the take; confidence: (frames, regions)."""
+    recording, report = read_table(table)
+    media, size = work.media.put_bytes(table)
+    made = {"footage": footage.id, "made": datetime.now(UTC).isoformat(timespec="seconds"), **about}
+    info = {k: v for k, v in report.describe().items() if k != "header"} | {"solve": made}
     with work.store.unit() as unit:
-        number = len(unit.sources.solves_of(source.id)) + 1
-        stored = unit.sources.add(take.production, "curves", f"solve {number}", media, size, info)
+        number = len(unit.sources.solves_of(footage.id)) + 1
+        stored = unit.sources.add(footage.production, "curves", f"solve {number}", media, size, info)
         unit.sources.write_block(stored.id, "times:f8", recording.times)
         unit.sources.write_block(stored.id, "values:f4", recording.values)
-        unit.sources.write_block(stored.id, CONFIDENCE, by_region(made.confidence))
-        version = document_for(work, unit, take.id, "take").version
-    edit_document(work, take.id, version, f"choose solve {number}", [{"path": "sources/curves", "value": stored.id}])
-    return {"source": stored.id}
+        unit.sources.write_block(stored.id, CONFIDENCE, confidence)
+        version = document_for(work, unit, take, "take").version
+    edit_document(work, take, version, f"choose solve {number}", [{"path": "sources/curves", "value": stored.id}])
+    return stored
 
 
 def by_region(confidence: np.ndarray) -> np.ndarray:

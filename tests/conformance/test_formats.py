@@ -8,13 +8,14 @@ from dynaface.demo.seed import ASSETS
 from dynaface.formats.catalogue import FORMATS, format_of
 from dynaface.formats.entries import bvh, curve_table, wav
 from dynaface.sims.body_suit import move
-from tests.makers import channels, tone
+from tests.makers import channels, noise_film, tone
 
 SAMPLES = {
     "curve table": curve_table.write_table(channels()),
     "wav": wav.write(tone(0.2)),
     "bvh": bvh.write(move(0.5, parse_timecode("01:00:00:00", bvh.STANDARD_RATES[12]), 1)),
     "gltf": (ASSETS / "characters/odile.glb").read_bytes(),
+    "video": noise_film(),
 }
 
 

@@ -1,6 +1,5 @@
 """What a new user does, with mouse and keyboard, in a real browser."""
 
-import re
 from pathlib import Path
 
 import pytest
@@ -23,7 +22,7 @@ def viewer_ready(page: Page) -> None:
 
 def test_the_demo_opens_and_plays(page: Page):
     page.goto("/")
-    expect(page.get_by_role("row", name=re.compile("take 4A"))).to_have_attribute("aria-selected", "true")
+    expect(page.get_by_role("row", name="take 4A / 1", exact=True)).to_have_attribute("aria-selected", "true")
     viewer_ready(page)
     expect(page.get_by_text("22 frames")).to_be_visible()
     expect(page.get_by_text("of 328 at 60 fps")).to_be_visible()

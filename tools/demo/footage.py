@@ -12,16 +12,21 @@ from pathlib import Path
 import numpy as np
 
 from dynaface.core.curves.channels import Channels
+from dynaface.core.sound.sound import Sound
+from dynaface.demo.seed import FINE
 from dynaface.formats.card_file import write_card
-from dynaface.formats.entries import video
+from dynaface.formats.entries import video, wav
 from dynaface.formats.entries.curve_table import write_table
 from dynaface.formats.head_file import general_head
-from dynaface.services.solve_footage import Samples, make_card, solve_footage
+from dynaface.services.prepare_footage import packed
+from dynaface.services.solve_footage import Samples, looks_at, make_card, solve_footage
+from dynaface.services.solve_take import by_region
 from dynaface.sims.actor import Temper, act
 from dynaface.sims.footage.clip import Setting, render
 from dynaface.sims.footage.performer import make_performer
 from dynaface.sims.footage.script import NAMES, head_turn, range_of_motion
 from dynaface.sims.speech import Phone
+from tools.demo.media import SOUND_LATE
 
 FOLDER = Path(__file__).parents[2] / "assets/demo"
 RATE = Fraction(30)
@@ -52,9 +57,19 @@ def main() -> None:
         video.read(motion), Samples(tuple(named["neutral"]), named["samples"]), video.read(turn), DESK_LAMP.fov
     )  # type: ignore[arg-type]
     (FOLDER / "mara_card.json").write_bytes(write_card(card))
-    solved = solve_footage(video.read(clip), card)
+    seen = {n: list(looks_at(video.read(raw))) for n, raw in (("webcam", clip), ("rom", motion))}
+    solved = solve_footage(video.read(clip), card, looks=seen["webcam"])
+    rows = {n: np.array([packed(m) for _, m in looks]) for n, looks in seen.items()}
+    known = {n: np.clip(np.round(r * FINE), 0, 65535).astype(np.uint16) for n, r in rows.items()}
+    np.savez_compressed(
+        FOLDER / "mara_footage.npz", **known, confidence=by_region(solved.confidence).astype(np.float16)
+    )
+    voice = wav.read((FOLDER / "mara_lamp.wav").read_bytes())
+    # The webcam hears at once; the phone's file has its sound late.
+    start = round(SOUND_LATE / 60 * voice.rate)
+    (FOLDER / "mara_webcam.wav").write_bytes(wav.write(Sound(voice.samples[start:], voice.rate)))
     (FOLDER / "mara_webcam.csv").write_bytes(write_table(solved.channels))
-    for name in ("mara_webcam.mp4", "mara_rom.mp4", "mara_card.json", "mara_webcam.csv"):
+    for name in ("mara_webcam.mp4", "mara_rom.mp4", "mara_card.json", "mara_webcam.csv", "mara_footage.npz"):
         print(f"{name}: {(FOLDER / name).stat().st_size / 1e6:.2f} MB")
 
 

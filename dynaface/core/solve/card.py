@@ -17,7 +17,7 @@ from dynaface.core.track.camera import Camera, Pose, camera_of
 from dynaface.core.track.head import EYES, Array, Head
 from dynaface.core.track.iris import RADIUS, IrisFinder
 from dynaface.core.track.landmarks import Landmarks
-from dynaface.core.track.likeness import Places, fit_likeness, fit_pose, rotation_matrix
+from dynaface.core.track.likeness import Places, fit_likeness, fit_pose
 
 LOOSE, STIFF, FIXED = 1.0, 3000.0, 1e9
 SHARE = 0.8  # of what a sample still shows aside that is taken up, each round
@@ -201,7 +201,7 @@ class CardMaker:
         looked = solved.pose.see(points)
         left = solved.seen.pixels - self.camera.project(looked)
         gap = left * (-looked[:, 2:]) / self.camera.focal
-        aside = np.stack([gap[:, 0], -gap[:, 1], np.zeros(len(gap))], axis=1) @ rotation_matrix(solved.pose)
+        aside = np.stack([gap[:, 0], -gap[:, 1], np.zeros(len(gap))], axis=1) @ solved.pose.matrix()
         belief = np.clip((solved.seen.likeness - 0.3) / 0.5, 0, 1) / (1 + (left**2).sum(axis=1) / 64.0) ** 2
         vertices = np.unique(self.reference.corners)
         own = self.points[vertices]

@@ -78,8 +78,10 @@ class FrameSolver:
         points, scores = landmarks.points.astype(np.float64), landmarks.scores.astype(np.float64)
         pose = fit_pose(self.camera, self.marks, points[:468], self.pose, self.trust, 4)
         half = (1.0, 1.0)
-        for _ in range(2):
-            looks = self._looks(picture, pose)
+        looks = Equations(np.zeros_like(self.prior.a), np.zeros_like(self.prior.b))
+        for look in range(2):
+            if look:
+                looks = self._looks(picture, pose)
             told = self._told(points, scores, pose, half, looks)
             solved = solve_frame(self.model, self.motion, self.camera, picture, pose, self.weights, told, self.high,
                                  self.card.noise, 1, sparseness)  # fmt: skip

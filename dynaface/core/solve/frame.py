@@ -12,7 +12,6 @@ from dynaface.core.solve.motion import MotionFinder, Seen
 from dynaface.core.solve.reference import Reference
 from dynaface.core.track.camera import Camera, Pose, moved, pose_slopes
 from dynaface.core.track.head import Array
-from dynaface.core.track.likeness import rotation_matrix
 
 PIXEL_NOISE = 0.45  # of the measured motion, one standard deviation
 ALIKE = 0.35  # below this correlation a point is not trusted at all
@@ -61,7 +60,7 @@ def measure(model: FaceModel, camera: Camera, pose: Pose, weights: Array, seen: 
     """Equations about a state, and what gives the pose back: (equations, pp, pw, bp, trust); noise: (n,) pixels."""
     points = model.at + model.by @ weights
     looked, slopes, by_pose = pose_slopes(camera, pose, points)
-    by_weight = (slopes @ rotation_matrix(pose)) @ model.by
+    by_weight = (slopes @ pose.matrix()) @ model.by
     left = seen.pixels - camera.project(looked)
     alike = np.clip((seen.likeness - ALIKE) / (1 - ALIKE), 0, 1)
     trust = alike / (1 + (left**2).sum(axis=1) / OUTLIER**2) ** 2

@@ -22,6 +22,12 @@ class Seen:
     likeness: Array
 
 
+def _at(image: NDArray[np.float32], places: NDArray[np.float32]) -> NDArray[np.float32]:
+    """Values of an image (height, width[, k]) at places (n, 2), between pixels; -1 beside it."""
+    found = cv2.remap(image, places[:, None, 0], places[:, None, 1], cv2.INTER_LINEAR, borderValue=(-1, -1))
+    return np.asarray(found[:, 0], np.float32)
+
+
 class MotionFinder:
     """Measures motion in the reference by dense inverse search (Kroeger et al. 2016)."""
 
@@ -47,19 +53,19 @@ class MotionFinder:
         maps = self.reference.maps(pixels)
         now = self._even(self.carried(picture, maps))
         flow = self._flow.calc(self._neutral.astype(np.uint8), now.astype(np.uint8), None)
-        at = self.reference.where[self.reference.points]
-        there = self._place + flow
-        moved = cv2.remap(maps, there[..., 0], there[..., 1], cv2.INTER_LINEAR, borderValue=(-1, -1))
+        row, column = self.reference.where[self.reference.points].T
+        own = flow[row, column]
+        there = np.stack([column, row], axis=1).astype(np.float32) + own
+        moved = _at(maps, there)
         # Beside the face there is no map: there the motion is carried over by the slope of the map at the point.
-        known = (moved > 0).all(axis=-1) & (
-            cv2.remap(self._mask, there[..., 0], there[..., 1], cv2.INTER_LINEAR) > 0.99
-        )
-        slope_x = cv2.Sobel(maps, cv2.CV_32F, 1, 0, scale=1 / 8)
-        slope_y = cv2.Sobel(maps, cv2.CV_32F, 0, 1, scale=1 / 8)
-        carried = maps + slope_x * flow[..., :1] + slope_y * flow[..., 1:]
-        found = np.where(known[..., None], moved, carried)
-        aligned = cv2.remap(now, there[..., 0], there[..., 1], cv2.INTER_LINEAR, borderValue=128)
-        return Seen(found[at[:, 0], at[:, 1]].astype(np.float64), self._alike(aligned)[at[:, 0], at[:, 1]])
+        known = (moved > 0).all(axis=1) & (_at(self._mask, there) > 0.99)
+        across = (maps[row, column + 1] - maps[row, column - 1]) / 2
+        along = (maps[row + 1, column] - maps[row - 1, column]) / 2
+        carried = maps[row, column] + across * own[:, :1] + along * own[:, 1:]
+        found = np.where(known[:, None], moved, carried).astype(np.float64)
+        whole = self._place + flow
+        aligned = cv2.remap(now, whole[..., 0], whole[..., 1], cv2.INTER_LINEAR, borderValue=128)
+        return Seen(found, self._alike(aligned)[row, column])
 
     def _alike(self, other: NDArray[np.float32]) -> Array:
         """Correlation of windows of 11 px."""

@@ -8,7 +8,8 @@ from dynaface.core.track.head import Array
 
 RIDGE, SIDES, GAZE, SMOOTH = 80.0, 400.0, 600.0, 3000.0
 SPARSE = 0.005  # weight by which each shape is held back, whatever its size in the picture
-FAINT = 20.0  # and a little more for those that hardly show
+FAINT = 30.0  # and a little more for those that hardly show
+_HARDER = {"jawForward": 2.0}  # it goes toward the camera, which hardly sees it
 _FREE = tuple(s for s in SHAPES if s.startswith(("eyeLook", "eyeBlink")))
 _CONJUGATE = (("eyeLookOutLeft", "eyeLookInRight"), ("eyeLookInLeft", "eyeLookOutRight"),
               ("eyeLookUpLeft", "eyeLookUpRight"), ("eyeLookDownLeft", "eyeLookDownRight"))  # fmt: skip
@@ -28,7 +29,7 @@ def prior() -> Equations:
 
 def sparseness(a: Array) -> Array:
     """(..., 52) by which b is lowered for equations a (..., 52, 52): a small absolute penalty in units of weight."""
-    held = np.array([0.0 if s in _FREE else SPARSE for s in SHAPES])
+    held = np.array([0.0 if s in _FREE else SPARSE * _HARDER.get(s, 1.0) for s in SHAPES])
     return held * (np.diagonal(a, axis1=-2, axis2=-1) + FAINT / SPARSE)
 
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dynaface.core.body.rotations import rotate
+from dynaface.core.body.rotations import multiply
 from dynaface.core.track.head import Array
 
 
@@ -52,11 +52,20 @@ class Pose:
 
     def see(self, points: Array) -> Array:
         """Head space (..., 3) -> camera space."""
-        return rotate(self.turn, points) + self.place
+        return points @ self.matrix().T + self.place
 
     def unsee(self, seen: Array) -> Array:
         """Camera space -> head space."""
-        return rotate(self.turn * np.array([-1.0, -1.0, -1.0, 1.0]), seen - self.place)
+        return (seen - self.place) @ self.matrix()
+
+    def matrix(self) -> Array:
+        """(3, 3) of the turn."""
+        x, y, z, w = self.turn
+        return np.array([
+            [1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * z + y * w)],
+            [2 * (x * y + z * w), 1 - 2 * (x * x + z * z), 2 * (y * z - x * w)],
+            [2 * (x * z - y * w), 2 * (y * z + x * w), 1 - 2 * (x * x + y * y)],
+        ])  # fmt: skip
 
 
 def skew(v: Array) -> Array:
@@ -72,12 +81,8 @@ def moved(pose: Pose, step: Array) -> Pose:
     """The pose after a small turn (3,) rad and shift (3,) m in camera space about the head's origin."""
     angle = float(np.linalg.norm(step[:3]))
     axis = step[:3] / angle if angle > 1e-12 else np.array([1.0, 0.0, 0.0])
-    turn = np.append(axis * np.sin(angle / 2), np.cos(angle / 2))
-    x, y, z, w = turn
-    a, b, c, d = pose.turn
-    turned = np.array([w * a + d * x + y * c - z * b, w * b - x * c + y * d + z * a, w * c + x * b - y * a + z * d,
-                       w * d - x * a - y * b - z * c])  # fmt: skip
-    return Pose(turned / np.linalg.norm(turned), pose.place + step[3:])
+    turn = multiply(np.append(axis * np.sin(angle / 2), np.cos(angle / 2)), pose.turn)
+    return Pose(turn / np.linalg.norm(turn), pose.place + step[3:])
 
 
 def pose_slopes(camera: Camera, pose: Pose, points: Array) -> tuple[Array, Array, Array]:

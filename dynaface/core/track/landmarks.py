@@ -2,6 +2,7 @@
 
 import os
 from collections.abc import Iterable, Iterator
+from contextlib import contextmanager, nullcontext
 from dataclasses import dataclass
 from types import TracebackType
 
@@ -23,13 +24,25 @@ class Landmarks:
     scores: NDArray[np.float32]
 
 
+@contextmanager
+def _quiet() -> Iterator[None]:
+    """Keeps the library's start-up chatter, which no setting of its turns off, out of the log."""
+    kept = os.dup(2)
+    nowhere = os.open(os.devnull, os.O_WRONLY)
+    try:
+        os.dup2(nowhere, 2)
+        yield
+    finally:
+        os.dup2(kept, 2)
+        os.close(kept)
+        os.close(nowhere)
+
+
 class LandmarkFinder:
     """Finds one face a picture; keeps track of it from picture to picture. Close it, or use it with `with`."""
 
     def __init__(self, model: bytes, rate: float = 30.0) -> None:
         # The library takes long to import: only those who track pay for it.
-        os.environ.setdefault("GLOG_minloglevel", "3")
-        os.environ.setdefault("TF_CPP_MIN_LOG_LEVEL", "3")
         import mediapipe as mp
         from mediapipe.tasks.python import BaseOptions, vision
 
@@ -42,12 +55,14 @@ class LandmarkFinder:
             output_face_blendshapes=True,
             num_faces=1,
         )
-        self._finder = vision.FaceLandmarker.create_from_options(options)
+        with _quiet():
+            self._finder = vision.FaceLandmarker.create_from_options(options)
 
     def find(self, picture: NDArray[np.uint8]) -> Landmarks | None:
         """Landmarks of the next picture (height, width, 3) RGB, or None where no face is seen."""
         image = self._mp.Image(image_format=self._mp.ImageFormat.SRGB, data=np.ascontiguousarray(picture))
-        found = self._finder.detect_for_video(image, round(self._count * 1000 / self._rate))
+        with _quiet() if self._count == 0 else nullcontext():
+            found = self._finder.detect_for_video(image, round(self._count * 1000 / self._rate))
         self._count += 1
         if not found.face_landmarks:
             return None

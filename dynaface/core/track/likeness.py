@@ -75,7 +75,7 @@ def fit_likeness(head: Head, places: Places, camera: Camera, seen: Sequence[Arra
         a, b = stiff.copy(), -stiff @ amount
         for pixels, pose in zip(seen, poses, strict=True):
             looked, slopes, by_pose = pose_slopes(camera, pose, points)
-            rotation = _matrix(pose)
+            rotation = pose.matrix()
             by_mode = np.einsum("nij,jk,mnk->nim", slopes, rotation, modes)
             left = pixels - camera.project(looked)
             robust = trust / (1 + (left**2).sum(axis=1) / 64.0) ** 2
@@ -98,19 +98,7 @@ def _left_over(places: Places, camera: Camera, pixels: Array, pose: Pose, points
     at = places.on(points)
     looked = pose.see(at)
     gap = (pixels - camera.project(looked)) * (-looked[:, 2:]) / camera.focal
-    aside = np.stack([gap[:, 0], -gap[:, 1], np.zeros(len(gap))], axis=1) @ _matrix(pose)
+    aside = np.stack([gap[:, 0], -gap[:, 1], np.zeros(len(gap))], axis=1) @ pose.matrix()
     reach = ((points[:, None, :2] - at[None, :, :2]) ** 2).sum(axis=-1)
     kernel = np.exp(-reach / (2 * 0.008**2)) * trust
     return 0.8 * (kernel @ aside) / (kernel.sum(axis=1, keepdims=True) + 1.0)
-
-
-def _matrix(pose: Pose) -> Array:
-    x, y, z, w = pose.turn
-    return np.array([
-        [1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * z + y * w)],
-        [2 * (x * y + z * w), 1 - 2 * (x * x + z * z), 2 * (y * z - x * w)],
-        [2 * (x * z - y * w), 2 * (y * z + x * w), 1 - 2 * (x * x + y * y)],
-    ])  # fmt: skip
-
-
-rotation_matrix = _matrix

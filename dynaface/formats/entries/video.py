@@ -115,10 +115,9 @@ def sound_of(data: bytes) -> Sound:
 
 def encode(pictures: Iterable[NDArray[np.uint8]], rate: Fraction, quality: int = 17, group: int = 15, timecode: str = ""
            ) -> bytes:  # fmt: skip
-    """An H.264 MP4 of pictures (height, width, 3) RGB, a key picture every `group`, ready to be streamed."""
+    """An H.264 MP4 of pictures (height, width, 3) RGB, a key picture every `group`."""
     out = io.BytesIO()
-    options = {"movflags": "+faststart"}
-    with av.open(out, "w", format="mp4", options=options) as container:
+    with av.open(out, "w", format="mp4") as container:
         stream: Any = None
         for picture in pictures:
             picture = picture[: picture.shape[0] // 2 * 2, : picture.shape[1] // 2 * 2]

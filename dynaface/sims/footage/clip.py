@@ -55,7 +55,7 @@ def random_setting(seed: int) -> Setting:
         level=float(rng.uniform(0.65, 0.95)),
         ambient=float(rng.uniform(0.3, 0.5)),
         noise=float(rng.uniform(0.005, 0.012)),
-        ground=tuple(rng.uniform(0.02, 0.3, 3)),
+        ground=tuple(rng.uniform(0.02, 0.25) * rng.uniform(0.8, 1.2, 3)),
     )
 
 
@@ -70,6 +70,7 @@ def render(performer: Performer, truth: Channels, setting: Setting, seed: int) -
     angles = np.stack([truth.column(n) for n in HEAD_ANGLES], axis=1).astype(np.float64)
     tint = EYE_COLOURS[rng.integers(len(EYE_COLOURS))]
     hand = _hand(rng)
+    cloth = rng.uniform(0.03, 0.22) * rng.uniform(0.7, 1.3, 3)
     focal = height / 2 / np.tan(np.radians(setting.fov / 2))
     for frame in range(truth.frames):
         points = performer.pose(weights[frame])
@@ -88,6 +89,7 @@ def render(performer: Performer, truth: Channels, setting: Setting, seed: int) -
         # Eyes and teeth lie behind the skin, so their order does not matter: depth decides.
         draw(image, depth, screen, away, normal, view, head.triangles, head.part, head.uv, head.triangle_uv,
              performer.texture, centres, looks, 28.0, tint, np.array(setting.key), colour, setting.ambient)  # fmt: skip
+        _collar(image, depth, focal / setting.away, width / 2 + focal * shake[frame, 0] / setting.away, cloth, setting)
         for first, last in setting.hands:
             if first <= frame <= last:
                 _pass_hand(image, hand, (frame - first) / max(last - first, 1), focal / setting.away, setting)
@@ -122,6 +124,20 @@ def _shake(frames: int, size: float, rng: np.random.Generator) -> Array:
     walk = cv2.GaussianBlur(rng.normal(0, 1, (frames + 60, 3)).astype(np.float32), (1, 0), sigmaX=0.1, sigmaY=9)
     walk = walk[30 : 30 + frames]
     return size * walk / max(float(walk.std()), 1e-9)
+
+
+def _collar(image: np.ndarray, depth: Array, scale: float, middle: float, cloth: np.ndarray, setting: Setting) -> None:
+    """Draws the collar of a coat over the end of the neck, behind chin and jaw; it stays with the body."""
+    height, width = image.shape[:2]
+    y, x = np.mgrid[0:height, 0:width]
+    side, down = np.abs(x - middle) / scale, (y - height / 2) / scale
+    # A collar that stands higher beside the throat, then slopes to the shoulders.
+    edge = 0.106 - 0.42 * np.clip(side - 0.022, 0, 0.058) + 0.5 * np.clip(side - 0.082, 0, None)
+    behind = depth > 1 / (setting.away + 0.012)
+    inside = (np.clip((down - edge) * scale / 2, 0, 1) * ~behind)[..., None]
+    ribs = 1 + 0.10 * np.sin((x - middle) / scale * 700)[..., None]
+    light = setting.level * np.clip(0.45 + 9 * (down - edge), 0.45, 1)[..., None]
+    image += inside * (cloth * ribs * light - image).astype(np.float32)
 
 
 def _hand(rng: np.random.Generator) -> np.ndarray:

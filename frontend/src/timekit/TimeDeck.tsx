@@ -221,7 +221,7 @@ export function TimeDeck({ movesSound = false }: { movesSound?: boolean }) {
       </HStack>
       <Box position="relative" flex="1" minH="0">
         <canvas ref={canvas} style={{ position: "absolute", inset: 0, width: "100%", height: "100%", touchAction: "none" }} onPointerDown={press} onPointerMove={point} onPointerLeave={() => setHover(null)} aria-label="Time deck" data-testid="deck-canvas" />
-        {!curves && opened && <Text position="absolute" top="50%" left="0" right="0" textAlign="center" color="dim">This take has no curves yet. Bring in a curve table at the Gather desk.</Text>}
+        {!curves && opened && <Text position="absolute" top="50%" left="0" right="0" textAlign="center" color="dim">This take has no curves yet. {opened.sources.footage ? "Solve its clip at the Solve desk." : "Bring in a curve table at the Gather desk."}</Text>}
         {hover && <Box position="absolute" pointerEvents="none" left={`${hover.left}px`} top={`${Math.max(hover.y - 30, 0)}px`} bg="bg.raised" borderWidth="1px" borderColor="line" px="2" py="0.5" borderRadius="sm" fontSize="sm" fontFamily="number" whiteSpace="pre">{hover.text}</Box>}
       </Box>
     </Flex>

@@ -261,6 +261,7 @@ export async function reload() {
   } catch (error) {
     problem(error);
   }
+  historyListeners.forEach((l) => l());
 }
 
 export function travel(way: "undo" | "redo"): Promise<void> {

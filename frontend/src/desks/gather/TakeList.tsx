@@ -11,7 +11,7 @@ import { reload, useWorkspace } from "../../workspace/workspace";
 import { bringIn } from "./imports";
 import { arranged, type Order } from "./arrange";
 
-const STAGES = ["gather", "tidy", "cast", "join", "handover"] as const;
+const STAGES = ["gather", "solve", "tidy", "cast", "join", "handover"] as const;
 
 export function TakeList({ production, take }: { production: string; take?: string }) {
   const navigate = useNavigate();
@@ -59,7 +59,7 @@ export function TakeList({ production, take }: { production: string; take?: stri
       outline={over ? "2px dashed" : undefined} outlineColor="accent" outlineOffset="-6px">
       <Flex p="2" gap="2" align="center" borderBottomWidth="1px" borderColor="line">
         <Primary onClick={() => picker.current?.click()}>Bring in files</Primary>
-        <input ref={picker} type="file" multiple hidden data-testid="file-picker" accept=".csv,.tsv,.txt,.wav,.bvh,.glb" onChange={(e) => { void bringIn(production, [...(e.target.files ?? [])]); e.target.value = ""; }} />
+        <input ref={picker} type="file" multiple hidden data-testid="file-picker" accept=".csv,.tsv,.txt,.wav,.bvh,.glb,.mp4,.mov,.m4v,.webm,.mkv,.avi" onChange={(e) => { void bringIn(production, [...(e.target.files ?? [])]); e.target.value = ""; }} />
         <Input size="xs" flex="1" placeholder="Search slate, performer, notes" aria-label="Search takes" value={text} onChange={(e) => setText(e.target.value)} />
         <NativeSelect.Root size="xs" w="116px"><NativeSelect.Field aria-label="Sort by" value={order} onChange={(e) => setOrder(e.target.value as Order)}><option value="added">as added</option><option value="slate">by slate</option><option value="performer">by performer</option><option value="length">by length</option></NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>
       </Flex>
@@ -80,7 +80,7 @@ export function TakeList({ production, take }: { production: string; take?: stri
         })}
         {takes.data && !rows.length && (
           <Box p="6" textAlign="center" color="dim" lineHeight="1.7">
-            {takes.data.length ? <Text>No take fits.{takes.data.some((t) => t.archived) && !archived ? " Some are archived." : ""}</Text> : <><Text color="ink" fontSize="lg" mb="1">Nothing gathered yet</Text><Text>Drop a face curve table (.csv), its sound (.wav) and a body take (.bvh) here,</Text><Text>or use “Bring in files”. A character (.glb) can come along.</Text></>}
+            {takes.data.length ? <Text>No take fits.{takes.data.some((t) => t.archived) && !archived ? " Some are archived." : ""}</Text> : <><Text color="ink" fontSize="lg" mb="1">Nothing gathered yet</Text><Text>Drop clips (.mp4) or face curve tables (.csv), sound (.wav) and body takes (.bvh) here,</Text><Text>or use “Bring in files”. A character (.glb) can come along.</Text></>}
           </Box>
         )}
       </Box>

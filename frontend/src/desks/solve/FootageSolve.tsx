@@ -57,13 +57,13 @@ export function FootageSolve() {
           <NativeSelect.Root size="xs"><NativeSelect.Field aria-label="Performer card" value={wanted} onChange={(e) => setCard(e.target.value)}><option value="">none: the clip alone</option>{cards.filter((c) => c.ready).map((c) => <option key={c.id} value={c.id}>{c.name} ({c.sampled} samples)</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>
         </Flex>
         <Flex gap="2" mt="2" align="center">
-          <Primary disabled={!ready || running.length > 0} onClick={() => void ask(() => api.solve(take.id, { card: wanted || null, first: 0, last: null }))}>Solve</Primary>
+          <Primary disabled={!ready || running.length > 0} onClick={() => void ask(() => api.solve(take.id, { card: wanted || null, first: 0, last: null }))}>Solve this clip</Primary>
           {!ready && !running.length && <Plain onClick={() => void ask(() => api.lookThrough(take.id))}>Look through the clip</Plain>}
         </Flex>
         {!wanted && ready && <Text mt="2" fontSize="sm" color="dim">Without a card the general face is used, with this clip's stillest second as neutral. A card from a range of motion finds far more.</Text>}
         {mine.filter((j) => j.state !== "done").slice(0, 3).map((j) => <JobRow key={j.id} job={j} onCancel={() => void ask(() => api.cancelJob(j.id))} />)}
       </Section>
-      {solves.length > 0 && <Section title="Solves of this clip" aside={<Text fontSize="sm" color="dim">all that follows stands on the chosen one</Text>}>{solves.map((s) => <Made key={s.source} solve={s} chosen={s.source === chosen?.id} />)}</Section>}
+      {solves.length > 0 && <Section title="Solves" aside={<Text fontSize="sm" color="dim">click one to choose it</Text>}>{solves.map((s) => <Made key={s.source} solve={s} chosen={s.source === chosen?.id} />)}</Section>}
       {!!chosen?.info.solve && <Confidence source={chosen.id} />}
       {ready && <CardMaker take={take.id} performer={String(take.body.performer)} busy={running.length > 0} onMake={(given) => ask(() => api.newCard(take.id, given))} />}
     </>

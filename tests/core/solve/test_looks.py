@@ -1,0 +1,89 @@
+"""Irises on their balls, landmarks as features, the stillest second."""
+
+import cv2
+import numpy as np
+import pytest
+
+from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.solve.features import SIZE, FeatureModel, believe, landmark_features, look_equations
+from dynaface.core.track.camera import Pose, camera_of
+from dynaface.core.track.iris import DEGREE, NOD, TURN, IrisFinder, Look
+from dynaface.core.track.landmarks import Landmarks
+from dynaface.services.solve_footage import stillest
+
+UPRIGHT = np.array([0.0, 0.0, 0.0, 1.0])
+
+
+def eye(turn=0.0, nod=0.0, lid=18.0):
+    """A ball with an iris at a look, lids above and below."""
+    x, y = np.meshgrid(np.arange(-TURN, TURN + 1e-6, DEGREE), np.arange(NOD, -NOD - 1e-6, -DEGREE))
+    away = np.hypot(x - turn, y - nod)
+    picture = np.where(away < 27, 70.0, 210.0)
+    picture[away < 10] = 20
+    picture[np.abs(y) > lid] = 130
+    return cv2.GaussianBlur(picture.astype(np.float32), (0, 0), 1.5)
+
+
+@pytest.mark.parametrize(("turn", "nod"), [(0, 0), (12, 0), (-18.5, 0), (0, 6), (9, -5)])
+def test_a_look_is_found_as_a_shift(turn, nod):
+    finder = IrisFinder(np.zeros(3))
+    finder.learn(eye())
+    found = finder.find(eye(turn, nod))
+    assert found.turn == pytest.approx(turn, abs=0.5)
+    assert found.nod == pytest.approx(nod, abs=2.0)
+    assert found.alike > 0.7
+
+
+def test_a_closed_eye_is_no_look():
+    finder = IrisFinder(np.zeros(3))
+    finder.learn(eye())
+    shut = np.random.default_rng(1).normal(130, 3, eye().shape).astype(np.float32)
+    assert finder.find(shut).alike < 0.55
+
+
+def test_a_closed_eye_says_nothing_of_the_gaze():
+    basis = np.random.default_rng(1).normal(0, 10, (4, 52))
+    told = look_equations(basis, (Look(10, 5, 0.3), Look(10, 5, 0.2)))
+    assert not told.a.any()
+    assert not told.b.any()
+
+
+def test_landmarks_leave_the_heads_motion_behind():
+    camera = camera_of(512, 512, 40)
+    places = np.random.default_rng(2).normal(0, 0.05, (478, 3))
+    here = Pose(UPRIGHT, np.array([0, 0, -0.5]))
+    there = Pose(np.array([0.0, 0.1305, 0.0, 0.9914]) / np.hypot(0.1305, 0.9914), np.array([0.03, 0.01, -0.6]))
+    one, other = (
+        landmark_features(camera, camera.project(p.see(places)), np.zeros(52), p, places) for p in (here, there)
+    )
+    assert other == pytest.approx(one, abs=1e-6)
+    assert one[:2] == pytest.approx(places[0, :2] * 1000)
+
+
+def test_what_is_believed_is_positive_and_halves_can_be_hidden():
+    rng = np.random.default_rng(3)
+    model = FeatureModel(
+        np.zeros(SIZE), rng.normal(0, 1, (SIZE, 52)), rng.normal(0, 0.3, (20, SIZE)), rng.normal(0, 0.04, (478, 3))
+    )
+    believed = believe(model)
+    features = model.basis[:, SHAPES.index("jawOpen")] * 0.5
+    seen, hidden = believed.equations(features, 1, 1), believed.equations(features, 1, 0)
+    assert np.linalg.eigvalsh(seen.a).min() > -1e-6
+    assert np.trace(hidden.a) < np.trace(seen.a)
+    assert not believed.equations(features, 0, 0).b.any()
+
+
+def test_the_stillest_second_is_neutral():
+    rng = np.random.default_rng(5)
+    base = rng.uniform(100, 300, (478, 2))
+    base[10], base[152] = (200, 100), (200, 300)
+    rows = []
+    for frame in range(120):
+        scores = np.zeros(52, np.float32)
+        still = 50 <= frame < 85
+        scores[SHAPES.index("jawOpen")] = 0.0 if still else 0.6
+        rows.append(Landmarks(base + (0 if still else rng.normal(0, 4, base.shape)), scores))
+    rows[3] = None
+    first, last = stillest(rows, 30.0)
+    assert 48 <= first <= 57
+    assert last == first + 29

@@ -1,0 +1,185 @@
+"""Footage through the real store: looked through, solved, chosen, undone; performer cards."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from dynaface.core.errors import InputError, NotFoundError
+from dynaface.core.shapes.regions import REGIONS
+from dynaface.core.shapes.standard import SHAPES
+from dynaface.demo.seed import ASSETS, seed_footage
+from dynaface.formats.card_file import read_card
+from dynaface.formats.head_file import general_head
+from dynaface.jobs.run_job import run_job
+from dynaface.services.edit_document import undo
+from dynaface.services.evaluate_take import evaluate_take
+from dynaface.services.follow_jobs import list_jobs
+from dynaface.services.import_take import attach_source, import_take
+from dynaface.services.open_take import list_takes, open_take
+from dynaface.services.performer_cards import list_cards, load_card, propose_samples, store_card
+from dynaface.services.prepare_footage import packed, unpacked
+from dynaface.services.request_jobs import request_card, request_preparation, request_solve
+from dynaface.services.solve_footage import parse_samples
+from dynaface.services.solve_take import fetch_confidence, fetch_points, fetch_proxy, list_solves
+from tests.conftest import stored
+from tests.makers import film, noise_film, table
+
+
+@pytest.fixture
+def quiet(mara):
+    """Jobs are run by the test, not by a worker."""
+    return replace(mara, defer=lambda job: None)
+
+
+@pytest.fixture
+def take(quiet, production):
+    return import_take(quiet, production, "9A", "Mara Quill", [stored(quiet, film(), "clip.mp4")])
+
+
+def last_job(work, production):
+    return list_jobs(work, production)[0]
+
+
+def looked_through(work, production, take):
+    job = last_job(work, production)
+    assert job.kind == "footage"
+    run_job(work, job.id)
+    assert last_job(work, production).state == "done", last_job(work, production).message
+    return open_take(work, take.id)["sources"]["footage"]
+
+
+def test_a_clip_is_a_take_and_is_looked_through_in_the_background(quiet, production, take):
+    row = list_takes(quiet, production)[0]
+    assert row["holds"] == ["footage"]
+    assert (row["stages"]["gather"], row["stages"]["solve"]) == (True, False)
+    assert row["seconds"] == pytest.approx(40 / 30)
+    with pytest.raises(NotFoundError, match="no proxy"):
+        fetch_proxy(quiet, take.body["sources"]["footage"])
+    source = looked_through(quiet, production, take)
+    points = fetch_points(quiet, source.id)
+    assert points.shape == (40, 478, 2)
+    assert np.isfinite(points).all()
+    media, data = fetch_proxy(quiet, source.id)
+    assert media == source.info["proxy"]
+    assert data[4:8] == b"ftyp"
+
+
+def test_a_clip_is_solved_twice_and_the_choice_can_be_undone(quiet, production, take):
+    looked_through(quiet, production, take)
+    card = store_card(quiet, production, read_card((ASSETS / "demo/mara_card.json").read_bytes(), general_head()),
+                      {"name": "Mara", "performer": "Mara Quill", "day": "2026-11-02"})  # fmt: skip
+    for chosen, frames in ((None, 40), (card.id, 20)):
+        job = request_solve(quiet, take.id, chosen, 0, frames - 1)
+        run_job(quiet, job.id)
+        assert last_job(quiet, production).state == "done", last_job(quiet, production).message
+    solves = list_solves(quiet, take.id)
+    assert [s["name"] for s in solves] == ["solve 2", "solve 1"]
+    assert [s["frames"] for s in solves] == [20, 40]
+    assert solves[0]["card"] == "Mara"
+    opened = open_take(quiet, take.id)
+    assert opened["sources"]["curves"].id == solves[0]["source"]
+    head, arrays = evaluate_take(quiet, take.id, ["raw"])
+    assert head["frames"] == 20
+    assert set(SHAPES) <= set(head["channels"])
+    shapes = arrays["raw"][:, [head["channels"].index(s) for s in SHAPES]]
+    assert ((shapes >= 0) & (shapes <= 1)).all()
+    assert fetch_confidence(quiet, solves[0]["source"]).shape == (20, len(REGIONS))
+    # The older solve stays, and is there again after one undo.
+    _, label = undo(quiet, [take.id])
+    assert label == "choose solve 2"
+    assert open_take(quiet, take.id)["sources"]["curves"].id == solves[1]["source"]
+    assert len(list_solves(quiet, take.id)) == 2
+
+
+def test_a_job_says_why_it_failed_and_leaves_what_was(quiet, production):
+    take = import_take(quiet, production, "grain", "", [stored(quiet, noise_film(), "grain.mp4")])
+    looked_through(quiet, production, take)
+    run_job(quiet, request_solve(quiet, take.id, None, 0, None).id)
+    failed = last_job(quiet, production)
+    assert failed.state == "failed"
+    assert "no face is seen" in failed.message
+    assert "curves" not in open_take(quiet, take.id)["sources"]
+    assert np.isnan(fetch_points(quiet, take.body["sources"]["footage"])).all()
+
+
+def test_a_solve_can_be_cancelled_while_it_runs(quiet, production, take):
+    looked_through(quiet, production, take)
+    job = request_solve(quiet, take.id, None, 0, None)
+    with quiet.store.unit() as unit:
+        unit.jobs.change(job.id, cancelling=True)
+    run_job(quiet, job.id)
+    assert last_job(quiet, production).state == "cancelled"
+    assert list_solves(quiet, take.id) == []
+
+
+def test_samples_are_proposed_and_a_card_is_measured(quiet, production, take):
+    with pytest.raises(InputError, match="not been looked through"):
+        propose_samples(quiet, take.id)
+    looked_through(quiet, production, take)
+    found = propose_samples(quiet, take.id)
+    first, last = found["neutral"]
+    assert 0 <= first < last < 40
+    job = request_card(quiet, take.id, {"name": "small", "neutral": (first, min(last, first + 8)),
+                                        "samples": {"jawOpen": 30, "eyeBlinkLeft": 20, "eyeBlinkRight": 20}, "fov": 38.0})  # fmt: skip
+    run_job(quiet, job.id)
+    assert last_job(quiet, production).state == "done", last_job(quiet, production).message
+    card = list_cards(quiet, production)[0]
+    assert (card["name"], card["performer"], card["sampled"], card["ready"]) == ("small", "Mara Quill", 3, True)
+    assert load_card(quiet, card["id"]).fov == 38.0
+
+
+def test_a_clip_can_be_added_to_a_take_of_a_phone(quiet, production):
+    take = import_take(quiet, production, "4A", "Mara Quill", [stored(quiet, table(), "a.csv")])
+    attach_source(quiet, take.id, stored(quiet, film(), "clip.mp4"))
+    assert set(open_take(quiet, take.id)["sources"]) == {"curves", "footage"}
+    assert last_job(quiet, production).kind == "footage"
+
+
+def test_requests_that_cannot_be_met_are_refused_at_once(quiet, production):
+    take = import_take(quiet, production, "4A", "", [stored(quiet, table(), "a.csv")])
+    with pytest.raises(InputError, match="no footage"):
+        request_solve(quiet, take.id, None, 0, None)
+    with pytest.raises(InputError, match="no footage"):
+        request_preparation(quiet, take.id)
+    with pytest.raises(InputError, match="no standard shape"):
+        request_card(quiet, take.id, {"name": "x", "neutral": (0, 5), "samples": {"wobble": 3}})
+
+
+def test_strangers_see_nothing(quiet, stranger, production, take):
+    footage = take.body["sources"]["footage"]
+    for look in (lambda: fetch_points(stranger, footage), lambda: fetch_proxy(stranger, footage),
+                 lambda: list_solves(stranger, take.id), lambda: list_cards(stranger, production),
+                 lambda: request_solve(stranger, take.id, None, 0, None), lambda: propose_samples(stranger, take.id)):  # fmt: skip
+        with pytest.raises(NotFoundError):
+            look()
+
+
+def test_the_demos_footage_comes_ready(quiet, production):
+    seed_footage(quiet, production)
+    rows = {r["slate"]: r for r in list_takes(quiet, production)}
+    assert rows["4A / 1 cam"]["stages"]["solve"]
+    assert list_cards(quiet, production)[0]["sampled"] > 45
+    clip = open_take(quiet, rows["4A / 1 cam"]["id"])
+    assert len(fetch_points(quiet, clip["sources"]["footage"].id)) == clip["sources"]["footage"].info["frames"]
+    assert list_jobs(quiet, production) == []
+
+
+@pytest.mark.parametrize("data", [None, [], {}, {"neutral": 5}, {"neutral": [5, 2]}, {"neutral": [0, 4], "samples": {"wobble": 3}},
+                                  {"neutral": [0, 4], "samples": {"jawOpen": -1}}, {"neutral": [0, 4], "samples": {"jawOpen": "x"}}])  # fmt: skip
+def test_samples_that_make_no_sense_are_refused(data):
+    with pytest.raises(InputError):
+        parse_samples(data)
+
+
+def test_samples_are_read_in_any_spelling():
+    assert parse_samples({"neutral": [0, 4], "samples": {"jaw_open": 9, "Eye Blink L": 12}}).samples == {
+        "jawOpen": 9,
+        "eyeBlinkLeft": 12,
+    }
+
+
+def test_landmarks_are_kept_as_they_were():
+    row = np.arange(1008, dtype=np.float32)
+    assert (packed(unpacked(row)) == row).all()
+    assert unpacked(packed(None)) is None
