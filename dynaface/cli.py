@@ -96,6 +96,19 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("--json", action="store_true", help="print the findings as JSON")
     one.set_defaults(run=_of_solver("solve"))
 
+    one = commands.add_parser("simulate", help="render a made-up performer before a camera, with the truth")
+    one.add_argument("--seed", type=int, default=1, help="who performs, where and what (default 1)")
+    one.add_argument("--what", choices=("performance", "rom", "turn"), default="performance",
+                     help="an expressive performance, a range of motion, or a neutral head turn")  # fmt: skip
+    one.add_argument("--seconds", type=float, default=10.0, help="length of a performance (default 10)")
+    one.add_argument("--hand", action="store_true", help="a hand passes before the mouth")
+    one.add_argument("--shake", type=float, default=0.0, help="metres by which a hand-held camera shakes (default 0)")
+    one.add_argument("--mounted", action="store_true", help="the camera is fixed to the head")
+    one.add_argument("--out", type=Path, required=True, help="the clip to write (.mp4)")
+    one.add_argument("--truth", type=Path, help="the curve table of the truth to write")
+    one.add_argument("--samples", type=Path, help="the samples.json of a range of motion to write")
+    one.set_defaults(run=_of_solver("simulate"))
+
     one = commands.add_parser("serve", help="run the web server (./dev start does this for you)")
     one.add_argument("--host", default="127.0.0.1")
     one.add_argument("--port", type=int, default=8460)

@@ -1,12 +1,14 @@
-"""`dynaface card` and `dynaface solve`: footage to curves, on files."""
+"""`dynaface card`, `solve` and `simulate`: footage to curves, and footage with known curves, on files."""
 
 import argparse
 import json
 import time
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 
+from dynaface.core import checks
 from dynaface.core.errors import InputError
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.card import PerformerCard
@@ -18,6 +20,9 @@ from dynaface.formats.entries import video
 from dynaface.formats.entries.curve_table import write_table
 from dynaface.formats.head_file import general_head
 from dynaface.services.solve_footage import FOV, card_of_clip, even_channels, make_card, parse_samples, solve_footage
+from dynaface.sims.footage.clip import random_setting, render
+from dynaface.sims.footage.performer import make_performer
+from dynaface.sims.footage.script import expressive, head_turn, range_of_motion
 
 
 def _footage(path: Path) -> Footage:
@@ -81,3 +86,25 @@ def solve(options: argparse.Namespace) -> None:
     print(
         f"confidence {found['confidence']:.2f}, unsure in {found['unsureFrames']} frames, face lost in {found['lostFrames']}"
     )
+
+
+def simulate(options: argparse.Namespace) -> None:
+    """Renders a clip with its truth."""
+    seed = options.seed
+    named: dict[str, object] = {}
+    if options.what == "rom":
+        performed, named = range_of_motion(seed)
+    elif options.what == "turn":
+        performed = head_turn(seed)
+    else:
+        performed = expressive(checks.within("seconds", options.seconds, 0.1, 600), seed)
+    middle = performed.frames // 2
+    hands = ((max(middle - 22, 0), middle + 22),) if options.hand else ()
+    setting = replace(random_setting(seed), hands=hands, shake=options.shake, mounted=options.mounted)
+    pictures = render(make_performer(general_head(), seed), performed, setting, seed)
+    options.out.write_bytes(video.encode(pictures, performed.rate))
+    if options.truth:
+        options.truth.write_bytes(write_table(performed))
+    if options.samples:
+        options.samples.write_text(json.dumps(named) + "\n")
+    print(f"wrote {options.out}: {performed.frames} frames, field of view {setting.fov:.2f} degrees")

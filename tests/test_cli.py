@@ -67,6 +67,15 @@ def test_a_clip_is_solved_with_a_card_made_once(tmp_path):
     )
 
 
+def test_a_performer_is_simulated_with_the_truth(tmp_path):
+    run("simulate", "--seed", "5", "--seconds", "0.4", "--out", tmp_path / "a.mp4", "--truth", tmp_path / "a.csv")
+    run("simulate", "--seed", "5", "--seconds", "0.4", "--out", tmp_path / "b.mp4")
+    assert (tmp_path / "a.mp4").read_bytes() == (tmp_path / "b.mp4").read_bytes()
+    recording, _ = read_table((tmp_path / "a.csv").read_bytes())
+    assert len(recording.times) == 13
+    assert "seconds is 0" in run("simulate", "--seconds", "0", "--out", tmp_path / "c.mp4", ok=False)
+
+
 def _stack(folder):
     (folder / "stack.json").write_text(json.dumps({"dynafaceStack": 1, "steps": [{"step": "smooth"}]}))
     return folder / "stack.json"

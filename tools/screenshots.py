@@ -30,8 +30,18 @@ def main() -> None:
             page.keyboard.press("Shift+ArrowRight")
         page.keyboard.press("ArrowRight")
         keep(page, "gather")
+        page.get_by_role("row", name="take 4A / 1 cam").click()
         desk(page, "Solve")
+        page.wait_for_selector("video")
+        page.wait_for_function("document.querySelector('video').readyState >= 2")
+        for _ in range(6):
+            page.keyboard.press("Shift+ArrowRight")
         keep(page, "solve")
+        desk(page, "Gather")
+        page.get_by_role("row", name="take 4A / 1", exact=True).click()
+        page.wait_for_selector("[data-loaded=true]")
+        for _ in range(8):
+            page.keyboard.press("Shift+ArrowRight")
         desk(page, "Tidy")
         page.get_by_label("lips left").click()
         keep(page, "tidy")

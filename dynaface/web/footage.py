@@ -3,11 +3,12 @@
 from flask import Response, request
 
 from dynaface.core.shapes.regions import REGIONS
+from dynaface.services.glance_at_face import glance_at_face
 from dynaface.services.performer_cards import list_cards, propose_samples
 from dynaface.services.request_jobs import request_card, request_preparation, request_solve
 from dynaface.services.solve_take import fetch_confidence, fetch_points, fetch_proxy, list_solves
 from dynaface.web.answers import as_bundle, as_json, as_medium
-from dynaface.web.models import CardRows, JobOut, NewCard, NewSolve, Proposal, SolveRows
+from dynaface.web.models import CardRows, Glance, JobOut, NewCard, NewSolve, Proposal, SolveRows
 from dynaface.web.spec import checked, routes, work
 
 
@@ -16,6 +17,13 @@ from dynaface.web.spec import checked, routes, work
 def cards(production: str) -> Response:
     """All performer cards."""
     return as_json(list_cards(work(), production))
+
+
+@routes.post("/productions/<production>/glances")
+@checked(gives=Glance)
+def glance(production: str) -> Response:
+    """Where the face is in one picture (JPEG, the body of the request) of a live camera, and what to change."""
+    return as_json(glance_at_face(work(), production, request.get_data(cache=False)))
 
 
 @routes.post("/takes/<take>/preparations")

@@ -201,6 +201,11 @@ class SyncEstimate(BaseModel):
     scores: list[float]
 
 
+class Glance(BaseModel):
+    points: list[tuple[float, float]]
+    words: list[str]
+
+
 class NewCard(Strict):
     name: str = Field(min_length=1, max_length=80)
     neutral: tuple[int, int] | None = None

@@ -3,7 +3,6 @@
 `python -m tools.characters.general_head --data FOLDER --out assets/heads/general.npz`; FOLDER as for Odile.
 """
 
-import argparse
 import io
 from pathlib import Path
 
@@ -12,6 +11,7 @@ import numpy as np
 from dynaface.core.shapes.standard import SHAPES
 from tools.characters import paint
 from tools.characters.base import read_target
+from tools.characters.command import build_from_data
 from tools.characters.odile import Figure, crop_uv, face_places, mask
 from tools.characters.surface import drawn, normals, texel_positions, triangles
 
@@ -152,16 +152,5 @@ def layers(figure: Figure, data: Path, surface: object, uv: np.ndarray) -> dict[
     return {n: (np.clip(v * on, 0, 1) * 255).round().astype(np.uint8) for n, v in made.items()}
 
 
-def main() -> None:
-    """Command line."""
-    parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("--data", type=Path, required=True)
-    parser.add_argument("--out", type=Path, required=True)
-    options = parser.parse_args()
-    raw = build(options.data)
-    options.out.write_bytes(raw)
-    print(f"{options.out}: {len(raw) / 1e6:.2f} MB")
-
-
 if __name__ == "__main__":
-    main()
+    build_from_data(__doc__, build)

@@ -3,7 +3,6 @@
 FOLDER is the data folder of the CC0 base figure (see NOTICE for how to get it).
 """
 
-import argparse
 import io
 from collections.abc import Mapping
 from pathlib import Path
@@ -15,6 +14,7 @@ from scipy.ndimage import gaussian_filter
 from dynaface.core.shapes.standard import SHAPES
 from tools.characters import paint
 from tools.characters.base import Base, Rig, read_base, read_rig, read_target
+from tools.characters.command import build_from_data
 from tools.characters.export import Piece, Writer
 from tools.characters.surface import Drawn, drawn, normals, smoothed, texel_positions, triangles
 
@@ -327,16 +327,5 @@ def scarf(figure: Figure, shell: np.ndarray, eye: np.ndarray) -> Piece:
     return Piece(Drawn(np.arange(len(points)), uv, triangles(quads)), points, rest, held, "scarf", shapes)
 
 
-def main() -> None:
-    """Command line."""
-    parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("--data", type=Path, required=True)
-    parser.add_argument("--out", type=Path, required=True)
-    options = parser.parse_args()
-    raw = build(options.data)
-    options.out.write_bytes(raw)
-    print(f"{options.out}: {len(raw) / 1e6:.2f} MB")
-
-
 if __name__ == "__main__":
-    main()
+    build_from_data(__doc__, build)

@@ -39,9 +39,12 @@ def _quiet() -> Iterator[None]:
 
 
 class LandmarkFinder:
-    """Finds one face a picture; keeps track of it from picture to picture. Close it, or use it with `with`."""
+    """Finds one face a picture. Close it, or use it with `with`.
 
-    def __init__(self, model: bytes, rate: float = 30.0) -> None:
+    It keeps track of the face from picture to picture, unless `still` says that they do not follow each other.
+    """
+
+    def __init__(self, model: bytes, rate: float = 30.0, still: bool = False) -> None:
         # The library takes long to import: only those who track pay for it.
         import mediapipe as mp
         from mediapipe.tasks.python import BaseOptions, vision
@@ -49,9 +52,10 @@ class LandmarkFinder:
         self._mp = mp
         self._rate = rate
         self._count = 0
+        self._still = still
         options = vision.FaceLandmarkerOptions(
             base_options=BaseOptions(model_asset_buffer=model),
-            running_mode=vision.RunningMode.VIDEO,
+            running_mode=vision.RunningMode.IMAGE if still else vision.RunningMode.VIDEO,
             output_face_blendshapes=True,
             num_faces=1,
         )
@@ -62,7 +66,10 @@ class LandmarkFinder:
         """Landmarks of the next picture (height, width, 3) RGB, or None where no face is seen."""
         image = self._mp.Image(image_format=self._mp.ImageFormat.SRGB, data=np.ascontiguousarray(picture))
         with _quiet() if self._count == 0 else nullcontext():
-            found = self._finder.detect_for_video(image, round(self._count * 1000 / self._rate))
+            if self._still:
+                found = self._finder.detect(image)
+            else:
+                found = self._finder.detect_for_video(image, round(self._count * 1000 / self._rate))
         self._count += 1
         if not found.face_landmarks:
             return None

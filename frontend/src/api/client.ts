@@ -94,6 +94,7 @@ export const api = {
   history: (documents: string[]) => post<{ undo: string; redo: string }>("/history", { documents }),
   handOver: (take: string, settings: HandoverSettings) => post<Job>(`/takes/${take}/handovers`, settings),
   cards: (production: string) => get<CardRow[]>(`/productions/${production}/cards`),
+  glance: async (production: string, picture: Blob) => (await send("POST", `/productions/${production}/glances`, undefined, picture)).json() as Promise<Schemas["Glance"]>,
   proposals: (take: string) => get<Proposal>(`/takes/${take}/proposals`),
   newCard: (take: string, card: Schemas["NewCard"]) => post<Job>(`/takes/${take}/cards`, card),
   solves: (take: string) => get<SolveRow[]>(`/takes/${take}/solves`),

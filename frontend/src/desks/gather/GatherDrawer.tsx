@@ -5,8 +5,10 @@ import { useParams } from "react-router";
 import { Fact, Section, TextField, Toggle } from "../../drawer/parts";
 import { edit, useWorkspace } from "../../workspace/workspace";
 import { FootageFacts, type FootageInfo } from "./FootageFacts";
+import { setRecording, useGathering } from "./gathering";
 import { ImportPanel } from "./ImportPanel";
 import { useImports } from "./imports";
+import { RecordPanel } from "./RecordPanel";
 import { SyncSection } from "./SyncSection";
 import { TableReport, type Report } from "./TableReport";
 
@@ -14,10 +16,12 @@ export function GatherDrawer() {
   const { production = "" } = useParams();
   const opened = useWorkspace((s) => s.opened);
   const coming = useImports((s) => s.incoming.length);
+  const { recording } = useGathering();
   return (
     <Box>
+      {recording && <RecordPanel production={production} onClose={() => setRecording(false)} />}
       {coming > 0 && <ImportPanel production={production} />}
-      {opened ? <TakeFacts /> : coming === 0 && <Box p="4" color="dim" lineHeight="1.7"><Text color="ink">Bring in files to begin.</Text><Text>You see what was found in each of them, and what was wrong with its frames, before anything is kept.</Text></Box>}
+      {recording ? null : opened ? <TakeFacts /> : coming === 0 && <Box p="4" color="dim" lineHeight="1.7"><Text color="ink">Bring in files to begin.</Text><Text>You see what was found in each of them, and what was wrong with its frames, before anything is kept.</Text></Box>}
     </Box>
   );
 }

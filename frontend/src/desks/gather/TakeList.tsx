@@ -8,6 +8,7 @@ import { api, type Change, type TakeRow } from "../../api/client";
 import { notify } from "../../app/notices";
 import { Plain, Primary } from "../../drawer/parts";
 import { reload, useWorkspace } from "../../workspace/workspace";
+import { setRecording, useGathering } from "./gathering";
 import { bringIn } from "./imports";
 import { arranged, type Order } from "./arrange";
 
@@ -24,6 +25,17 @@ export function TakeList({ production, take }: { production: string; take?: stri
   const [over, setOver] = useState(false);
   const picker = useRef<HTMLInputElement>(null);
   const opened = useWorkspace((s) => s.opened);
+  const { recording } = useGathering();
+  const solveCircled = async () => {
+    const clips = (takes.data ?? []).filter((r) => r.circled && !r.archived && r.holds.includes("footage"));
+    const cards = await api.cards(production).catch(() => []);
+    for (const row of clips) {
+      const card = cards.filter((c) => c.ready && c.performer === row.performer).pop();
+      await api.solve(row.id, { card: card?.id ?? null, first: 0, last: null }).catch((error) => notify(error as never));
+    }
+    await client.invalidateQueries({ queryKey: ["jobs"] });
+    notify({ kind: "info", message: clips.length ? `${clips.length} circled clips are queued to be solved` : "No circled take has a clip" });
+  };
   const rows = useMemo(() => arranged(takes.data ?? [], text, order, archived), [takes.data, text, order, archived]);
 
   const pick = (row: TakeRow, event: React.MouseEvent) => {
@@ -59,6 +71,7 @@ export function TakeList({ production, take }: { production: string; take?: stri
       outline={over ? "2px dashed" : undefined} outlineColor="accent" outlineOffset="-6px">
       <Flex p="2" gap="2" align="center" borderBottomWidth="1px" borderColor="line">
         <Primary onClick={() => picker.current?.click()}>Bring in files</Primary>
+        <Plain aria-pressed={recording} onClick={() => setRecording(!recording)}>Record</Plain>
         <input ref={picker} type="file" multiple hidden data-testid="file-picker" accept=".csv,.tsv,.txt,.wav,.bvh,.glb,.mp4,.mov,.m4v,.webm,.mkv,.avi" onChange={(e) => { void bringIn(production, [...(e.target.files ?? [])]); e.target.value = ""; }} />
         <Input size="xs" flex="1" placeholder="Search slate, performer, notes" aria-label="Search takes" value={text} onChange={(e) => setText(e.target.value)} />
         <NativeSelect.Root size="xs" w="116px"><NativeSelect.Field aria-label="Sort by" value={order} onChange={(e) => setOrder(e.target.value as Order)}><option value="added">as added</option><option value="slate">by slate</option><option value="performer">by performer</option><option value="length">by length</option></NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>
@@ -86,6 +99,7 @@ export function TakeList({ production, take }: { production: string; take?: stri
       </Box>
       <Flex p="2" gap="2" align="center" borderTopWidth="1px" borderColor="line">
         <Text color="dim" flex="1">{chosen.length ? `${chosen.length} chosen` : `${rows.length} takes`}</Text>
+        {takes.data?.some((r) => r.circled && r.holds.includes("footage")) && <Plain onClick={() => void solveCircled()}>Solve circled</Plain>}
         <Plain disabled={!all.length} onClick={() => void change(targets, "circle", [{ path: "circled", value: !all.every((r) => r.circled) }])}>Circle</Plain>
         <Plain disabled={!all.length} onClick={() => { void change(targets, archived ? "restore" : "archive", [{ path: "archived", value: !archived }]); setChosen([]); }}>{archived ? "Restore" : "Archive"}</Plain>
         <Plain aria-pressed={archived} onClick={() => { setArchived(!archived); setChosen([]); }}>{archived ? "Back to takes" : "Archived"}</Plain>

@@ -1,0 +1,44 @@
+"""A glance at one picture of a live camera: where the face is, and whether it stands well."""
+
+from functools import lru_cache
+from threading import Lock
+from typing import Any
+
+import cv2
+import numpy as np
+
+from dynaface.core.errors import InputError, LimitError
+from dynaface.core.track.framing import framing
+from dynaface.core.track.landmarks import LandmarkFinder
+from dynaface.formats.head_file import general_head, landmark_model, landmark_places
+from dynaface.services.work import Work, allow
+
+LARGEST = 400_000  # bytes of one picture
+MOST_PIXELS = 1280
+_one_at_a_time = Lock()
+
+
+@lru_cache(maxsize=1)
+def _finder() -> LandmarkFinder:
+    return LandmarkFinder(landmark_model(), still=True)
+
+
+def glance_at_face(work: Work, production: str, jpeg: bytes) -> dict[str, Any]:
+    """{"points": 478 pairs of 0..1 of the picture or [], "words": what to change}."""
+    with work.store.unit() as unit:
+        allow(unit, production, work.person)
+    if len(jpeg) > LARGEST:
+        raise LimitError(f"the picture is {len(jpeg) / 1000:.0f} kB", hint=f"At most {LARGEST // 1000} kB")
+    if jpeg[:3] != b"\xff\xd8\xff":
+        raise InputError("the picture is no JPEG")
+    picture = cv2.imdecode(
+        np.frombuffer(jpeg, np.uint8), cv2.IMREAD_REDUCED_COLOR_2 if len(jpeg) > 200_000 else cv2.IMREAD_COLOR
+    )
+    if picture is None or max(picture.shape[:2]) > MOST_PIXELS:
+        raise InputError(f"the picture cannot be read, or is larger than {MOST_PIXELS} pixels")
+    with _one_at_a_time:
+        found = _finder().find(cv2.cvtColor(picture, cv2.COLOR_BGR2RGB))
+    words = framing(cv2.cvtColor(picture, cv2.COLOR_BGR2GRAY), found, landmark_places(), general_head().points)
+    height, width = picture.shape[:2]
+    points = [] if found is None else (found.points / [width, height]).round(4).tolist()
+    return {"points": points, "words": words}
