@@ -5,9 +5,11 @@ import subprocess
 import sys
 from pathlib import Path
 
+import av
 import pytest
 from playwright.sync_api import Page, expect, sync_playwright
 
+from dynaface.demo.seed import ASSETS
 from tools.chromium import ARGUMENTS, PATH
 
 expect.set_options(timeout=30_000)
@@ -39,12 +41,34 @@ def server(settings, tmp_path_factory):
     assert "Traceback" not in (folder / "worker.log").read_text()
 
 
+def camera_file(clip: Path, out: Path) -> Path:
+    """A clip as the motion JPEG that the browser's fake camera shows."""
+    with av.open(str(clip)) as given, av.open(str(out), "w", format="mjpeg") as made:
+        stream = made.add_stream("mjpeg", rate=30)
+        stream.width, stream.height, stream.pix_fmt = (
+            given.streams.video[0].width,
+            given.streams.video[0].height,
+            "yuvj420p",
+        )
+        for frame in given.decode(video=0):
+            for packet in stream.encode(frame.reformat(format="yuvj420p")):
+                made.mux(packet)
+    return out
+
+
 @pytest.fixture(scope="session")
-def browser():
-    """Debian's Chromium, drawing in software."""
+def browser(tmp_path_factory):
+    """Debian's Chromium, drawing in software; its camera and microphone are the demo's clip."""
     assert Path(PATH).exists(), f"{PATH} is not there"
+    camera = camera_file(ASSETS / "demo/mara_webcam.mp4", tmp_path_factory.mktemp("camera") / "camera.mjpeg")
+    fake = [
+        "--use-fake-ui-for-media-stream",
+        "--use-fake-device-for-media-stream",
+        f"--use-file-for-fake-video-capture={camera}",
+        f"--use-file-for-fake-audio-capture={ASSETS / 'demo/mara_webcam.wav'}",
+    ]
     with sync_playwright() as playwright:
-        made = playwright.chromium.launch(executable_path=PATH, args=ARGUMENTS)
+        made = playwright.chromium.launch(executable_path=PATH, args=[*ARGUMENTS, *fake])
         yield made
         made.close()
 

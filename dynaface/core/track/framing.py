@@ -8,7 +8,7 @@ from dynaface.core.track.camera import camera_of
 from dynaface.core.track.landmarks import Landmarks
 from dynaface.core.track.likeness import Places, fit_pose
 
-SMALL, LARGE = 0.28, 0.85  # height of the face in the picture
+SMALL, LARGE = 0.28, 0.78  # height of the face in the picture
 DARK, BRIGHT = 55.0, 225.0  # mean grey of the face, of 255
 TURNED = 22.0  # degrees
 ASIDE = 0.22  # of the picture's width from its middle

@@ -62,7 +62,7 @@ export function FootageView() {
 
   return (
     <Box ref={holder} position="absolute" inset="0" bg="bg.ground" data-testid="footage-view">
-      {ready && <video ref={video} src={`/api/sources/${footage!.id}/proxy`} muted playsInline preload="auto" style={{ position: "absolute", width: "100%", height: "100%", objectFit: "contain" }} aria-label="Footage" />}
+      {ready && <video ref={video} src={`/api/sources/${footage!.id}/proxy`} muted playsInline preload="auto" onSeeked={(e) => { if (canvas.current) canvas.current.dataset.shown = e.currentTarget.currentTime.toFixed(3); }} style={{ position: "absolute", width: "100%", height: "100%", objectFit: "contain" }} aria-label="Footage" />}
       <canvas ref={canvas} style={{ position: "absolute", width: "100%", height: "100%", pointerEvents: "none" }} data-points={points ? points.shape[0] : 0} data-testid="footage-points" />
       {!ready && <Text position="absolute" top="45%" left="0" right="0" px="6" textAlign="center" color="dim">The clip is being looked through; its pictures come as soon as the proxy is made.</Text>}
       {footage && <Text position="absolute" top="8px" left="12px" fontSize="sm" color="paper" textShadow="0 0 4px black">{footage.name}</Text>}

@@ -65,6 +65,7 @@ function problem(error: unknown) {
 
 export async function openTake(id: string) {
   set({ opened: null, curves: null, body: null, tried: {} });
+  clock.load(0, clock.fps); // the time of another take means nothing here
   try {
     const opened = await api.take(id);
     set({ opened });
