@@ -33,13 +33,13 @@ def main() -> None:
         page.get_by_role("row", name="take 4A / 1 cam").click()
         desk(page, "Solve")
         page.wait_for_selector("video")
-        page.wait_for_function("document.querySelector('video').readyState >= 2")
+        page.get_by_text("of 164 at 30 fps").wait_for()
         for _ in range(6):
             page.keyboard.press("Shift+ArrowRight")
         keep(page, "solve")
         desk(page, "Gather")
         page.get_by_role("row", name="take 4A / 1", exact=True).click()
-        page.wait_for_selector("[data-loaded=true]")
+        page.get_by_text("of 328 at 60 fps").wait_for()
         for _ in range(8):
             page.keyboard.press("Shift+ArrowRight")
         desk(page, "Tidy")

@@ -86,7 +86,8 @@ class FrameSolver:
             solved = solve_frame(self.model, self.motion, self.camera, picture, pose, self.weights, told, self.high,
                                  self.card.noise, 1, sparseness)  # fmt: skip
             pose, self.weights = solved.pose, solved.weights
-            half = (_seen(solved.trust[~self.low_points]), _seen(solved.trust[self.low_points]))
+            alike = solved.seen.likeness
+            half = (_seen(alike[~self.low_points]), _seen(alike[self.low_points]))
         told = self._told(points, scores, pose, half, looks)
         self.pose = pose
         whole = solved.equations + told
@@ -94,7 +95,7 @@ class FrameSolver:
         self.b.append(whole.b - sparseness(whole.a))
         self.first.append(self.weights)
         self.poses.append(pose)
-        self.sure.append(self._confidence(solved.trust, half))
+        self.sure.append(self._confidence(alike, half))
 
     def _told(self, points: Array, scores: Array, pose: Pose, half: tuple[float, float], looks: Equations) -> Equations:
         features = landmark_features(self.camera, points, scores, pose, self.card.features.places)
@@ -104,8 +105,8 @@ class FrameSolver:
         left, right = (f.find(f.carried(picture, self.camera, pose)) for f in self.irises)
         return look_equations(self.card.looks, (left, right))
 
-    def _confidence(self, trust: Array, half: tuple[float, float]) -> Array:
-        by_channel = np.clip(trust @ self.shares * 1.25, 0, 1)
+    def _confidence(self, alike: Array, half: tuple[float, float]) -> Array:
+        by_channel = np.clip((alike @ self.shares - 0.45) / 0.4, 0, 1)
         for number, shape in enumerate(SHAPES):
             if REGION[shape] in ("lids", "gaze"):
                 by_channel[number] = half[0]
@@ -150,9 +151,9 @@ class FrameSolver:
         return Solve(Channels(SHAPES + HEAD_ANGLES, values, self.rate, 0.0, timecode), confidence, places)
 
 
-def _seen(trust: Array) -> float:
-    """0..1 how far a half of the face is seen, from the trust of its points."""
-    return float(np.clip((trust.mean() - 0.25) / 0.35, 0, 1))
+def _seen(alike: Array) -> float:
+    """0..1 how far a half of the face is seen: skin that moves stays like itself, a hand before it does not."""
+    return float(np.clip((alike.mean() - 0.6) / 0.2, 0, 1))
 
 
 def solve_clip(solver: FrameSolver, frames: Iterable[Frame], timecode: Timecode | None = None,

@@ -2,7 +2,6 @@
 import { Box, Flex, HStack, Text } from "@chakra-ui/react";
 import { Maximize, PersonStanding, ScanFace, Sun } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import type * as THREE from "three";
 import { api } from "../api/client";
 import { onTheme } from "../app/colourMode";
 import { clock } from "../playback/clock";
@@ -48,14 +47,11 @@ function CharacterView() {
       return;
     }
     scene.current = made;
-    let head: THREE.Vector3 | null = null;
-    let of: unknown = null;
     const painter = addPainter(() => {
       const { body, tried, opened: now } = useWorkspace.getState();
       made.pose(body, clock.frame, tried);
-      if (of !== now?.take.id) head = null;
-      of = now?.take.id;
-      head = made.follow(head);
+      // Between takes the character stands at rest for a moment; the camera waits for the new take's motion.
+      if (now && (body || !now.sources.curves)) made.follow();
       made.render();
     });
     redraw.current = painter.invalidate;

@@ -17,6 +17,8 @@ export class CharacterScene {
   private morphs: Morph[] = [];
   private model: THREE.Object3D | null = null;
   private light = { turn: 0.55, lift: 0.75 };
+  /** Where the head was when the camera was last moved along. */
+  private followed: THREE.Vector3 | null = null;
   framing: "face" | "body" = "face";
 
   constructor(
@@ -100,22 +102,18 @@ export class CharacterScene {
   /** Looks at the face or at the whole body, where the character stands now. */
   frame(what: "face" | "body") {
     this.framing = what;
-    this.model?.updateMatrixWorld(true);
-    const head = [...this.nodes].find(([name]) => /(^|[:_.])head$/i.test(name))?.[1];
+    const head = this.headPlace();
+    this.followed = head;
     const target = new THREE.Vector3(0, 1.5, 0);
     let distance = 1;
     if (what === "face" && head) {
-      head.getWorldPosition(target);
-      target.add(new THREE.Vector3(0, 0.065, 0.05));
+      target.copy(head).add(new THREE.Vector3(0, 0.065, 0.05));
       distance = 0.84;
     } else if (this.model) {
       const box = new THREE.Box3().setFromObject(this.model, false);
       const size = box.getSize(new THREE.Vector3());
       box.getCenter(target);
-      if (head) {
-        const at = head.getWorldPosition(new THREE.Vector3());
-        target.set(at.x, size.y * 0.5, at.z);
-      }
+      if (head) target.set(head.x, size.y * 0.5, head.z);
       distance = Math.max(size.y, 0.2) * 2.55;
     }
     this.controls.target.copy(target);
@@ -155,19 +153,23 @@ export class CharacterScene {
     }
   }
 
-  /** Moves the camera along with the head, so that a walking face stays in sight. */
-  follow(previous: THREE.Vector3 | null): THREE.Vector3 | null {
-    const head = [...this.nodes].find(([name]) => /(^|[:_.])head$/i.test(name))?.[1];
-    if (!head) return null;
-    this.model!.updateMatrixWorld(true);
-    const at = head.getWorldPosition(new THREE.Vector3());
-    if (previous) {
-      const by = at.clone().sub(previous);
+  /** Moves the camera along with the head, so that a walking face stays in sight, also from take to take. */
+  follow() {
+    const at = this.headPlace();
+    if (at && this.followed) {
+      const by = at.clone().sub(this.followed);
       if (this.framing === "body") by.y = 0;
       this.controls.target.add(by);
       this.camera.position.add(by);
     }
-    return at;
+    this.followed = at;
+  }
+
+  private headPlace(): THREE.Vector3 | null {
+    const head = [...this.nodes].find(([name]) => /(^|[:_.])head$/i.test(name))?.[1];
+    if (!head) return null;
+    this.model!.updateMatrixWorld(true);
+    return head.getWorldPosition(new THREE.Vector3());
   }
 
   resize() {
