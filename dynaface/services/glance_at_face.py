@@ -20,7 +20,9 @@ _one_at_a_time = Lock()
 
 @lru_cache(maxsize=1)
 def _finder() -> LandmarkFinder:
-    return LandmarkFinder(landmark_model(), still=True)
+    finder = LandmarkFinder(landmark_model(), still=True)
+    finder.keep()
+    return finder
 
 
 def glance_at_face(work: Work, production: str, jpeg: bytes) -> dict[str, Any]:

@@ -13,7 +13,9 @@ from tests.makers import film
 def test_the_demos_clip_is_seen_beside_the_character(page: Page):
     page.goto("/")
     viewer_ready(page)
-    page.get_by_role("row", name="take 4A / 1 cam").click()
+    row = page.get_by_role("row", name="take 4A / 1 cam")
+    row.click()
+    expect(row).to_have_attribute("aria-selected", "true")
     desk(page, "Solve")
     drawer = page.get_by_test_id("drawer")
     expect(drawer.get_by_role("button", name="Choose solve 1")).to_have_attribute("aria-pressed", "true")

@@ -86,6 +86,10 @@ class LandmarkFinder:
         """Gives the model back."""
         self._finder.close()
 
+    def keep(self) -> None:
+        """Leaves the model to the end of the process; the library's finaliser would complain when it comes that late."""
+        self._finder.close = lambda: None
+
     def __enter__(self) -> "LandmarkFinder":
         return self
 

@@ -20,7 +20,8 @@ export function FootageSolve() {
   const footage = opened!.sources.footage!;
   const chosen = opened!.sources.curves;
   const ready = !!footage.info.proxy;
-  const jobs = useQuery({ queryKey: ["jobs", production], queryFn: () => api.jobs(production) }).data ?? [];
+  const listed = useQuery({ queryKey: ["jobs", production], queryFn: () => api.jobs(production) }).data;
+  const jobs = listed ?? [];
   const cards = useQuery({ queryKey: ["cards", production], queryFn: () => api.cards(production) }).data ?? [];
   const solves = useQuery({ queryKey: ["solves", take.id], queryFn: () => api.solves(take.id) }).data ?? [];
   const [card, setCard] = useState<string | null>(null);
@@ -28,18 +29,19 @@ export function FootageSolve() {
   const mine = jobsOf(jobs, ["footage", "card", "solve"]);
   const running = mine.filter((j) => j.state === "queued" || j.state === "running");
 
-  // What a job made is shown as soon as it has ended.
-  const ended = mine.filter((j) => j.state === "done").length;
-  const before = useRef<number | null>(null);
+  // What a job made is shown as soon as it has ended, also when it ended before this desk was opened.
+  const ended = listed && (mine.find((j) => j.state === "done")?.id ?? "");
+  const before = useRef<string | null>(null);
   useEffect(() => {
-    if (before.current !== null && ended !== before.current) {
+    if (ended === undefined) return;
+    if (before.current === null ? !ready && ended !== "" : ended !== before.current) {
       void reload();
       void client.invalidateQueries({ queryKey: ["cards"] });
       void client.invalidateQueries({ queryKey: ["solves"] });
       void client.invalidateQueries({ queryKey: ["takes"] });
     }
     before.current = ended;
-  }, [ended, client]);
+  }, [ended, ready, client]);
 
   const ask = async (work: () => Promise<Job>) => {
     try {
