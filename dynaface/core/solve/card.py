@@ -60,11 +60,6 @@ class PerformerCard:
         return camera_of(*self.size, self.fov)
 
 
-def landmark_trust(places: Places) -> Array:
-    """(468,) weights of the landmarks for the pose."""
-    return 1e-6 / (0.0015 + places.spread) ** 2
-
-
 def eye_centres(head: Head, points: Array) -> tuple[Array, Array]:
     """Centres of the left and right eyeball."""
     own = np.unique(head.triangles[head.part == EYES])
@@ -79,7 +74,7 @@ class CardMaker:
         if not neutral:
             raise InputError("no face is seen in the neutral frames", hint="Choose others in which the face is seen")
         self.head, self.places, self.camera, self.size, self.fov = head, places, camera_of(*size, fov), size, fov
-        self.trust = landmark_trust(places)
+        self.trust = places.trust
         middle = np.mean([v.landmarks.points[:468] for v in neutral], axis=0)
         seen = [middle.astype(np.float64), *(v.landmarks.points[:468].astype(np.float64) for v in turned[::4])]
         likeness = fit_likeness(head, places, self.camera, seen)

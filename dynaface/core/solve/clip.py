@@ -14,9 +14,9 @@ from dynaface.core.errors import InputError
 from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
 from dynaface.core.solve.bounded import solve_sequence
-from dynaface.core.solve.card import PerformerCard, eye_centres, landmark_trust
+from dynaface.core.solve.card import PerformerCard, eye_centres
 from dynaface.core.solve.equations import Equations
-from dynaface.core.solve.features import believe, landmark_features, look_equations
+from dynaface.core.solve.features import LOWER, believe, landmark_features, look_equations
 from dynaface.core.solve.frame import FaceModel, face_model, solve_frame
 from dynaface.core.solve.motion import MotionFinder
 from dynaface.core.solve.priors import prior, smoothness, sparseness
@@ -51,7 +51,7 @@ class FrameSolver:
         reference = layout(head, card.points)
         self.model: FaceModel = face_model(card.points, card.shapes, reference).with_picture(card.picture)
         self.motion = MotionFinder(self.model.reference)
-        self.marks, self.trust = places.on(card.points), landmark_trust(places)
+        self.marks, self.trust = places.on(card.points), places.trust
         self.believed = believe(card.features)
         self.irises = tuple(IrisFinder(c) for c in eye_centres(head, card.points))
         for finder, ball in zip(self.irises, card.balls, strict=True):
@@ -61,7 +61,7 @@ class FrameSolver:
         size = np.linalg.norm(self.model.by, axis=1)
         # Whose points speak of a channel: those that it moves most.
         self.shares = size / np.maximum(size.sum(axis=0), 1e-9)
-        self.low_points = self.model.at[:, 1] < -0.030
+        self.low_points = self.model.at[:, 1] < LOWER
         self.pose: Pose | None = None
         self.weights = np.zeros(len(SHAPES))
         self.a: list[Array] = []

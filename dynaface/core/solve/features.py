@@ -27,6 +27,7 @@ MODEL_ERROR = 0.2  # of what a shape does to a feature: people are not linear
 KEPT = 10  # common movements of the noise that are taken out
 LOOKS = tuple(s for s in SHAPES if s.startswith("eyeLook"))
 LOOK_NOISE = 1.2  # degrees
+LOWER = -0.030  # metres above the eyes: what lies below, a hand may hide
 
 
 def landmark_features(camera: Camera, points: Array, scores: Array, pose: Pose, places: Array) -> Array:
@@ -42,7 +43,7 @@ def landmark_features(camera: Camera, points: Array, scores: Array, pose: Pose, 
 
 def lower_features(places: Array) -> Array:
     """(SIZE,) True for features of the mouth and jaw, which a hand may hide."""
-    low = np.repeat(places[:, 1] < -0.030, 2)
+    low = np.repeat(places[:, 1] < LOWER, 2)
     return np.concatenate([low, [REGION[s] in ("jaw", "lips", "cheeks", "tongue") for s in SHAPES]])
 
 

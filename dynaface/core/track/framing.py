@@ -43,8 +43,7 @@ def framing(
     if abs(marks[:468, 0].mean() / width - 0.5) > ASIDE:
         out.append("The face is aside: move to the middle")
     camera = camera_of(width, height, FOV)
-    trust = 1e-6 / (0.0015 + places.spread) ** 2
-    turn, nod, _ = head_angles(fit_pose(camera, places.on(points), marks[:468], None, trust, 12).turn)
+    turn, nod, _ = head_angles(fit_pose(camera, places.on(points), marks[:468], None, places.trust, 12).turn)
     if abs(float(turn)) > TURNED or abs(float(nod)) > TURNED:
         out.append("The head is turned far: look ahead")
     return out

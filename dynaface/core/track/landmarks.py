@@ -12,8 +12,6 @@ from numpy.typing import NDArray
 from dynaface.core.shapes.standard import SHAPES
 
 POINTS = 478
-# Eyelid landmarks (upper, lower) and corners by side of the performer, and the rim of the lips.
-LEFT_EYE, RIGHT_EYE = (386, 374, 362, 263), (159, 145, 133, 33)
 
 
 @dataclass(frozen=True)

@@ -18,6 +18,11 @@ class Places:
     weights: Array
     spread: Array
 
+    @property
+    def trust(self) -> Array:
+        """(n,) weights of the landmarks for a pose: the more surely they lie where they are said to, the more."""
+        return 1e-6 / (0.0015 + self.spread) ** 2
+
     def on(self, points: Array) -> Array:
         """(n, 3) of vertices (vertices, 3)."""
         return (points[self.corners] * self.weights[..., None]).sum(axis=1)
