@@ -44,12 +44,7 @@ class Performer:
         moved[JAW] = 0.0
         out = self.points + np.tensordot(moved, self.shapes, axes=1)
         # The hinge carries what hangs on the jaw; the shape's own part that is no turn is added.
-        angle = np.radians(self.jaw_degrees) * jaw
-        about = out - HINGE
-        turned = np.stack(
-            [about[:, 0], about[:, 1] * np.cos(angle) - about[:, 2] * np.sin(angle),
-             about[:, 1] * np.sin(angle) + about[:, 2] * np.cos(angle)], axis=1)  # fmt: skip
-        return out + self.jaw[:, None] * (turned - about) + jaw * self.shapes[JAW]
+        return out + _turned(out, self.jaw, self.jaw_degrees * jaw) + jaw * self.shapes[JAW]
 
 
 def _smooth_field(points: Array, rng: np.random.Generator, scale: float, size: float) -> Array:
@@ -106,6 +101,7 @@ def _jaw(shape: Array) -> tuple[Array, float]:
 
 
 def _turned(points: Array, hanging: Array, degrees: float) -> Array:
+    """(vertices, 3) by which a turn of the jaw about its hinge moves what hangs on it."""
     angle = np.radians(degrees)
     about = points - HINGE
     y = about[:, 1] * np.cos(angle) - about[:, 2] * np.sin(angle)
