@@ -22,7 +22,7 @@ from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.clip import SURE
 from dynaface.formats.entries import video
 from dynaface.formats.head_file import ASSETS, general_head
-from dynaface.services.solve_footage import Samples, looks_at, make_card, solve_footage
+from dynaface.services.solve_footage import Samples, find_landmarks, make_card, solve_footage
 from dynaface.sims.footage.clip import random_setting, render
 from dynaface.sims.footage.performer import make_performer
 from dynaface.sims.footage.script import expressive, head_turn, range_of_motion
@@ -73,14 +73,14 @@ def performer_clips(seed: int, count: int) -> list[Outcome]:
         handed = number == 1
         shot = replace(setting, hands=(HAND,)) if handed else setting
         clip = video.read(video.encode(render(performer, truth, shot, seed * 10 + number), RATE))
-        looks = list(looks_at(clip))
+        found = find_landmarks(clip)
         began = time.perf_counter()
-        solved = solve_footage(clip, card, looks=looks)
+        solved = solve_footage(clip, card, found=found)
         taken = time.perf_counter() - began
         hidden = np.zeros(FRAMES, bool)
         if handed:
             hidden[HAND[0] : HAND[1] + 1] = True
-        scores = np.array([m.scores if m else np.zeros(len(SHAPES)) for _, m in looks])
+        scores = np.array([m.scores if m else np.zeros(len(SHAPES)) for m in found])
         out.append(
             Outcome(f"{seed}/{number}", solved.channels.values[:, :52], truth.values[:, :52], scores,
                     solved.channels.values[:, 52:], truth.values[:, 52:] - rom.values[: 27, 52:].mean(axis=0),

@@ -92,6 +92,9 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("--fov", type=float, help="the camera's field of view from top to bottom, in degrees (default 40)")
     one.add_argument("--first", type=int, default=0, help="the first frame to solve (default 0)")
     one.add_argument("--last", type=int, help="the last frame to solve (default: the clip's last)")
+    one.add_argument("--moves", choices=("head", "camera", "neither"), default="head",
+                     help="the head before a still camera, the camera round a still head, or neither (a head mount)")  # fmt: skip
+    one.add_argument("--pins", type=Path, help="what was set by hand (JSON, see docs/formats.md)")
     one.add_argument("--out", type=Path, required=True, help="the curve table to write")
     one.add_argument("--json", action="store_true", help="print the findings as JSON")
     one.set_defaults(run=_of_solver("solve"))

@@ -13,13 +13,22 @@ from dynaface.core.errors import InputError
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.card import PerformerCard
 from dynaface.core.solve.clip import SURE
+from dynaface.core.solve.pins import Pin, parse_pin
 from dynaface.core.track.footage import Footage
 from dynaface.formats.card_file import read_card, write_card
 from dynaface.formats.catalogue import format_of
 from dynaface.formats.entries import video
 from dynaface.formats.entries.curve_table import write_table
 from dynaface.formats.head_file import general_head
-from dynaface.services.solve_footage import FOV, card_of_clip, even_channels, make_card, parse_samples, solve_footage
+from dynaface.services.solve_footage import (
+    FOV,
+    card_of_clip,
+    even_channels,
+    find_landmarks,
+    make_card,
+    parse_samples,
+    solve_footage,
+)
 from dynaface.sims.footage.clip import random_setting, render
 from dynaface.sims.footage.performer import make_performer
 from dynaface.sims.footage.script import expressive, head_turn, range_of_motion
@@ -55,36 +64,49 @@ def card(options: argparse.Namespace) -> None:
         print(f"from the general face: {', '.join(lacking)}")
 
 
+def _pins(path: Path | None) -> list[Pin]:
+    if path is None:
+        return []
+    try:
+        given = json.loads(path.read_text())
+    except (json.JSONDecodeError, UnicodeDecodeError) as error:
+        raise InputError(f"{path.name} is no JSON: {error}") from None
+    if not isinstance(given, list):
+        raise InputError(f"{path.name} must be a list of pins", hint="docs/formats.md shows one")
+    return [parse_pin(p) for p in given]
+
+
 def solve(options: argparse.Namespace) -> None:
     """Solves a clip."""
     if options.rom and not options.samples:
         raise InputError("a range of motion needs --samples", hint="They say which frame shows which expression")
-    clip = _footage(options.clip)
+    clip, found, pins = _footage(options.clip), None, _pins(options.pins)
     if options.card:
         used = read_card(options.card.read_bytes(), general_head())
     elif options.rom:
         used = _made(options)
     else:
-        used = card_of_clip(clip, options.fov or FOV)
+        found = find_landmarks(clip)
+        used = card_of_clip(clip, found, options.fov or FOV)
     began = time.perf_counter()
-    made = solve_footage(clip, used, options.first, options.last)
+    made = solve_footage(clip, used, options.first, options.last, found=found, pins=pins, moves=options.moves)
     taken = time.perf_counter() - began
     options.out.write_bytes(write_table(even_channels(made, clip, options.first)))
     sure = made.confidence[:, : len(SHAPES)][:, used.solved]
-    found = {
+    told = {
         "frames": made.channels.frames,
         "framesPerSecond": round(made.channels.frames / taken, 2),
         "confidence": round(float(sure.mean()), 3),
         "unsureFrames": int((sure.mean(axis=1) < SURE).sum()),
-        "lostFrames": int(np.isnan(made.places[:, 0]).sum()),
+        "lostFrames": int(np.isnan(made.poses[:, 0]).sum()),
         "shapesSampled": int(used.sampled.sum()),
     }
     if options.json:
-        print(json.dumps(found, indent=1))
+        print(json.dumps(told, indent=1))
         return
-    print(f"wrote {options.out}: {found['frames']} frames at {found['framesPerSecond']} frames/s")
+    print(f"wrote {options.out}: {told['frames']} frames at {told['framesPerSecond']} frames/s")
     print(
-        f"confidence {found['confidence']:.2f}, unsure in {found['unsureFrames']} frames, face lost in {found['lostFrames']}"
+        f"confidence {told['confidence']:.2f}, unsure in {told['unsureFrames']} frames, face lost in {told['lostFrames']}"
     )
 
 

@@ -1,16 +1,25 @@
 """The one place that builds and connects everything."""
 
+import logging
+import threading
+import time
+
+import cv2
 from flask import Flask
+from sqlalchemy.exc import SQLAlchemyError
 
 from dynaface.demo.seed import seed_demo
 from dynaface.jobs.queue import run_worker, schema_sql, sender
-from dynaface.jobs.run_job import run_job
+from dynaface.jobs.run_job import recover_jobs, run_job
 from dynaface.services.work import Work
 from dynaface.settings import Settings
 from dynaface.store.media import Media
 from dynaface.store.migrate import migrate
 from dynaface.store.unit import Store
 from dynaface.web.app import make_app
+
+log = logging.getLogger("dynaface")
+EACH = 20.0  # seconds between looks for jobs that lost their worker
 
 
 def make_work(settings: Settings) -> Work:
@@ -34,4 +43,16 @@ def web(settings: Settings) -> Flask:
 def work_on_jobs(settings: Settings, wait: bool = True) -> None:
     """Runs a worker until it is told to stop."""
     work = make_work(settings)
+    cv2.setNumThreads(1)  # workers share the machine: more threads than cores only wait for each other
+    if wait:
+        threading.Thread(target=_recover, args=(work,), daemon=True).start()
     run_worker(settings.database, lambda job: run_job(work, job), wait=wait)
+
+
+def _recover(work: Work) -> None:
+    while True:
+        try:
+            recover_jobs(work)
+        except SQLAlchemyError:
+            log.warning("lost jobs could not be looked for; the database is not reached")
+        time.sleep(EACH)

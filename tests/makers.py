@@ -1,5 +1,7 @@
 """Synthetic channels, tables, sounds, bodies and characters for tests."""
 
+import io
+import zipfile
 from fractions import Fraction
 from functools import lru_cache
 from itertools import islice
@@ -74,7 +76,7 @@ def character():
 @lru_cache(maxsize=1)
 def film():
     """A short clip of a face as bytes: the demo's webcam clip, its first 40 pictures, smaller."""
-    whole = video.read((ASSETS / "demo/mara_webcam.mp4").read_bytes())
+    whole = video.read((ASSETS / "demo/mara_clip.mp4").read_bytes())
     small = (cv2.resize(p, (288, 288), interpolation=cv2.INTER_AREA) for p in islice(whole.pictures(), 40))
     return video.encode(small, Fraction(30))
 
@@ -84,3 +86,16 @@ def noise_film(frames=12, rate=30, size=(64, 48), seed=1):
     rng = np.random.default_rng(seed)
     pictures = (rng.integers(0, 255, (size[1], size[0], 3), np.uint8) for _ in range(frames))
     return video.encode(pictures, Fraction(rate))
+
+
+def zipped(numbers=range(1, 9), size=(64, 48), kind="png", rate="", stored=zipfile.ZIP_STORED, name="face_{:04d}"):
+    """Numbered pictures in an archive; picture n has the grey n * 5 in its red channel."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", stored) as archive:
+        for number in numbers:
+            picture = np.full((size[1], size[0], 3), 90, np.uint8)
+            picture[..., 2] = number * 5  # OpenCV writes blue, green, red
+            archive.writestr(f"clip/{name.format(number)}.{kind}", cv2.imencode(f".{kind}", picture)[1].tobytes())
+        if rate:
+            archive.writestr("clip/rate.txt", rate)
+    return out.getvalue()

@@ -86,10 +86,10 @@ def _stack(folder):
     [
         (("solve", DEMO / "mara_lamp.wav", "--out", "x.csv"), "not footage"),
         (("solve", DEMO / "mara_rom.mp4", "--card", DEMO / "lines.json", "--out", "x.csv"), "no performer card"),
-        (("solve", DEMO / "mara_webcam.mp4", "--rom", DEMO / "mara_rom.mp4", "--out", "x.csv"), "needs --samples"),
+        (("solve", DEMO / "mara_clip.mp4", "--rom", DEMO / "mara_rom.mp4", "--out", "x.csv"), "needs --samples"),
         (("card", DEMO / "mara_rom.mp4", "--samples", DEMO / "lines.json", "--out", "x.json"), "names no samples"),
         (
-            ("card", DEMO / "mara_webcam.mp4", "--samples", DEMO / "mara_samples.json", "--out", "x.json"),
+            ("card", DEMO / "mara_clip.mp4", "--samples", DEMO / "mara_samples.json", "--out", "x.json"),
             "but the clip has",
         ),
     ],
@@ -104,7 +104,7 @@ def test_what_cannot_be_solved_is_one_clear_line(arguments, says):
         ("mara_lamp.csv", "curves"),
         ("mara_lamp.wav", "sound"),
         ("mara_lamp_body.bvh", "body"),
-        ("mara_webcam.mp4", "footage"),
+        ("mara_clip.mp4", "footage"),
     ],
 )
 def test_check_says_what_a_file_is(file, kind):

@@ -2,18 +2,20 @@
 
 import json
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
 from dynaface.core.records.records import Document
+from dynaface.core.solve.clip import HEAD, SURE
 from dynaface.formats.card_file import read_card
 from dynaface.formats.head_file import general_head
 from dynaface.services.edit_document import edit_document
 from dynaface.services.import_take import import_character, import_take
 from dynaface.services.manage_productions import begin_production
+from dynaface.services.measure_footage import PART
 from dynaface.services.open_take import open_take
 from dynaface.services.performer_cards import store_card
-from dynaface.services.prepare_footage import PART
 from dynaface.services.sign_in import local_person
 from dynaface.services.solve_take import store_solve
 from dynaface.services.work import Work, document_for
@@ -27,6 +29,15 @@ NOTES = {
     "mara_ferry": "Good smile, a little fast. Sound is late.",
     "ivo_hush": "Eyes first, then the head.",
 }
+
+FILMS: dict[str, dict[str, Any]] = {
+    "mara": {"performer": "Mara Quill", "rom": "9A / 1", "turn": "9A / 2 turn", "clip": "4A / 1 cam",
+             "notes": {"rom": "Range of motion: every expression to its end, then a rest.",
+                       "clip": "The same moment as the phone's 4A / 1, from the webcam on the desk."}},
+    "ivo": {"performer": "Ivo Thackett", "rom": "9B / 1", "turn": "9B / 2 turn", "clip": "7C / 1 hand",
+            "notes": {"rom": "Range of motion, by the window.",
+                      "clip": "Hand-held. He wipes his mouth in the middle: the lips are a guess there."}},
+}  # fmt: skip
 
 
 def seed_demo(work: Work) -> None:
@@ -59,42 +70,43 @@ def seed_demo(work: Work) -> None:
 
 
 def seed_footage(work: Work, production: str) -> None:
-    """Mara before a webcam: a range of motion with the card measured from it, and her first line solved with that card.
+    """Each performer filmed: range of motion and head turn with the card measured from them, and a line solved with it.
 
     What tools/demo/footage.py found in the clips is brought along, so that nothing has to be looked through at the start.
     """
-    known = np.load(ASSETS / "demo/mara_footage.npz", allow_pickle=False)
-    rom = _filmed(work, production, "9A / 1", "mara_rom", known["rom"])
-    named = json.loads((ASSETS / "demo/mara_samples.json").read_text())
-    card = read_card((ASSETS / "demo/mara_card.json").read_bytes(), general_head())
-    body = {"name": "Mara Quill, first day", "performer": "Mara Quill", "day": "2026-11-02",
-            "footage": rom.body["sources"]["footage"], **named}  # fmt: skip
-    store_card(work, production, card, body)
-    clip = _filmed(work, production, "4A / 1 cam", "mara_webcam", known["webcam"], "mara_webcam.wav")
-    with work.store.unit() as unit:
-        source = unit.sources.get(clip.body["sources"]["footage"])
-    assert source is not None
-    table = (ASSETS / "demo/mara_webcam.csv").read_bytes()
-    confidence = known["confidence"].astype(np.float32)
-    about = {"card": body["name"], "by": "Animator", "first": 0, "frames": len(confidence),
-             "confidence": round(float(confidence.mean()), 4), "unsure": 0, "lost": 0}  # fmt: skip
-    store_solve(work, clip.id, source, table, confidence, about)
-    edits = ((rom.id, "Range of motion: every expression to its end, then a rest."),
-             (clip.id, "The same moment as the phone's 4A / 1, from the webcam on the desk."))  # fmt: skip
-    for take, note in edits:
+    for name, film in FILMS.items():
+        known = np.load(ASSETS / f"demo/{name}_footage.npz", allow_pickle=False)
+        takes = {p: _filmed(work, production, name, film, p, known[p]) for p in ("rom", "turn", "clip")}
+        named = json.loads((ASSETS / f"demo/{name}_samples.json").read_text())
+        card = read_card((ASSETS / f"demo/{name}_card.json").read_bytes(), general_head())
+        body = {"name": f"{film['performer']}, first day", "performer": film["performer"], "day": "2026-11-02",
+                "footage": takes["rom"].body["sources"]["footage"], **named}  # fmt: skip
+        medium = store_card(work, production, card, body)[1]
         with work.store.unit() as unit:
-            version = document_for(work, unit, take, "take").version
-        edit_document(work, take, version, "note", [{"path": "notes", "value": note}])
+            source = unit.sources.get(takes["clip"].body["sources"]["footage"])
+        assert source is not None
+        confidence = known["confidence"].astype(np.float32)
+        about = {"card": body["name"], "cardMedium": medium, "by": "Animator", "first": 0, "frames": len(confidence),
+                 "moves": HEAD, "pins": 0, "confidence": round(float(confidence.mean()), 4),
+                 "unsure": int((confidence.mean(axis=1) < SURE).sum()), "lost": int(np.isnan(known["poses"][:, 0]).sum())}  # fmt: skip
+        table = (ASSETS / f"demo/{name}_clip.csv").read_bytes()
+        store_solve(work, takes["clip"].id, source, table, confidence, known["poses"], about)
+        for part, note in film["notes"].items():
+            with work.store.unit() as unit:
+                version = document_for(work, unit, takes[part].id, "take").version
+            edit_document(work, takes[part].id, version, "note", [{"path": "notes", "value": note}])
 
 
-def _filmed(work: Work, production: str, slate: str, name: str, landmarks: np.ndarray, sound: str = "") -> Document:
-    files = [_stored(work, ASSETS / f"demo/{n}") for n in (f"{name}.mp4", sound) if n]
-    take = import_take(work, production, slate, "Mara Quill", files, prepared=True)
-    footage = take.body["sources"]["footage"]
+def _filmed(work: Work, production: str, name: str, film: dict[str, Any], part: str, landmarks: np.ndarray) -> Document:
+    names = [f"{name}_{part}.mp4", *([f"{name}_clip.wav"] if part == "clip" else [])]
+    files = [_stored(work, ASSETS / f"demo/{n}") for n in names]
+    take = import_take(work, production, film[part], film["performer"], files, prepared=True)
+    rows = landmarks.astype(np.float32) / FINE
+    rows[~landmarks.any(axis=1)] = np.nan  # no face was seen
     with work.store.unit() as unit:
         # The demo's clips are small and have short groups of pictures: they are their own proxies.
-        unit.sources.note(footage, proxy=files[0]["media"])
-        unit.sources.write_block(footage, PART, landmarks.astype(np.float32) / FINE)
+        unit.sources.note(take.body["sources"]["footage"], proxy=files[0]["media"])
+        unit.sources.write_block(take.body["sources"]["footage"], PART, rows)
     return take
 
 

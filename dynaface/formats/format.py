@@ -7,7 +7,7 @@ from typing import Any, Literal
 
 from dynaface.core.errors import InputError, LimitError
 
-Kind = Literal["curves", "sound", "body", "character", "footage"]
+Kind = Literal["curves", "sound", "body", "character", "footage", "notes"]
 
 
 @dataclass(frozen=True)

@@ -1,15 +1,19 @@
 """Runs one job: state, progress, cancel, and an error that people can read."""
 
 import logging
-from collections.abc import Callable
+import threading
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from typing import Any
 
 from dynaface.core.errors import CancelledError, DynafaceError
 from dynaface.core.records.records import Job
 from dynaface.services.bake_handover import Progress
 from dynaface.services.deliver_take import make_handover
+from dynaface.services.measure_footage import MAKERS
 from dynaface.services.performer_cards import make_performer_card
 from dynaface.services.prepare_footage import prepare_footage
+from dynaface.services.share_work import help_with
 from dynaface.services.solve_take import solve_take
 from dynaface.services.work import Work
 
@@ -22,13 +26,48 @@ HANDLERS: dict[str, Callable[[Work, Job, Progress], dict[str, Any]]] = {
 }
 
 
+BEAT, LOST, TRIES = 5.0, 30.0, 3  # seconds between signs of life, seconds without one, and how often a job is begun
+
+
+@contextmanager
+def _alive(work: Work, identity: str) -> Iterator[None]:
+    """Says every few seconds that the job's worker is there."""
+    ended = threading.Event()
+
+    def beat() -> None:
+        while not ended.wait(BEAT):
+            with work.store.unit() as unit:
+                unit.jobs.beat(identity)
+
+    thread = threading.Thread(target=beat, daemon=True)
+    thread.start()
+    try:
+        yield
+    finally:
+        ended.set()
+        thread.join()
+
+
+def recover_jobs(work: Work) -> list[str]:
+    """Queues again what lost its worker; gives the ids."""
+    with work.store.unit() as unit:
+        lost = unit.jobs.recover(LOST, TRIES)
+    for job in lost:
+        work.defer(job)
+    return lost
+
+
 def run_job(work: Work, identity: str) -> None:
-    """Runs the job of this id, on behalf of who asked for it."""
+    """Runs the job of this id, on behalf of who asked for it; one that runs already is helped with."""
     with work.store.unit() as unit:
         job = unit.jobs.get(identity)
-        if job is None or job.state != "queued":
+        if job is None:
             return
-        unit.jobs.change(identity, state="running", progress=0.0)
+        begun = unit.jobs.begin(identity)
+    if not begun:
+        if job.state == "running":
+            help_with(work.by(job.person), job, MAKERS)
+        return
 
     def progress(part: float, message: str) -> None:
         with work.store.unit() as unit:
@@ -38,7 +77,8 @@ def run_job(work: Work, identity: str) -> None:
             unit.jobs.change(identity, progress=part, message=message)
 
     try:
-        result = HANDLERS[job.kind](work.by(job.person), job, progress)
+        with _alive(work, identity):
+            result = HANDLERS[job.kind](work.by(job.person), job, progress)
         values: dict[str, Any] = {"state": "done", "progress": 1.0, "message": "", "result": result}
     except CancelledError as error:
         values = {"state": "cancelled", "message": str(error)}

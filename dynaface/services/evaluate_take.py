@@ -30,7 +30,7 @@ from dynaface.core.records.records import Document, Source
 from dynaface.core.tidy.stack import describe_stack, evaluate, parse_stack, placed
 from dynaface.services.load_source import load_character, load_motion, load_recording
 from dynaface.services.open_take import open_take
-from dynaface.services.work import Work
+from dynaface.services.work import Work, source_for
 
 PARTS = ("raw", "tidied", "weights", "head", "motion")
 
@@ -43,6 +43,7 @@ class Overrides:
     cast: Mapping[str, Any] | None = None
     join: Mapping[str, Any] | None = None
     character: str | None = None
+    curves: str | None = None
 
 
 @dataclass(frozen=True)
@@ -83,7 +84,13 @@ def prepare(work: Work, take: str, overrides: Overrides | None = None) -> Bench:
     joined = {**opened["join"].body, **(overrides.join or {})}
     settings = parse_join({k: v for k, v in joined.items() if k != "take"})
     motion = load_motion(work, sources["body"]) if "body" in sources else None
-    recording = load_recording(work, sources["curves"])
+    curves = sources["curves"]
+    if overrides.curves is not None:
+        with work.store.unit() as unit:
+            curves = source_for(work, unit, overrides.curves)
+        if curves.kind != "curves" or curves.production != found.production:
+            raise InputError("these are no curves of this production", hint="Choose another solve")
+    recording = load_recording(work, curves)
     return Bench(found, recording, stack, character, source, sheet, motion, settings)
 
 

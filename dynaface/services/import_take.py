@@ -15,6 +15,10 @@ from dynaface.services.work import Work, allow, document_for
 from dynaface.store.unit import Unit
 
 PEAKS_A_SECOND = 200
+NO_PART = {
+    "character": ("a character is not part of a take", "Bring it in at the Cast desk"),
+    "notes": ("a notes sheet is not part of a take", "Apply it to all takes at the Gather desk"),
+}
 
 
 def import_take(
@@ -32,8 +36,7 @@ def import_take(
     """
     looked = [_looked(work, production, f) for f in files]
     kinds = [i.format.kind for i in looked]
-    if "character" in kinds:
-        raise InputError("a character is not part of a take", hint="Bring it in at the Cast desk")
+    _parts_only(kinds)
     if len(set(kinds)) != len(kinds):
         raise InputError(
             "two of these files are of one kind", hint="A take has one clip, one curve table, one sound, one body"
@@ -58,8 +61,7 @@ def attach_source(work: Work, take: str, given: Mapping[str, Any]) -> Document:
     with work.store.unit() as unit:
         found = document_for(work, unit, take, "take")
     inspected = _looked(work, found.production, given)
-    if inspected.format.kind == "character":
-        raise InputError("a character is not part of a take", hint="Bring it in at the Cast desk")
+    _parts_only([inspected.format.kind])
     with work.store.unit() as unit:
         source = store_source(work, unit, found.production, inspected, given)
     change = {"path": f"sources/{source.kind}", "value": source.id}
@@ -67,6 +69,13 @@ def attach_source(work: Work, take: str, given: Mapping[str, Any]) -> Document:
     if source.kind == "footage":
         _prepare(work, edited)
     return edited
+
+
+def _parts_only(kinds: Sequence[str]) -> None:
+    for kind in kinds:
+        if kind in NO_PART:
+            message, hint = NO_PART[kind]
+            raise InputError(message, hint=hint)
 
 
 def _prepare(work: Work, take: Document) -> None:

@@ -1,19 +1,16 @@
 """Looking at a file before it becomes part of a take: what it is, whether it is sound, how it will be read."""
 
-from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
 from dynaface.core.errors import InputError
-from dynaface.formats.catalogue import FORMATS, format_of
+from dynaface.formats.catalogue import format_of
 from dynaface.formats.format import Format
 from dynaface.formats.table.cells import read_cells
 from dynaface.formats.table.reading import to_recording
 from dynaface.formats.table.recipe import parse_recipe
 from dynaface.formats.table.understand import propose
 from dynaface.services.work import Work, allow
-
-MAX_UPLOAD = max(f.limit for f in FORMATS.values())
 
 
 @dataclass(frozen=True)
@@ -24,13 +21,6 @@ class Inspected:
     report: dict[str, Any]
     value: Any
     remembered: bool = False
-
-
-def receive_upload(work: Work, production: str, pieces: Iterator[bytes]) -> tuple[str, int]:
-    """(medium, size): stores the bytes of an upload; nothing points to them yet."""
-    with work.store.unit() as unit:
-        allow(unit, production, work.person)
-    return work.media.put(pieces, MAX_UPLOAD)
 
 
 def inspect_upload(

@@ -13,7 +13,7 @@ from dynaface.core.errors import NotFoundError
 from dynaface.core.records.records import Source
 from dynaface.core.sound.sound import Sound
 from dynaface.core.track.footage import Footage
-from dynaface.formats.catalogue import FORMATS
+from dynaface.formats.catalogue import format_of
 from dynaface.services.work import Work
 
 
@@ -41,30 +41,30 @@ def load_recording(work: Work, source: Source) -> Recording:
 
 
 @lru_cache(maxsize=8)
-def _read(media: Any, kind: str, medium: str, name: str) -> Any:
-    fmt = next(f for f in FORMATS.values() if f.kind == kind)
-    return fmt.read(media.get(medium))
+def _read(media: Any, medium: str, name: str) -> Any:
+    data = media.get(medium)
+    return format_of(data, name).read(data)
 
 
 def load_sound(work: Work, source: Source) -> Sound:
     """The sound of a source."""
-    sound: Sound = _read(work.media, "sound", source.media, source.name)
+    sound: Sound = _read(work.media, source.media, source.name)
     return sound
 
 
 def load_motion(work: Work, source: Source) -> Motion:
     """The body motion of a source."""
-    motion: Motion = _read(work.media, "body", source.media, source.name)
+    motion: Motion = _read(work.media, source.media, source.name)
     return motion
 
 
 def load_footage(work: Work, source: Source) -> Footage:
     """The footage of a source."""
-    footage: Footage = _read(work.media, "footage", source.media, source.name)
+    footage: Footage = _read(work.media, source.media, source.name)
     return footage
 
 
 def load_character(work: Work, source: Source) -> Character:
     """The character of a source."""
-    character: Character = _read(work.media, "character", source.media, source.name)
+    character: Character = _read(work.media, source.media, source.name)
     return character

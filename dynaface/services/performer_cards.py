@@ -1,5 +1,6 @@
 """Performer cards: proposing neutral and samples, making a card, listing them."""
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -12,8 +13,8 @@ from dynaface.formats.card_file import read_card, write_card
 from dynaface.formats.head_file import general_head
 from dynaface.services.bake_handover import Progress
 from dynaface.services.load_source import load_footage
-from dynaface.services.prepare_footage import PART, landmarks_of, unpacked
-from dynaface.services.solve_footage import FOV, Samples, card_of_clip, make_card, stillest, with_landmarks
+from dynaface.services.measure_footage import PART, landmarks_of, unpacked
+from dynaface.services.solve_footage import FOV, Samples, card_of_clip, make_card, stillest
 from dynaface.services.work import Work, allow, document_for, source_for
 
 CLEAR = 0.25  # learned score above rest at which an expression counts as shown
@@ -46,33 +47,35 @@ def make_performer_card(work: Work, job: Job, progress: Progress) -> dict[str, A
         take = document_for(work, unit, asked["take"], "take")
         source = source_for(work, unit, take.body["sources"]["footage"])
     footage = load_footage(work, source)
-    looks = with_landmarks(footage, landmarks_of(work, source, footage, progress))
+    found = landmarks_of(work, job, source, footage, lambda part, words: progress(0.9 * part, words))
     progress(0.9, "measuring the face")
     fov = float(asked.get("fov") or FOV)
     if asked.get("neutral"):
-        turn = None
+        turn = turned = None
         if asked.get("turn"):
             with work.store.unit() as unit:
-                turned = document_for(work, unit, asked["turn"], "take")
-                turn = load_footage(work, source_for(work, unit, turned.body["sources"]["footage"]))
-        card = make_card(footage, Samples(tuple(asked["neutral"]), asked["samples"]), turn, fov, looks=looks)
+                other = document_for(work, unit, asked["turn"], "take")
+                around = source_for(work, unit, other.body["sources"]["footage"])
+            turn = load_footage(work, around)
+            turned = landmarks_of(work, job, around, turn, progress)
+        card = make_card(footage, Samples(tuple(asked["neutral"]), asked["samples"]), turn, fov, found, turned)
     else:
-        card = card_of_clip(footage, fov, looks)
+        card = card_of_clip(footage, found, fov)
     body = {
         "name": asked["name"], "performer": take.body["performer"], "day": job.created.date().isoformat(),
         "footage": source.id, "neutral": asked.get("neutral"), "samples": asked.get("samples", {}),
     }  # fmt: skip
-    return {"card": store_card(work, take.production, card, body).id}
+    return {"card": store_card(work, take.production, card, body)[0].id}
 
 
-def store_card(work: Work, production: str, card: PerformerCard, body: dict[str, Any]) -> Document:
-    """Keeps a card: its numbers in the media store, what people see of it as a document."""
+def store_card(work: Work, production: str, card: PerformerCard, body: dict[str, Any]) -> tuple[Document, str]:
+    """Keeps a card: its numbers in the media store, what people see of it as a document; both are given."""
     media, size = work.media.put_bytes(write_card(card))
     with work.store.unit() as unit:
         allow(unit, production, work.person)
         info = {"sampled": int(card.sampled.sum()), "fov": card.fov}
         made = unit.sources.add(production, "card", f"{body['name']}.json", media, size, info)
-        return unit.documents.add(production, "card", {**body, "source": made.id})
+        return unit.documents.add(production, "card", {**body, "source": made.id}), media
 
 
 def list_cards(work: Work, production: str) -> list[dict[str, Any]]:
@@ -84,16 +87,39 @@ def list_cards(work: Work, production: str) -> list[dict[str, Any]]:
     return [
         {"id": c.id, "version": c.version, "name": c.body["name"], "performer": c.body["performer"], "day": c.body["day"],
          "sampled": sources[c.body["source"]].info["sampled"] if c.body.get("source") in sources else 0,
-         "ready": c.body.get("source") in sources}
+         "ready": c.body.get("source") in sources, "off": c.body.get("off", [])}
         for c in cards
     ]  # fmt: skip
 
 
+def copy_card(work: Work, card: str, day: str) -> Document:
+    """The same card for another day; both can then be changed apart. Raises InputError where that day has it already."""
+    with work.store.unit() as unit:
+        found = document_for(work, unit, card, "card")
+        if not found.body.get("source"):
+            raise InputError(f"the card {found.body['name']} is not ready yet")
+        name = f"{found.body['name'].split(' (')[0]} ({day})"
+        others = unit.documents.of_kind(found.production, "card")
+        if any(o.body["name"] == name and not o.body.get("archived") for o in others):
+            raise InputError(f"there is a card {name} already", hint="Choose that one, or another day")
+        return unit.documents.add(found.production, "card", {**found.body, "name": name, "day": day})
+
+
 def load_card(work: Work, card: str) -> PerformerCard:
-    """A stored card."""
+    """A stored card, with its shapes that are switched off."""
     with work.store.unit() as unit:
         found = document_for(work, unit, card, "card")
         source = unit.sources.get(found.body.get("source") or "")
     if source is None:
         raise NotFoundError("this performer card is not ready")
-    return read_card(work.media.get(source.media), general_head())
+    return card_by(work, source.media, card)
+
+
+def card_by(work: Work, medium: str, card: str | None) -> PerformerCard:
+    """A card from its medium; the shapes that are switched off in its document, where it has one, are not solved."""
+    made = read_card(work.media.get(medium), general_head())
+    if card is None:
+        return made
+    with work.store.unit() as unit:
+        off = document_for(work, unit, card, "card").body.get("off", [])
+    return replace(made, solved=made.solved & ~np.isin(SHAPES, off))

@@ -2,8 +2,10 @@
 
 from typing import Any
 
+from dynaface.core import checks
 from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document, Job
+from dynaface.core.solve.clip import HEAD, MOVES
 from dynaface.services.solve_footage import parse_samples
 from dynaface.services.work import Work, document_for
 
@@ -31,11 +33,12 @@ def request_card(work: Work, take: str, given: dict[str, Any]) -> Job:
     return _ask(work, take, "card", "Performer card from", given)
 
 
-def request_solve(work: Work, take: str, card: str | None, first: int, last: int | None) -> Job:
-    """Queues a solve of a take's footage with a card, or with what the clip itself shows."""
+def request_solve(work: Work, take: str, card: str | None, first: int, last: int | None, moves: str = HEAD) -> Job:
+    """Queues a solve of a take's footage with a card, or with what the clip itself shows; moves: one of MOVES."""
+    checks.one_of("moves", moves, MOVES)
     if card:
         with work.store.unit() as unit:
             found: Document = document_for(work, unit, card, "card")
         if not found.body.get("source"):
             raise InputError(f"the card {found.body['name']} is not ready yet")
-    return _ask(work, take, "solve", "Solve", {"card": card, "first": first, "last": last})
+    return _ask(work, take, "solve", "Solve", {"card": card, "first": first, "last": last, "moves": moves})

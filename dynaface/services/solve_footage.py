@@ -1,12 +1,11 @@
 """Footage to performer cards and curves. Needs no database: the command line uses it, and the jobs do."""
 
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
 from dynaface.core import checks
 from dynaface.core.curves.channels import Channels, Recording
@@ -14,7 +13,9 @@ from dynaface.core.errors import InputError
 from dynaface.core.shapes.spelling import match_name
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.card import CardMaker, PerformerCard, View
-from dynaface.core.solve.clip import FrameSolver, Solve, solve_clip
+from dynaface.core.solve.clip import HEAD, FrameSolver, Solve, finish
+from dynaface.core.solve.measured import Measured
+from dynaface.core.solve.pins import Pin, pins_within
 from dynaface.core.tidy.stack import evaluate
 from dynaface.core.track.footage import Footage
 from dynaface.core.track.landmarks import LandmarkFinder, Landmarks
@@ -22,7 +23,8 @@ from dynaface.formats.head_file import general_head, landmark_model, landmark_pl
 
 FOV = 40.0  # degrees from top to bottom, where nothing is known of the lens
 Told = Callable[[int], None]
-Look = tuple[NDArray[np.uint8], Landmarks | None]
+Found = list[Landmarks | None]
+LEAD = 8  # frames before a stretch that are looked at to get going
 
 
 def _silent(frame: int) -> None:
@@ -60,29 +62,37 @@ def parse_samples(data: Any) -> Samples:
     return Samples((first, last), out)
 
 
-def looks_at(footage: Footage, told: Told = _silent) -> Iterator[Look]:
-    """Each picture in grey with its landmarks."""
+def find_landmarks(footage: Footage, first: int = 0, last: int | None = None, told: Told = _silent) -> Found:
+    """Landmarks of frames first to last; told: called with each frame's number."""
+    end = footage.frames - 1 if last is None else last
+    start = max(0, first - LEAD)
+    out: Found = []
     with LandmarkFinder(landmark_model(), float(footage.rate)) as finder:
-        for number, picture in enumerate(footage.pictures()):
-            told(number)
-            yield cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY), finder.find(picture)
+        for number, picture in zip(range(start, end + 1), footage.pictures(start), strict=False):
+            out.append(finder.find(picture))
+            if number >= first:
+                told(number)
+    # A damaged tail has no pictures.
+    return (out + [None] * (end + 1 - start - len(out)))[first - start :]
 
 
-def with_landmarks(footage: Footage, known: Iterable[Landmarks | None]) -> Iterator[Look]:
-    """The same from landmarks that were found before."""
-    for picture, found in zip(footage.pictures(), known, strict=False):
-        yield cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY), found
+def views_of(footage: Footage, found: Sequence[Landmarks | None], wanted: Collection[int]) -> dict[int, View]:
+    """The wanted frames in which a face was found."""
+    out: dict[int, View] = {}
+    first, last = min(wanted, default=0), max(wanted, default=-1)
+    for number, picture in zip(range(first, last + 1), footage.pictures(first), strict=False):
+        mark = found[number]
+        if number in wanted and mark is not None:
+            out[number] = View(cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY), mark)
+    return out
 
 
-def _picked(looks: Iterable[Look], wanted: set[int]) -> dict[int, View]:
-    return {n: View(g, m) for n, (g, m) in enumerate(looks) if n in wanted and m is not None}
-
-
-def make_card(rom: Footage, samples: Samples, turn: Footage | None = None, fov: float = FOV, told: Told = _silent,
-              looks: Iterable[Look] | None = None) -> PerformerCard:  # fmt: skip
+def make_card(rom: Footage, samples: Samples, turn: Footage | None = None, fov: float = FOV,
+              found: Sequence[Landmarks | None] | None = None,
+              turned: Sequence[Landmarks | None] | None = None) -> PerformerCard:  # fmt: skip
     """A card from a range-of-motion clip and, where there is one, a neutral head turn.
 
-    looks: what is seen in rom, where it is known already.
+    found, turned: the landmarks of both, where they are known already.
     """
     checks.within("fov", fov, 5, 120)
     first, last = samples.neutral
@@ -91,15 +101,18 @@ def make_card(rom: Footage, samples: Samples, turn: Footage | None = None, fov: 
     late = max([last, *samples.samples.values()])
     if late >= rom.frames:
         raise InputError(f"samples names frame {late}, but the clip has {rom.frames} frames")
-    seen = _picked(looks if looks is not None else looks_at(rom, told), neutral | set(samples.samples.values()))
-    turned: dict[int, View] = {}
+    seen = views_of(
+        rom, found if found is not None else find_landmarks(rom, 0, late), neutral | set(samples.samples.values())
+    )
+    around: dict[int, View] = {}
     if turn is not None:
         if (turn.width, turn.height) != (rom.width, rom.height):
             raise InputError(f"the head turn is {turn.width} x {turn.height} pixels, the range of motion {rom.width} x {rom.height}",
                              hint="Record both with the same camera")  # fmt: skip
-        turned = _picked(looks_at(turn), set(range(0, turn.frames, max(1, turn.frames // 50))))
+        marks = turned if turned is not None else find_landmarks(turn)
+        around = views_of(turn, marks, set(range(0, turn.frames, max(1, turn.frames // 50))))
     maker = CardMaker(general_head(), landmark_places(), (rom.width, rom.height), fov,
-                      [seen[n] for n in sorted(neutral & set(seen))], [turned[n] for n in sorted(turned)])  # fmt: skip
+                      [seen[n] for n in sorted(neutral & set(seen))], [around[n] for n in sorted(around)])  # fmt: skip
     groups: dict[int, list[str]] = {}
     for shape, frame in samples.samples.items():
         if frame in seen:
@@ -107,18 +120,13 @@ def make_card(rom: Footage, samples: Samples, turn: Footage | None = None, fov: 
     return maker.finish({s: seen[f] for f, g in groups.items() for s in g}, list(groups.values()))
 
 
-def card_of_clip(footage: Footage, fov: float = FOV, looks: Iterable[Look] | None = None) -> PerformerCard:
-    """A card from nothing but a clip: its stillest second that looks ahead is taken for neutral."""
-    seen = [(g, m) for g, m in (looks if looks is not None else looks_at(footage))]
-    known = [n for n, (_, m) in enumerate(seen) if m is not None]
-    if not known:
+def card_of_clip(footage: Footage, found: Sequence[Landmarks | None], fov: float = FOV) -> PerformerCard:
+    """A card from nothing but a clip and its landmarks: its stillest second that looks ahead is taken for neutral."""
+    if not any(found):
         raise InputError("no face is seen in any frame", hint="Check that the face is in the picture, upright and lit")
-    return _neutral_card(footage, seen, stillest([m for _, m in seen], float(footage.rate)), fov)
-
-
-def _neutral_card(footage: Footage, seen: list[Look], neutral: tuple[int, int], fov: float) -> PerformerCard:
-    views = [View(g, m) for g, m in seen[neutral[0] : neutral[1] + 1 : 2] if m is not None]
-    maker = CardMaker(general_head(), landmark_places(), (footage.width, footage.height), fov, views, [])
+    first, last = stillest(list(found), float(footage.rate))
+    views = views_of(footage, found, range(first, last + 1, 2))
+    maker = CardMaker(general_head(), landmark_places(), (footage.width, footage.height), fov, list(views.values()), [])
     return maker.finish({}, [])
 
 
@@ -138,30 +146,52 @@ def stillest(found: list[Landmarks | None], rate: float) -> tuple[int, int]:
     return first, first + length - 1
 
 
-def solve_footage(footage: Footage, card: PerformerCard, first: int = 0, last: int | None = None,
-                  told: Told = _silent, looks: Iterable[Look] | None = None) -> Solve:  # fmt: skip
-    """The curves of a clip by a card, from frame `first` to `last`; told: called with each frame's number."""
-    if (footage.width, footage.height) != card.size:
-        card = _for_size(card, (footage.width, footage.height))
+def measure_footage(footage: Footage, found: Sequence[Landmarks | None], card: PerformerCard, first: int, last: int,
+                    told: Told = _silent) -> Measured:  # fmt: skip
+    """What frames first to last of a clip with landmarks say by a card. It begins a little earlier and forgets that, so
+    that stretches measured apart join; told: called with each frame's number.
+    """
+    solver = FrameSolver(general_head(), landmark_places(), for_size(card, footage), footage.rate)
+    start = max(0, first - LEAD)
+    pictures = footage.pictures(start)
+    nothing = np.zeros((footage.height, footage.width), np.uint8)
+    for number in range(start, last + 1):
+        picture = next(pictures, None)
+        grey = nothing if picture is None else cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY)
+        solver.add(grey, None if picture is None else found[number])
+        if number >= first:
+            told(number)
+    return solver.measured(first - start)
+
+
+def span_of(footage: Footage, first: int, last: int | None) -> tuple[int, int]:
+    """(first, last) within the clip; raises InputError for frames that it has not."""
     end = footage.frames - 1 if last is None else min(last, footage.frames - 1)
     if not 0 <= first <= end:
         raise InputError(f"frames {first}..{end} are asked for, but the clip has {footage.frames}")
-    solver = FrameSolver(general_head(), landmark_places(), card, footage.rate)
-    seen = enumerate(looks if looks is not None else looks_at(footage))
-    chosen = (look for number, look in seen if first <= number <= end)
+    return first, end
+
+
+def finish_footage(footage: Footage, card: PerformerCard, measured: Measured, first: int, pins: Sequence[Pin] = (),
+                   moves: str = HEAD) -> Solve:  # fmt: skip
+    """The solve of what was measured from frame `first` on; pins count the clip's frames."""
     code = replace(footage.timecode, frames=footage.timecode.frames + first) if footage.timecode else None
-    return solve_clip(solver, _until(chosen, end - first + 1), code, told)
+    own = pins_within(pins, first, first + measured.frames - 1)
+    return finish(for_size(card, footage), measured, footage.rate, code, own, moves)
 
 
-def _until(looks: Iterator[Look], count: int) -> Iterator[Look]:
-    for number, look in enumerate(looks, 1):
-        yield look
-        if number == count:
-            return
+def solve_footage(footage: Footage, card: PerformerCard, first: int = 0, last: int | None = None, told: Told = _silent,
+                  found: Sequence[Landmarks | None] | None = None, pins: Sequence[Pin] = (), moves: str = HEAD) -> Solve:  # fmt: skip
+    """The curves of a clip by a card, from frame `first` to `last`; found: its landmarks, where they are known."""
+    first, end = span_of(footage, first, last)
+    if found is None:
+        found = [None] * first + find_landmarks(footage, first, end)
+    return finish_footage(footage, card, measure_footage(footage, found, card, first, end, told), first, pins, moves)
 
 
-def _for_size(card: PerformerCard, size: tuple[int, int]) -> PerformerCard:
+def for_size(card: PerformerCard, footage: Footage) -> PerformerCard:
     """The card for pictures of another size of the same camera."""
+    size = (footage.width, footage.height)
     if abs(size[0] / size[1] - card.size[0] / card.size[1]) > 0.02:
         raise InputError(f"the clip is {size[0]} x {size[1]} pixels, the card was made with {card.size[0]} x {card.size[1]}",
                          hint="Make the card with the same camera")  # fmt: skip

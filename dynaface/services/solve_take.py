@@ -9,17 +9,20 @@ from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.records.records import Job, Source
 from dynaface.core.shapes.regions import REGION, REGIONS
 from dynaface.core.shapes.standard import SHAPES
-from dynaface.core.solve.clip import SURE
+from dynaface.core.solve.clip import HEAD, SURE
+from dynaface.core.solve.pins import parse_pin
+from dynaface.core.track.footage import Footage
+from dynaface.formats.card_file import write_card
 from dynaface.formats.entries.curve_table import read_table, write_table
 from dynaface.services.bake_handover import Progress
 from dynaface.services.edit_document import edit_document
 from dynaface.services.load_source import load_footage
-from dynaface.services.performer_cards import load_card
-from dynaface.services.prepare_footage import EVERY, PART, landmarks_of
-from dynaface.services.solve_footage import card_of_clip, even_channels, solve_footage, with_landmarks
+from dynaface.services.measure_footage import PART, landmarks_of, measured_by
+from dynaface.services.performer_cards import card_by
+from dynaface.services.solve_footage import Found, card_of_clip, even_channels, finish_footage, span_of
 from dynaface.services.work import Work, document_for, source_for
 
-CONFIDENCE = "confidence:f4"
+CONFIDENCE, POSES = "confidence:f4", "poses:f4"
 
 
 def solve_take(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
@@ -29,38 +32,43 @@ def solve_take(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
         take = document_for(work, unit, asked["take"], "take")
         source = source_for(work, unit, take.body["sources"]["footage"])
         person = unit.people.by_id(work.person)
-        card_name = document_for(work, unit, asked["card"], "card").body["name"] if asked.get("card") else ""
     footage = load_footage(work, source)
-    landmarks = landmarks_of(work, source, footage, lambda part, words: progress(0.4 * part, words))
+    first, last = span_of(footage, int(asked["first"]), asked.get("last"))
+    found = landmarks_of(work, job, source, footage, lambda part, words: progress(0.4 * part, words))
     progress(0.4, "measuring the face")
-    card = (
-        load_card(work, asked["card"])
-        if asked.get("card")
-        else card_of_clip(footage, looks=with_landmarks(footage, landmarks))
+    name, medium = _card(work, asked.get("card"), footage, found)
+    measured = measured_by(
+        work, job, source, medium, (first, last), lambda part, words: progress(0.4 + 0.55 * part, words)
     )
-    first, last = int(asked["first"]), asked.get("last")
-    count = (footage.frames - 1 if last is None else min(int(last), footage.frames - 1)) - first + 1
-
-    def told(frame: int) -> None:
-        if frame % EVERY == 0:
-            progress(0.45 + 0.5 * frame / max(count, 1), f"frame {frame} of {count}")
-
-    made = solve_footage(footage, card, first, last, told, with_landmarks(footage, landmarks))
-    progress(0.96, "storing")
+    progress(0.96, "solving all frames together")
+    pins = list(take.body.get("pins", {}).values())
+    card = card_by(work, medium, asked.get("card"))
+    moves = asked.get("moves", HEAD)
+    made = finish_footage(footage, card, measured, first, [parse_pin(p) for p in pins], moves)
     sure = made.confidence[:, : len(SHAPES)][:, card.solved]
     about = {
-        "card": card_name, "by": person.name if person else "", "first": first, "frames": made.channels.frames,
-        "confidence": round(float(sure.mean()), 4), "unsure": int((sure.mean(axis=1) < SURE).sum()),
-        "lost": int(np.isnan(made.places[:, 0]).sum()),
+        "card": name, "cardMedium": medium, "by": person.name if person else "", "first": first, "moves": moves,
+        "frames": made.channels.frames, "confidence": round(float(sure.mean()), 4),
+        "unsure": int((sure.mean(axis=1) < SURE).sum()), "lost": int(np.isnan(made.poses[:, 0]).sum()),
+        "pins": sum(first <= p["frame"] <= last for p in pins),
     }  # fmt: skip
     raw = write_table(even_channels(made, footage, first))
-    stored = store_solve(work, take.id, source, raw, by_region(made.confidence), about)
+    stored = store_solve(work, take.id, source, raw, by_region(made.confidence), made.poses, about)
     return {"source": stored.id}
 
 
-def store_solve(work: Work, take: str, footage: Source, table: bytes, confidence: np.ndarray, about: dict[str, Any]
-                ) -> Source:  # fmt: skip
-    """Keeps a solve as curves of its own and chooses it for the take; confidence: (frames, regions)."""
+def _card(work: Work, chosen: str | None, footage: Footage, found: Found) -> tuple[str, str]:
+    """(name, medium) of the chosen card, or of one made from nothing but the clip."""
+    if chosen is None:
+        return "", work.media.put_bytes(write_card(card_of_clip(footage, found)))[0]
+    with work.store.unit() as unit:
+        card = document_for(work, unit, chosen, "card")
+        return card.body["name"], source_for(work, unit, card.body["source"]).media
+
+
+def store_solve(work: Work, take: str, footage: Source, table: bytes, confidence: np.ndarray, poses: np.ndarray,
+                about: dict[str, Any]) -> Source:  # fmt: skip
+    """Keeps a solve as curves of its own and chooses it for the take; confidence: (frames, regions); poses: (frames, 7)."""
     recording, report = read_table(table)
     media, size = work.media.put_bytes(table)
     made = {"footage": footage.id, "made": datetime.now(UTC).isoformat(timespec="seconds"), **about}
@@ -71,6 +79,7 @@ def store_solve(work: Work, take: str, footage: Source, table: bytes, confidence
         unit.sources.write_block(stored.id, "times:f8", recording.times)
         unit.sources.write_block(stored.id, "values:f4", recording.values)
         unit.sources.write_block(stored.id, CONFIDENCE, confidence)
+        unit.sources.write_block(stored.id, POSES, poses)
         version = document_for(work, unit, take, "take").version
     edit_document(work, take, version, f"choose solve {number}", [{"path": "sources/curves", "value": stored.id}])
     return stored
@@ -79,7 +88,8 @@ def store_solve(work: Work, take: str, footage: Source, table: bytes, confidence
 def by_region(confidence: np.ndarray) -> np.ndarray:
     """(frames, channels of a solve) -> (frames, regions) mean confidence of the channels of each region."""
     columns = [[i for i, s in enumerate(SHAPES) if REGION[s] == region] for region in REGIONS]
-    head = confidence[:, len(SHAPES) :].mean(axis=1)
+    angles = confidence[:, len(SHAPES) :]
+    head = angles.mean(axis=1) if angles.shape[1] else np.zeros(len(confidence))
     return np.stack([confidence[:, c].mean(axis=1) if c else head for c in columns], axis=1).astype(np.float32)
 
 
@@ -89,7 +99,7 @@ def list_solves(work: Work, take: str) -> list[dict[str, Any]]:
         found = document_for(work, unit, take, "take")
         held = found.body["sources"].get("footage")
         solves = unit.sources.solves_of(held) if held else []
-    keys = ("by", "card", "made", "frames", "confidence", "unsure", "lost")
+    keys = ("by", "card", "made", "first", "frames", "confidence", "unsure", "lost", "moves", "pins")
     return [{"source": s.id, "name": s.name, **{k: s.info["solve"][k] for k in keys}} for s, _ in solves]
 
 

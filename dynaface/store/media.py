@@ -58,6 +58,12 @@ class Media:
             raise NotFoundError("this medium is not in the store")
         return int(self._files.size(path))
 
+    def drop(self, media: str) -> None:
+        """Takes the bytes out of the store, if they are there."""
+        path = self._path(media)
+        if self._files.exists(path):
+            self._files.rm(path)
+
     def get(self, media: str) -> bytes:
         """All the bytes; raises NotFoundError."""
         self.size(media)

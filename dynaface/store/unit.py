@@ -9,6 +9,8 @@ from dynaface.store.repositories.documents import Documents
 from dynaface.store.repositories.jobs import Jobs
 from dynaface.store.repositories.people import People
 from dynaface.store.repositories.sources import Sources
+from dynaface.store.repositories.stretches import Stretches
+from dynaface.store.repositories.uploads import Uploads
 
 
 class Unit:
@@ -20,6 +22,8 @@ class Unit:
         self.documents = Documents(connection)
         self.sources = Sources(connection)
         self.jobs = Jobs(connection)
+        self.stretches = Stretches(connection)
+        self.uploads = Uploads(connection)
 
 
 class Store:

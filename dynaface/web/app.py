@@ -3,15 +3,15 @@
 from flask import Flask, Response, request, send_from_directory
 
 from dynaface.core.errors import NotFoundError
-from dynaface.services.inspect_upload import MAX_UPLOAD
+from dynaface.services.receive_upload import MAX_UPLOAD
 from dynaface.services.work import Work
 from dynaface.settings import Settings
-from dynaface.web import docs_page, footage, handovers, productions, takes
+from dynaface.web import docs_page, footage, handovers, productions, takes, uploads
 from dynaface.web.errors import handle_errors
 from dynaface.web.people import know_people
 from dynaface.web.spec import routes, spec
 
-VIEWS = (docs_page, footage, handovers, productions, takes)  # importing a module registers its views
+VIEWS = (docs_page, footage, handovers, productions, takes, uploads)  # importing a module registers its views
 POLICY = (
     "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; media-src 'self' blob:; "
     "connect-src 'self' blob:; worker-src 'self' blob:; font-src 'self' data:; frame-ancestors 'none'; base-uri 'self'"

@@ -3,12 +3,13 @@
 from flask import Response, request
 
 from dynaface.core.shapes.regions import REGIONS
+from dynaface.services.capture_head import fetch_head
 from dynaface.services.glance_at_face import glance_at_face
-from dynaface.services.performer_cards import list_cards, propose_samples
+from dynaface.services.performer_cards import copy_card, list_cards, propose_samples
 from dynaface.services.request_jobs import request_card, request_preparation, request_solve
 from dynaface.services.solve_take import fetch_confidence, fetch_points, fetch_proxy, list_solves
 from dynaface.web.answers import as_bundle, as_json, as_medium
-from dynaface.web.models import CardRows, Glance, JobOut, NewCard, NewSolve, Proposal, SolveRows
+from dynaface.web.models import CardCopy, CardRows, DocumentOut, Glance, JobOut, NewCard, NewSolve, Proposal, SolveRows
 from dynaface.web.spec import checked, routes, work
 
 
@@ -47,6 +48,13 @@ def new_card(take: str) -> Response:
     return as_json(request_card(work(), take, request.context.json.model_dump()))  # type: ignore[attr-defined]
 
 
+@routes.post("/cards/<card>/copies")
+@checked(takes=CardCopy, gives=DocumentOut)
+def copy_of_card(card: str) -> Response:
+    """The same performer card for another day."""
+    return as_json(copy_card(work(), card, request.context.json.day))  # type: ignore[attr-defined]
+
+
 @routes.get("/takes/<take>/solves")
 @checked(gives=SolveRows)
 def solves(take: str) -> Response:
@@ -59,7 +67,7 @@ def solves(take: str) -> Response:
 def new_solve(take: str) -> Response:
     """Queues a solve."""
     given: NewSolve = request.context.json  # type: ignore[attr-defined]
-    return as_json(request_solve(work(), take, given.card, given.first, given.last))
+    return as_json(request_solve(work(), take, given.card, given.first, given.last, given.moves))
 
 
 @routes.get("/sources/<source>/proxy")
@@ -75,6 +83,13 @@ def proxy(source: str) -> Response:
 def points(source: str) -> Response:
     """The landmarks of footage as a binary bundle."""
     return as_bundle({}, {"points": fetch_points(work(), source)})
+
+
+@routes.get("/sources/<source>/head")
+@checked()
+def head(source: str) -> Response:
+    """The performer's head and its pose in each frame of a solve as a binary bundle."""
+    return as_bundle(*fetch_head(work(), source))
 
 
 @routes.get("/sources/<source>/confidence")

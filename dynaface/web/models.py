@@ -54,6 +54,16 @@ class Uploaded(BaseModel):
     size: int
 
 
+class NewUpload(Strict):
+    size: int = Field(ge=0)
+
+
+class Uploading(BaseModel):
+    upload: str
+    received: int
+    media: str
+
+
 class Inspection(BaseModel):
     kind: str
     format: str
@@ -169,6 +179,7 @@ class Evaluate(Strict):
     tidy: dict[str, Any] | None = None
     cast: dict[str, Any] | None = None
     join: dict[str, Any] | None = None
+    curves: str | None = Field(default=None, pattern=r"^[0-9a-f-]{36}$")
 
 
 class CastMatch(BaseModel):
@@ -222,6 +233,11 @@ class CardRow(BaseModel):
     day: str
     sampled: int
     ready: bool
+    off: list[str]
+
+
+class CardCopy(Strict):
+    day: str = Field(pattern=r"^\d{4}-\d{2}-\d{2}$")
 
 
 class CardRows(RootModel[list[CardRow]]):
@@ -234,10 +250,16 @@ class Proposal(BaseModel):
     strength: dict[str, float]
 
 
+class NotesApplied(BaseModel):
+    changed: int
+    unknown: list[str]
+
+
 class NewSolve(Strict):
     card: str | None = Field(default=None, pattern=r"^[0-9a-f-]{36}$")
     first: int = Field(default=0, ge=0)
     last: int | None = Field(default=None, ge=0)
+    moves: Literal["head", "camera", "neither"] = "head"
 
 
 class SolveRow(BaseModel):
@@ -246,10 +268,13 @@ class SolveRow(BaseModel):
     by: str
     card: str
     made: str
+    first: int
     frames: int
     confidence: float
     unsure: int
     lost: int
+    moves: str
+    pins: int
 
 
 class SolveRows(RootModel[list[SolveRow]]):

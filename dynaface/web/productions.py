@@ -1,14 +1,12 @@
 """Productions, their takes, characters and uploads."""
 
-from collections.abc import Iterator
-
 from flask import Response, request
 
 from dynaface.core.shapes.regions import REGION, REGIONS
 from dynaface.core.shapes.standard import CHANNELS, SHAPES
 from dynaface.core.tidy.stack import STEPS
+from dynaface.services.apply_notes import apply_notes
 from dynaface.services.import_take import import_character, import_take
-from dynaface.services.inspect_upload import inspect_upload, receive_upload
 from dynaface.services.manage_productions import add_member, begin_production, list_productions
 from dynaface.services.open_take import list_characters, list_takes
 from dynaface.web.answers import as_json
@@ -17,19 +15,16 @@ from dynaface.web.models import (
     CharacterRows,
     DocumentOut,
     File,
-    Inspection,
     NewCharacter,
     NewMember,
     NewProduction,
     NewTake,
+    NotesApplied,
     ProductionOut,
     Productions,
     TakeRows,
-    Uploaded,
 )
 from dynaface.web.spec import checked, routes, work
-
-PIECE = 1 << 18
 
 
 @routes.get("/health")
@@ -89,6 +84,14 @@ def new_take(production: str) -> Response:
     return as_json(import_take(work(), production, given.slate, given.performer, files))
 
 
+@routes.post("/productions/<production>/notes")
+@checked(takes=File, gives=NotesApplied)
+def notes(production: str) -> Response:
+    """Circles and notes takes as an uploaded notes sheet says."""
+    given: File = request.context.json  # type: ignore[attr-defined]
+    return as_json(apply_notes(work(), production, given.media, given.name))
+
+
 @routes.get("/productions/<production>/characters")
 @checked(gives=CharacterRows)
 def characters(production: str) -> Response:
@@ -102,27 +105,3 @@ def new_character(production: str) -> Response:
     """A character of an uploaded file."""
     given: NewCharacter = request.context.json  # type: ignore[attr-defined]
     return as_json(import_character(work(), production, given.name, given.file.model_dump()))
-
-
-@routes.post("/productions/<production>/uploads")
-@checked(gives=Uploaded)
-def upload(production: str) -> Response:
-    """Takes the raw bytes of a file as the body of the request."""
-
-    def pieces() -> Iterator[bytes]:
-        while piece := request.stream.read(PIECE):
-            yield piece
-
-    media, size = receive_upload(work(), production, pieces())
-    return as_json({"media": media, "size": size})
-
-
-@routes.post("/productions/<production>/inspections")
-@checked(takes=File, gives=Inspection)
-def inspection(production: str) -> Response:
-    """Looks at an uploaded file without keeping anything of it."""
-    given: File = request.context.json  # type: ignore[attr-defined]
-    found = inspect_upload(work(), production, given.media, given.name, given.recipe)
-    return as_json(
-        {"kind": found.format.kind, "format": found.format.name, "remembered": found.remembered, "report": found.report}
-    )

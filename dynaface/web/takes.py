@@ -47,7 +47,7 @@ def new_source(take: str) -> Response:
 def evaluate(take: str) -> Response:
     """Curves, weights and motion of a take as a binary bundle, with what is being dragged in place of what is stored."""
     given: Evaluate = request.context.json  # type: ignore[attr-defined]
-    overrides = Overrides(given.tidy, given.cast, given.join)
+    overrides = Overrides(given.tidy, given.cast, given.join, curves=given.curves)
     return as_bundle(*evaluate_take(work(), take, given.parts, overrides))
 
 

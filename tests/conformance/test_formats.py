@@ -6,9 +6,9 @@ from dynaface.core.clock.timecode import parse_timecode
 from dynaface.core.errors import DynafaceError, InputError
 from dynaface.demo.seed import ASSETS
 from dynaface.formats.catalogue import FORMATS, format_of
-from dynaface.formats.entries import bvh, curve_table, wav
+from dynaface.formats.entries import bvh, curve_table, notes_sheet, wav
 from dynaface.sims.body_suit import move
-from tests.makers import channels, noise_film, tone
+from tests.makers import channels, noise_film, tone, zipped
 
 SAMPLES = {
     "curve table": curve_table.write_table(channels()),
@@ -16,6 +16,10 @@ SAMPLES = {
     "bvh": bvh.write(move(0.5, parse_timecode("01:00:00:00", bvh.STANDARD_RATES[12]), 1)),
     "gltf": (ASSETS / "characters/odile.glb").read_bytes(),
     "video": noise_film(),
+    "numbered pictures": zipped(),
+    "notes sheet": notes_sheet.write(
+        (notes_sheet.Note("4A / 1", True, "the pause"), notes_sheet.Note("4B / 2", None, ""))
+    ),
 }
 
 

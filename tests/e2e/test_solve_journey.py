@@ -3,9 +3,10 @@
 import re
 from pathlib import Path
 
+import numpy as np
 from playwright.sync_api import Page, expect
 
-from dynaface.demo.seed import ASSETS
+from dynaface.demo.seed import ASSETS, FINE
 from tests.e2e.test_journey import begin, desk, viewer_ready
 from tests.makers import film
 
@@ -33,6 +34,64 @@ def test_the_demos_clip_is_seen_beside_the_character(page: Page):
     expect(page.get_by_test_id("footage-points")).to_have_attribute("data-shown", re.compile(r"^1\.01"))
     page.get_by_label("Tracked points").click()
     expect(page.get_by_label("Tracked points")).to_have_attribute("aria-pressed", "false")
+    # The capture head stands beside it at the same frame, and can be laid over it.
+    head = page.get_by_test_id("head-view").get_by_test_id("capture-head")
+    expect(head).to_have_attribute("data-ready", "true")
+    expect(head).to_have_attribute("data-frame", "30")
+    over = page.get_by_label("Head over the footage")
+    film = page.get_by_test_id("footage-view")
+    for way in ("over", "wipe", "flicker"):
+        over.select_option(way)
+        expect(film.get_by_test_id("capture-head")).to_have_attribute("data-frame", "30")
+    over.select_option("wipe")
+    line = film.get_by_test_id("wipe")
+    before = line.bounding_box()
+    line.hover()
+    page.mouse.down()
+    page.mouse.move(before["x"] - 60, before["y"] + 200)
+    page.mouse.up()
+    assert line.bounding_box()["x"] < before["x"] - 40
+    views = page.get_by_role("group", name="Views")
+    views.get_by_role("button", name="Head").click()
+    expect(page.get_by_test_id("head-view")).to_have_count(0)
+    views.get_by_role("button", name="Character").click()
+    expect(page.get_by_test_id("viewer-canvas")).to_be_visible()
+
+
+def test_a_point_is_pinned_by_hand_and_taken_back(page: Page):
+    page.goto("/")
+    viewer_ready(page)
+    row = page.get_by_role("row", name="take 7C / 1 hand")
+    row.click()
+    expect(row).to_have_attribute("aria-selected", "true")
+    desk(page, "Solve")
+    drawer = page.get_by_test_id("drawer")
+    expect(drawer.get_by_text(re.compile(r"frames unsure"))).to_be_visible()
+    drawer.get_by_role("button", name="Next unsure span").click()
+    expect(page.get_by_test_id("time-readout")).not_to_have_text("0")
+    page.keyboard.press("Home")
+    expect(page.get_by_test_id("footage-points")).not_to_have_attribute("data-points", "0")
+    page.get_by_label("Pin points by hand").click()
+    pad = page.get_by_test_id("pin-pad").bounding_box()
+    # The corner of the mouth, where the demo's own landmarks have it in the first frame; the picture fills the view's width.
+    corner = np.load(ASSETS / "demo/ivo_footage.npz")["clip"][0][2 * 61 : 2 * 61 + 2] / FINE
+    scale = pad["width"] / 480
+    x = pad["x"] + corner[0] * scale
+    y = pad["y"] + (pad["height"] - pad["width"]) / 2 + corner[1] * scale
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 6, y - 5, steps=3)
+    page.mouse.up()
+    pins = drawer.get_by_test_id("pin")
+    expect(pins).to_have_count(1)
+    expect(pins).to_contain_text("point")
+    expect(drawer.get_by_text("made before these pins")).to_be_visible()
+    drawer.get_by_label(re.compile("^Span of pin")).first.fill("10")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label(re.compile("^Undo: span of a pin"))).to_be_enabled()
+    page.get_by_label(re.compile("^Undo: span of a pin")).click()
+    page.get_by_label(re.compile("^Undo: pin a point")).click()
+    expect(pins).to_have_count(0)
 
 
 def test_a_clip_is_brought_in_solved_twice_and_chosen(page: Page, tmp_path: Path):
@@ -81,3 +140,22 @@ def test_a_clip_is_brought_in_solved_twice_and_chosen(page: Page, tmp_path: Path
     expect(page.get_by_label("Undo: choose solve 1")).to_be_enabled()
     page.get_by_label("Undo: choose solve 1").click()
     expect(second).to_have_attribute("aria-pressed", "true")
+
+    # Both are compared in the deck; a weight is pinned at a frame and is there in the next solve.
+    drawer.get_by_role("button", name="Compare with solve 1").click()
+    expect(drawer.get_by_test_id("compared")).to_contain_text("RMS")
+    expect(page.get_by_label("Shade the difference to solve 1 (D)")).to_be_visible()
+    page.keyboard.press("Home")
+    page.keyboard.press("Shift+ArrowRight")
+    drawer.get_by_label("Weight to pin").fill("0.85")
+    page.keyboard.press("Enter")
+    expect(drawer.get_by_test_id("pin")).to_contain_text("10 jawOpen = 0.85")
+    drawer.get_by_role("button", name="Solve again with pins").click()
+    third = drawer.get_by_role("button", name="Choose solve 3")
+    expect(third).to_have_attribute("aria-pressed", "true", timeout=60_000)
+    expect(third).to_contain_text("1 pins")
+    expect(drawer.get_by_label("Weight to pin")).to_have_value(re.compile(r"^0\.8[3-7]$"))
+
+    # A region is switched off on the card.
+    page.locator("label:has(input[aria-label='nose'])").click()
+    expect(drawer.get_by_text("0 of 2")).to_be_visible()

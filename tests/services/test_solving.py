@@ -16,9 +16,9 @@ from dynaface.services.edit_document import undo
 from dynaface.services.evaluate_take import evaluate_take
 from dynaface.services.follow_jobs import list_jobs
 from dynaface.services.import_take import attach_source, import_take
+from dynaface.services.measure_footage import packed, unpacked
 from dynaface.services.open_take import list_takes, open_take
 from dynaface.services.performer_cards import list_cards, load_card, propose_samples, store_card
-from dynaface.services.prepare_footage import packed, unpacked
 from dynaface.services.request_jobs import request_card, request_preparation, request_solve
 from dynaface.services.solve_footage import parse_samples
 from dynaface.services.solve_take import fetch_confidence, fetch_points, fetch_proxy, list_solves
@@ -68,7 +68,7 @@ def test_a_clip_is_a_take_and_is_looked_through_in_the_background(quiet, product
 def test_a_clip_is_solved_twice_and_the_choice_can_be_undone(quiet, production, take):
     looked_through(quiet, production, take)
     card = store_card(quiet, production, read_card((ASSETS / "demo/mara_card.json").read_bytes(), general_head()),
-                      {"name": "Mara", "performer": "Mara Quill", "day": "2026-11-02"})  # fmt: skip
+                      {"name": "Mara", "performer": "Mara Quill", "day": "2026-11-02"})[0]  # fmt: skip
     for chosen, frames in ((None, 40), (card.id, 20)):
         job = request_solve(quiet, take.id, chosen, 0, frames - 1)
         run_job(quiet, job.id)

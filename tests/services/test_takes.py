@@ -11,9 +11,10 @@ from dynaface.services.evaluate_take import Overrides, cast_report, evaluate_tak
 from dynaface.services.fetch_media import fetch_peaks, fetch_source
 from dynaface.services.follow_jobs import cancel_job, list_jobs
 from dynaface.services.import_take import attach_source, import_character, import_take
-from dynaface.services.inspect_upload import inspect_upload, receive_upload
+from dynaface.services.inspect_upload import inspect_upload
 from dynaface.services.manage_productions import add_member, list_productions
 from dynaface.services.open_take import list_characters, list_takes, open_take
+from dynaface.services.receive_upload import receive_upload
 from dynaface.services.sign_in import add_account, sign_in
 from tests.conftest import stored
 from tests.makers import table

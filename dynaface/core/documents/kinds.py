@@ -8,6 +8,8 @@ from dynaface.core import checks
 from dynaface.core.body.join import parse_join
 from dynaface.core.cast.sheet import parse_sheet
 from dynaface.core.errors import InputError
+from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.solve.pins import MOST, parse_pin
 from dynaface.core.tidy.stack import STEPS, Placed, placed
 
 Body = dict[str, Any]
@@ -71,7 +73,7 @@ def _only(body: Mapping[str, Any], allowed: tuple[str, ...], name: str) -> None:
 def check_take(body: Mapping[str, Any]) -> None:
     """Raises InputError when a take may not be so."""
     _only(body, ("slate", "performer", "notes", "circled", "archived", "sources", "soundOffset", "tidy", "character",
-                 "range"), "take")  # fmt: skip
+                 "range", "pins"), "take")  # fmt: skip
     _text(body, "slate", 80, needed=True)
     _text(body, "performer", 80)
     _text(body, "notes", 4000)
@@ -86,6 +88,11 @@ def check_take(body: Mapping[str, Any]) -> None:
     if chosen is not None and (not isinstance(chosen, str) or not _ID.match(chosen)):
         raise InputError(f"the character is named {chosen!r}")
     checks.within("soundOffset", body.get("soundOffset", 0.0), -60, 60)
+    pins = body.get("pins", {})
+    if not isinstance(pins, Mapping) or len(pins) > MOST:
+        raise InputError(f"a take has at most {MOST} pins, each under a name of its own")
+    for pin in pins.values():
+        parse_pin(pin)
     tidy = body.get("tidy")
     if not isinstance(tidy, Mapping) or set(tidy) != {"order", "steps"} or not isinstance(tidy["steps"], Mapping):
         raise InputError("a tidy stack has an order and steps")
@@ -118,12 +125,21 @@ def check_join(body: Mapping[str, Any]) -> None:
 
 def check_card(body: Mapping[str, Any]) -> None:
     """Raises InputError when a performer card may not be so."""
-    _only(body, ("name", "performer", "day", "footage", "neutral", "samples", "source", "archived", "notes"), "card")
+    _only(
+        body,
+        ("name", "performer", "day", "footage", "neutral", "samples", "source", "archived", "notes", "off"),
+        "card",
+    )
     _text(body, "name", 80, needed=True)
     _text(body, "performer", 80)
     _text(body, "day", 20)
     _text(body, "notes", 4000)
     _flag(body, "archived")
+    off = body.get("off", [])
+    if not isinstance(off, list) or len(set(map(str, off))) != len(off):
+        raise InputError("the shapes that are switched off must be a list in which each is named once")
+    for shape in off:
+        checks.one_of("shape", shape, SHAPES)
 
 
 CHECKS: dict[str, Callable[[Mapping[str, Any]], None]] = {

@@ -66,6 +66,19 @@ class Source:
 
 
 @dataclass(frozen=True)
+class Upload:
+    """A file that comes in pieces: bytes in all, bytes received, media of the pieces, and of the whole once it is there."""
+
+    id: str
+    production: str
+    person: str
+    size: int
+    received: int
+    pieces: tuple[str, ...]
+    media: str = ""
+
+
+@dataclass(frozen=True)
 class Job:
     """Long work: state is "queued", "running", "done", "failed" or "cancelled"; progress 0..1."""
 

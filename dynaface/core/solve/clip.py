@@ -1,12 +1,13 @@
 """A whole clip: frame by frame as pictures come, then all frames together in time."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
 import numpy as np
 from numpy.typing import NDArray
 
+from dynaface.core import checks
 from dynaface.core.body.rotations import head_angles, inverse, multiply
 from dynaface.core.clock.timecode import Timecode
 from dynaface.core.curves.channels import Channels
@@ -18,7 +19,10 @@ from dynaface.core.solve.card import PerformerCard, eye_centres
 from dynaface.core.solve.equations import Equations
 from dynaface.core.solve.features import LOWER, believe, landmark_features, look_equations
 from dynaface.core.solve.frame import FaceModel, face_model, solve_frame
+from dynaface.core.solve.measured import Measured, row_of
 from dynaface.core.solve.motion import MotionFinder
+from dynaface.core.solve.pinned import pinned
+from dynaface.core.solve.pins import Pin
 from dynaface.core.solve.priors import prior, smoothness, sparseness
 from dynaface.core.solve.reference import layout
 from dynaface.core.track.camera import Pose
@@ -28,22 +32,23 @@ from dynaface.core.track.landmarks import Landmarks
 from dynaface.core.track.likeness import Places, fit_pose
 
 SURE = 0.5  # confidence below this is marked
-Frame = tuple[NDArray[np.uint8], Landmarks | None]
+# What moves: the head before a still camera, the camera round a still head, or both as one (a head mount).
+HEAD, CAMERA, NEITHER = MOVES = ("head", "camera", "neither")
 
 
 @dataclass(frozen=True)
 class Solve:
-    """channels: shapes and head angles; confidence: (frames, channels) 0..1 of each; places: (frames, 3) metres of the
-    head in camera space, NaN where no face was seen.
+    """channels: shapes and, where the head moves, its angles; confidence: (frames, channels) 0..1 of each; poses:
+    (frames, 7) turn and place (metres) of the head in camera space, NaN where no face was seen.
     """
 
     channels: Channels
     confidence: NDArray[np.float32]
-    places: Array
+    poses: Array
 
 
 class FrameSolver:
-    """Solves pictures one after the other; `finish` solves what was gathered as a sequence."""
+    """Measures pictures one after the other; `finish` then solves them as a sequence."""
 
     def __init__(self, head: Head, places: Places, card: PerformerCard, rate: Fraction) -> None:
         self.card, self.rate = card, rate
@@ -64,11 +69,7 @@ class FrameSolver:
         self.low_points = self.model.at[:, 1] < LOWER
         self.pose: Pose | None = None
         self.weights = np.zeros(len(SHAPES))
-        self.a: list[Array] = []
-        self.b: list[Array] = []
-        self.first: list[Array] = []
-        self.poses: list[Pose | None] = []
-        self.sure: list[Array] = []
+        self._rows: list[tuple[Array, ...]] = []
 
     def add(self, picture: NDArray[np.uint8], landmarks: Landmarks | None) -> None:
         """The next picture (height, width) grey; without landmarks the frame is lost."""
@@ -91,11 +92,7 @@ class FrameSolver:
         told = self._told(points, scores, pose, half, looks)
         self.pose = pose
         whole = solved.equations + told
-        self.a.append(whole.a.astype(np.float32))
-        self.b.append(whole.b - sparseness(whole.a))
-        self.first.append(self.weights)
-        self.poses.append(pose)
-        self.sure.append(self._confidence(alike, half))
+        self._keep(whole.a, whole.b - sparseness(whole.a), pose, self._confidence(alike, half))
 
     def _told(self, points: Array, scores: Array, pose: Pose, half: tuple[float, float], looks: Equations) -> Equations:
         features = landmark_features(self.camera, points, scores, pose, self.card.features.places)
@@ -117,49 +114,45 @@ class FrameSolver:
 
     def _lose(self) -> None:
         # What is not seen is bridged by smoothness alone, and marked.
-        self.a.append((np.eye(len(SHAPES)) * 1e-3).astype(np.float32))
-        self.b.append(np.zeros(len(SHAPES)))
-        self.first.append(self.weights)
-        self.poses.append(None)
-        self.sure.append(np.zeros(len(SHAPES)))
+        self._keep((np.eye(len(SHAPES)) * 1e-3), np.zeros(len(SHAPES)), None, np.zeros(len(SHAPES)))
 
-    @property
-    def frames(self) -> int:
-        """Frames so far."""
-        return len(self.first)
+    def _keep(self, a: Array, b: Array, pose: Pose | None, sure: Array) -> None:
+        self._rows.append((a.astype(np.float32), b, self.weights, row_of(pose), sure))
 
-    def finish(self, timecode: Timecode | None = None) -> Solve:
-        """The solve of all frames so far; raises InputError when there is no face in any."""
-        known = [i for i, p in enumerate(self.poses) if p is not None]
-        if not known:
-            raise InputError(
-                "no face is seen in any frame", hint="Check that the face is in the picture, upright and lit"
-            )
-        stiff = smoothness() * (float(self.rate) / 30.0) ** 3
-        weights = solve_sequence(np.array(self.a), np.array(self.b), np.array(self.first), stiff, high=1.0)
-        weights *= self.high
-        turns = np.array([self.poses[i].turn for i in known])  # type: ignore[union-attr]
-        angles = np.stack(head_angles(multiply(turns, inverse(self.card.turn))), axis=1)
-        frames = np.arange(self.frames)
+    def measured(self, skip: int = 0) -> Measured:
+        """All frames so far but the first `skip`, which only led up to them."""
+        rows = self._rows[skip:]
+        if not rows:
+            raise InputError("the clip ends before the frames that are asked for")
+        return Measured(*(np.array(column) for column in zip(*rows, strict=True)))
+
+
+def finish(card: PerformerCard, measured: Measured, rate: Fraction, timecode: Timecode | None = None,
+           pins: Sequence[Pin] = (), moves: str = HEAD) -> Solve:  # fmt: skip
+    """All frames solved together in time, with what was set by hand; pins count frames from the first measured; moves:
+    one of MOVES. Raises InputError when there is no face in any frame.
+    """
+    checks.one_of("moves", moves, MOVES)
+    known = np.flatnonzero(measured.seen)
+    if len(known) == 0:
+        raise InputError("no face is seen in any frame", hint="Check that the face is in the picture, upright and lit")
+    stiff = smoothness() * (float(rate) / 30.0) ** 3
+    high = card.solved.astype(np.float64)
+    weights = solve_sequence(measured.a, measured.b, measured.weights, stiff, high=high)
+    if pins:
+        a, b = pinned(card, measured, weights, pins)
+        weights = solve_sequence(a, b, weights, stiff, high=high, sweeps=300)
+    names, values, sure = SHAPES, weights, measured.sure * card.solved
+    if moves == HEAD:
+        angles = np.stack(head_angles(multiply(measured.poses[known, :4], inverse(card.turn))), axis=1)
+        frames = np.arange(measured.frames)
         head = np.stack([np.interp(frames, known, a) for a in angles.T], axis=1)
-        places = np.full((self.frames, 3), np.nan)
-        places[known] = [self.poses[i].place for i in known]  # type: ignore[union-attr]
-        values = np.column_stack([weights, head]).astype(np.float32)
-        sure = np.array(self.sure)
-        seen = np.isfinite(places[:, :1]).astype(np.float64)
-        confidence = np.column_stack([sure, np.repeat(seen, len(HEAD_ANGLES), axis=1)]).astype(np.float32)
-        return Solve(Channels(SHAPES + HEAD_ANGLES, values, self.rate, 0.0, timecode), confidence, places)
+        seen = np.repeat(measured.seen[:, None].astype(np.float64), len(HEAD_ANGLES), axis=1)
+        names, values, sure = SHAPES + HEAD_ANGLES, np.column_stack([values, head]), np.column_stack([sure, seen])
+    channels = Channels(names, values.astype(np.float32), rate, 0.0, timecode)
+    return Solve(channels, sure.astype(np.float32), measured.poses)
 
 
 def _seen(alike: Array) -> float:
     """0..1 how far a half of the face is seen: skin that moves stays like itself, a hand before it does not."""
     return float(np.clip((alike.mean() - 0.6) / 0.2, 0, 1))
-
-
-def solve_clip(solver: FrameSolver, frames: Iterable[Frame], timecode: Timecode | None = None,
-               told: Callable[[int], None] = lambda frame: None) -> Solve:  # fmt: skip
-    """Solves all frames; `told` is called with each frame's number and may raise to stop."""
-    for number, (picture, landmarks) in enumerate(frames):
-        solver.add(picture, landmarks)
-        told(number)
-    return solver.finish(timecode)

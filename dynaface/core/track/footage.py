@@ -14,7 +14,7 @@ from dynaface.core.curves.channels import Times
 @dataclass(frozen=True)
 class Footage:
     """width, height: pixels as shown, after turning; times: (frames,) seconds of each picture from the first; rate:
-    nominal; sound: whether there is any; pictures: opens the footage and gives each picture (height, width, 3) RGB.
+    nominal; sound: whether there is any; open: gives each picture (height, width, 3) RGB from a frame on.
     """
 
     width: int
@@ -24,7 +24,11 @@ class Footage:
     codec: str
     sound: bool
     timecode: Timecode | None
-    pictures: Callable[[], Iterator[NDArray[np.uint8]]]
+    open: Callable[[int], Iterator[NDArray[np.uint8]]]
+
+    def pictures(self, first: int = 0) -> Iterator[NDArray[np.uint8]]:
+        """Each picture from frame `first` on; fewer than `frames` when the tail is damaged."""
+        return self.open(first)
 
     @property
     def frames(self) -> int:

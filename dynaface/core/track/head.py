@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
 SKIN, EYES, LASHES, TEETH, TONGUE = range(5)
+LIPS, LIDS, INSIDE, BROWS = range(4)  # layers
 
 
 @dataclass(frozen=True)

@@ -14,9 +14,10 @@ from dynaface.core.clock.timecode import Timecode, parse_timecode
 from dynaface.core.errors import DynafaceError, InputError, LimitError
 from dynaface.core.sound.sound import Sound
 from dynaface.core.track.footage import Footage
+from dynaface.formats.footage_findings import LARGEST, footage_findings
 from dynaface.formats.format import Format
 
-LARGEST, MOST_FRAMES = 4096, 500_000
+MOST_FRAMES = 500_000
 
 
 def detect(head: bytes) -> bool:
@@ -60,7 +61,7 @@ def _described(container: Any, data: bytes) -> Footage:
     code = stream.metadata.get("timecode") or container.metadata.get("timecode") or ""
     return Footage(
         width, height, times, rate, stream.codec_context.name, bool(container.streams.audio), _timecode(code, rate),
-        lambda: _pictures(data),
+        lambda first: _pictures(data, stamps[first] if first else None),
     )  # fmt: skip
 
 
@@ -84,16 +85,35 @@ def _timecode(text: str, rate: Fraction) -> Timecode | None:
         return None
 
 
-def _pictures(data: bytes) -> Iterator[NDArray[np.uint8]]:
+def _pictures(data: bytes, stamp: int | None) -> Iterator[NDArray[np.uint8]]:
+    """Pictures from a time stamp on, or all."""
     with av.open(io.BytesIO(data)) as container:
-        container.streams.video[0].thread_type = "AUTO"
+        stream = container.streams.video[0]
+        stream.thread_type = "AUTO"
         try:
-            for frame in container.decode(video=0):
+            for frame in _from(container, stream, stamp):
                 picture = frame.to_ndarray(format="rgb24")
                 turns = round(frame.rotation / 90) % 4
                 yield np.ascontiguousarray(np.rot90(picture, turns)) if turns else picture
         except av.FFmpegError:
             return  # a damaged tail: what was decoded so far counts
+
+
+def _from(container: Any, stream: Any, stamp: int | None) -> Iterator[Any]:
+    """Frames from a time stamp on: from the key picture before it, or from the start where that is not found."""
+    frames = container.decode(stream)
+    if stamp is not None:
+        try:
+            container.seek(stamp, stream=stream)
+            first = next(frames, None)
+        except av.FFmpegError:
+            first = None
+        if first is None or first.pts is None or first.pts > stamp:
+            container.seek(0)
+            frames = container.decode(stream)
+        elif first.pts == stamp:
+            yield first
+    yield from (f for f in frames if stamp is None or f.pts is None or f.pts >= stamp)
 
 
 def sound_of(data: bytes) -> Sound:
@@ -137,24 +157,5 @@ def encode(pictures: Iterable[NDArray[np.uint8]], rate: Fraction, quality: int =
     return out.getvalue()
 
 
-def _check(footage: Footage) -> dict[str, Any]:
-    steps = np.diff(footage.times)
-    uneven = bool(len(steps) and steps.max() > 1.5 * np.median(steps))
-    notes = ["pictures come unevenly in time"] if uneven else []
-    if float(footage.rate) < 20:
-        notes.append("fewer than 20 pictures a second: blinks and lip closures may be missed")
-    return {
-        "seconds": footage.seconds,
-        "frames": footage.frames,
-        "rate": str(footage.rate),
-        "width": footage.width,
-        "height": footage.height,
-        "codec": footage.codec,
-        "sound": footage.sound,
-        "timecode": str(footage.timecode) if footage.timecode else "",
-        "notes": notes,
-    }
-
-
 FORMAT = Format("video", "video (.mp4, .mov, .webm, .mkv, .avi)", "footage", (".mp4", ".mov", ".m4v", ".webm", ".mkv", ".avi"),
-                detect, read, None, _check, 2_000_000_000)  # fmt: skip
+                detect, read, None, footage_findings, 2_000_000_000)  # fmt: skip

@@ -1,9 +1,10 @@
 """Jobs and handovers."""
 
+from datetime import timedelta
 from typing import Any
 from uuid import uuid4
 
-from sqlalchemy import Connection, Row, select, update
+from sqlalchemy import Connection, Row, func, select, update
 
 from dynaface.core.records.records import Handover, Job
 from dynaface.store.tables.jobs import handovers, jobs
@@ -49,6 +50,26 @@ class Jobs:
     def change(self, job: str, **values: Any) -> None:
         """Sets columns of a job."""
         self._db.execute(update(jobs).where(jobs.c.id == job).values(**values))
+
+    def begin(self, job: str) -> bool:
+        """True when the queued job is now running, and it was this call that began it."""
+        where = (jobs.c.id == job, jobs.c.state == "queued")
+        values = {"state": "running", "progress": 0.0, "seen": func.now(), "tries": jobs.c.tries + 1}
+        return self._db.execute(update(jobs).where(*where).values(values)).rowcount == 1
+
+    def beat(self, job: str) -> None:
+        """Says that the job's worker is alive."""
+        self._db.execute(update(jobs).where(jobs.c.id == job).values(seen=func.now()))
+
+    def recover(self, stale: float, most: int) -> list[str]:
+        """Queues again the running jobs whose worker was not heard of for `stale` seconds, and gives their ids; one
+        that has been begun `most` times has failed.
+        """
+        lost = (jobs.c.state == "running", jobs.c.seen < func.now() - timedelta(seconds=stale))
+        message = f"its worker was lost {most} times; the machine may be short of memory"
+        self._db.execute(update(jobs).where(*lost, jobs.c.tries >= most).values(state="failed", message=message))
+        again = update(jobs).where(*lost).values(state="queued", message="its worker was lost; it goes on")
+        return list(self._db.execute(again.returning(jobs.c.id)).scalars())
 
     def add_handover(self, production: str, document: str, label: str, settings: dict[str, Any], report: dict[str, Any],
                      files: list[dict[str, Any]]) -> Handover:  # fmt: skip

@@ -42,6 +42,10 @@ class Sources:
         rows = self._db.execute(select(sources).where(sources.c.id.in_(wanted)))
         return [Source(r.id, r.production, r.kind, r.name, r.media, r.size, r.info) for r in rows]
 
+    def uses(self, media: str) -> bool:
+        """Whether any source is these bytes."""
+        return self._db.execute(select(sources.c.id).where(sources.c.media == media).limit(1)).first() is not None
+
     def note(self, source: str, **found: Any) -> None:
         """Adds to a source's info what was found out about it later; its bytes never change."""
         held = self.get(source)

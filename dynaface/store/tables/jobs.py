@@ -1,6 +1,6 @@
 """Jobs as people see them (the queue itself is Procrastinate's), and handovers."""
 
-from sqlalchemy import Boolean, Column, DateTime, Float, ForeignKey, Table, Text, func
+from sqlalchemy import Boolean, Column, DateTime, Float, ForeignKey, Integer, Table, Text, func
 from sqlalchemy.dialects.postgresql import JSONB, UUID
 
 from dynaface.store.tables import metadata
@@ -20,6 +20,9 @@ jobs = Table(
     Column("result", JSONB, nullable=False, server_default="{}"),
     Column("cancelling", Boolean, nullable=False, server_default="false"),
     Column("created", DateTime(timezone=True), nullable=False, server_default=func.now()),
+    # When its worker was last heard of, and how often a worker has begun it.
+    Column("seen", DateTime(timezone=True), nullable=False, server_default=func.now()),
+    Column("tries", Integer, nullable=False, server_default="0"),
 )
 handovers = Table(
     "handovers",

@@ -25,7 +25,7 @@ export type SolveRow = Schemas["SolveRow"];
 export type FileIn = { media: string; name: string; recipe?: Record<string, unknown> };
 export type Change = { path: string; value?: unknown; remove?: boolean };
 export type Part = Schemas["Evaluate"]["parts"][number];
-export type Overrides = { tidy?: unknown; cast?: unknown; join?: unknown };
+export type Overrides = { tidy?: unknown; cast?: unknown; join?: unknown; curves?: string };
 
 export class Problem extends Error {
   constructor(
@@ -73,6 +73,11 @@ export const api = {
   characters: (production: string) => get<CharacterRow[]>(`/productions/${production}/characters`),
   upload: async (production: string, file: Blob) =>
     (await send("POST", `/productions/${production}/uploads`, undefined, file)).json() as Promise<{ media: string; size: number }>,
+  beginUpload: (production: string, size: number) => post<Schemas["Uploading"]>(`/productions/${production}/uploads/begin`, { size }),
+  uploading: (upload: string) => get<Schemas["Uploading"]>(`/uploads/${upload}`),
+  piece: async (upload: string, offset: number, piece: Blob) =>
+    (await send("PUT", `/uploads/${upload}/${offset}`, undefined, piece)).json() as Promise<Schemas["Uploading"]>,
+  applyNotes: (production: string, file: FileIn) => post<Schemas["NotesApplied"]>(`/productions/${production}/notes`, file),
   inspect: (production: string, file: FileIn) => post<Inspection>(`/productions/${production}/inspections`, file),
   newTake: (production: string, slate: string, performer: string, files: FileIn[]) =>
     post<Doc>(`/productions/${production}/takes`, { slate, performer, files }),
@@ -101,6 +106,8 @@ export const api = {
   solve: (take: string, wanted: Schemas["NewSolve"]) => post<Job>(`/takes/${take}/solves`, wanted),
   lookThrough: (take: string) => post<Job>(`/takes/${take}/preparations`),
   points: (source: string) => bundle(send("GET", `/sources/${source}/points`)),
+  copyCard: (card: string, day: string) => post<Doc>(`/cards/${card}/copies`, { day }),
+  head: (source: string) => bundle(send("GET", `/sources/${source}/head`)),
   confidence: (source: string) => bundle(send("GET", `/sources/${source}/confidence`)),
   handovers: (production: string) => get<Handover[]>(`/productions/${production}/handovers`),
   jobs: (production: string) => get<Job[]>(`/productions/${production}/jobs`),

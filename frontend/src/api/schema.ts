@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/cards/{card}/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The same performer card for another day. */
+        post: operations["post__api_cards_{card}_copies"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -278,6 +295,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/productions/{production}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Circles and notes takes as an uploaded notes sheet says. */
+        post: operations["post__api_productions_{production}_notes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/productions/{production}/takes": {
         parameters: {
             query?: never;
@@ -307,6 +341,23 @@ export interface paths {
         put?: never;
         /** Takes the raw bytes of a file as the body of the request. */
         post: operations["post__api_productions_{production}_uploads"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production}/uploads/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begins a file that comes in pieces of at most 8 MB. */
+        post: operations["post__api_productions_{production}_uploads_begin"];
         delete?: never;
         options?: never;
         head?: never;
@@ -358,6 +409,23 @@ export interface paths {
         };
         /** The confidence of a solve by region as a binary bundle. */
         get: operations["get__api_sources_{source}_confidence"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{source}/head": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The performer's head and its pose in each frame of a solve as a binary bundle. */
+        get: operations["get__api_sources_{source}_head"];
         put?: never;
         post?: never;
         delete?: never;
@@ -639,10 +707,49 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/uploads/{upload}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far an upload has come: it goes on from there. */
+        get: operations["get__api_uploads_{upload}"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads/{upload}/{offset}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Takes the bytes from an offset on as the body of the request; the medium is given when the file is whole. */
+        put: operations["put__api_uploads_{upload}_{offset}"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** CardCopy */
+        CardCopy: {
+            /** Day */
+            day: string;
+        };
         /** CardRow */
         CardRow: {
             /** Day */
@@ -651,6 +758,8 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Off */
+            off: string[];
             /** Performer */
             performer: string;
             /** Ready */
@@ -756,6 +865,11 @@ export interface components {
             cast: {
                 [key: string]: unknown;
             } | null;
+            /**
+             * Curves
+             * @default null
+             */
+            curves: string | null;
             /**
              * Join
              * @default null
@@ -964,6 +1078,12 @@ export interface components {
              * @default null
              */
             last: number | null;
+            /**
+             * Moves
+             * @default head
+             * @enum {string}
+             */
+            moves: "head" | "camera" | "neither";
         };
         /** NewTake */
         NewTake: {
@@ -973,6 +1093,18 @@ export interface components {
             performer: string;
             /** Slate */
             slate: string;
+        };
+        /** NewUpload */
+        NewUpload: {
+            /** Size */
+            size: number;
+        };
+        /** NotesApplied */
+        NotesApplied: {
+            /** Changed */
+            changed: number;
+            /** Unknown */
+            unknown: string[];
         };
         /** OpenedTake */
         OpenedTake: {
@@ -1071,14 +1203,20 @@ export interface components {
             card: string;
             /** Confidence */
             confidence: number;
+            /** First */
+            first: number;
             /** Frames */
             frames: number;
             /** Lost */
             lost: number;
             /** Made */
             made: string;
+            /** Moves */
+            moves: string;
             /** Name */
             name: string;
+            /** Pins */
+            pins: number;
             /** Source */
             source: string;
             /** Unsure */
@@ -1187,6 +1325,15 @@ export interface components {
             /** Size */
             size: number;
         };
+        /** Uploading */
+        Uploading: {
+            /** Media */
+            media: string;
+            /** Received */
+            received: number;
+            /** Upload */
+            upload: string;
+        };
         /** Wanted */
         Wanted: {
             /** Path */
@@ -1211,6 +1358,50 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    "post__api_cards_{card}_copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                card: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CardCopy"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get__api_catalogue: {
         parameters: {
             query?: never;
@@ -1880,6 +2071,50 @@ export interface operations {
             };
         };
     };
+    "post__api_productions_{production}_notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["File"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NotesApplied"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get__api_productions_{production}_takes": {
         parameters: {
             query?: never;
@@ -1982,6 +2217,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Uploaded"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_productions_{production}_uploads_begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewUpload"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Uploading"];
                 };
             };
             /** @description Not Found */
@@ -2163,6 +2442,44 @@ export interface operations {
         };
     };
     "get__api_sources_{source}_confidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_sources_{source}_head": {
         parameters: {
             query?: never;
             header?: never;
@@ -2870,6 +3187,87 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Travelled"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_uploads_{upload}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                upload: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Uploading"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put__api_uploads_{upload}_{offset}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                upload: string;
+                offset: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Uploading"];
                 };
             };
             /** @description Not Found */

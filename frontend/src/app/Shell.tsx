@@ -89,7 +89,7 @@ export function Shell() {
         <Flex direction="column" flex="1" minW="0">
           <Flex flex="1" minH="0">
             {desk === "gather" ? <TakeList production={production} take={take} /> : <RegionChart />}
-            <Box flex="1" minW="0">{VIEWER && <Viewer views={opened?.sources.footage && (desk === "solve" || !opened.sources.curves) ? ["footage", "character"] : ["character"]} />}</Box>
+            <Box flex="1" minW="0">{VIEWER && <Viewer first={opened?.sources.footage && (desk === "solve" || !opened.sources.curves) ? ["footage", desk === "solve" && opened.sources.curves?.info.solve ? "head" : "character"] : ["character"]} />}</Box>
           </Flex>
           <Box h="31%" minH="214px" flexShrink={0}><TimeDeck movesSound={desk === "gather"} /></Box>
         </Flex>

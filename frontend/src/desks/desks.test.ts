@@ -4,9 +4,9 @@ import { activity, chosen, halves } from "../regionchart/activity";
 import { deckCurves, faultMarks, Pyramids } from "../timekit/deckModel";
 import type { Curves } from "../workspace/workspace";
 import { readBundle } from "../api/bundle";
-import { arranged } from "./gather/arrange";
+import { arranged, named } from "./gather/arrange";
 import { reaches } from "./solve/reach";
-import { difference, jitter } from "./tidy/compare";
+import { alignedTo, difference, jitter } from "../workspace/difference";
 import { added, moved, removed, valuesOf, withValues, type Tidy } from "./tidy/stack";
 
 const take = (slate: string, more: Partial<TakeRow> = {}) => ({ id: slate, slate, performer: "Mara Quill", notes: "", archived: false, seconds: 1, holds: ["curves"], ...more }) as TakeRow;
@@ -111,5 +111,28 @@ describe("bundle", () => {
   it("refuses what is cut off or no bundle", () => {
     expect(() => readBundle(encode({ arrays: [{ name: "a", shape: [9] }] }, [1]))).toThrow("cut off");
     expect(() => readBundle(new ArrayBuffer(4))).toThrow("no bundle");
+  });
+});
+
+describe("what files are called as takes", () => {
+  it("follows a pattern", () => {
+    expect(named("Mara_4A_1.mp4", "{performer}_{slate}_{take}")).toEqual({ slate: "4A / 1", performer: "Mara" });
+    expect(named("cam2 - 7C.mov", "{any} - {slate}")).toEqual({ slate: "7C", performer: "" });
+    expect(named("4B_2_final.mp4", "{slate}")).toEqual({ slate: "4B 2 final", performer: "" });
+    expect(named("a.b(1).mp4", "a.{slate}(1)")).toEqual({ slate: "b", performer: "" });
+  });
+  it("says where a name does not fit", () => {
+    expect(named("4A.mp4", "{performer}_{slate}")).toBeNull();
+    expect(named("4A.mp4", "{performer}")).toBeNull();
+    expect(named("4A.mp4", "")).toBeNull();
+  });
+});
+
+describe("another solve laid under the chosen one", () => {
+  const other = { data: Float32Array.from([1, 10, 2, 20, 3, 30]), shape: [3, 2] };
+  it("is put on the chosen one's frames and channels, with nothing where it has nothing", () => {
+    const made = alignedTo({ frames: 4, channels: ["b", "c", "a"] }, other, ["a", "b"], -1);
+    expect([...made.data]).toEqual([NaN, NaN, NaN, 10, NaN, 1, 20, NaN, 2, 30, NaN, 3]);
+    expect([...alignedTo({ frames: 2, channels: ["a"] }, other, ["a", "b"], 2).data]).toEqual([3, NaN]);
   });
 });

@@ -1,5 +1,5 @@
 import { useSyncExternalStore } from "react";
-import { clock } from "./clock";
+import { clock, type Span } from "./clock";
 
 type Shown = { playing: boolean; rate: number; looping: boolean; scrubSound: boolean; frame: number; seconds: number };
 let last: Shown | null = null;
@@ -17,3 +17,6 @@ function subscribe(listener: () => void) {
 
 /** The clock's state for React; drawing follows the clock itself. */
 export const useClock = (): Shown => useSyncExternalStore(subscribe, shown);
+
+/** The chosen range alone: does not change while time moves. */
+export const useRange = (): Span | null => useSyncExternalStore((listener) => clock.onChange(listener), () => clock.range);

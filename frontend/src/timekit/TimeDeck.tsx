@@ -27,7 +27,7 @@ import { curvesTop, type DeckView, type Mark } from "./view";
 const LAYERS = [drawGrid, drawSnags, drawWave, drawCurves, drawRange, drawPlayhead];
 
 export function TimeDeck({ movesSound = false }: { movesSound?: boolean }) {
-  const { opened, curves, selected, comparing, revision } = useWorkspace();
+  const { opened, curves, selected, comparing, revision, against } = useWorkspace();
   const { regionOf } = useCatalogue();
   const canvas = useRef<HTMLCanvasElement>(null);
   const axis = useRef<TimeAxis>(fitted(800, 100));
@@ -41,13 +41,14 @@ export function TimeDeck({ movesSound = false }: { movesSound?: boolean }) {
   const state = useClock();
   const light = useLight();
 
+  const other = against && curves && against.raw.data.length === curves.tidied.data.length ? against.raw.data : undefined;
   const model = useMemo(() => {
-    const shown = curves ? deckCurves(curves, selected, regionOf, light, kept) : [];
+    const shown = curves ? deckCurves(curves, selected, regionOf, light, kept, other) : [];
     const spans = shown.map((c) => extent(c.tidied));
     const marks: Mark[] = curves ? faultMarks(curves, (opened?.sources.curves?.info.faults as never[]) ?? []) : [];
     const range = rangeOf(spans.map((s, i) => s.low / shown[i]!.scale), spans.map((s, i) => s.high / shown[i]!.scale), !shown.length || shown.some((c) => c.scale === 1 && !/^(head|gaze)/.test(c.name)));
     return { shown, marks, range, start: curves ? timecodeStart(curves.timecode, curves.timecodeRate || curves.rateText) : null, revision };
-  }, [curves, selected, regionOf, kept, opened, revision, light]);
+  }, [curves, selected, regionOf, kept, opened, revision, light, other]);
 
   const view = useCallback((): DeckView | null => {
     const element = canvas.current;
@@ -197,7 +198,7 @@ export function TimeDeck({ movesSound = false }: { movesSound?: boolean }) {
     const name = nearest(
       model.shown.map((c) => ({ name: c.name, valueAt: (f) => valueAt(c.tidied, f), toY: (v) => valueToY(now.value, v / c.scale) })), frame, y);
     const found = model.shown.find((c) => c.name === name);
-    setHover(found ? { left: Math.min(x + 12, axis.current.width - 340), y, text: `${found.name}  ${show(valueAt(found.tidied, frame))}  (raw ${show(valueAt(found.raw, frame))})  frame ${frame}` } : null);
+    setHover(found ? { left: Math.min(x + 12, axis.current.width - 340), y, text: `${found.name}  ${show(valueAt(found.tidied, frame))}  (${other ? against!.name : "raw"} ${show(valueAt(found.raw, frame))})  frame ${frame}` } : null);
   };
 
   return (
@@ -216,7 +217,7 @@ export function TimeDeck({ movesSound = false }: { movesSound?: boolean }) {
           {model.shown.slice(0, 3).map((c) => <Text key={c.name}><Box as="span" display="inline-block" w="14px" borderTopWidth="2px" borderStyle={c.dashed ? "dashed" : "solid"} style={{ borderColor: c.colour }} mr="1" mb="1" />{c.name}</Text>)}
           {model.shown.length > 3 && <Text>and {model.shown.length - 3} more</Text>}
         </Flex>
-        <Tool label="Shade the difference between raw and tidied (D)" pressed={comparing} onClick={() => setComparing(!comparing)}><Diff size={15} /></Tool>
+        <Tool label={`Shade the difference ${other ? `to ${against!.name}` : "between raw and tidied"} (D)`} pressed={comparing} onClick={() => setComparing(!comparing)}><Diff size={15} /></Tool>
         <Tool label="Fit (F)" onClick={fit}><Maximize2 size={15} /></Tool>
       </HStack>
       <Box position="relative" flex="1" minH="0">

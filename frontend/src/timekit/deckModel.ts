@@ -19,7 +19,7 @@ export class Pyramids {
   }
 }
 
-export function deckCurves(curves: Curves, selected: string[], regionOf: Record<string, string>, light: boolean, kept: Pyramids): Curve[] {
+export function deckCurves(curves: Curves, selected: string[], regionOf: Record<string, string>, light: boolean, kept: Pyramids, against?: Float32Array): Curve[] {
   const out: Curve[] = [];
   const count = curves.channels.length;
   // Angles and weights share the lane: beside weights, angles are drawn at a thirtieth.
@@ -35,7 +35,7 @@ export function deckCurves(curves: Curves, selected: string[], regionOf: Record<
       dashed: sideOf(name) === "right",
       scale: weights ? fullScale(name) : 1,
       tidied: kept.get("tidied", curves.tidied.data, count, column),
-      raw: kept.get("raw", curves.raw.data, count, column),
+      raw: against ? kept.get("against", against, count, column) : kept.get("raw", curves.raw.data, count, column),
     });
   }
   return out;

@@ -1,32 +1,45 @@
 // The footage of a take with what was tracked drawn over it, on the clock that everything shares.
-import { Box, HStack, Text } from "@chakra-ui/react";
+import { Box, HStack, NativeSelect, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { Crosshair, Maximize } from "lucide-react";
+import { Crosshair, Maximize, Pin as PinIcon } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { api } from "../api/client";
 import { colourOf } from "../app/regions";
 import { clock } from "../playback/clock";
 import { addPainter } from "../timekit/frameLoop";
-import { useWorkspace } from "../workspace/workspace";
-import { drawPoints, placed, videoTime } from "./footage";
+import { edit, useWorkspace } from "../workspace/workspace";
+import { CaptureHead, useSolveOfHead } from "./CaptureHead";
+import { drawPoints, inPicture, placed, pointAt, videoTime } from "./footage";
+import { drawPins, freeName, pinsOf, sameAs, SPAN, type Pin } from "./pins";
 import { Tool } from "./Tool";
+
+const OVER = { off: "no head", over: "head over it", wipe: "wipe to head", flicker: "flicker" } as const;
+type Over = keyof typeof OVER;
+const FLICKER = 400; // milliseconds each
 
 export function FootageView() {
   const holder = useRef<HTMLDivElement>(null);
   const video = useRef<HTMLVideoElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
+  const dragging = useRef<{ pin: Pin; name: string } | null>(null);
+  const redraw = useRef<() => void>(() => undefined);
   const [marks, setMarks] = useState(true);
+  const [pinning, setPinning] = useState(false);
+  const [over, setOver] = useState<Over>("off");
+  const [wipe, setWipe] = useState(0.5);
+  const [lit, setLit] = useState(true);
   const footage = useWorkspace((s) => s.opened?.sources.footage);
   const solve = useWorkspace((s) => s.opened?.sources.curves?.info.solve) as { first: number } | undefined;
   const info = footage?.info as { width: number; height: number; rate: string; proxy?: string } | undefined;
+  const head = useSolveOfHead();
   const ready = !!info?.proxy;
   const points = useQuery({ queryKey: ["points", footage?.id], queryFn: () => api.points(footage!.id), enabled: ready, staleTime: Infinity, retry: false }).data?.arrays.points;
+  const first = solve?.first ?? 0;
 
   useEffect(() => {
     if (!info || !ready) return;
-    const [over, under = 1] = info.rate.split("/").map(Number);
-    const rate = over! / under;
-    const first = solve?.first ?? 0;
+    const [above, under = 1] = info.rate.split("/").map(Number);
+    const rate = above! / under;
     const painter = addPainter(() => {
       const film = video.current;
       const sheet = canvas.current;
@@ -48,25 +61,86 @@ export function FootageView() {
       const context = sheet.getContext("2d")!;
       context.setTransform(ratio, 0, 0, ratio, 0, 0);
       context.clearRect(0, 0, box.width, box.height);
-      if (marks && points) drawPoints(context, points, Math.round(clock.time * rate) + first, placed(info.width, info.height, box.width, box.height), (region) => colourOf(region, false));
+      if (!points) return;
+      const frame = Math.round(clock.time * rate) + first;
+      const at = placed(info.width, info.height, box.width, box.height);
+      if (marks) drawPoints(context, points, frame, at, (region) => colourOf(region, false));
+      const kept = pinsOf(useWorkspace.getState().opened?.take.body ?? {});
+      const { pin, name } = dragging.current ?? {};
+      if (marks || pinning) drawPins(context, pin ? { ...kept, [name!]: pin } : kept, points, frame, at, "#efeadd");
     });
+    redraw.current = painter.invalidate;
     const watcher = new ResizeObserver(painter.invalidate);
     watcher.observe(canvas.current!);
-    const off = [clock.onMove(painter.invalidate), clock.onChange(painter.invalidate)];
+    const off = [clock.onMove(painter.invalidate), clock.onChange(painter.invalidate), useWorkspace.subscribe(painter.invalidate)];
     return () => {
       off.forEach((f) => f());
       watcher.disconnect();
       painter.remove();
     };
-  }, [info, ready, points, marks, solve?.first]);
+  }, [info, ready, points, marks, pinning, first]);
 
+  useEffect(() => {
+    if (over !== "flicker") return setLit(true);
+    const timer = window.setInterval(() => setLit((l) => !l), FLICKER);
+    return () => window.clearInterval(timer);
+  }, [over]);
+
+  const place = () => {
+    const box = canvas.current!.getBoundingClientRect();
+    return { box, at: placed(info!.width, info!.height, box.width, box.height) };
+  };
+  const pinDown = (event: React.PointerEvent<HTMLDivElement>) => {
+    const { box, at } = place();
+    const frame = clock.frame + first;
+    const found = points && pointAt(points, frame, at, event.clientX - box.left, event.clientY - box.top);
+    if (!found) return;
+    clock.pause();
+    const element = event.currentTarget;
+    const begun: Pin = { frame, span: SPAN, ...found };
+    const pins = pinsOf(useWorkspace.getState().opened!.take.body);
+    const name = sameAs(pins, begun) ?? freeName(pins);
+    const move = (e: PointerEvent) => {
+      const { x, y } = inPicture(at, e.clientX - box.left, e.clientY - box.top);
+      dragging.current = { name, pin: { ...begun, x: Math.round(x * 10) / 10, y: Math.round(y * 10) / 10 } };
+      redraw.current();
+    };
+    element.setPointerCapture(event.pointerId);
+    element.addEventListener("pointermove", move);
+    element.addEventListener("pointerup", () => {
+      element.removeEventListener("pointermove", move);
+      const made = dragging.current;
+      if (made) void edit("take", `pin a point at frame ${frame}`, [{ path: `pins/${name}`, value: made.pin }]).finally(() => {
+        dragging.current = null;
+        redraw.current();
+      });
+    }, { once: true });
+  };
+  const wipeDown = (event: React.PointerEvent<HTMLDivElement>) => {
+    const element = event.currentTarget;
+    const box = holder.current!.getBoundingClientRect();
+    const move = (e: PointerEvent) => setWipe(Math.min(Math.max((e.clientX - box.left) / box.width, 0.02), 0.98));
+    element.setPointerCapture(event.pointerId);
+    element.addEventListener("pointermove", move);
+    element.addEventListener("pointerup", () => element.removeEventListener("pointermove", move), { once: true });
+  };
+
+  const covered = over !== "off" && head && info;
+  const style: React.CSSProperties = over === "over" ? { opacity: 0.6 } : over === "wipe" ? { clipPath: `inset(0 0 0 ${wipe * 100}%)` } : { visibility: lit ? "visible" : "hidden" };
   return (
     <Box ref={holder} position="absolute" inset="0" bg="bg.ground" data-testid="footage-view">
       {ready && <video ref={video} src={`/api/sources/${footage!.id}/proxy`} muted playsInline preload="auto" onSeeked={(e) => { if (canvas.current) canvas.current.dataset.shown = e.currentTarget.currentTime.toFixed(3); }} style={{ position: "absolute", width: "100%", height: "100%", objectFit: "contain" }} aria-label="Footage" />}
+      {covered && over === "wipe" && <Box position="absolute" top="0" bottom="0" right="0" bg="bg.ground" style={{ left: `${wipe * 100}%` }} />}
+      {covered && over === "flicker" && lit && <Box position="absolute" inset="0" bg="bg.ground" />}
+      {covered && <CaptureHead source={head} picture={info} style={style} />}
       <canvas ref={canvas} style={{ position: "absolute", width: "100%", height: "100%", pointerEvents: "none" }} data-points={points ? points.shape[0] : 0} data-testid="footage-points" />
+      {pinning && <Box position="absolute" inset="0" cursor="crosshair" onPointerDown={pinDown} data-testid="pin-pad"><Text position="absolute" bottom="30px" left="0" right="0" textAlign="center" fontSize="sm" color="paper" textShadow="0 0 4px black">Drag a point to where it belongs, then solve again</Text></Box>}
+      {covered && over === "wipe" && <Box position="absolute" top="0" bottom="0" w="11px" ml="-5px" cursor="ew-resize" style={{ left: `${wipe * 100}%` }} onPointerDown={wipeDown} aria-label="Wipe" data-testid="wipe"><Box mx="auto" w="1px" h="100%" bg="accent" /></Box>}
       {!ready && <Text position="absolute" top="45%" left="0" right="0" px="6" textAlign="center" color="dim">The clip is being looked through; its pictures come as soon as the proxy is made.</Text>}
-      {footage && <Text position="absolute" top="8px" left="12px" fontSize="sm" color="paper" textShadow="0 0 4px black">{footage.name}</Text>}
+      {footage && <Text position="absolute" top="8px" left="12px" maxW="40%" truncate fontSize="sm" color="paper" textShadow="0 0 4px black">{footage.name}</Text>}
       <HStack position="absolute" top="4px" right="6px" gap="0">
+        {head && <NativeSelect.Root size="xs" w="112px"><NativeSelect.Field aria-label="Head over the footage" bg="bg.panel" value={over} onChange={(e) => setOver(e.target.value as Over)}>{Object.entries(OVER).map(([key, word]) => <option key={key} value={key}>{word}</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>}
+        {points && head && <Tool label="Pin points by hand" on={pinning} onClick={() => setPinning(!pinning)}><PinIcon size={15} /></Tool>}
         <Tool label="Tracked points" on={marks} onClick={() => setMarks(!marks)}><Crosshair size={16} /></Tool>
         <Tool label="Footage full screen" onClick={() => void (document.fullscreenElement ? document.exitFullscreen() : holder.current?.requestFullscreen())}><Maximize size={15} /></Tool>
       </HStack>

@@ -7,20 +7,36 @@ import { onTheme } from "../app/colourMode";
 import { clock } from "../playback/clock";
 import { addPainter } from "../timekit/frameLoop";
 import { useWorkspace } from "../workspace/workspace";
+import { HeadView, useSolveOfHead } from "./CaptureHead";
 import { FootageView } from "./FootageView";
 import { CharacterScene } from "./scene";
 import { Tool } from "./Tool";
 
-const VIEWS = { footage: FootageView, character: CharacterView };
+const VIEWS = { footage: FootageView, head: HeadView, character: CharacterView };
 export type View = keyof typeof VIEWS;
+const WORDS: Record<View, string> = { footage: "Footage", head: "Head", character: "Character" };
 
-export function Viewer({ views = ["character"] }: { views?: View[] }) {
+/** One to three views; which ones, of those that the take has, is chosen below them. */
+export function Viewer({ first }: { first: View[] }) {
+  const footage = useWorkspace((s) => !!s.opened?.sources.footage);
+  const solved = !!useSolveOfHead();
+  const had: View[] = footage ? (solved ? ["footage", "head", "character"] : ["footage", "character"]) : ["character"];
+  const [chosen, setChosen] = useState<Partial<Record<View, boolean>>>({});
+  const key = first.join();
+  useEffect(() => setChosen({}), [key]);
+  const wanted = had.filter((v) => chosen[v] ?? first.includes(v));
+  const views = wanted.length ? wanted : had.slice(-1);
   return (
-    <Flex h="100%" minW="0" gap="1px" bg="line">
+    <Flex h="100%" minW="0" gap="1px" bg="line" position="relative">
       {views.map((name) => {
         const View = VIEWS[name];
         return <Box key={name} flex="1" minW="0" position="relative" bg="bg.ground"><View /></Box>;
       })}
+      {had.length > 1 && (
+        <HStack position="absolute" bottom="6px" left="10px" gap="0.5" bg="bg.panel" borderWidth="1px" borderColor="line" borderRadius="sm" p="1px" role="group" aria-label="Views">
+          {had.map((v) => <Box as="button" key={v} px="2" py="0.5" fontSize="xs" borderRadius="2px" cursor="pointer" color={views.includes(v) ? "ink" : "dim"} bg={views.includes(v) ? "bg.pressed" : undefined} aria-pressed={views.includes(v)} onClick={() => { if (views.length > 1 || !views.includes(v)) setChosen({ ...chosen, [v]: !views.includes(v) }); }}>{WORDS[v]}</Box>)}
+        </HStack>
+      )}
     </Flex>
   );
 }

@@ -49,3 +49,24 @@ export function drawPoints(c: CanvasRenderingContext2D, points: Table, frame: nu
     c.stroke();
   }
 }
+
+const DRAWN = LINES.flatMap(([region, lines]) => lines.flat().map((point) => ({ region, point })));
+
+/** The drawn point nearest to (x, y) within `reach` CSS pixels, and where it is in the picture. */
+export function pointAt(points: Table, frame: number, at: Place, x: number, y: number, reach = 10): { point: number; x: number; y: number } | null {
+  const base = Math.min(Math.max(frame, 0), points.shape[0]! - 1) * points.shape[1]! * 2;
+  let best = reach;
+  let found: { point: number; x: number; y: number } | null = null;
+  for (const { point } of DRAWN) {
+    const [px, py] = [points.data[base + 2 * point]!, points.data[base + 2 * point + 1]!];
+    const away = Math.hypot(at.left + px * at.scale - x, at.top + py * at.scale - y);
+    if (away < best) {
+      best = away;
+      found = { point, x: px, y: py };
+    }
+  }
+  return found;
+}
+
+/** A place in the view as pixels of the picture. */
+export const inPicture = (at: Place, x: number, y: number): { x: number; y: number } => ({ x: (x - at.left) / at.scale, y: (y - at.top) / at.scale });

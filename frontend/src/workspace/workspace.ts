@@ -5,6 +5,7 @@ import { api, Problem, type Change, type Doc, type Opened, type Overrides, type 
 import type { Bundle, Table } from "../api/bundle";
 import { clock } from "../playback/clock";
 import { notify } from "../app/notices";
+import { alignedTo } from "./difference";
 
 export type Curves = {
   frames: number;
@@ -33,6 +34,8 @@ type State = {
   revision: number;
   selected: string[];
   comparing: boolean;
+  /** Another solve of the same footage that the deck compares with, frame by frame of the chosen one. */
+  against: { source: string; name: string; raw: Table } | null;
   saving: number;
   /** Weights set by hand to try the rig, by target; they are not stored. */
   tried: Record<string, number>;
@@ -47,6 +50,7 @@ export const useWorkspace = create<State>(() => ({
   revision: 0,
   selected: DEFAULT_SELECTION,
   comparing: true,
+  against: null,
   saving: 0,
   tried: {},
 }));
@@ -64,7 +68,7 @@ function problem(error: unknown) {
 }
 
 export async function openTake(id: string) {
-  set({ opened: null, curves: null, body: null, tried: {} });
+  set({ opened: null, curves: null, body: null, tried: {}, against: null });
   clock.load(0, clock.fps); // the time of another take means nothing here
   try {
     const opened = await api.take(id);
@@ -78,7 +82,7 @@ export async function openTake(id: string) {
 export function closeTake() {
   clock.pause();
   void clock.setSound(null);
-  set({ opened: null, curves: null, body: null });
+  set({ opened: null, curves: null, body: null, against: null });
 }
 
 let soundOf = "";
@@ -243,7 +247,7 @@ async function makeEdit(kind: DocumentKind, label: string, changes: Change[]) {
 async function afterChange(changes: Change[]) {
   const paths = changes.map((c) => c.path);
   if (paths.some((p) => p === "character" || p.startsWith("sources/") || p === "performer")) return reload();
-  if (paths.every((p) => ["notes", "circled", "archived", "slate"].includes(p))) return;
+  if (paths.every((p) => ["notes", "circled", "archived", "slate", "pins"].includes(p.split("/")[0]!))) return;
   if (paths.every((p) => p === "soundOffset")) {
     clock.setSoundOffset(Number(now().opened?.take.body.soundOffset ?? 0));
     set((s) => ({ revision: s.revision + 1 }));
@@ -286,6 +290,20 @@ async function makeTravel(way: "undo" | "redo") {
 
 export function select(channels: string[]) {
   set({ selected: channels });
+}
+
+/** Lays another solve under the chosen one, or takes it away. */
+export async function compareWith(other: { source: string; name: string } | null) {
+  const { opened, curves } = now();
+  if (!other || !opened || !curves) return set((s) => ({ against: null, revision: s.revision + 1 }));
+  try {
+    const [made, solves] = await Promise.all([api.evaluate(opened.take.id, ["raw"], { curves: other.source }), api.solves(opened.take.id)]);
+    const firstOf = (source?: string) => solves.find((s) => s.source === source)?.first ?? 0;
+    const raw = alignedTo(curves, made.arrays.raw!, made.head.channels as string[], firstOf(opened.sources.curves?.id) - firstOf(other.source));
+    set((s) => ({ against: { ...other, raw }, comparing: true, revision: s.revision + 1 }));
+  } catch (error) {
+    problem(error);
+  }
 }
 
 export function setComparing(comparing: boolean) {

@@ -10,14 +10,14 @@ from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.card import CardMaker
-from dynaface.core.solve.clip import FrameSolver, solve_clip
+from dynaface.core.solve.clip import FrameSolver, finish
 from dynaface.core.solve.motion import MotionFinder
 from dynaface.core.solve.reference import PIXEL, TALL, TOP, WIDE, EvenLight, layout
 from dynaface.core.track.landmarks import LandmarkFinder
 from dynaface.formats.card_file import read_card
 from dynaface.formats.entries import video
 from dynaface.formats.head_file import ASSETS, general_head, landmark_model, landmark_places
-from dynaface.services.solve_footage import Samples, looks_at, make_card, solve_footage
+from dynaface.services.solve_footage import Samples, find_landmarks, make_card, solve_footage
 from dynaface.sims.footage.clip import Setting, render
 from dynaface.sims.footage.performer import make_performer
 from dynaface.sims.footage.script import NAMES
@@ -92,7 +92,7 @@ def test_a_still_head_stays_still_and_every_frame_is_sure(solved):
     made, _ = solved
     for angle in ("headTurn", "headNod", "headTilt"):
         assert np.abs(made.channels.column(angle)).max() < 3.0
-    assert np.isfinite(made.places).all()
+    assert np.isfinite(made.poses).all()
     lips = [i for i, s in enumerate(SHAPES) if s.startswith("mouth")]
     assert made.confidence[:, lips].mean() > 0.6
 
@@ -113,12 +113,12 @@ def test_landmarks_are_found_and_an_empty_picture_has_none():
 
 def test_frames_without_a_face_are_bridged_and_marked():
     card = read_card((ASSETS / "demo/mara_card.json").read_bytes(), HEAD)
-    clip = video.read((ASSETS / "demo/mara_webcam.mp4").read_bytes())
-    looks = [look for look, _ in zip(looks_at(clip), range(10), strict=False)]
-    looks[4:6] = [(looks[4][0], None), (looks[5][0], None)]
-    made = solve_clip(FrameSolver(HEAD, landmark_places(), card, clip.rate), looks)
+    clip = video.read((ASSETS / "demo/mara_clip.mp4").read_bytes())
+    found = find_landmarks(clip, 0, 9)
+    found[4:6] = [None, None]
+    made = solve_footage(clip, card, 0, 9, found=found)
     assert (made.confidence[4:6] == 0).all()
-    assert np.isnan(made.places[4:6]).all()
+    assert np.isnan(made.poses[4:6]).all()
     assert np.isfinite(made.channels.values).all()
     # The bridge goes from one side of the gap to the other.
     jaw = made.channels.column("jawOpen")
@@ -128,7 +128,9 @@ def test_frames_without_a_face_are_bridged_and_marked():
 def test_a_clip_without_any_face_is_told():
     card = read_card((ASSETS / "demo/mara_card.json").read_bytes(), HEAD)
     solver = FrameSolver(HEAD, landmark_places(), card, Fraction(30))
+    for _ in range(3):
+        solver.add(np.zeros((480, 480), np.uint8), None)
     with pytest.raises(InputError, match="no face is seen"):
-        solve_clip(solver, [(np.zeros((480, 480), np.uint8), None)] * 3)
+        finish(card, solver.measured(), Fraction(30))
     with pytest.raises(InputError, match="neutral frames"):
         CardMaker(HEAD, landmark_places(), (320, 320), 40.0, [], [])

@@ -9,6 +9,7 @@ import { useCatalogue } from "../../app/catalogue";
 import { notify } from "../../app/notices";
 import { Fact, Plain, Primary, Section, TextField } from "../../drawer/parts";
 import { reload, useWorkspace } from "../../workspace/workspace";
+import { named, PATTERN } from "./arrange";
 import { FootageFacts, type FootageInfo } from "./FootageFacts";
 import { asFile, correct, forget, useImports, type Incoming } from "./imports";
 import { TableReport, type Report } from "./TableReport";
@@ -19,13 +20,14 @@ export function ImportPanel({ production }: { production: string }) {
   const navigate = useNavigate();
   const opened = useWorkspace((s) => s.opened);
   const ready = incoming.filter((i) => i.state === "ready");
-  const parts = ready.filter((i) => i.inspection!.kind !== "character");
+  const parts = ready.filter((i) => i.inspection!.kind !== "character" && i.inspection!.kind !== "notes");
   // A curve table or a clip heads a take; the rest goes with it.
   const clips = parts.filter((i) => i.inspection!.kind === "footage");
   const tables = clips.length > 1 ? clips : parts.filter((i) => i.inspection!.kind === "curves");
   const stem = (tables[0] ?? parts[0])?.file.replace(/\.[^.]+$/, "") ?? "";
   const [slate, setSlate] = useState<string | null>(null);
   const [performer, setPerformer] = useState("");
+  const [pattern, setPattern] = useState(PATTERN);
   const [busy, setBusy] = useState(false);
 
   const done = async (keys: number[]) => {
@@ -49,8 +51,8 @@ export function ImportPanel({ production }: { production: string }) {
     let last = "";
     for (const head of heads) {
       const own = head ? parts.filter((p) => p === head || (!tables.includes(p) && p.file.startsWith(head.file.replace(/\.[^.]+$/, "")))) : parts;
-      const name = head ? head.file.replace(/\.[^.]+$/, "") : slate ?? stem;
-      last = (await api.newTake(production, name || "take", performer, own.map(asFile))).id;
+      const said = head ? named(head.file, pattern) ?? { slate: head.file.replace(/\.[^.]+$/, ""), performer: "" } : { slate: slate ?? stem, performer: "" };
+      last = (await api.newTake(production, said.slate || "take", said.performer || performer, own.map(asFile))).id;
       await done(own.map((o) => o.key));
     }
     setSlate(null);
@@ -60,6 +62,12 @@ export function ImportPanel({ production }: { production: string }) {
     for (const part of parts) await api.attach(opened!.take.id, asFile(part));
     await done(parts.map((p) => p.key));
     await reload();
+  });
+  const applyNotes = (item: Incoming) => guarded(async () => {
+    const { changed, unknown } = await api.applyNotes(production, asFile(item));
+    await done([item.key]);
+    notify({ kind: "success", message: `${item.file}: ${changed} takes changed`, detail: unknown.length ? `No take has the slate ${unknown.slice(0, 8).join(", ")}` : "" });
+    if (opened) await reload();
   });
   const makeCharacter = (item: Incoming) => guarded(async () => {
     const name = item.file.replace(/\.[^.]+$/, "");
@@ -72,10 +80,15 @@ export function ImportPanel({ production }: { production: string }) {
   return (
     <Box data-testid="import-panel">
       <Section title={`Coming in (${incoming.length})`} aside={<Plain size="2xs" onClick={() => forget(incoming.map((i) => i.key))}>Forget all</Plain>}>
-        {incoming.map((item) => <Item key={item.key} item={item} production={production} onCharacter={() => void makeCharacter(item)} busy={busy} />)}
+        {incoming.map((item) => <Item key={item.key} item={item} production={production} onCharacter={() => void makeCharacter(item)} onNotes={() => void applyNotes(item)} busy={busy} />)}
       </Section>
       {parts.length > 0 && (
         <Section title="Make of it">
+          {tables.length > 1 && <>
+            <TextField label="Names are" value={pattern} onCommit={setPattern} placeholder={PATTERN} />
+            <Text fontSize="sm" color="dim">Of {"{slate}"}, {"{take}"}, {"{performer}"}, {"{any}"}, such as {"{performer}_{slate}_{take}"}.</Text>
+            <Box my="1.5" maxH="120px" overflowY="auto" data-testid="named">{tables.map((t) => { const said = named(t.file, pattern); return <Fact key={t.key} name={t.file}>{said ? [said.slate, said.performer].filter(Boolean).join(", ") : <Text as="span" color="accent">does not fit</Text>}</Fact>; })}</Box>
+          </>}
           {tables.length <= 1 && <TextField label="Slate" value={slate ?? stem} onCommit={setSlate} />}
           <TextField label="Performer" value={performer} onCommit={setPerformer} placeholder="who was captured" />
           <Flex gap="2" mt="2"><Primary disabled={busy} onClick={() => void makeTakes()}>{tables.length > 1 ? `Make ${tables.length} takes` : "Make a take"}</Primary>{opened && tables.length <= 1 && <Plain disabled={busy} onClick={() => void attach()}>Add to {String(opened.take.body.slate)}</Plain>}</Flex>
@@ -85,17 +98,18 @@ export function ImportPanel({ production }: { production: string }) {
   );
 }
 
-function Item({ item, production, onCharacter, busy }: { item: Incoming; production: string; onCharacter: () => void; busy: boolean }) {
+function Item({ item, production, onCharacter, onNotes, busy }: { item: Incoming; production: string; onCharacter: () => void; onNotes: () => void; busy: boolean }) {
   const kind = item.inspection?.kind;
   return (
     <Box borderWidth="1px" borderColor={item.state === "bad" ? "accent" : "line"} borderRadius="sm" p="2" mb="2" bg="bg.raised">
       <Flex justify="space-between" gap="2"><Text fontWeight="600" overflowWrap="anywhere">{item.file}</Text><Box as="button" aria-label={`Forget ${item.file}`} cursor="pointer" color="dim" onClick={() => forget([item.key])}><X size={14} /></Box></Flex>
-      {item.state === "sending" && <Progress.Root value={null} size="xs" mt="2"><Progress.Track bg="bg.pressed"><Progress.Range bg="accent" /></Progress.Track></Progress.Root>}
+      {item.state === "sending" && <Progress.Root value={item.share ? item.share * 100 : null} size="xs" mt="2"><Progress.Track bg="bg.pressed"><Progress.Range bg="accent" /></Progress.Track></Progress.Root>}
       {item.problem && <Box mt="1" role="alert"><Text>{item.problem.message}</Text>{item.problem.where && <Text color="dim" fontSize="sm">at {item.problem.where}</Text>}{item.problem.hint && <Text color="dim" fontSize="sm">{item.problem.hint}</Text>}</Box>}
       {item.problem && item.media && /rate/.test(item.problem.message) && <RateAsk onRate={(rate) => void correct(production, item, { rate })} />}
       {item.state === "ready" && kind === "curves" && <Table item={item} production={production} />}
       {item.state === "ready" && kind === "footage" && <Box mt="1"><FootageFacts info={item.inspection!.report as FootageInfo} /></Box>}
       {item.state === "ready" && kind !== "curves" && <Facts item={item} />}
+      {item.state === "ready" && kind === "notes" && <Primary mt="2" disabled={busy} onClick={onNotes}>Circle and note the takes</Primary>}
       {item.state === "ready" && kind === "character" && <Primary mt="2" disabled={busy} onClick={onCharacter}>Add the character</Primary>}
     </Box>
   );
@@ -110,6 +124,7 @@ function Facts({ item }: { item: Incoming }) {
   const facts: Record<string, [string, string][]> = {
     sound: [["Sound", `${Number(r.seconds).toFixed(2)} s, ${Number(r.rate) / 1000} kHz, ${String(r.channels)} ch`], ["Loudest", `${(Number(r.peak) * 100).toFixed(0)}%`]],
     body: [["Body", `${String(r.joints)} joints, ${Number(r.seconds).toFixed(2)} s at ${String(r.rate)} fps`], ["Timecode", String(r.timecode || "none")]],
+    notes: [["Rows", `${String(r.rows)}, ${String(r.circled)} circled`], ["Slates", (r.slates as string[] | undefined)?.slice(0, 8).join(", ") ?? ""]],
     character: [["Character", `${String(r.targets)} shapes, ${String(r.joints)} joints`], ["Meshes", (r.meshes as string[])?.join(", ") ?? ""]],
   };
   return <Box mt="1">{facts[item.inspection!.kind]?.map(([n, v]) => <Fact key={n} name={n}>{v}</Fact>)}</Box>;

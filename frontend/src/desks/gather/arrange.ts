@@ -1,4 +1,4 @@
-// Which takes are listed, and in which order. Pure.
+// Which takes are listed, in which order, and what files are called as takes. Pure.
 import type { TakeRow } from "../../api/client";
 
 export type Order = "added" | "slate" | "performer" | "length";
@@ -13,4 +13,19 @@ export function arranged(takes: TakeRow[], text: string, order: Order, archived:
     length: (a, b) => b.seconds - a.seconds,
   };
   return [...rows].sort(by[order]);
+}
+
+export const PATTERN = "{slate}";
+const FIELDS = ["slate", "take", "performer"] as const;
+
+/** Slate and performer that a file's name says by a pattern such as "{performer}_{slate}_{take}"; null where it does not fit. */
+export function named(file: string, pattern: string): { slate: string; performer: string } | null {
+  const stem = file.replace(/\.[^.]+$/, "");
+  const parts = pattern.split(/\{(\w+)\}/);
+  // "{any}" and words that are no field stand for anything; the text between is meant as it is.
+  const source = parts.map((p, i) => (i % 2 === 0 ? p.replace(/[.*+?^${}()|[\]\\]/g, "\\$&") : (FIELDS as readonly string[]).includes(p) && parts.indexOf(p) === i ? `(?<${p}>.+?)` : ".+?")).join("");
+  const found = new RegExp(`^${source}$`, "i").exec(stem)?.groups;
+  if (!found?.slate) return null;
+  const words = (text: string) => text.replace(/[_]+/g, " ").trim();
+  return { slate: found.take ? `${words(found.slate)} / ${words(found.take)}` : words(found.slate), performer: words(found.performer ?? "") };
 }

@@ -1,11 +1,14 @@
 // Files on their way in: uploaded, looked at, corrected, not yet part of anything.
 import { create } from "zustand";
 import { api, Problem, type FileIn, type Inspection } from "../../api/client";
+import { uploadFile } from "../../api/upload";
 
 export type Incoming = {
   key: number;
   file: string;
   size: number;
+  /** How much of it is on the server, 0..1. */
+  share?: number;
   state: "sending" | "ready" | "bad";
   media?: string;
   inspection?: Inspection;
@@ -31,8 +34,8 @@ export async function bringIn(production: string, files: Iterable<File>) {
       const key = ++count;
       set((s) => ({ incoming: [...s.incoming, { key, file: file.name, size: file.size, state: "sending" }] }));
       try {
-        const { media } = await api.upload(production, file);
-        change(key, { media });
+        const media = await uploadFile(production, file, (share) => change(key, { share }));
+        change(key, { media, share: 1 });
         change(key, { inspection: await api.inspect(production, { media, name: file.name }), state: "ready" });
       } catch (error) {
         change(key, { state: "bad", problem: asProblem(error) });

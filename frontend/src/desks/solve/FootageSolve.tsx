@@ -3,14 +3,22 @@ import { Flex, NativeSelect, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useParams } from "react-router";
-import { api, type Job, type SolveRow } from "../../api/client";
+import { api, type Job } from "../../api/client";
 import { notify } from "../../app/notices";
-import { Fact, Plain, Primary, Section } from "../../drawer/parts";
-import { edit, reload, useOpen } from "../../workspace/workspace";
+import { Plain, Primary, Section } from "../../drawer/parts";
+import { reload, useOpen } from "../../workspace/workspace";
+import { useRange } from "../../playback/useClock";
+import { pinsOf } from "../../viewer/pins";
 import { CardMaker } from "./CardMaker";
+import { CardShapes } from "./CardShapes";
 import { Confidence } from "./Confidence";
 import { JobRow } from "./JobRow";
+import { Pins } from "./Pins";
+import { Solves } from "./Solves";
 import { cardFor, jobsOf } from "./footageJobs";
+
+const MOVES = { head: "the head, the camera stands", camera: "the camera, round a still head", neither: "neither: a head mount" };
+type Moves = keyof typeof MOVES;
 
 export function FootageSolve() {
   const { production = "" } = useParams();
@@ -25,6 +33,8 @@ export function FootageSolve() {
   const cards = useQuery({ queryKey: ["cards", production], queryFn: () => api.cards(production) }).data ?? [];
   const solves = useQuery({ queryKey: ["solves", take.id], queryFn: () => api.solves(take.id) }).data ?? [];
   const [card, setCard] = useState<string | null>(null);
+  const [moves, setMoves] = useState<Moves>("head");
+  const range = useRange();
   const wanted = card ?? cardFor(cards, String(take.body.performer))?.id ?? "";
   const mine = jobsOf(jobs, ["footage", "card", "solve"]);
   const running = mine.filter((j) => j.state === "queued" || j.state === "running");
@@ -51,34 +61,33 @@ export function FootageSolve() {
       notify(error as never);
     }
   };
+  const about = chosen?.info.solve as { first: number; pins?: number; card: string; moves?: Moves } | undefined;
+  const start = about?.first ?? 0;
+  const count = Number(footage.info.frames);
+  const solve = (first: number, last: number | null) => void ask(() => api.solve(take.id, { card: wanted || null, first, last, moves }));
+  const pinned = Object.values(pinsOf(take.body)).filter((p) => p.frame >= start).length;
   return (
     <>
-      <Section title="Solve" aside={<Text fontSize="sm" color="dim">{footage.name}</Text>}>
-        <Flex align="center" gap="2" py="0.5">
-          <Text w="86px" flexShrink={0} fontSize="sm" color="dim">Card</Text>
-          <NativeSelect.Root size="xs"><NativeSelect.Field aria-label="Performer card" value={wanted} onChange={(e) => setCard(e.target.value)}><option value="">none: the clip alone</option>{cards.filter((c) => c.ready).map((c) => <option key={c.id} value={c.id}>{c.name} ({c.sampled} samples)</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>
-        </Flex>
+      <Section title="Solve" aside={<Text fontSize="sm" color="dim" truncate>{footage.name}</Text>}>
+        <Choice label="Card"><NativeSelect.Field aria-label="Performer card" value={wanted} onChange={(e) => setCard(e.target.value)}><option value="">none: the clip alone</option>{cards.filter((c) => c.ready).map((c) => <option key={c.id} value={c.id}>{c.name} ({c.sampled} samples)</option>)}</NativeSelect.Field></Choice>
+        <Choice label="What moves"><NativeSelect.Field aria-label="What moves" value={moves} onChange={(e) => setMoves(e.target.value as Moves)}>{Object.entries(MOVES).map(([key, word]) => <option key={key} value={key}>{word}</option>)}</NativeSelect.Field></Choice>
         <Flex gap="2" mt="2" align="center">
-          <Primary disabled={!ready || running.length > 0} onClick={() => void ask(() => api.solve(take.id, { card: wanted || null, first: 0, last: null }))}>Solve this clip</Primary>
+          <Primary disabled={!ready || running.length > 0} onClick={() => solve(0, null)}>Solve this clip</Primary>
+          {ready && range && <Plain disabled={running.length > 0} onClick={() => solve(start + range.from, Math.min(start + range.to, count - 1))}>Only {start + range.from}..{start + range.to}</Plain>}
           {!ready && !running.length && <Plain onClick={() => void ask(() => api.lookThrough(take.id))}>Look through the clip</Plain>}
         </Flex>
         {!wanted && ready && <Text mt="2" fontSize="sm" color="dim">Without a card the general face is used, with this clip's stillest second as neutral. A card from a range of motion finds far more.</Text>}
         {mine.filter((j) => j.state !== "done").slice(0, 3).map((j) => <JobRow key={j.id} job={j} onCancel={() => void ask(() => api.cancelJob(j.id))} />)}
       </Section>
-      {solves.length > 0 && <Section title="Solves" aside={<Text fontSize="sm" color="dim">click one to choose it</Text>}>{solves.map((s) => <Made key={s.source} solve={s} chosen={s.source === chosen?.id} />)}</Section>}
-      {!!chosen?.info.solve && <Confidence source={chosen.id} />}
+      {solves.length > 0 && <Solves solves={solves} />}
+      {!!about && <Confidence source={chosen!.id} />}
+      {!!about && <Pins first={start} unsolved={pinned !== (about.pins ?? 0)} busy={running.length > 0} onSolve={() => solve(start, start + Number(solves.find((s) => s.source === chosen!.id)?.frames ?? count) - 1)} />}
+      {wanted && cards.some((c) => c.id === wanted) && <CardShapes card={cards.find((c) => c.id === wanted)!} />}
       {ready && <CardMaker take={take.id} performer={String(take.body.performer)} busy={running.length > 0} onMake={(given) => ask(() => api.newCard(take.id, given))} />}
     </>
   );
 }
 
-function Made({ solve, chosen }: { solve: SolveRow; chosen: boolean }) {
-  return (
-    <Flex as="button" w="100%" direction="column" align="stretch" textAlign="left" px="2" py="1.5" mb="1" cursor="pointer" borderWidth="1px" borderRadius="sm" borderColor={chosen ? "accent" : "line"} bg={chosen ? "bg.raised" : undefined} aria-pressed={chosen} aria-label={`Choose ${solve.name}`}
-      onClick={() => { if (!chosen) void edit("take", `choose ${solve.name}`, [{ path: "sources/curves", value: solve.source }]); }}>
-      <Flex justify="space-between"><Text fontWeight="600">{solve.name}</Text><Text fontSize="sm" color="dim">{solve.made.slice(0, 16).replace("T", " ")}, {solve.by}</Text></Flex>
-      <Fact name={solve.card || "no card"}>{solve.frames} frames, sure {(solve.confidence * 100).toFixed(0)}%</Fact>
-      {(solve.unsure > 0 || solve.lost > 0) && <Text fontSize="sm" color="accent">{solve.unsure} frames unsure{solve.lost ? `, face lost in ${solve.lost}` : ""}</Text>}
-    </Flex>
-  );
+function Choice({ label, children }: { label: string; children: React.ReactNode }) {
+  return <Flex align="center" gap="2" py="0.5"><Text w="86px" flexShrink={0} fontSize="sm" color="dim">{label}</Text><NativeSelect.Root size="xs">{children}<NativeSelect.Indicator /></NativeSelect.Root></Flex>;
 }

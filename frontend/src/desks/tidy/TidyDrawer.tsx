@@ -5,7 +5,7 @@ import { useCatalogue } from "../../app/catalogue";
 import { ParameterForm } from "../../drawer/ParameterForm";
 import { Fact, Section, Toggle } from "../../drawer/parts";
 import { edit, preview, useOpen } from "../../workspace/workspace";
-import { difference } from "./compare";
+import { difference } from "../../workspace/difference";
 import { added, moved, removed, valuesOf, withValues, type Tidy } from "./stack";
 
 export function TidyDrawer() {

@@ -1,4 +1,6 @@
-// What tidying changed on a channel, in numbers. Pure.
+// How far two sets of curves are apart, in numbers. Pure.
+import type { Table } from "../api/bundle";
+
 export type Difference = { rms: number; peak: number; jitterBefore: number; jitterAfter: number };
 
 export function difference(raw: Float32Array, tidied: Float32Array, count: number, column: number, rate: number): Difference {
@@ -29,4 +31,17 @@ export function jitter(data: Float32Array, count: number, column: number, rate: 
     known++;
   }
   return known ? Math.sqrt(sum / known) * rate ** 3 : 0;
+}
+
+/** Another table (frames, channels) on the frames and channels of `to`: its frame f + shift at frame f; NaN where it has none. */
+export function alignedTo(to: { frames: number; channels: string[] }, other: Table, channels: string[], shift: number): Table {
+  const count = to.channels.length;
+  const data = new Float32Array(to.frames * count).fill(NaN);
+  const [frames, width] = other.shape as [number, number];
+  to.channels.forEach((name, column) => {
+    const from = channels.indexOf(name);
+    if (from < 0) return;
+    for (let f = Math.max(0, -shift); f < to.frames && f + shift < frames; f++) data[f * count + column] = other.data[(f + shift) * width + from]!;
+  });
+  return { data, shape: [to.frames, count] };
 }

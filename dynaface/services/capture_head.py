@@ -1,0 +1,52 @@
+"""The plain capture head: what the page needs to draw the performer's own head as a solve moves it."""
+
+from functools import lru_cache
+from typing import Any
+
+import cv2
+import numpy as np
+
+from dynaface.core.errors import NotFoundError
+from dynaface.core.track.head import BROWS, EYES, LASHES, LIPS, Head
+from dynaface.formats.card_file import read_card
+from dynaface.formats.head_file import general_head
+from dynaface.services.solve_take import POSES
+from dynaface.services.work import Work, source_for
+
+PAINT = 256  # pixels of the painted lips and brows
+Arrays = dict[str, np.ndarray]
+
+
+@lru_cache(maxsize=1)
+def head_surface() -> Arrays:
+    """What all capture heads share: corners (n,) vertices and uv (n, 2), triangles (t, 3) of corners, part (t,) and
+    paint (2, PAINT, PAINT) 0..1 of lips and brows, first row on top.
+    """
+    head = general_head()
+    used = head.part != LASHES
+    pairs = np.stack([head.triangles[used].ravel(), head.triangle_uv[used].ravel()], axis=1)
+    corners, at = np.unique(pairs, axis=0, return_inverse=True)
+    paint = [cv2.resize(head.layers[i], (PAINT, PAINT), interpolation=cv2.INTER_AREA) / 255 for i in (LIPS, BROWS)]
+    return {
+        "corners": corners[:, 0], "uv": head.uv[corners[:, 1]], "triangles": at.reshape(-1, 3), "part": head.part[used],
+        "paint": np.array(paint),
+    }  # fmt: skip
+
+
+def fetch_head(work: Work, source: str) -> tuple[dict[str, Any], Arrays]:
+    """(head, arrays) of a solve: fov and picture size, the first frame of the clip; points (vertices, 3), shapes (52,
+    vertices, 3), eyes (2, 3) and poses (frames, 7), NaN where no face was seen.
+    """
+    with work.store.unit() as unit:
+        found = source_for(work, unit, source)
+        poses = unit.sources.read_block(source, POSES)
+    about = found.info.get("solve", {})
+    if poses is None or "cardMedium" not in about:
+        raise NotFoundError("there is no capture head for these curves; they are no solve of footage")
+    head: Head = general_head()
+    card = read_card(work.media.get(about["cardMedium"]), head)
+    eyes = np.unique(head.triangles[head.part == EYES])
+    sides = [eyes[head.points[eyes, 0] * sign > 0] for sign in (1, -1)]
+    centres = np.array([card.points[side].mean(axis=0) for side in sides])
+    told = {"fov": card.fov, "first": about["first"]}
+    return told, {"points": card.points, "shapes": card.shapes, "eyes": centres, "poses": poses, **head_surface()}

@@ -1,0 +1,281 @@
+"""Long work on footage: shared by workers, taken up again after one is lost, done once; pins in every later solve."""
+
+from dataclasses import asdict, replace
+from datetime import timedelta
+
+import numpy as np
+import pytest
+from sqlalchemy import text
+
+from dynaface.core.errors import InputError, NotFoundError
+from dynaface.core.shapes.standard import SHAPES
+from dynaface.demo.seed import ASSETS
+from dynaface.formats.card_file import read_card
+from dynaface.formats.head_file import general_head
+from dynaface.jobs.run_job import recover_jobs, run_job
+from dynaface.services import share_work
+from dynaface.services.capture_head import fetch_head
+from dynaface.services.edit_document import edit_document
+from dynaface.services.evaluate_take import Overrides, evaluate_take
+from dynaface.services.follow_jobs import list_jobs
+from dynaface.services.import_take import import_take
+from dynaface.services.open_take import open_take
+from dynaface.services.performer_cards import copy_card, list_cards, load_card, store_card
+from dynaface.services.request_jobs import request_solve
+from dynaface.services.share_work import Shared, gather, help_with
+from dynaface.services.solve_take import list_solves
+from tests.conftest import stored
+from tests.makers import film
+
+
+@pytest.fixture
+def queue():
+    """Ids that were put in the queue; no worker takes them."""
+    return []
+
+
+@pytest.fixture
+def quiet(mara, queue):
+    return replace(mara, defer=queue.append)
+
+
+@pytest.fixture
+def take(quiet, production, monkeypatch):
+    """A take of 40 frames in stretches of 16."""
+    monkeypatch.setattr(share_work, "CELL", 16)
+    return import_take(quiet, production, "9A", "Mara Quill", [stored(quiet, film(), "clip.mp4")])
+
+
+@pytest.fixture
+def footage(take):
+    return take.body["sources"]["footage"]
+
+
+@pytest.fixture
+def job(quiet, take):
+    return request_solve(quiet, take.id, None, 0, None)
+
+
+@pytest.fixture
+def card(quiet, production):
+    card = read_card((ASSETS / "demo/mara_card.json").read_bytes(), general_head())
+    return store_card(quiet, production, card, {"name": "Mara", "performer": "Mara Quill", "day": "2026-11-02"})[0]
+
+
+def counting(done, broken=None):
+    """Makers of a kind "count": bytes that name the span; raises for a broken one."""
+
+    def make(work, shared):
+        def one(span, told):
+            for frame in range(span[0], span[1] + 1):
+                told(frame)
+                if frame == broken:
+                    raise RuntimeError("the worker is lost")
+            done.append(span)
+            return f"{span[0]}..{span[1]}".encode()
+
+        return one
+
+    return {"count": make}
+
+
+def silent(part, words):
+    pass
+
+
+def started(work, job):
+    with work.store.unit() as unit:
+        unit.jobs.begin(job.id)
+
+
+def test_work_is_cut_at_even_places_and_given_back_in_order(quiet, footage, job):
+    started(quiet, job)
+    done = []
+    parts = gather(quiet, job, Shared(footage, "count", "a", 5, 39), counting(done), silent)
+    assert done == [(5, 15), (16, 31), (32, 39)]
+    assert [data for _, _, data in parts] == [b"5..15", b"16..31", b"32..39"]
+
+
+def test_what_is_done_is_not_done_again_also_within_a_longer_stretch(quiet, footage, job):
+    started(quiet, job)
+    done = []
+    gather(quiet, job, Shared(footage, "count", "a", 0, 39), counting(done), silent)
+    again = gather(quiet, job, Shared(footage, "count", "a", 20, 25), counting(done), silent)
+    assert len(done) == 3
+    assert again == [((20, 25), (16, 31), b"16..31")]
+    # Another card is other work.
+    gather(quiet, job, Shared(footage, "count", "b", 20, 25), counting(done), silent)
+    assert done[-1] == (20, 25)
+
+
+def test_after_an_error_only_what_was_under_way_is_lost(quiet, footage, job):
+    started(quiet, job)
+    done = []
+    shared = Shared(footage, "count", "a", 0, 39)
+    with pytest.raises(RuntimeError):
+        gather(quiet, job, shared, counting(done, broken=20), silent)
+    assert done == [(0, 15)]
+    gather(quiet, job, shared, counting(done), silent)
+    assert done == [(0, 15), (16, 31), (32, 39)]
+
+
+def test_a_second_worker_takes_the_stretches_that_nobody_is_at(quiet, queue, footage, job):
+    started(quiet, job)
+    helped, own = [], []
+    shared = Shared(footage, "count", "a", 0, 39)
+    makers = counting(own)
+
+    def first_then_help(work, given):
+        inner = makers["count"](work, given)
+
+        def one(span, told):
+            if not own and not helped:
+                # While the first worker is at its first stretch, a second gets the job's id from the queue.
+                assert queue.count(job.id) >= 2
+                with quiet.store.unit() as unit:
+                    running = unit.jobs.get(job.id)
+                assert running.result["sharing"] == asdict(shared)
+                help_with(quiet, running, counting(helped))
+            return inner(span, told)
+
+        return one
+
+    parts = gather(quiet, job, shared, {"count": first_then_help}, silent)
+    assert helped == [(16, 31), (32, 39)]
+    assert own == [(0, 15)]
+    assert len(parts) == 3
+
+
+def test_a_stretch_whose_worker_is_silent_is_taken_over(quiet, footage, job):
+    started(quiet, job)
+    shared = Shared(footage, "count", "a", 0, 15)
+    with quiet.store.unit() as unit:
+        assert unit.stretches.claim(footage, shared.what, (0, 15), "lost", 30)
+        assert not unit.stretches.claim(footage, shared.what, (0, 15), "other", 30)
+        unit.connection.execute(text("UPDATE stretches SET seen = now() - interval '1 minute'"))
+    done = []
+    gather(quiet, job, shared, counting(done), silent)
+    assert done == [(0, 15)]
+
+
+def test_a_job_that_lost_its_worker_is_queued_again_and_given_up_in_the_end(quiet, queue, production, job):
+    def lose():
+        started(quiet, job)
+        with quiet.store.unit() as unit:
+            unit.connection.execute(
+                text("UPDATE jobs SET seen = now() - :t WHERE id = :i"), {"t": timedelta(minutes=1), "i": job.id}
+            )
+
+    lose()
+    queue.clear()
+    assert job.id in recover_jobs(quiet)
+    assert queue.count(job.id) == 1
+    assert list_jobs(quiet, production)[0].state == "queued"
+    assert job.id not in recover_jobs(quiet)
+    for _ in range(2):
+        lose()
+        recover_jobs(quiet)
+    ended = list_jobs(quiet, production)[0]
+    assert ended.state == "failed"
+    assert "lost 3 times" in ended.message
+
+
+def solve(work, production, take, **asked):
+    run_job(
+        work,
+        request_solve(
+            work, take.id, asked.get("card"), asked.get("first", 0), asked.get("last"), asked.get("moves", "head")
+        ).id,
+    )
+    newest = list_jobs(work, production)[0]
+    assert newest.state == "done", newest.message
+    return list_solves(work, take.id)[0]
+
+
+def jaw_of(work, take):
+    head, arrays = evaluate_take(work, take.id, ["raw"])
+    return arrays["raw"][:, head["channels"].index("jawOpen")]
+
+
+def test_pins_are_in_the_next_solve_and_nothing_is_measured_again(quiet, production, take, card):
+    first = solve(quiet, production, take, card=card.id)
+    before = jaw_of(quiet, take)
+    with quiet.store.unit() as unit:
+        measured = dict(unit.stretches.state(take.body["sources"]["footage"], f"measure:{_medium(quiet, card)}:1"))
+    assert sorted(measured) == [(0, 15), (16, 31), (32, 39)]
+    version = open_take(quiet, take.id)["take"].version
+    pin = {"frame": 20, "span": 4, "shape": "jawOpen", "value": 0.9}
+    edit_document(quiet, take.id, version, "pin", [{"path": "pins", "value": {"p1": pin}}])
+    second = solve(quiet, production, take, card=card.id)
+    with quiet.store.unit() as unit:
+        assert unit.stretches.state(take.body["sources"]["footage"], f"measure:{_medium(quiet, card)}:1") == measured
+    after = jaw_of(quiet, take)
+    assert after[20] == pytest.approx(0.9, abs=0.03)
+    assert np.abs(after - before)[:8].max() < 0.02
+    assert (first["pins"], second["pins"]) == (0, 1)
+    # A later solve of a part counts the clip's frames, too.
+    solve(quiet, production, take, card=card.id, first=18, last=30)
+    assert jaw_of(quiet, take)[2] == pytest.approx(0.9, abs=0.03)
+    # The older solve can be laid beside the chosen one.
+    head, arrays = evaluate_take(quiet, take.id, ["raw"], Overrides(curves=first["source"]))
+    assert arrays["raw"][20, head["channels"].index("jawOpen")] == pytest.approx(before[20])
+
+
+def _medium(work, card):
+    with work.store.unit() as unit:
+        return unit.sources.get(card.body["source"]).media
+
+
+def test_pins_that_make_no_sense_are_refused_and_nothing_changes(quiet, take):
+    with pytest.raises(InputError, match="shape is"):
+        edit_document(
+            quiet,
+            take.id,
+            take.version,
+            "pin",
+            [{"path": "pins", "value": {"a": {"frame": 1, "span": 1, "shape": "x", "value": 1}}}],
+        )
+    assert "pins" not in open_take(quiet, take.id)["take"].body
+
+
+def test_a_shape_that_the_card_leaves_out_stays_at_nothing(quiet, production, take, card):
+    edit_document(quiet, card.id, card.version, "leave out", [{"path": "off", "value": ["jawOpen"]}])
+    assert not load_card(quiet, card.id).solved[SHAPES.index("jawOpen")]
+    solve(quiet, production, take, card=card.id)
+    assert not jaw_of(quiet, take).any()
+    with pytest.raises(InputError, match="shape is"):
+        edit_document(quiet, card.id, card.version + 1, "leave out", [{"path": "off", "value": ["wobble"]}])
+
+
+def test_a_head_mount_has_no_head_motion(quiet, production, take, card):
+    made = solve(quiet, production, take, card=card.id, moves="neither", last=8)
+    assert made["moves"] == "neither"
+    assert "headTurn" not in evaluate_take(quiet, take.id, ["raw"])[0]["channels"]
+    with pytest.raises(InputError, match="moves"):
+        request_solve(quiet, take.id, None, 0, None, "sideways")
+
+
+def test_a_card_is_copied_to_another_day_once(quiet, stranger, card, production):
+    copied = copy_card(quiet, card.id, "2026-11-03")
+    assert (copied.body["name"], copied.body["day"]) == ("Mara (2026-11-03)", "2026-11-03")
+    assert [c["name"] for c in list_cards(quiet, production)] == ["Mara", "Mara (2026-11-03)"]
+    with pytest.raises(InputError, match="already"):
+        copy_card(quiet, card.id, "2026-11-03")
+    with pytest.raises(NotFoundError):
+        copy_card(stranger, card.id, "2026-11-04")
+
+
+def test_the_capture_head_moves_as_the_solve(quiet, stranger, production, take, card):
+    made = solve(quiet, production, take, card=card.id, last=8)
+    head, arrays = fetch_head(quiet, made["source"])
+    vertices = len(general_head().points)
+    assert head["first"] == 0
+    assert arrays["points"].shape == (vertices, 3)
+    assert arrays["shapes"].shape == (52, vertices, 3)
+    assert arrays["poses"].shape == (9, 7)
+    assert arrays["triangles"].max() < len(arrays["corners"])
+    assert arrays["corners"].max() < vertices
+    with pytest.raises(NotFoundError):
+        fetch_head(stranger, made["source"])
+    with pytest.raises(NotFoundError, match="no solve"):
+        fetch_head(quiet, take.body["sources"]["footage"])
