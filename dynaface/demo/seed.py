@@ -33,9 +33,11 @@ NOTES = {
 FILMS: dict[str, dict[str, Any]] = {
     "mara": {"performer": "Mara Quill", "rom": "9A / 1", "turn": "9A / 2 turn", "clip": "4A / 1 cam",
              "notes": {"rom": "Range of motion: every expression to its end, then a rest.",
+                       "turn": "Neutral, only the head turns.",
                        "clip": "The same moment as the phone's 4A / 1, from the webcam on the desk."}},
     "ivo": {"performer": "Ivo Thackett", "rom": "9B / 1", "turn": "9B / 2 turn", "clip": "7C / 1 hand",
             "notes": {"rom": "Range of motion, by the window.",
+                      "turn": "Neutral, only the head turns.",
                       "clip": "Hand-held. He wipes his mouth in the middle: the lips are a guess there."}},
 }  # fmt: skip
 

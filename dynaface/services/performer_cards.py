@@ -1,4 +1,4 @@
-"""Performer cards: proposing neutral and samples, making a card, listing them."""
+"""Performer cards: making a card, listing and copying them."""
 
 from dataclasses import replace
 from typing import Any
@@ -13,31 +13,9 @@ from dynaface.formats.card_file import read_card, write_card
 from dynaface.formats.head_file import general_head
 from dynaface.services.bake_handover import Progress
 from dynaface.services.load_source import load_footage
-from dynaface.services.measure_footage import PART, landmarks_of, unpacked
-from dynaface.services.solve_footage import FOV, Samples, card_of_clip, make_card, stillest
+from dynaface.services.measure_footage import landmarks_of
+from dynaface.services.solve_footage import FOV, Samples, card_of_clip, make_card
 from dynaface.services.work import Work, allow, document_for, source_for
-
-CLEAR = 0.25  # learned score above rest at which an expression counts as shown
-
-
-def propose_samples(work: Work, take: str) -> dict[str, Any]:
-    """The stillest second, and for each shape the frame in which it is most shown, by the learned scores."""
-    with work.store.unit() as unit:
-        found = document_for(work, unit, take, "take")
-        held = found.body["sources"].get("footage")
-        if not held:
-            raise InputError("this take has no footage", hint="Bring in a clip at the Gather desk")
-        source = source_for(work, unit, held)
-        rows = unit.sources.read_block(held, PART)
-    if rows is None:
-        raise InputError("this footage has not been looked through yet", hint="Wait for its job to end")
-    landmarks = [unpacked(r) for r in rows]
-    first, last = stillest(landmarks, float(load_footage(work, source).rate))
-    scores = np.array([m.scores if m else np.zeros(len(SHAPES)) for m in landmarks])
-    rise = scores - np.median(scores[first : last + 1], axis=0)
-    samples = {s: int(np.argmax(rise[:, i])) for i, s in enumerate(SHAPES) if rise[:, i].max() > CLEAR}
-    strength = {s: round(float(rise[:, SHAPES.index(s)].max()), 3) for s in samples}
-    return {"neutral": (first, last), "samples": samples, "strength": strength}
 
 
 def make_performer_card(work: Work, job: Job, progress: Progress) -> dict[str, Any]:

@@ -19,6 +19,7 @@ from dynaface.core.solve.pins import Pin, pins_within
 from dynaface.core.tidy.stack import evaluate
 from dynaface.core.track.footage import Footage
 from dynaface.core.track.landmarks import LandmarkFinder, Landmarks
+from dynaface.core.track.neutral import stillest
 from dynaface.formats.head_file import general_head, landmark_model, landmark_places
 
 FOV = 40.0  # degrees from top to bottom, where nothing is known of the lens
@@ -128,22 +129,6 @@ def card_of_clip(footage: Footage, found: Sequence[Landmarks | None], fov: float
     views = views_of(footage, found, range(first, last + 1, 2))
     maker = CardMaker(general_head(), landmark_places(), (footage.width, footage.height), fov, list(views.values()), [])
     return maker.finish({}, [])
-
-
-def stillest(found: list[Landmarks | None], rate: float) -> tuple[int, int]:
-    """(first, last) of the stillest second with the mouth closed and the eyes open."""
-    length = max(3, min(round(rate), len(found)))
-    points = np.array([m.points if m else np.full((478, 2), np.nan) for m in found], np.float64)
-    scores = np.array([m.scores if m else np.ones(len(SHAPES)) for m in found], np.float64)
-    size = np.nanmedian(np.linalg.norm(points[:, 10] - points[:, 152], axis=1))
-    moved = np.nan_to_num(np.linalg.norm(np.diff(points, axis=0), axis=2).mean(axis=1) / max(size, 1), nan=1.0)
-    busy = scores[:, [SHAPES.index(s) for s in ("jawOpen", "eyeBlinkLeft", "eyeBlinkRight", "mouthSmileLeft")]].sum(
-        axis=1
-    )
-    cost = np.concatenate([moved, moved[-1:]]) * 30 + busy if len(moved) else busy
-    sums = np.convolve(cost, np.ones(length), "valid")
-    first = int(np.argmin(sums))
-    return first, first + length - 1
 
 
 def measure_footage(footage: Footage, found: Sequence[Landmarks | None], card: PerformerCard, first: int, last: int,

@@ -5,11 +5,25 @@ from flask import Response, request
 from dynaface.core.shapes.regions import REGIONS
 from dynaface.services.capture_head import fetch_head
 from dynaface.services.glance_at_face import glance_at_face
-from dynaface.services.performer_cards import copy_card, list_cards, propose_samples
+from dynaface.services.performer_cards import copy_card, list_cards
+from dynaface.services.propose_samples import check_neutral, measure_lens, propose_samples
 from dynaface.services.request_jobs import request_card, request_preparation, request_solve
 from dynaface.services.solve_take import fetch_confidence, fetch_points, fetch_proxy, list_solves
 from dynaface.web.answers import as_bundle, as_json, as_medium
-from dynaface.web.models import CardCopy, CardRows, DocumentOut, Glance, JobOut, NewCard, NewSolve, Proposal, SolveRows
+from dynaface.web.models import (
+    AskLens,
+    CardCopy,
+    CardRows,
+    DocumentOut,
+    Doubts,
+    Glance,
+    JobOut,
+    Lens,
+    NewCard,
+    NewSolve,
+    Proposal,
+    SolveRows,
+)
 from dynaface.web.spec import checked, routes, work
 
 
@@ -39,6 +53,20 @@ def prepare(take: str) -> Response:
 def proposals(take: str) -> Response:
     """The stillest second and the frame of each expression's extreme."""
     return as_json(propose_samples(work(), take))
+
+
+@routes.get("/takes/<take>/neutral/<int:first>/<int:last>")
+@checked(gives=Doubts)
+def neutral(take: str, first: int, last: int) -> Response:
+    """What speaks against frames as the neutral face."""
+    return as_json({"doubts": check_neutral(work(), take, first, last)})
+
+
+@routes.post("/takes/<take>/lens")
+@checked(takes=AskLens, gives=Lens)
+def lens(take: str) -> Response:
+    """The lens of a take's footage."""
+    return as_json(measure_lens(work(), take, request.context.json.turn))  # type: ignore[attr-defined]
 
 
 @routes.post("/takes/<take>/cards")

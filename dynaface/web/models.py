@@ -250,6 +250,20 @@ class Proposal(BaseModel):
     strength: dict[str, float]
 
 
+class Doubts(BaseModel):
+    doubts: list[str]
+
+
+class AskLens(Strict):
+    turn: str | None = Field(default=None, pattern=r"^[0-9a-f-]{36}$")
+
+
+class Lens(BaseModel):
+    fov: float
+    low: float
+    high: float
+
+
 class NotesApplied(BaseModel):
     changed: int
     unknown: list[str]

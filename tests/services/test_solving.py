@@ -18,7 +18,8 @@ from dynaface.services.follow_jobs import list_jobs
 from dynaface.services.import_take import attach_source, import_take
 from dynaface.services.measure_footage import packed, unpacked
 from dynaface.services.open_take import list_takes, open_take
-from dynaface.services.performer_cards import list_cards, load_card, propose_samples, store_card
+from dynaface.services.performer_cards import list_cards, load_card, store_card
+from dynaface.services.propose_samples import propose_samples
 from dynaface.services.request_jobs import request_card, request_preparation, request_solve
 from dynaface.services.solve_footage import parse_samples
 from dynaface.services.solve_take import fetch_confidence, fetch_points, fetch_proxy, list_solves

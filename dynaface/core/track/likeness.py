@@ -9,6 +9,8 @@ from numpy.typing import NDArray
 from dynaface.core.track.camera import Camera, Pose, moved, pose_slopes
 from dynaface.core.track.head import Array, Head
 
+STIFF = 30.0  # how far a likeness is held to the general head
+
 
 @dataclass(frozen=True)
 class Places:
@@ -67,13 +69,22 @@ def fit_likeness(head: Head, places: Places, camera: Camera, seen: Sequence[Arra
     Gauss-Newton over poses and likeness together; then what the first picture still shows aside is taken up by a smooth
     change in its picture plane (Gaussian kernel regression).
     """
+    amount, poses, trust = fit_modes(head, places, camera, seen, rounds)
+    points = head.points + np.tensordot(amount, head.modes, axes=1)
+    poses = [fit_pose(camera, places.on(points), s, p, trust, 10) for s, p in zip(seen, poses, strict=True)]
+    return Likeness(points + _left_over(places, camera, seen[0], poses[0], points, trust), tuple(poses))
+
+
+def fit_modes(head: Head, places: Places, camera: Camera, seen: Sequence[Array], rounds: int
+              ) -> tuple[Array, list[Pose], Array]:  # fmt: skip
+    """(amounts of the modes, pose of each picture, (468,) trust in each landmark)."""
     modes = np.stack([places.on(m) for m in head.modes])
     base = places.on(head.points)
     trust = 1 / (0.0015 + places.spread) ** 2
     trust = trust / trust.mean()
     amount = np.zeros(len(modes))
     poses: list[Pose] = [fit_pose(camera, base, s, None, trust, 20) for s in seen]
-    stiff = 30.0 * np.eye(len(modes)) * len(seen)
+    stiff = STIFF * np.eye(len(modes)) * len(seen)
     for _ in range(rounds):
         points = base + np.tensordot(amount, modes, axes=1)
         poses = [fit_pose(camera, points, s, p, trust, 3) for s, p in zip(seen, poses, strict=True)]
@@ -94,9 +105,7 @@ def fit_likeness(head: Head, places: Places, camera: Camera, seen: Sequence[Arra
             a += mm - pm.T @ solved[:, :-1]
             b += bm - pm.T @ solved[:, -1]
         amount = np.clip(amount + np.linalg.solve(a, b), -2.0, 2.0)
-    points = head.points + np.tensordot(amount, head.modes, axes=1)
-    poses = [fit_pose(camera, places.on(points), s, p, trust, 10) for s, p in zip(seen, poses, strict=True)]
-    return Likeness(points + _left_over(places, camera, seen[0], poses[0], points, trust), tuple(poses))
+    return amount, poses, trust
 
 
 def _left_over(places: Places, camera: Camera, pixels: Array, pose: Pose, points: Array, trust: Array) -> Array:

@@ -604,6 +604,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{take}/lens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The lens of a take's footage. */
+        post: operations["post__api_takes_{take}_lens"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take}/neutral/{first}/{last}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What speaks against frames as the neutral face. */
+        get: operations["get__api_takes_{take}_neutral_{first}_{last}"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{take}/preparations": {
         parameters: {
             query?: never;
@@ -745,6 +779,14 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AskLens */
+        AskLens: {
+            /**
+             * Turn
+             * @default null
+             */
+            turn: string | null;
+        };
         /** CardCopy */
         CardCopy: {
             /** Day */
@@ -846,6 +888,11 @@ export interface components {
         Documents: {
             /** Documents */
             documents: string[];
+        };
+        /** Doubts */
+        Doubts: {
+            /** Doubts */
+            doubts: string[];
         };
         /** Edit */
         Edit: {
@@ -1017,6 +1064,15 @@ export interface components {
             source: string[];
             /** Target */
             target: string[];
+        };
+        /** Lens */
+        Lens: {
+            /** Fov */
+            fov: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
         };
         /** NewCard */
         NewCard: {
@@ -2897,6 +2953,92 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JoinReport"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_takes_{take}_lens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskLens"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lens"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_takes_{take}_neutral_{first}_{last}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+                first: number;
+                last: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Doubts"];
                 };
             };
             /** @description Not Found */

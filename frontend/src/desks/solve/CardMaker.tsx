@@ -1,65 +1,77 @@
 // A performer card from this clip: neutral and samples are proposed, each can be moved or dropped, then it is measured.
-import { Box, Flex, IconButton, Input, Text } from "@chakra-ui/react";
-import { Crosshair, X } from "lucide-react";
+import { Box, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api } from "../../api/client";
+import { useParams } from "react-router";
+import { api, type Proposal } from "../../api/client";
 import { useCatalogue } from "../../app/catalogue";
 import { notify } from "../../app/notices";
 import { Plain, Primary, Section, TextField } from "../../drawer/parts";
 import { clock } from "../../playback/clock";
+import { turnFor } from "./footageJobs";
+import { Frame, SampleStrip } from "./SampleStrip";
 
-type Given = { name: string; neutral: [number, number] | null; samples: Record<string, number>; turn: null; fov: number };
+type Given = { name: string; neutral: [number, number] | null; samples: Record<string, number>; turn: string | null; fov: number };
+type Props = { take: string; performer: string; first: number; busy: boolean; onMake: (given: Given) => Promise<void> };
 
-export function CardMaker({ take, performer, busy, onMake }: { take: string; performer: string; busy: boolean; onMake: (given: Given) => Promise<void> }) {
+export function CardMaker({ take, performer, first, busy, onMake }: Props) {
+  const { production = "" } = useParams();
   const { shapes } = useCatalogue();
-  const [neutral, setNeutral] = useState<[number, number] | null>(null);
+  const takes = useQuery({ queryKey: ["takes", production], queryFn: () => api.takes(production) }).data ?? [];
+  const clips = takes.filter((t) => t.id !== take && !t.archived && t.holds.includes("footage"));
+  const [found, setFound] = useState<Proposal | null>(null);
+  const [neutral, setNeutral] = useState<[number, number]>([0, 0]);
   const [samples, setSamples] = useState<Record<string, number>>({});
   const [name, setName] = useState<string | null>(null);
+  const [turn, setTurn] = useState<string | null>(null);
   const [fov, setFov] = useState("40");
+  const [asking, setAsking] = useState(false);
   const shown = name ?? `${performer || "Performer"}, ${new Date().toISOString().slice(0, 10)}`;
-  const propose = async () => {
+  const turned = turn ?? turnFor(clips, performer)?.id ?? "";
+  const [from, to] = neutral;
+  const doubts = useQuery({ queryKey: ["neutral", take, from, to], queryFn: () => api.doubts(take, from, to), enabled: found !== null && to >= from, retry: false }).data?.doubts ?? [];
+  const ask = async (work: () => Promise<void>) => {
+    setAsking(true);
     try {
-      const found = await api.proposals(take);
-      setNeutral(found.neutral as [number, number]);
-      setSamples(found.samples);
+      await work();
     } catch (error) {
       notify(error as never);
     }
+    setAsking(false);
   };
-  const drop = (shape: string) => setSamples(Object.fromEntries(Object.entries(samples).filter(([s]) => s !== shape)));
-  const rows = Object.entries(samples).sort((a, b) => a[1] - b[1]);
+  const propose = () => ask(async () => {
+    const made = await api.proposals(take);
+    setFound(made);
+    setNeutral(made.neutral as [number, number]);
+    setSamples(made.samples);
+  });
+  const estimate = () => ask(async () => {
+    const { fov: best, low, high } = await api.lens(take, turned || null);
+    setFov(best.toFixed(1));
+    notify({ kind: "info", message: `The lens sees about ${best.toFixed(0)}° from top to bottom`, detail: `anything from ${low.toFixed(0)}° to ${high.toFixed(0)}° fits nearly as well` });
+  });
+  const rows = Object.entries(samples).sort((a, b) => a[1] - b[1]).map(([s, frame]) => ({ name: s, frame }));
   const missing = shapes.filter((s) => !(s in samples) && s !== "tongueOut");
   return (
-    <Section title="Performer card from this clip" aside={<Plain size="2xs" onClick={() => void propose()}>Propose</Plain>}>
-      {neutral === null ? <Text color="dim" fontSize="sm">For a range of motion: the still face and the frame of each expression's extreme are looked for and listed here, to be checked before the face is measured.</Text> : (
+    <Section title="Performer card from this clip" aside={<Plain size="2xs" disabled={asking} onClick={() => void propose()}>Propose</Plain>}>
+      {found === null ? <Text color="dim" fontSize="sm">For a range of motion: the still face and the frame of each expression's extreme are looked for and shown here, to be checked before the face is measured.</Text> : (
         <Box data-testid="card-maker">
           <TextField label="Name" value={shown} onCommit={setName} />
-          <Flex align="center" gap="2" py="0.5"><Text w="86px" fontSize="sm" color="dim">Neutral</Text>{[0, 1].map((i) => <Frame key={i} label={i ? "Last neutral frame" : "First neutral frame"} value={neutral[i]!} onCommit={(v) => setNeutral(i ? [neutral[0], v] : [v, neutral[1]])} />)}<Text fontSize="xs" color="dim">frames</Text></Flex>
-          <Flex align="center" gap="2" py="0.5"><Text w="86px" fontSize="sm" color="dim">Lens</Text><Input size="2xs" w="52px" textAlign="right" aria-label="Field of view" value={fov} onChange={(e) => setFov(e.target.value)} /><Text fontSize="xs" color="dim">° top to bottom</Text></Flex>
-          <Box maxH="190px" overflowY="auto" my="1">
-            {rows.map(([shape, frame]) => (
-              <Flex key={shape} align="center" gap="1" py="0.5">
-                <Box as="button" flex="1" textAlign="left" fontSize="sm" cursor="pointer" truncate title="Show this frame" onClick={() => clock.seekFrame(frame)}>{shape}</Box>
-                <Frame label={`Frame of ${shape}`} value={frame} onCommit={(v) => setSamples({ ...samples, [shape]: v })} />
-                <IconButton aria-label={`Take ${shape} from the playhead`} title="Take it from the playhead" size="2xs" variant="ghost" onClick={() => setSamples({ ...samples, [shape]: clock.frame })}><Crosshair size={12} /></IconButton>
-                <IconButton aria-label={`Drop ${shape}`} size="2xs" variant="ghost" onClick={() => drop(shape)}><X size={12} /></IconButton>
-              </Flex>
-            ))}
-          </Box>
-          {missing.length > 0 && <Flex gap="1" wrap="wrap" mb="2" align="center"><Text fontSize="xs" color="dim" w="100%">Without a sample, from the general face ({missing.length}). Click one to take it from the playhead.</Text>{missing.slice(0, 30).map((s) => <Plain key={s} size="2xs" fontSize="xs" h="18px" px="1.5" onClick={() => setSamples({ ...samples, [s]: clock.frame })}>{s}</Plain>)}</Flex>}
-          <Primary disabled={busy} onClick={() => void onMake({ name: shown, neutral, samples, turn: null, fov: Number(fov) || 40 })}>Measure the face</Primary>
+          <Row label="Neutral">{[0, 1].map((i) => <Box key={i} w="52px"><Frame label={i ? "Last neutral frame" : "First neutral frame"} value={neutral[i]!} onCommit={(v) => setNeutral(i ? [neutral[0], v] : [v, neutral[1]])} /></Box>)}<Text fontSize="xs" color="dim">frames</Text></Row>
+          {doubts.map((w) => <Text key={w} fontSize="sm" color="accent">{w[0]!.toUpperCase() + w.slice(1)} in the neutral frames.</Text>)}
+          <Row label="Head turn"><NativeSelect.Root size="xs"><NativeSelect.Field aria-label="Head turn" value={turned} onChange={(e) => setTurn(e.target.value)}><option value="">none</option>{clips.map((c) => <option key={c.id} value={c.id}>{c.slate} {c.performer}</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root></Row>
+          <Row label="Lens"><Input size="2xs" w="52px" textAlign="right" aria-label="Field of view" value={fov} onChange={(e) => setFov(e.target.value)} /><Text fontSize="xs" color="dim">° top to bottom</Text><Plain size="2xs" disabled={asking} title="From how the face's perspective changes as the head turns" onClick={() => void estimate()}>Estimate</Plain></Row>
+          <SampleStrip first={first} samples={[{ name: "neutral", frame: Math.round((neutral[0] + neutral[1]) / 2), fixed: true }, ...rows]}
+            onMove={(shape, frame) => (shape === "neutral" ? setNeutral([Math.max(0, frame - Math.floor((neutral[1] - neutral[0]) / 2)), Math.max(0, frame - Math.floor((neutral[1] - neutral[0]) / 2)) + neutral[1] - neutral[0]]) : setSamples({ ...samples, [shape]: frame }))}
+            onDrop={(shape) => setSamples(Object.fromEntries(Object.entries(samples).filter(([s]) => s !== shape)))} />
+          {missing.length > 0 && <Flex gap="1" wrap="wrap" mb="2" align="center"><Text fontSize="xs" color="dim" w="100%">Without a sample, from the general face ({missing.length}). Click one to take it from the playhead.</Text>{missing.map((s) => <Plain key={s} size="2xs" fontSize="xs" h="18px" px="1.5" onClick={() => setSamples({ ...samples, [s]: clock.frame + first })}>{s}</Plain>)}</Flex>}
+          <Primary disabled={busy} onClick={() => void onMake({ name: shown, neutral, samples, turn: turned || null, fov: Number(fov) || 40 })}>Measure the face</Primary>
         </Box>
       )}
     </Section>
   );
 }
 
-function Frame({ label, value, onCommit }: { label: string; value: number; onCommit: (v: number) => void }) {
-  const [typed, setTyped] = useState<string | null>(null);
-  const keep = () => {
-    const next = Math.round(Number(typed));
-    setTyped(null);
-    if (typed !== null && Number.isFinite(next) && next >= 0 && next !== value) onCommit(next);
-  };
-  return <Input size="2xs" w="52px" textAlign="right" aria-label={label} value={typed ?? String(value)} onChange={(e) => setTyped(e.target.value)} onBlur={keep} onKeyDown={(e) => { if (e.key === "Enter") keep(); }} />;
+function Row({ label, children }: { label: string; children: React.ReactNode }) {
+  return <Flex align="center" gap="2" py="0.5"><Text w="86px" flexShrink={0} fontSize="sm" color="dim">{label}</Text>{children}</Flex>;
 }

@@ -83,7 +83,7 @@ export function FootageSolve() {
       {!!about && <Confidence source={chosen!.id} />}
       {!!about && <Pins first={start} unsolved={pinned !== (about.pins ?? 0)} busy={running.length > 0} onSolve={() => solve(start, start + Number(solves.find((s) => s.source === chosen!.id)?.frames ?? count) - 1)} />}
       {wanted && cards.some((c) => c.id === wanted) && <CardShapes card={cards.find((c) => c.id === wanted)!} />}
-      {ready && <CardMaker take={take.id} performer={String(take.body.performer)} busy={running.length > 0} onMake={(given) => ask(() => api.newCard(take.id, given))} />}
+      {ready && <CardMaker key={take.id} first={start} take={take.id} performer={String(take.body.performer)} busy={running.length > 0} onMake={(given) => ask(() => api.newCard(take.id, given))} />}
     </>
   );
 }

@@ -1,5 +1,5 @@
 // Choosing among jobs and cards. Pure.
-import type { CardRow, Job } from "../../api/client";
+import type { CardRow, Job, TakeRow } from "../../api/client";
 
 /** Jobs of some kinds, newest first. */
 export const jobsOf = (jobs: Job[], kinds: string[]): Job[] => jobs.filter((j) => kinds.includes(j.kind));
@@ -7,6 +7,11 @@ export const jobsOf = (jobs: Job[], kinds: string[]): Job[] => jobs.filter((j) =
 /** The newest ready card of a performer. */
 export function cardFor(cards: CardRow[], performer: string): CardRow | undefined {
   return cards.filter((c) => c.ready && c.performer === performer).pop();
+}
+
+/** The clip that looks like a head turn of a performer: by its slate or notes. */
+export function turnFor(clips: TakeRow[], performer: string): TakeRow | undefined {
+  return clips.filter((t) => t.performer === performer && /\bturn/i.test(`${t.slate} ${t.notes}`)).pop();
 }
 
 /** Spans of frames in which a value stays below a limit: [first, last] each. */

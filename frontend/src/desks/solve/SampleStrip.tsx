@@ -1,0 +1,55 @@
+// The neutral face and the samples of a card as small pictures: each can be looked at, moved or dropped.
+import { Box, Flex, Grid, IconButton, Input, Text } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { Crosshair, X } from "lucide-react";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { api } from "../../api/client";
+import { clock } from "../../playback/clock";
+import { useWorkspace } from "../../workspace/workspace";
+import { Pictures, SIZE } from "./pictures";
+
+export type Sample = { name: string; frame: number; fixed?: boolean };
+
+export function SampleStrip({ samples, first, onMove, onDrop }: { samples: Sample[]; first: number; onMove: (name: string, frame: number) => void; onDrop: (name: string) => void }) {
+  const footage = useWorkspace((s) => s.opened?.sources.footage);
+  const points = useQuery({ queryKey: ["points", footage?.id], queryFn: () => api.points(footage!.id), enabled: !!footage?.info.proxy, staleTime: Infinity, retry: false }).data?.arrays.points;
+  const pictures = useMemo(() => {
+    if (!footage || !points) return null;
+    const [over, under = 1] = String(footage.info.rate).split("/").map(Number);
+    return new Pictures({ url: `/api/sources/${footage.id}/proxy`, rate: over! / under, width: Number(footage.info.width), height: Number(footage.info.height), points });
+  }, [footage, points]);
+  useEffect(() => () => pictures?.end(), [pictures]);
+  return (
+    <Grid templateColumns="repeat(3, 1fr)" gap="1.5" maxH="290px" overflowY="auto" my="2" data-testid="samples">
+      {samples.map((s) => <Tile key={s.name} sample={s} first={first} pictures={pictures} onMove={(frame) => onMove(s.name, frame)} onDrop={() => onDrop(s.name)} />)}
+    </Grid>
+  );
+}
+
+function Tile({ sample, first, pictures, onMove, onDrop }: { sample: Sample; first: number; pictures: Pictures | null; onMove: (frame: number) => void; onDrop: () => void }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const { name, frame, fixed } = sample;
+  useEffect(() => pictures?.show(frame, canvas.current!), [pictures, frame]);
+  return (
+    <Box position="relative" minW="0" borderWidth="1px" borderColor={fixed ? "accent" : "line"} borderRadius="sm" bg="bg.lane">
+      <canvas ref={canvas} width={SIZE * 2} height={SIZE * 2} style={{ width: "100%", aspectRatio: "1", display: "block", cursor: "pointer", borderRadius: 3 }} aria-label={`Picture of ${name}`} title="Show this frame" onClick={() => clock.seekFrame(frame - first)} />
+      <Flex position="absolute" top="0" right="0" gap="0">
+        <IconButton aria-label={`Take ${name} from the playhead`} title="Take it from the playhead" size="2xs" variant="ghost" color="paper" bg="blackAlpha.500" onClick={() => onMove(clock.frame + first)}><Crosshair size={12} /></IconButton>
+        {!fixed && <IconButton aria-label={`Drop ${name}`} title="Drop it: the general face stands in" size="2xs" variant="ghost" color="paper" bg="blackAlpha.500" onClick={onDrop}><X size={12} /></IconButton>}
+      </Flex>
+      <Text fontSize="2xs" px="1" truncate title={name}>{name}</Text>
+      <Box px="0.5" pb="0.5"><Frame label={`Frame of ${name}`} value={frame} onCommit={onMove} /></Box>
+    </Box>
+  );
+}
+
+/** A frame number that is kept when it is left or Enter is pressed. */
+export function Frame({ label, value, onCommit }: { label: string; value: number; onCommit: (v: number) => void }) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const keep = () => {
+    const next = Math.round(Number(typed));
+    setTyped(null);
+    if (typed !== null && Number.isFinite(next) && next >= 0 && next !== value) onCommit(next);
+  };
+  return <Input size="2xs" w="100%" minW="40px" textAlign="right" aria-label={label} value={typed ?? String(value)} onChange={(e) => setTyped(e.target.value)} onBlur={keep} onKeyDown={(e) => { if (e.key === "Enter") keep(); }} />;
+}
