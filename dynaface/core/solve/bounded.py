@@ -9,34 +9,119 @@ from dynaface.core.track.head import Array
 OVER = np.float32(1.5)  # over-relaxation of the sequence: a tenth of the error of plain steps after as many sweeps
 
 
-@njit(cache=True)
-def _descend(a, b, w, low, high, sweeps, tolerance):  # type: ignore[no-untyped-def]
+@njit(cache=True, fastmath=True)
+def _cholesky_solve(u, b, m):  # type: ignore[no-untyped-def]
+    """Solves the leading (m, m) of a symmetric matrix, given above its diagonal, for b in place; u becomes its factor,
+    row by row. False when it is not positive definite.
+    """
+    for k in range(m):
+        if u[k, k] <= 0.0:
+            return False
+        inverse = 1.0 / np.sqrt(u[k, k])
+        for j in range(k, m):
+            u[k, j] *= inverse
+        b[k] *= inverse
+        for i in range(k + 1, m):
+            f = u[k, i]
+            row, pivot = u[i, i:m], u[k, i:m]
+            for j in range(len(row)):
+                row[j] -= f * pivot[j]
+            b[i] -= f * b[k]
+    for i in range(m - 1, -1, -1):
+        total = b[i]
+        for k in range(i + 1, m):
+            total -= u[i, k] * b[k]
+        b[i] = total / u[i, i]
+    return True
+
+
+@njit(cache=True, fastmath=True)
+def _pivot(a, b, w, low, high, rounds):  # type: ignore[no-untyped-def]
     n = len(b)
-    left = b - a @ w
-    for _ in range(sweeps):
-        worst = 0.0
+    side = np.zeros(n, np.int8)  # -1 held at low, 1 held at high, 0 free
+    for i in range(n):
+        if w[i] <= low[i]:
+            side[i] = -1
+        elif w[i] >= high[i]:
+            side[i] = 1
+    part, right, held = np.empty((n, n)), np.empty(n), np.empty(n)
+    free, bad = np.empty(n, np.int64), np.empty(n, np.bool_)
+    fewest, patience = n + 1, 3
+    slack = 1e-11 * np.abs(b).max()
+    for _ in range(rounds):
+        m = 0
         for i in range(n):
-            if a[i, i] <= 0.0:
-                continue
-            new = min(max(w[i] + left[i] / a[i, i], low[i]), high[i])
-            step = new - w[i]
-            if step != 0.0:
-                for j in range(n):
-                    left[j] -= a[j, i] * step
-                w[i] = new
-                worst = max(worst, abs(step) * a[i, i])
-        # Optimality, not step size: what is left must not point into the box.
-        if worst < tolerance:
-            break
+            if side[i] == 0:
+                free[m] = i
+                m += 1
+                held[i] = 0.0
+            else:
+                w[i] = held[i] = low[i] if side[i] < 0 else high[i]
+        for p in range(m):
+            i = free[p]
+            row = a[i]
+            total = b[i]
+            for j in range(n):
+                total -= row[j] * held[j]
+            right[p] = total
+            for q in range(p, m):
+                part[p, q] = a[i, free[q]]
+        if not _cholesky_solve(part, right, m):
+            return False
+        for p in range(m):
+            w[free[p]] = right[p]
+        wrong, last = 0, -1
+        for i in range(n):
+            bad[i] = _misplaced(a, b, w, low, high, side, i, slack)
+            if bad[i]:
+                wrong += 1
+                last = i
+        if wrong == 0:
+            return True
+        # All that is wrong is exchanged at once while that helps; else one at a time, which cannot go round in circles.
+        if wrong < fewest:
+            fewest, patience = wrong, 3
+        elif patience > 0:
+            patience -= 1
+        else:
+            _exchange(w, low, side, last)
+            continue
+        for i in range(n):
+            if bad[i]:
+                _exchange(w, low, side, i)
+    return False
 
 
-def solve_bounded(a: Array, b: Array, start: Array, low: Array, high: Array, sweeps: int = 200) -> Array:
-    """argmin of w'aw/2 - b'w with low <= w <= high, by coordinate descent from `start`; a (n, n) positive definite."""
+@njit(cache=True, fastmath=True)
+def _misplaced(a, b, w, low, high, side, i, slack):  # type: ignore[no-untyped-def]
+    """Whether a free weight is out of its box, or the slope at a held one points into the box."""
+    if side[i] == 0:
+        return w[i] < low[i] - 1e-12 or w[i] > high[i] + 1e-12
+    if low[i] == high[i]:
+        return False
+    row, slope = a[i], -b[i]
+    for j in range(len(row)):
+        slope += row[j] * w[j]
+    return slope < -slack if side[i] < 0 else slope > slack
+
+
+@njit(cache=True, inline="always")
+def _exchange(w, low, side, i):  # type: ignore[no-untyped-def]
+    if side[i] != 0:
+        side[i] = 0
+    else:
+        side[i] = -1 if w[i] < low[i] else 1
+
+
+def solve_bounded(a: Array, b: Array, start: Array, low: Array, high: Array, rounds: int = 300) -> Array:
+    """argmin of w'aw/2 - b'w with low <= w <= high, exactly; a (n, n) positive definite, start: a guess, the better the faster.
+
+    Block principal pivoting (Judice and Pires 1994): which weights are held at a bound is exchanged until none is wrong.
+    """
     w = np.clip(start, low, high).astype(np.float64)
-    _descend(
-        np.ascontiguousarray(a), np.ascontiguousarray(b), w, low, high, sweeps, 1e-6 * float(np.abs(b).max() + 1e-12)
-    )
-    return w
+    if not _pivot(np.ascontiguousarray(a), np.ascontiguousarray(b), w, low, high, rounds):
+        raise ArithmeticError("the equations of a frame are not positive definite")
+    return np.clip(w, low, high)
 
 
 @njit(cache=True, fastmath=True)

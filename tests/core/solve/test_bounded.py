@@ -20,13 +20,34 @@ def problem(seed, n=12):
 @given(st.integers(0, 10_000))
 def test_a_frame_is_solved_as_scipy_solves_it(seed):
     j, y, a, b = problem(seed)
-    found = solve_bounded(a, b, np.full(12, 0.5), np.zeros(12), np.ones(12), 5000)
-    assert found == pytest.approx(lsq_linear(j, y, (0, 1), tol=1e-14).x, abs=1e-4)
-    # At the optimum the slope vanishes inside and points out of the box at its faces.
-    slope = a @ found - b
-    inside = (found > 1e-6) & (found < 1 - 1e-6)
-    assert np.abs(slope[inside]).max(initial=0) < 1e-4 * np.abs(b).max()
-    assert (slope[found <= 1e-6] > -1e-4 * np.abs(b).max()).all()
+    found = solve_bounded(a, b, np.full(12, 0.5), np.zeros(12), np.ones(12))
+    assert found == pytest.approx(lsq_linear(j, y, (0, 1), method="bvls", tol=1e-15).x, abs=1e-9)
+
+
+@given(st.integers(0, 10_000), st.sampled_from([52, 30]))
+def test_at_the_optimum_no_slope_points_into_the_box(seed, n):
+    rng = np.random.default_rng(seed)
+    basis = rng.normal(0, 1, (2 * n, n))
+    basis[:, 1] = basis[:, 0] + 0.05 * basis[:, 1]  # two shapes that look nearly the same
+    a, b = basis.T @ basis + np.eye(n), basis.T @ rng.normal(0.5, 2, 2 * n)
+    found = solve_bounded(a, b, rng.random(n), np.zeros(n), np.ones(n))
+    slope, slack = a @ found - b, 1e-8 * np.abs(b).max()
+    assert np.abs(slope[(found > 0) & (found < 1)]).max(initial=0) < slack
+    assert (slope[found == 0] > -slack).all()
+    assert (slope[found == 1] < slack).all()
+
+
+def test_where_it_begins_does_not_matter():
+    _, _, a, b = problem(7)
+    starts = [np.zeros(12), np.ones(12), np.full(12, 0.5), np.linspace(-3, 3, 12)]
+    found = [solve_bounded(a, b, s, np.zeros(12), np.ones(12)) for s in starts]
+    for other in found[1:]:
+        np.testing.assert_allclose(found[0], other, atol=1e-12)
+
+
+def test_equations_without_one_answer_are_told():
+    with pytest.raises(ArithmeticError, match="positive definite"):
+        solve_bounded(-np.eye(3), np.ones(3), np.full(3, 0.5), np.zeros(3), np.ones(3))
 
 
 def test_a_shape_that_is_switched_off_stays_at_zero():
@@ -40,7 +61,7 @@ def test_without_smoothness_a_sequence_is_its_frames():
     made = [problem(s) for s in range(8)]
     a, b = np.array([m[2] for m in made]), np.array([m[3] for m in made])
     together = solve_sequence(a, b, np.full((8, 12), 0.5), np.zeros(12), sweeps=3000)
-    alone = [solve_bounded(x, y, np.zeros(12), np.zeros(12), np.ones(12), 3000) for x, y in zip(a, b, strict=True)]
+    alone = [solve_bounded(x, y, np.zeros(12), np.zeros(12), np.ones(12)) for x, y in zip(a, b, strict=True)]
     assert together == pytest.approx(np.array(alone), abs=1e-5)
 
 
