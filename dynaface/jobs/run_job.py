@@ -13,6 +13,7 @@ from dynaface.services.deliver_take import make_handover
 from dynaface.services.measure_footage import MAKERS
 from dynaface.services.performer_cards import make_performer_card
 from dynaface.services.prepare_footage import prepare_footage
+from dynaface.services.propose_samples import propose_samples
 from dynaface.services.share_work import help_with
 from dynaface.services.solve_take import solve_take
 from dynaface.services.work import Work
@@ -23,6 +24,7 @@ HANDLERS: dict[str, Callable[[Work, Job, Progress], dict[str, Any]]] = {
     "footage": prepare_footage,
     "card": make_performer_card,
     "solve": solve_take,
+    "proposal": propose_samples,
 }
 
 

@@ -5,28 +5,42 @@ from typing import Any
 import numpy as np
 
 from dynaface.core.errors import InputError
+from dynaface.core.records.records import Job
 from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.solve.extremes import extremes
 from dynaface.core.track.footage import Footage
 from dynaface.core.track.lens import Lens, estimate_lens, from_several_sides
 from dynaface.core.track.neutral import OPEN, neutral_doubts, stillest
+from dynaface.formats.card_file import write_card
 from dynaface.formats.head_file import general_head, landmark_places
+from dynaface.services.bake_handover import Progress
 from dynaface.services.load_source import load_footage
-from dynaface.services.measure_footage import PART, unpacked
-from dynaface.services.solve_footage import Found
+from dynaface.services.measure_footage import PART, landmarks_of, measured_by, unpacked
+from dynaface.services.solve_footage import Found, card_of_clip, finish_footage
 from dynaface.services.work import Work, document_for, source_for
 
-CLEAR = 0.25  # learned score above rest at which an expression counts as shown
 
-
-def propose_samples(work: Work, take: str) -> dict[str, Any]:
-    """The stillest second, and for each shape the frame in which it is most shown, by the learned scores."""
-    landmarks, footage = _seen(work, take)
-    first, last = stillest(landmarks, float(footage.rate))
-    scores = np.array([m.scores if m else np.zeros(len(SHAPES)) for m in landmarks])
-    rise = scores - np.median(scores[first : last + 1], axis=0)
-    samples = {s: int(np.argmax(rise[:, i])) for i, s in enumerate(SHAPES) if rise[:, i].max() > CLEAR}
-    strength = {s: round(float(rise[:, SHAPES.index(s)].max()), 3) for s in samples}
-    return {"neutral": (first, last), "samples": samples, "strength": strength}
+def propose_samples(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
+    """The work itself, in the worker: the stillest second, and the frame of each expression's extreme in the clip
+    solved with the general face.
+    """
+    with work.store.unit() as unit:
+        take = document_for(work, unit, job.request["take"], "take")
+        source = source_for(work, unit, take.body["sources"]["footage"])
+    footage = load_footage(work, source)
+    found = landmarks_of(work, job, source, footage, lambda part, words: progress(0.3 * part, words))
+    neutral = stillest(found, float(footage.rate))
+    card = card_of_clip(footage, found)
+    medium, _ = work.media.put_bytes(write_card(card))
+    span = (0, footage.frames - 1)
+    measured = measured_by(work, job, source, medium, span, lambda part, words: progress(0.3 + 0.65 * part, words))
+    weights = finish_footage(footage, card, measured, 0).channels.values[:, : len(SHAPES)]
+    shown = extremes(weights, neutral)
+    return {
+        "neutral": neutral,
+        "samples": {s: frame for s, (frame, _) in shown.items()},
+        "strength": {s: round(rise, 3) for s, (_, rise) in shown.items()},
+    }
 
 
 def check_neutral(work: Work, take: str, first: int, last: int) -> list[str]:

@@ -26,6 +26,11 @@ def request_preparation(work: Work, take: str) -> Job:
     return _ask(work, take, "footage", "Look through", {})
 
 
+def request_proposal(work: Work, take: str) -> Job:
+    """Queues looking for the neutral face and the samples of a performer card; they are the job's result."""
+    return _ask(work, take, "proposal", "Samples of", {})
+
+
 def request_card(work: Work, take: str, given: dict[str, Any]) -> Job:
     """Queues a performer card from a take's footage; raises InputError at once for samples that cannot be."""
     if given.get("neutral") is not None:

@@ -5,16 +5,20 @@ from typing import Any
 
 import numpy as np
 
+from dynaface.core.clock.rates import parse_rate
 from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.records.records import Job, Source
 from dynaface.core.shapes.regions import REGION, REGIONS
 from dynaface.core.shapes.standard import SHAPES
-from dynaface.core.solve.clip import HEAD, SURE
+from dynaface.core.solve.camera_motion import camera_motion
+from dynaface.core.solve.clip import CAMERA, HEAD, SURE
 from dynaface.core.solve.pins import parse_pin
 from dynaface.core.track.footage import Footage
+from dynaface.formats.camera_table import write_camera
 from dynaface.formats.card_file import write_card
 from dynaface.formats.entries.curve_table import read_table, write_table
 from dynaface.services.bake_handover import Progress
+from dynaface.services.deliver_take import file_name
 from dynaface.services.edit_document import edit_document
 from dynaface.services.load_source import load_footage
 from dynaface.services.measure_footage import PART, landmarks_of, measured_by
@@ -111,6 +115,20 @@ def fetch_confidence(work: Work, source: str) -> np.ndarray:
     if found is None:
         raise NotFoundError("this source is no solve of footage")
     return found
+
+
+def fetch_camera(work: Work, source: str) -> tuple[str, bytes]:
+    """(file name, table) of the camera's motion round the head, of a solve in which the camera moves."""
+    with work.store.unit() as unit:
+        found = source_for(work, unit, source)
+        about = found.info.get("solve", {})
+        poses = unit.sources.read_block(source, POSES)
+        if poses is None or about.get("moves") != CAMERA:
+            raise NotFoundError("the camera does not move in this solve", hint="Solve with a camera round a still head")
+        footage = source_for(work, unit, about["footage"])
+    rate = parse_rate(footage.info["rate"])
+    name = f"{file_name(footage.name.rsplit('.', 1)[0])}_camera.csv"
+    return name, write_camera(camera_motion(poses.astype(np.float64)), rate, about["first"])
 
 
 def fetch_points(work: Work, source: str) -> np.ndarray:

@@ -31,6 +31,13 @@ def as_bundle(head: Mapping[str, Any], arrays: Mapping[str, np.ndarray]) -> Resp
     return Response(b"".join(body), mimetype="application/octet-stream")
 
 
+def as_file(name: str, data: bytes) -> Response:
+    """Bytes to be kept as a file."""
+    answer = Response(data, mimetype="application/octet-stream")
+    answer.headers["Content-Disposition"] = f'attachment; filename="{name}"'
+    return answer
+
+
 def as_medium(data: bytes, tag: str, mimetype: str) -> Response:
     """Bytes that never change under their tag, whole or a range of them."""
     answer = Response(data, mimetype=mimetype)

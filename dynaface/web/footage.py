@@ -6,10 +6,10 @@ from dynaface.core.shapes.regions import REGIONS
 from dynaface.services.capture_head import fetch_head
 from dynaface.services.glance_at_face import glance_at_face
 from dynaface.services.performer_cards import copy_card, list_cards
-from dynaface.services.propose_samples import check_neutral, measure_lens, propose_samples
-from dynaface.services.request_jobs import request_card, request_preparation, request_solve
-from dynaface.services.solve_take import fetch_confidence, fetch_points, fetch_proxy, list_solves
-from dynaface.web.answers import as_bundle, as_json, as_medium
+from dynaface.services.propose_samples import check_neutral, measure_lens
+from dynaface.services.request_jobs import request_card, request_preparation, request_proposal, request_solve
+from dynaface.services.solve_take import fetch_camera, fetch_confidence, fetch_points, fetch_proxy, list_solves
+from dynaface.web.answers import as_bundle, as_file, as_json, as_medium
 from dynaface.web.models import (
     AskLens,
     CardCopy,
@@ -21,7 +21,6 @@ from dynaface.web.models import (
     Lens,
     NewCard,
     NewSolve,
-    Proposal,
     SolveRows,
 )
 from dynaface.web.spec import checked, routes, work
@@ -48,11 +47,11 @@ def prepare(take: str) -> Response:
     return as_json(request_preparation(work(), take))
 
 
-@routes.get("/takes/<take>/proposals")
-@checked(gives=Proposal)
+@routes.post("/takes/<take>/proposals")
+@checked(gives=JobOut)
 def proposals(take: str) -> Response:
-    """The stillest second and the frame of each expression's extreme."""
-    return as_json(propose_samples(work(), take))
+    """Queues looking for the stillest second and the frame of each expression's extreme; the job's result names them."""
+    return as_json(request_proposal(work(), take))
 
 
 @routes.get("/takes/<take>/neutral/<int:first>/<int:last>")
@@ -111,6 +110,13 @@ def proxy(source: str) -> Response:
 def points(source: str) -> Response:
     """The landmarks of footage as a binary bundle."""
     return as_bundle({}, {"points": fetch_points(work(), source)})
+
+
+@routes.get("/sources/<source>/camera")
+@checked()
+def camera(source: str) -> Response:
+    """The camera's motion round the head as a table."""
+    return as_file(*fetch_camera(work(), source))
 
 
 @routes.get("/sources/<source>/head")

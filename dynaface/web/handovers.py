@@ -4,7 +4,7 @@ from flask import Response, request
 
 from dynaface.services.deliver_take import handover_file, list_handovers, request_handover
 from dynaface.services.follow_jobs import cancel_job, list_jobs
-from dynaface.web.answers import as_json
+from dynaface.web.answers import as_file, as_json
 from dynaface.web.models import HandoverSettingsIn, HandoversOut, JobOut, JobsOut
 from dynaface.web.spec import checked, routes, work
 
@@ -28,10 +28,7 @@ def handovers(production: str) -> Response:
 @checked()
 def handover_download(handover: str, number: int) -> Response:
     """One file of a handover."""
-    name, data = handover_file(work(), handover, number)
-    answer = Response(data, mimetype="application/octet-stream")
-    answer.headers["Content-Disposition"] = f'attachment; filename="{name}"'
-    return answer
+    return as_file(*handover_file(work(), handover, number))
 
 
 @routes.get("/productions/<production>/jobs")

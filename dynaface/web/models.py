@@ -244,12 +244,6 @@ class CardRows(RootModel[list[CardRow]]):
     pass
 
 
-class Proposal(BaseModel):
-    neutral: tuple[int, int]
-    samples: dict[str, int]
-    strength: dict[str, float]
-
-
 class Doubts(BaseModel):
     doubts: list[str]
 

@@ -23,7 +23,7 @@ from dynaface.services.open_take import open_take
 from dynaface.services.performer_cards import copy_card, list_cards, load_card, store_card
 from dynaface.services.request_jobs import request_solve
 from dynaface.services.share_work import Shared, gather, help_with
-from dynaface.services.solve_take import list_solves
+from dynaface.services.solve_take import fetch_camera, list_solves
 from tests.conftest import stored
 from tests.makers import film
 
@@ -251,6 +251,12 @@ def test_a_head_mount_has_no_head_motion(quiet, production, take, card):
     made = solve(quiet, production, take, card=card.id, moves="neither", last=8)
     assert made["moves"] == "neither"
     assert "headTurn" not in evaluate_take(quiet, take.id, ["raw"])[0]["channels"]
+    with pytest.raises(NotFoundError, match="does not move"):
+        fetch_camera(quiet, made["source"])
+    made = solve(quiet, production, take, card=card.id, moves="camera", last=8)
+    name, table = fetch_camera(quiet, made["source"])
+    assert name == "clip_camera.csv"
+    assert len(table.decode().splitlines()) == 10
     with pytest.raises(InputError, match="moves"):
         request_solve(quiet, take.id, None, 0, None, "sideways")
 

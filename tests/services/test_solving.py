@@ -19,8 +19,8 @@ from dynaface.services.import_take import attach_source, import_take
 from dynaface.services.measure_footage import packed, unpacked
 from dynaface.services.open_take import list_takes, open_take
 from dynaface.services.performer_cards import list_cards, load_card, store_card
-from dynaface.services.propose_samples import propose_samples
-from dynaface.services.request_jobs import request_card, request_preparation, request_solve
+from dynaface.services.propose_samples import check_neutral, measure_lens
+from dynaface.services.request_jobs import request_card, request_preparation, request_proposal, request_solve
 from dynaface.services.solve_footage import parse_samples
 from dynaface.services.solve_take import fetch_confidence, fetch_points, fetch_proxy, list_solves
 from tests.conftest import stored
@@ -116,11 +116,19 @@ def test_a_solve_can_be_cancelled_while_it_runs(quiet, production, take):
 
 def test_samples_are_proposed_and_a_card_is_measured(quiet, production, take):
     with pytest.raises(InputError, match="not been looked through"):
-        propose_samples(quiet, take.id)
+        check_neutral(quiet, take.id, 0, 8)
     looked_through(quiet, production, take)
-    found = propose_samples(quiet, take.id)
-    first, last = found["neutral"]
+    run_job(quiet, request_proposal(quiet, take.id).id)
+    found = last_job(quiet, production)
+    assert (found.kind, found.state) == ("proposal", "done"), found.message
+    first, last = found.result["neutral"]
     assert 0 <= first < last < 40
+    assert all(0 <= frame < 40 for frame in found.result["samples"].values())
+    assert isinstance(check_neutral(quiet, take.id, first, last), list)
+    with pytest.raises(InputError, match="not in the clip"):
+        check_neutral(quiet, take.id, 90, 95)
+    lens = measure_lens(quiet, take.id, None)
+    assert 12 <= lens.low <= lens.fov <= lens.high <= 90
     job = request_card(quiet, take.id, {"name": "small", "neutral": (first, min(last, first + 8)),
                                         "samples": {"jawOpen": 30, "eyeBlinkLeft": 20, "eyeBlinkRight": 20}, "fov": 38.0})  # fmt: skip
     run_job(quiet, job.id)
@@ -151,7 +159,7 @@ def test_strangers_see_nothing(quiet, stranger, production, take):
     footage = take.body["sources"]["footage"]
     for look in (lambda: fetch_points(stranger, footage), lambda: fetch_proxy(stranger, footage),
                  lambda: list_solves(stranger, take.id), lambda: list_cards(stranger, production),
-                 lambda: request_solve(stranger, take.id, None, 0, None), lambda: propose_samples(stranger, take.id)):  # fmt: skip
+                 lambda: request_solve(stranger, take.id, None, 0, None), lambda: request_proposal(stranger, take.id), lambda: check_neutral(stranger, take.id, 0, 1)):  # fmt: skip
         with pytest.raises(NotFoundError):
             look()
 

@@ -400,6 +400,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sources/{source}/camera": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The camera's motion round the head as a table. */
+        get: operations["get__api_sources_{source}_camera"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sources/{source}/confidence": {
         parameters: {
             query?: never;
@@ -662,10 +679,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The stillest second and the frame of each expression's extreme. */
-        get: operations["get__api_takes_{take}_proposals"];
+        get?: never;
         put?: never;
-        post?: never;
+        /** Queues looking for the stillest second and the frame of each expression's extreme; the job's result names them. */
+        post: operations["post__api_takes_{take}_proposals"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1219,22 +1236,6 @@ export interface components {
         };
         /** Productions */
         Productions: components["schemas"]["ProductionOut"][];
-        /** Proposal */
-        Proposal: {
-            /** Neutral */
-            neutral: [
-                number,
-                number
-            ];
-            /** Samples */
-            samples: {
-                [key: string]: number;
-            };
-            /** Strength */
-            strength: {
-                [key: string]: number;
-            };
-        };
         /** Session */
         Session: {
             /** Alone */
@@ -2497,6 +2498,44 @@ export interface operations {
             };
         };
     };
+    "get__api_sources_{source}_camera": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get__api_sources_{source}_confidence": {
         parameters: {
             query?: never;
@@ -3101,7 +3140,7 @@ export interface operations {
             };
         };
     };
-    "get__api_takes_{take}_proposals": {
+    "post__api_takes_{take}_proposals": {
         parameters: {
             query?: never;
             header?: never;
@@ -3118,7 +3157,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Proposal"];
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Not Found */

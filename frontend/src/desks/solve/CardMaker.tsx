@@ -1,7 +1,7 @@
 // A performer card from this clip: neutral and samples are proposed, each can be moved or dropped, then it is measured.
 import { Box, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
-import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
 import { useParams } from "react-router";
 import { api, type Proposal } from "../../api/client";
 import { useCatalogue } from "../../app/catalogue";
@@ -26,6 +26,9 @@ export function CardMaker({ take, performer, first, busy, onMake }: Props) {
   const [turn, setTurn] = useState<string | null>(null);
   const [fov, setFov] = useState("40");
   const [asking, setAsking] = useState(false);
+  const [pending, setPending] = useState<string | null>(null);
+  const client = useQueryClient();
+  const jobs = useQuery({ queryKey: ["jobs", production], queryFn: () => api.jobs(production) }).data ?? [];
   const shown = name ?? `${performer || "Performer"}, ${new Date().toISOString().slice(0, 10)}`;
   const turned = turn ?? turnFor(clips, performer)?.id ?? "";
   const [from, to] = neutral;
@@ -40,11 +43,21 @@ export function CardMaker({ take, performer, first, busy, onMake }: Props) {
     setAsking(false);
   };
   const propose = () => ask(async () => {
-    const made = await api.proposals(take);
-    setFound(made);
-    setNeutral(made.neutral as [number, number]);
-    setSamples(made.samples);
+    setPending((await api.propose(take)).id);
+    await client.invalidateQueries({ queryKey: ["jobs"] });
   });
+  // The clip is solved with the general face first; what that shows comes as the result of a job.
+  const job = pending ? jobs.find((j) => j.id === pending) : undefined;
+  const ended = job && !["queued", "running"].includes(job.state) ? job : undefined;
+  useEffect(() => {
+    if (!ended) return;
+    setPending(null);
+    if (ended.state !== "done") return;
+    const made = ended.result as Proposal;
+    setFound(made);
+    setNeutral(made.neutral);
+    setSamples(made.samples);
+  }, [ended]);
   const estimate = () => ask(async () => {
     const { fov: best, low, high } = await api.lens(take, turned || null);
     setFov(best.toFixed(1));
@@ -53,8 +66,8 @@ export function CardMaker({ take, performer, first, busy, onMake }: Props) {
   const rows = Object.entries(samples).sort((a, b) => a[1] - b[1]).map(([s, frame]) => ({ name: s, frame }));
   const missing = shapes.filter((s) => !(s in samples) && s !== "tongueOut");
   return (
-    <Section title="Performer card from this clip" aside={<Plain size="2xs" disabled={asking} onClick={() => void propose()}>Propose</Plain>}>
-      {found === null ? <Text color="dim" fontSize="sm">For a range of motion: the still face and the frame of each expression's extreme are looked for and shown here, to be checked before the face is measured.</Text> : (
+    <Section title="Performer card from this clip" aside={<Plain size="2xs" disabled={asking || busy || !!pending} onClick={() => void propose()}>{pending ? "Looking…" : "Propose"}</Plain>}>
+      {found === null ? <Text color="dim" fontSize="sm">For a range of motion: the still face and the frame of each expression's extreme are looked for (the clip is solved with the general face for that, which takes a while) and shown here, to be checked before the face is measured.</Text> : (
         <Box data-testid="card-maker">
           <TextField label="Name" value={shown} onCommit={setName} />
           <Row label="Neutral">{[0, 1].map((i) => <Box key={i} w="52px"><Frame label={i ? "Last neutral frame" : "First neutral frame"} value={neutral[i]!} onCommit={(v) => setNeutral(i ? [neutral[0], v] : [v, neutral[1]])} /></Box>)}<Text fontSize="xs" color="dim">frames</Text></Row>

@@ -36,7 +36,7 @@ export function FootageSolve() {
   const [moves, setMoves] = useState<Moves>("head");
   const range = useRange();
   const wanted = card ?? cardFor(cards, String(take.body.performer))?.id ?? "";
-  const mine = jobsOf(jobs, ["footage", "card", "solve"]);
+  const mine = jobsOf(jobs, ["footage", "card", "solve", "proposal"]);
   const running = mine.filter((j) => j.state === "queued" || j.state === "running");
 
   // What a job made is shown as soon as it has ended, also when it ended before this desk was opened.
@@ -80,6 +80,7 @@ export function FootageSolve() {
         {mine.filter((j) => j.state !== "done").slice(0, 3).map((j) => <JobRow key={j.id} job={j} onCancel={() => void ask(() => api.cancelJob(j.id))} />)}
       </Section>
       {solves.length > 0 && <Solves solves={solves} />}
+      {about?.moves === "camera" && <Section title="The camera's motion"><Text fontSize="sm" color="dim" mb="2">Round a still head: where the camera is, in metres from between the eyes, and how it is turned.</Text><Plain asChild><a href={`/api/sources/${chosen!.id}/camera`} download>Take it as a table (.csv)</a></Plain></Section>}
       {!!about && <Confidence source={chosen!.id} />}
       {!!about && <Pins first={start} unsolved={pinned !== (about.pins ?? 0)} busy={running.length > 0} onSolve={() => solve(start, start + Number(solves.find((s) => s.source === chosen!.id)?.frames ?? count) - 1)} />}
       {wanted && cards.some((c) => c.id === wanted) && <CardShapes card={cards.find((c) => c.id === wanted)!} />}
