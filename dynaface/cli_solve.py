@@ -14,6 +14,7 @@ from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.card import PerformerCard
 from dynaface.core.solve.clip import SURE
 from dynaface.core.solve.pins import Pin, parse_pin
+from dynaface.core.track.camera import FOV
 from dynaface.core.track.footage import Footage
 from dynaface.formats.card_file import read_card, write_card
 from dynaface.formats.catalogue import format_of
@@ -21,7 +22,6 @@ from dynaface.formats.entries import video
 from dynaface.formats.entries.curve_table import write_table
 from dynaface.formats.head_file import general_head
 from dynaface.services.solve_footage import (
-    FOV,
     card_of_clip,
     even_channels,
     find_landmarks,

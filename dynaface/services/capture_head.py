@@ -7,6 +7,7 @@ import cv2
 import numpy as np
 
 from dynaface.core.errors import NotFoundError
+from dynaface.core.track.camera import FOV
 from dynaface.core.track.head import BROWS, EYES, LASHES, LIPS, Head
 from dynaface.formats.card_file import read_card
 from dynaface.formats.head_file import general_head
@@ -31,6 +32,14 @@ def head_surface() -> Arrays:
         "corners": corners[:, 0], "uv": head.uv[corners[:, 1]], "triangles": at.reshape(-1, 3), "part": head.part[used],
         "paint": np.array(paint),
     }  # fmt: skip
+
+
+def plain_head() -> tuple[dict[str, Any], Arrays]:
+    """The general head as fetch_head gives it, once, looking at a camera with a lens of FOV; for what comes live."""
+    head = general_head()
+    pose = np.array([[0.0, 0.0, 0.0, 1.0, 0.0, 0.0, -0.45]])
+    arrays = {"points": head.points, "shapes": head.shapes, "eyes": head.eyes, "poses": pose, **head_surface()}
+    return {"fov": FOV, "first": 0}, arrays
 
 
 def fetch_head(work: Work, source: str) -> tuple[dict[str, Any], Arrays]:

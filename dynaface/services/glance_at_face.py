@@ -8,8 +8,12 @@ import cv2
 import numpy as np
 
 from dynaface.core.errors import InputError, LimitError
+from dynaface.core.solve.measured import row_of
+from dynaface.core.track.camera import FOV, camera_of
 from dynaface.core.track.framing import framing
+from dynaface.core.track.head import Array
 from dynaface.core.track.landmarks import LandmarkFinder
+from dynaface.core.track.likeness import fit_pose
 from dynaface.formats.head_file import general_head, landmark_model, landmark_places
 from dynaface.services.work import Work, allow
 
@@ -25,8 +29,15 @@ def _finder() -> LandmarkFinder:
     return finder
 
 
+@lru_cache(maxsize=1)
+def _marks() -> Array:
+    return landmark_places().on(general_head().points)
+
+
 def glance_at_face(work: Work, production: str, jpeg: bytes) -> dict[str, Any]:
-    """{"points": 478 pairs of 0..1 of the picture or [], "words": what to change}."""
+    """{"points": 478 pairs of 0..1 of the picture or [], "words": what to change, "scores": rough weights of the shapes or
+    [], "pose": turn and place of the head for the general head seen with a lens of FOV, or []}.
+    """
     with work.store.unit() as unit:
         allow(unit, production, work.person)
     if len(jpeg) > LARGEST:
@@ -42,5 +53,14 @@ def glance_at_face(work: Work, production: str, jpeg: bytes) -> dict[str, Any]:
         found = _finder().find(cv2.cvtColor(picture, cv2.COLOR_BGR2RGB))
     words = framing(cv2.cvtColor(picture, cv2.COLOR_BGR2GRAY), found, landmark_places(), general_head().points)
     height, width = picture.shape[:2]
-    points = [] if found is None else (found.points / [width, height]).round(4).tolist()
-    return {"points": points, "words": words}
+    if found is None:
+        return {"points": [], "words": words, "scores": [], "pose": []}
+    pose = fit_pose(
+        camera_of(width, height, FOV), _marks(), found.points[:468].astype(np.float64), None, landmark_places().trust
+    )
+    return {
+        "points": (found.points / [width, height]).round(4).tolist(),
+        "words": words,
+        "scores": found.scores.round(3).tolist(),
+        "pose": row_of(pose).round(5).tolist(),
+    }

@@ -9,12 +9,13 @@ from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.records.records import Document, Job
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.card import PerformerCard
+from dynaface.core.track.camera import FOV
 from dynaface.formats.card_file import read_card, write_card
 from dynaface.formats.head_file import general_head
 from dynaface.services.bake_handover import Progress
 from dynaface.services.load_source import load_footage
 from dynaface.services.measure_footage import landmarks_of
-from dynaface.services.solve_footage import FOV, Samples, card_of_clip, make_card
+from dynaface.services.solve_footage import Samples, card_of_clip, make_card
 from dynaface.services.work import Work, allow, document_for, source_for
 
 

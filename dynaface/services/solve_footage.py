@@ -17,12 +17,12 @@ from dynaface.core.solve.clip import HEAD, FrameSolver, Solve, finish
 from dynaface.core.solve.measured import Measured
 from dynaface.core.solve.pins import Pin, pins_within
 from dynaface.core.tidy.stack import evaluate
+from dynaface.core.track.camera import FOV
 from dynaface.core.track.footage import Footage
 from dynaface.core.track.landmarks import LandmarkFinder, Landmarks
 from dynaface.core.track.neutral import stillest
 from dynaface.formats.head_file import general_head, landmark_model, landmark_places
 
-FOV = 40.0  # degrees from top to bottom, where nothing is known of the lens
 Told = Callable[[int], None]
 Found = list[Landmarks | None]
 LEAD = 8  # frames before a stretch that are looked at to get going

@@ -3,7 +3,7 @@
 from flask import Response, request
 
 from dynaface.core.shapes.regions import REGIONS
-from dynaface.services.capture_head import fetch_head
+from dynaface.services.capture_head import fetch_head, plain_head
 from dynaface.services.glance_at_face import glance_at_face
 from dynaface.services.performer_cards import copy_card, list_cards
 from dynaface.services.propose_samples import check_neutral, measure_lens
@@ -117,6 +117,13 @@ def points(source: str) -> Response:
 def camera(source: str) -> Response:
     """The camera's motion round the head as a table."""
     return as_file(*fetch_camera(work(), source))
+
+
+@routes.get("/heads/general")
+@checked()
+def general() -> Response:
+    """The general head as a binary bundle, for a live preview."""
+    return as_bundle(*plain_head())
 
 
 @routes.get("/sources/<source>/head")

@@ -215,6 +215,8 @@ class SyncEstimate(BaseModel):
 class Glance(BaseModel):
     points: list[tuple[float, float]]
     words: list[str]
+    scores: list[float]
+    pose: list[float]
 
 
 class NewCard(Strict):

@@ -88,7 +88,7 @@ def page(browser, server):
         ),
     )
     made.on("pageerror", lambda e: said.append(str(e)))
-    for _ in range(60):
+    for _ in range(120):
         try:
             made.goto("/api/health")
             break

@@ -14,6 +14,8 @@ def test_a_take_is_recorded_and_lands_in_gather_with_its_sound(page: Page):
     expect(panel).to_have_attribute("data-phase", "ready")
     expect(panel.get_by_text("The face stands well.")).to_be_visible()
     expect(panel.get_by_label("Camera", exact=True)).to_be_visible()
+    # The plain head follows what the camera shows.
+    expect(page.get_by_test_id("live-head")).to_have_attribute("data-weights", re.compile(r"^0\.[1-9]|^[1-9]"))
     panel.get_by_role("button", name="Record after three").click()
     expect(panel).to_have_attribute("data-phase", "counting")
     expect(panel).to_have_attribute("data-phase", "recording")

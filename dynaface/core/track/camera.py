@@ -11,6 +11,8 @@ import numpy as np
 from dynaface.core.body.rotations import multiply
 from dynaface.core.track.head import Array
 
+FOV = 40.0  # degrees from top to bottom, of a lens of which nothing is known
+
 
 @dataclass(frozen=True)
 class Camera:

@@ -4,7 +4,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dynaface.core.body.rotations import head_angles
-from dynaface.core.track.camera import camera_of
+from dynaface.core.track.camera import FOV, camera_of
 from dynaface.core.track.landmarks import Landmarks
 from dynaface.core.track.likeness import Places, fit_pose
 
@@ -13,7 +13,6 @@ DARK, BRIGHT = 55.0, 225.0  # mean grey of the face, of 255
 TURNED = 22.0  # degrees
 ASIDE = 0.22  # of the picture's width from its middle
 BROW, CHIN = 10, 152
-FOV = 45.0
 
 
 def framing(

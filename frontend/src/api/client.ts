@@ -109,6 +109,7 @@ export const api = {
   doubts: (take: string, first: number, last: number) => get<Schemas["Doubts"]>(`/takes/${take}/neutral/${first}/${last}`),
   lens: (take: string, turn: string | null) => post<Schemas["Lens"]>(`/takes/${take}/lens`, { turn }),
   copyCard: (card: string, day: string) => post<Doc>(`/cards/${card}/copies`, { day }),
+  generalHead: () => bundle(send("GET", "/heads/general")),
   head: (source: string) => bundle(send("GET", `/sources/${source}/head`)),
   confidence: (source: string) => bundle(send("GET", `/sources/${source}/confidence`)),
   handovers: (production: string) => get<Handover[]>(`/productions/${production}/handovers`),

@@ -9,6 +9,8 @@ import { addPainter } from "../timekit/frameLoop";
 import { useWorkspace } from "../workspace/workspace";
 import { HeadView, useSolveOfHead } from "./CaptureHead";
 import { FootageView } from "./FootageView";
+import { useLive } from "./live";
+import { LiveHead } from "./LiveHead";
 import { CharacterScene } from "./scene";
 import { Tool } from "./Tool";
 
@@ -26,6 +28,8 @@ export function Viewer({ first }: { first: View[] }) {
   useEffect(() => setChosen({}), [key]);
   const wanted = had.filter((v) => chosen[v] ?? first.includes(v));
   const views = wanted.length ? wanted : had.slice(-1);
+  const live = useLive((s) => s.on);
+  if (live) return <Box h="100%" position="relative"><LiveHead /></Box>;
   return (
     <Flex h="100%" minW="0" gap="1px" bg="line" position="relative">
       {views.map((name) => {

@@ -2,6 +2,7 @@ import { useEffect, useState, type RefObject } from "react";
 import { api } from "../../api/client";
 import { colourOf } from "../../app/regions";
 import { drawPoints, placed } from "../../viewer/footage";
+import { showLive } from "../../viewer/live";
 
 const WIDTH = 480;
 
@@ -27,6 +28,7 @@ export function useGlances(production: string, on: boolean, video: RefObject<HTM
         const found = picture && !gone ? await api.glance(production, picture).catch(() => null) : null;
         if (!gone && found) {
           setWords(found.words);
+          showLive({ on: true, weights: found.scores, pose: found.pose, width: sheet.width, height: sheet.height });
           draw(marks.current, found.points as [number, number][], sheet.width, sheet.height);
         }
       }
@@ -37,6 +39,7 @@ export function useGlances(production: string, on: boolean, video: RefObject<HTM
     return () => {
       gone = true;
       window.clearTimeout(timer);
+      showLive({ on: false, weights: [] });
     };
   }, [production, on, video, marks]);
   return words;
