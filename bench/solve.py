@@ -140,11 +140,11 @@ def mean_of(found: list[dict[str, tuple[float, float, float]]], region: str = ""
     return (*rows.mean(axis=0), len(rows)) if len(rows) else (np.nan, np.nan, np.nan, 0)
 
 
-def events(curve: np.ndarray, high: float) -> list[int]:
-    """Frames of the peaks of a curve that rises above `high`."""
+def events(curve: np.ndarray, high: float, longest: int) -> list[int]:
+    """Frames of the peaks of a curve that rises above `high` for at most `longest` frames."""
     over = np.concatenate([[False], curve > high, [False]])
     edges = np.flatnonzero(np.diff(over.astype(int)))
-    return [int(a + np.argmax(curve[a:b])) for a, b in zip(edges[::2], edges[1::2], strict=True)]
+    return [int(a + np.argmax(curve[a:b])) for a, b in zip(edges[::2], edges[1::2], strict=True) if b - a <= longest]
 
 
 def matched(found: list[int], wanted: list[int], within: int) -> int:
@@ -177,9 +177,13 @@ def tell(outcomes: list[Outcome]) -> None:
     print("head angles, RMS error in degrees (turn, nod, tilt):", np.sqrt((error[known] ** 2).mean(axis=0)).round(2),
           f"in the {known.mean():.0%} of frames in which a face was found")  # fmt: skip
     blink = SHAPES.index("eyeBlinkLeft")
-    # A blink is what rises above half of the height of the clip's highest.
-    pairs = [(events(v, 0.5 * v.max()), events(t, 0.5 * t.max()))
-             for v, t in ((o.values[:, blink], o.truth[:, blink]) for o in outcomes)]  # fmt: skip
+    # A blink is what rises above half of the height of the clip's highest and is over within half a second; where no face
+    # was found (a hand before it) there is none to be found.
+    pairs = []
+    for o in outcomes:
+        seen = o.sure[:, -1] > 0
+        v, t = o.values[:, blink] * seen, o.truth[:, blink] * seen
+        pairs.append((events(v, 0.5 * v.max(), 15), events(t, 0.5 * t.max(), 15)))
     wanted, got = sum(len(w) for _, w in pairs), sum(len(f) for f, _ in pairs)
     print(f"blinks within 1 frame: recall {sum(matched(f, w, 1) for f, w in pairs) / max(wanted, 1):.2f} of {wanted}, "
           f"precision {sum(matched(w, f, 1) for f, w in pairs) / max(got, 1):.2f} of {got}")  # fmt: skip

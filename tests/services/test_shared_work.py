@@ -19,6 +19,7 @@ from dynaface.services.edit_document import edit_document
 from dynaface.services.evaluate_take import Overrides, evaluate_take
 from dynaface.services.follow_jobs import list_jobs
 from dynaface.services.import_take import import_take
+from dynaface.services.measure_footage import METHOD
 from dynaface.services.open_take import open_take
 from dynaface.services.performer_cards import copy_card, list_cards, load_card, store_card
 from dynaface.services.request_jobs import request_solve
@@ -201,14 +202,19 @@ def test_pins_are_in_the_next_solve_and_nothing_is_measured_again(quiet, product
     first = solve(quiet, production, take, card=card.id)
     before = jaw_of(quiet, take)
     with quiet.store.unit() as unit:
-        measured = dict(unit.stretches.state(take.body["sources"]["footage"], f"measure:{_medium(quiet, card)}:1"))
+        measured = dict(
+            unit.stretches.state(take.body["sources"]["footage"], f"measure:{_medium(quiet, card)}:{METHOD}")
+        )
     assert sorted(measured) == [(0, 15), (16, 31), (32, 39)]
     version = open_take(quiet, take.id)["take"].version
     pin = {"frame": 20, "span": 4, "shape": "jawOpen", "value": 0.9}
     edit_document(quiet, take.id, version, "pin", [{"path": "pins", "value": {"p1": pin}}])
     second = solve(quiet, production, take, card=card.id)
     with quiet.store.unit() as unit:
-        assert unit.stretches.state(take.body["sources"]["footage"], f"measure:{_medium(quiet, card)}:1") == measured
+        assert (
+            unit.stretches.state(take.body["sources"]["footage"], f"measure:{_medium(quiet, card)}:{METHOD}")
+            == measured
+        )
     after = jaw_of(quiet, take)
     assert after[20] == pytest.approx(0.9, abs=0.03)
     assert np.abs(after - before)[:8].max() < 0.02

@@ -1,7 +1,7 @@
 """A whole clip: frame by frame as pictures come, then all frames together in time."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 
 import numpy as np
@@ -23,7 +23,7 @@ from dynaface.core.solve.measured import Measured, row_of
 from dynaface.core.solve.motion import MotionFinder
 from dynaface.core.solve.pinned import pinned
 from dynaface.core.solve.pins import Pin
-from dynaface.core.solve.priors import prior, smoothness, sparseness
+from dynaface.core.solve.priors import fewer, prior, smoothness, sparseness
 from dynaface.core.solve.reference import layout
 from dynaface.core.track.camera import Pose
 from dynaface.core.track.head import Array, Head
@@ -139,6 +139,9 @@ def finish(card: PerformerCard, measured: Measured, rate: Fraction, timecode: Ti
     stiff = smoothness() * (float(rate) / 30.0) ** 3
     high = card.solved.astype(np.float64)
     weights = solve_sequence(measured.a, measured.b, measured.weights, stiff, high=high)
+    held = np.where(measured.seen[:, None], fewer(measured.a, weights, float(rate)), 0.0)
+    measured = replace(measured, b=measured.b - held)
+    weights = solve_sequence(measured.a, measured.b, weights, stiff, high=high)
     if pins:
         a, b = pinned(card, measured, weights, pins)
         weights = solve_sequence(a, b, weights, stiff, high=high, sweeps=300)

@@ -21,12 +21,12 @@ _LIDS = (33, 7, 163, 144, 145, 153, 154, 155, 133, 173, 157, 158, 159, 160, 161,
          362, 398, 384, 385, 386, 387, 388, 466)  # fmt: skip
 _IRISES = range(468, 478)
 # How much of what their noise alone would allow they are believed: their errors go together.
-LID_TRUST, LANDMARK_TRUST, SCORE_TRUST = 1.0, 0.15, 0.3
+LID_TRUST, LANDMARK_TRUST, SCORE_TRUST = 0.25, 0.04, 0.075
 LANDMARK_FLOOR, SCORE_FLOOR = 0.25, 0.2  # millimetres, tenths
 MODEL_ERROR = 0.2  # of what a shape does to a feature: people are not linear
 KEPT = 10  # common movements of the noise that are taken out
 LOOKS = tuple(s for s in SHAPES if s.startswith("eyeLook"))
-LOOK_NOISE = 1.2  # degrees
+LOOK_NOISE = 0.85  # degrees
 LOWER = -0.030  # metres above the eyes: what lies below, a hand may hide
 
 
