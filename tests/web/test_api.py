@@ -178,3 +178,33 @@ def test_solves_and_cards_over_http(client, production, take):
     assert "no footage" in answer.json["message"]
     bad = client.post(f"/api/takes/{take['id']}/solves", json={"first": -1}, headers=HEADERS)
     assert bad.status_code == 422
+
+
+def test_a_file_in_pieces_over_http(client, production):
+    begun = client.post(f"/api/productions/{production}/uploads/begin", json={"size": 11}, headers=HEADERS).json
+    where = f"/api/uploads/{begun['upload']}"
+    assert client.put(f"{where}/0", data=b"a face ", headers=HEADERS).json["received"] == 7
+    assert client.get(where).json == {"upload": begun["upload"], "received": 7, "media": ""}
+    wrong = client.put(f"{where}/0", data=b"a face ", headers=HEADERS)
+    assert (wrong.status_code, "7 have come" in wrong.json["message"]) == (422, True)
+    large = client.put(f"{where}/7", data=bytes(9 << 20), headers=HEADERS)
+    assert (large.status_code, "1 to" in large.json["message"]) == (422, True)
+    done = client.put(f"{where}/7", data=b"live", headers=HEADERS).json
+    assert (done["received"], len(done["media"])) == (11, 64)
+    assert client.get(f"/api/uploads/{uuid4()}").status_code == 404
+
+
+def test_a_notes_sheet_over_http(client, production, take):
+    sheet = f"slate,circled\n{take['body']['slate']},yes\nunheard,yes\n".encode()
+    media = client.post(f"/api/productions/{production}/uploads", data=sheet, headers=HEADERS).json["media"]
+    file = {"media": media, "name": "notes.csv"}
+    found = client.post(f"/api/productions/{production}/inspections", json=file, headers=HEADERS).json
+    assert (found["kind"], found["report"]["circled"]) == ("notes", 2)
+    told = client.post(f"/api/productions/{production}/notes", json=file, headers=HEADERS).json
+    assert told == {"changed": 1, "unknown": ["unheard"]}
+    rows = client.get(f"/api/productions/{production}/takes").json
+    assert next(r for r in rows if r["id"] == take["id"])["circled"]
+    made = client.post(
+        f"/api/productions/{production}/takes", json={"slate": "x", "performer": "", "files": [file]}, headers=HEADERS
+    )
+    assert (made.status_code, "not part" in made.json["message"]) == (422, True)
