@@ -19,20 +19,18 @@ import numpy as np
 from dynaface.core.curves.channels import Channels
 from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import SHAPES
-from dynaface.core.solve.card import PerformerCard
 from dynaface.core.solve.clip import SURE
 from dynaface.formats.entries import video
-from dynaface.formats.head_file import ASSETS, general_head, landmark_places
+from dynaface.formats.head_file import ASSETS, general_head
 from dynaface.services.solve_footage import Samples, find_landmarks, make_card, solve_footage
 from dynaface.sims.footage.clip import random_setting, render
-from dynaface.sims.footage.performer import Performer, make_performer
+from dynaface.sims.footage.performer import make_performer
 from dynaface.sims.footage.script import expressive, head_turn, range_of_motion
 from dynaface.sims.speech import Phone
 
 FRAMES, RATE = 300, Fraction(30)
 PEAK = 0.25  # a shape counts in a clip when its truth gets this high
 HAND = (120, 165)
-OPEN, SHUT = 2.0, 1.0  # millimetres between the lips, above rest
 
 
 @dataclass(frozen=True)
@@ -47,7 +45,6 @@ class Outcome:
     true_angles: np.ndarray
     sure: np.ndarray
     hidden: np.ndarray
-    gaps: tuple[np.ndarray, np.ndarray]
     seconds: float
 
 
@@ -87,36 +84,8 @@ def performer_clips(seed: int, count: int) -> list[Outcome]:
         out.append(
             Outcome(f"{seed}/{number}", solved.channels.values[:, :52], truth.values[:, :52], scores,
                     solved.channels.values[:, 52:], truth.values[:, 52:] - rom.values[: 27, 52:].mean(axis=0),
-                    solved.confidence, hidden, lip_gaps(card, solved.channels.values, performer, truth.values), taken)
+                    solved.confidence, hidden, taken)
         )  # fmt: skip
-    return out
-
-
-def lip_gaps(
-    card: PerformerCard, values: np.ndarray, performer: Performer, truth: np.ndarray
-) -> tuple[np.ndarray, np.ndarray]:
-    """(frames,) millimetres between the middles of the lips, of the card's face as solved and of the true one, above rest."""
-    places, model = landmark_places(), card.points
-    lips = (13, 14)
-
-    def gap(points: np.ndarray) -> float:
-        upper, lower = places.on(points)[list(lips)]
-        return float(np.linalg.norm(upper - lower) * 1000)
-
-    ours = np.array([gap(model + np.tensordot(w, card.shapes, axes=1)) for w in values[:, :52].astype(float)])
-    true = np.array([gap(performer.pose(w)) for w in truth[:, :52].astype(float)])
-    return ours - gap(model), true - gap(performer.pose(np.zeros(52)))
-
-
-def closings(gap: np.ndarray) -> list[int]:
-    """Frames in which open lips come together: from more than OPEN to less than SHUT millimetres above rest."""
-    out, was_open = [], False
-    for frame, value in enumerate(gap):
-        if value > OPEN:
-            was_open = True
-        elif value < SHUT and was_open:
-            out.append(frame)
-            was_open = False
     return out
 
 
@@ -187,10 +156,6 @@ def tell(outcomes: list[Outcome]) -> None:
     wanted, got = sum(len(w) for _, w in pairs), sum(len(f) for f, _ in pairs)
     print(f"blinks within 1 frame: recall {sum(matched(f, w, 1) for f, w in pairs) / max(wanted, 1):.2f} of {wanted}, "
           f"precision {sum(matched(w, f, 1) for f, w in pairs) / max(got, 1):.2f} of {got}")  # fmt: skip
-    pairs = [(closings(o.gaps[0]), closings(o.gaps[1])) for o in outcomes if not o.hidden.any()]
-    wanted, got = sum(len(w) for _, w in pairs), sum(len(f) for f, _ in pairs)
-    print(f"lip closures within 1 frame, clips without a hand: recall {sum(matched(f, w, 1) for f, w in pairs) / max(wanted, 1):.2f} "
-          f"of {wanted}, precision {sum(matched(w, f, 1) for f, w in pairs) / max(got, 1):.2f} of {got}")  # fmt: skip
     unsure = np.concatenate([lips_unsure(o) for o in outcomes])
     hidden = np.concatenate([o.hidden for o in outcomes])
     hit = (unsure & hidden).sum()
