@@ -35,7 +35,7 @@ HAND = (120, 165)
 
 @dataclass(frozen=True)
 class Outcome:
-    """What one clip gave: values, truth and library scores (frames, 52), head angles, confidence, hidden frames, millimetres between the lips (solved, true)."""
+    """What one clip gave: values, truth and library scores (frames, 52), head angles, confidence, hidden frames."""
 
     name: str
     values: np.ndarray
