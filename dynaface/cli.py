@@ -2,6 +2,7 @@
 
 import argparse
 import json
+import os
 import sys
 from collections.abc import Sequence
 from pathlib import Path
@@ -277,6 +278,8 @@ def _prepare(options: argparse.Namespace) -> None:
 
 
 def _worker(options: argparse.Namespace) -> None:
+    # Before NumPy is loaded: workers share the machine, and small matrices gain nothing from threads that wait for each other.
+    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
     from dynaface.settings import from_environment
     from dynaface.wiring import work_on_jobs
 
