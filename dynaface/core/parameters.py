@@ -10,14 +10,15 @@ from dynaface.core.shapes.regions import REGIONS
 from dynaface.core.shapes.standard import CHANNELS
 
 TABLES = ("per_region", "per_channel")
-Kind = Literal["number", "choice", "per_region", "per_channel"]
+Kind = Literal["number", "choice", "frames", "per_region", "per_channel"]
+MOST_FRAMES = 2000
 
 
 @dataclass(frozen=True)
 class Parameter:
     """One parameter of a step.
 
-    kind: "number" (float in low..high), "choice" (one of `options`), "per_region" (region -> number; absent regions
+    kind: "number" (float in low..high), "choice" (one of `options`), "frames" (a list of whole frames), "per_region" (region -> number; absent regions
     are filled in with `default`) or "per_channel" (channel -> number; absent channels mean `default`).
     """
 
@@ -38,6 +39,8 @@ class Parameter:
             return checks.one_of(self.name, value, self.options)
         if self.kind == "number":
             return checks.within(self.name, value, self.low, self.high)
+        if self.kind == "frames":
+            return self._frames(value)
         if not isinstance(value, Mapping):
             raise InputError(f"{self.name} is {value!r}; it must be a table of numbers by name")
         allowed = REGIONS if self.kind == "per_region" else CHANNELS
@@ -46,6 +49,14 @@ class Parameter:
                 raise InputError(f"{self.name} names {key!r}, which is no {self.kind.removeprefix('per_')}")
         given = {key: checks.within(f"{self.name}.{key}", v, self.low, self.high) for key, v in value.items()}
         return {**dict.fromkeys(allowed, self.default), **given} if self.kind == "per_region" else given
+
+    def _frames(self, value: Any) -> list[int]:
+        if not isinstance(value, Sequence) or isinstance(value, str) or len(value) > MOST_FRAMES:
+            raise InputError(f"{self.name} must be a list of at most {MOST_FRAMES} frames")
+        for frame in value:
+            if not isinstance(frame, int) or isinstance(frame, bool) or not 0 <= frame < 1 << 31:
+                raise InputError(f"{self.name} names {frame!r}, which is no frame counted from 0")
+        return sorted(set(value))
 
     def describe(self) -> dict[str, Any]:
         """As plain data for a form."""

@@ -14,6 +14,7 @@ from dynaface.core.tidy.stack import STEPS, Placed, placed
 
 Body = dict[str, Any]
 _ID = re.compile(r"^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$")
+MOST_STEPS = 120
 SOURCE_KINDS = ("curves", "sound", "body", "footage")
 
 
@@ -97,7 +98,7 @@ def check_take(body: Mapping[str, Any]) -> None:
     if not isinstance(tidy, Mapping) or set(tidy) != {"order", "steps"} or not isinstance(tidy["steps"], Mapping):
         raise InputError("a tidy stack has an order and steps")
     order = tidy["order"]
-    if not isinstance(order, list) or sorted(map(str, order)) != sorted(tidy["steps"]) or len(order) > 40:
+    if not isinstance(order, list) or sorted(map(str, order)) != sorted(tidy["steps"]) or len(order) > MOST_STEPS:
         raise InputError("the order of the tidy stack must name each of its steps once")
     stack = stack_of(body)
     if not stack or stack[0].step.kind != "retiming":

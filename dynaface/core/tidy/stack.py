@@ -1,10 +1,11 @@
 """The ordered stack: parsing, checking, evaluating.
 
-As plain data a stack is {"dynafaceStack": 1, "steps": [{"step": NAME, "on": true, ...parameters}]}.
+As plain data a stack is {"dynafaceStack": 1, "steps": [{"step": NAME, "on": true, ...parameters, "places": [...],
+"ramp": frames, "mix": 0..1}]}; the last three say where the step acts (core/tidy/place.py).
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from dynaface.core.curves.channels import Channels, Recording
@@ -12,7 +13,8 @@ from dynaface.core.errors import InputError
 from dynaface.core.parameters import complete
 from dynaface.core.registry import discover
 from dynaface.core.tidy import steps as _steps
-from dynaface.core.tidy.step import Source, Step
+from dynaface.core.tidy.place import KEYS, Reach, mixed, parse_reach
+from dynaface.core.tidy.step import WHOLE, Source, Step
 
 STEPS: dict[str, Step] = discover(_steps, "STEP")
 FIRST = "even out time"
@@ -20,11 +22,12 @@ FIRST = "even out time"
 
 @dataclass(frozen=True)
 class Placed:
-    """A step in a stack with its complete parameters."""
+    """A step in a stack with its complete parameters and where it acts."""
 
     step: Step
     parameters: Mapping[str, Any]
     on: bool = True
+    where: Reach = field(default_factory=Reach)
 
 
 def placed(name: str, given: Mapping[str, Any], on: bool = True, where: str = "") -> Placed:
@@ -34,7 +37,12 @@ def placed(name: str, given: Mapping[str, Any], on: bool = True, where: str = ""
     if not isinstance(on, bool):
         raise InputError(f"'on' is {on!r}; it must be true or false", where=where)
     try:
-        return Placed(STEPS[name], complete(STEPS[name].parameters, given), on)
+        step = STEPS[name]
+        own = {k: v for k, v in given.items() if k not in KEYS}
+        reach = parse_reach(given)
+        if step.kind == "retiming" and not reach.everywhere:
+            raise InputError("this step acts on the whole take: it has no places")
+        return Placed(step, complete(step.parameters, own), on, reach)
     except InputError as error:
         raise InputError(error.message, where=where or name, hint=error.hint) from None
 
@@ -56,7 +64,12 @@ def parse_stack(data: Any) -> tuple[Placed, ...]:
 
 def describe_stack(stack: Sequence[Placed]) -> dict[str, Any]:
     """The stack as plain data; parse_stack reads it back."""
-    return {"dynafaceStack": 1, "steps": [{"step": p.step.name, "on": p.on, **p.parameters} for p in stack]}
+    return {"dynafaceStack": 1, "steps": [describe_placed(p) for p in stack]}
+
+
+def describe_placed(entry: Placed) -> dict[str, Any]:
+    """One step of a stack as plain data."""
+    return {"step": entry.step.name, "on": entry.on, **entry.parameters, **entry.where.describe()}
 
 
 def evaluate(source: Source, stack: Sequence[Placed], upto: int | None = None) -> Channels:
@@ -72,5 +85,27 @@ def evaluate(source: Source, stack: Sequence[Placed], upto: int | None = None) -
         current = retiming.step.apply(current, retiming.parameters)
     for entry in todo:
         if entry.on and entry.step.kind != "retiming":
-            current = entry.step.apply(current, entry.parameters)
+            current = run_step(current, entry)
     return current
+
+
+def run_step(given: Channels, entry: Placed) -> Channels:
+    """One step on channels, where it acts and nowhere else; gaps that it fills there stay filled."""
+    step, where = entry.step, entry.where
+    if where.mix == 0 or not given.frames or (step.within is not None and not where.places):
+        return given
+    if where.everywhere and step.within is None:
+        return step.apply(given, entry.parameters)
+    reach = step.reach(entry.parameters, float(given.rate))
+    weights = where.weights(given.names, given.frames)
+    out = given.values.copy()
+    whole = reach == WHOLE or not where.places
+    for first, stop in [(0, given.frames)] if whole else where.windows(given.frames, reach):
+        part = replace(given, values=given.values[first:stop])
+        here = weights[first:stop]
+        if step.within is not None:
+            made = step.within(part, entry.parameters, here >= where.mix)
+        else:
+            made = step.apply(part, entry.parameters)
+        out[first:stop] = mixed(part.values, made.values, here)
+    return given.with_values(out)

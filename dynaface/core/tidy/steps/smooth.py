@@ -1,4 +1,5 @@
-"""Smooth: one-euro (Casiez, Roussel & Vogel 2012) or Savitzky-Golay (1964), with an amount for each region."""
+"""Smooth: one-euro (Casiez, Roussel & Vogel 2012), Savitzky-Golay (1964), zero-phase low-pass, or as wide as the motion
+allows, with an amount for each region; blinks and lip closures can be left sharp."""
 
 import math
 from collections.abc import Mapping
@@ -6,11 +7,18 @@ from typing import Any
 
 import numpy as np
 from numba import njit
+from scipy.ndimage import maximum_filter1d, uniform_filter1d
 from scipy.signal import savgol_filter
 
+from dynaface.core.curves.adaptive import adaptive
 from dynaface.core.curves.channels import Channels, Floats
+from dynaface.core.curves.events import blinks, closures
+from dynaface.core.curves.known_runs import over_runs
+from dynaface.core.curves.lowpass import low_pass
+from dynaface.core.curves.noise import noise_of
 from dynaface.core.parameters import Parameter
 from dynaface.core.shapes.regions import REGION
+from dynaface.core.shapes.standard import ANGLES
 from dynaface.core.tidy.step import Step
 
 # One-euro: amount 0..1 runs the slow-motion cutoff from 12 Hz down to 0.6 Hz; speed opens it again.
@@ -18,6 +26,14 @@ CUTOFF_HIGH, CUTOFF_LOW, SPEED_CUTOFF, BETA = 12.0, 0.6, 2.0, 2.5
 # Savitzky-Golay: amount 1 is a window of this many seconds, order 3.
 WINDOW = 0.4
 ORDER = 3
+# Low-pass: amount 0..1 runs the cutoff from 20 Hz down to 1.5 Hz.
+PASS_HIGH, PASS_LOW = 20.0, 1.5
+# Fit to motion: amount 0.5 believes the noise that is measured; 1 takes it for four times as large.
+NOISE_SPAN = 4.0
+PROTECTED_HALF = 2  # frames: what is protected is smoothed by no more than this to either side
+PROTECTED_RAMP = 3
+DEGREES = 30.0
+METHODS = ("one-euro", "savitzky-golay", "low-pass", "fit to motion")
 
 
 @njit(cache=True)
@@ -46,10 +62,34 @@ def _one_euro_pass(values, cutoff, scale, rate, backward, out):  # type: ignore[
             out[f, c] += 0.5 * held[c]
 
 
+@njit(cache=True, fastmath=True)
+def _one_euro_whole(values, cutoff, scale, rate, backward, out):  # type: ignore[no-untyped-def]
+    """The same where no value is missing: without a branch, channels run as vector lanes."""
+    frames, channels = values.shape
+    two_pi = np.float32(2.0 * math.pi / rate)
+    speed_alpha = np.float32(1.0 / (1.0 + 1.0 / (two_pi * SPEED_CUTOFF)))
+    half, one, beta, fps = np.float32(0.5), np.float32(1.0), np.float32(BETA), np.float32(rate)
+    first = frames - 1 if backward else 0
+    held = values[first].copy()
+    speed = np.zeros(channels, np.float32)
+    for i in range(frames):
+        f = frames - 1 - i if backward else i
+        for c in range(channels):
+            apart = values[f, c] - held[c]
+            speed[c] += speed_alpha * (apart * fps - speed[c])
+            wc = two_pi * (cutoff[c] + beta * abs(speed[c]) * scale[c])
+            held[c] += wc / (one + wc) * apart
+            out[f, c] += half * held[c]
+
+
 def _one_euro(values: Floats, amounts: Floats, scale: Floats, rate: float) -> Floats:
     # Forward and backward, averaged: the lag of one cancels that of the other.
-    cutoff = np.where(amounts > 0, CUTOFF_HIGH * (CUTOFF_LOW / CUTOFF_HIGH) ** amounts, 0.0)
+    cutoff = np.where(amounts > 0, CUTOFF_HIGH * (CUTOFF_LOW / CUTOFF_HIGH) ** amounts, 0.0).astype(np.float32)
     out = np.zeros_like(values)
+    if not np.isnan(values).any():
+        _one_euro_whole(values, cutoff, scale, rate, False, out)
+        _one_euro_whole(values, cutoff, scale, rate, True, out)
+        return np.where(cutoff > 0, out, values)
     _one_euro_pass(values, cutoff, scale, rate, False, out)
     _one_euro_pass(values, cutoff, scale, rate, True, out)
     return out
@@ -61,38 +101,78 @@ def _window(amount: float, rate: float) -> int:
 
 def _savitzky_golay(values: Floats, amounts: Floats, rate: float) -> Floats:
     out = values.copy()
-    known = ~np.isnan(values)
     for amount in np.unique(amounts):
         window = _window(float(amount), rate)
         if window <= ORDER + 1:
             continue
         columns = np.flatnonzero(amounts == amount)
-        whole = columns[known[:, columns].all(axis=0)]
-        if len(values) >= window and len(whole):
-            out[:, whole] = savgol_filter(values[:, whole], window, ORDER, axis=0, mode="interp")
-        for column in np.setdiff1d(columns, whole):
-            _smooth_runs(values[:, column], known[:, column], window, out[:, column])
+
+        def fit(part: Floats, _: np.ndarray, window: int = window) -> Floats:
+            return savgol_filter(part, window, ORDER, axis=0, mode="interp") if len(part) >= window else part
+
+        out[:, columns] = over_runs(values[:, columns], fit)
     return out
 
 
-def _smooth_runs(values: Floats, known: np.ndarray, window: int, out: Floats) -> None:
-    edges = np.flatnonzero(np.diff(np.concatenate([[False], known, [False]]).astype(np.int8)))
-    for start, stop in zip(edges[::2], edges[1::2], strict=True):
-        if stop - start >= window:
-            out[start:stop] = savgol_filter(values[start:stop], window, ORDER, mode="interp")
+def _low_pass(values: Floats, amounts: Floats, rate: float) -> Floats:
+    out = values.copy()
+    for amount in np.unique(amounts[amounts > 0]):
+        columns = np.flatnonzero(amounts == amount)
+        out[:, columns] = low_pass(values[:, columns], PASS_HIGH * (PASS_LOW / PASS_HIGH) ** float(amount), rate)
+    return out
+
+
+def _fitted(values: Floats, amounts: Floats, rate: float, scale: Floats, noise: float) -> Floats:
+    sigma = np.float64(noise) / scale if noise > 0 else noise_of(values)
+    return adaptive(values, sigma * np.where(amounts > 0, NOISE_SPAN ** (2 * amounts - 1), 0), rate)
+
+
+def _sharp(channels: Channels) -> np.ndarray:
+    """(frames, channels) 0..1: how much of a frame belongs to a blink (lids) or a lip closure (lips and jaw)."""
+    rate = float(channels.rate)
+    out = np.zeros(channels.values.shape, np.float32)
+    region = np.array([REGION[n] for n in channels.names])
+    for side in ("Left", "Right"):
+        name = f"eyeBlink{side}"
+        if name in channels.names:
+            for event in blinks(channels.column(name), rate):
+                out[event.first : event.last + 1, [n == name for n in channels.names]] = 1
+    mouth = np.isin(region, ("lips", "jaw"))
+    if mouth.any():
+        for event in closures(channels):
+            out[event.first : event.last + 1, mouth] = 1
+    size = 2 * PROTECTED_RAMP + 1
+    return np.asarray(uniform_filter1d(maximum_filter1d(out, size, axis=0), size, axis=0))
 
 
 def apply(channels: Channels, parameters: Mapping[str, Any]) -> Channels:
     """Each channel smoothed by its region's amount; gaps stay, and nothing is smoothed across one."""
     amounts = np.array([parameters["amount"][REGION[n]] for n in channels.names], np.float32)
     rate = float(channels.rate)
-    if parameters["method"] == "one-euro":
-        # Angles in degrees move about thirty times as far as weights do.
-        scale = np.array(
-            [1 / 30 if REGION[n] == "head" or n.startswith("gaze") else 1 for n in channels.names], np.float32
-        )
-        return channels.with_values(_one_euro(channels.values, amounts, scale, rate))
-    return channels.with_values(_savitzky_golay(channels.values, amounts, rate))
+    method = parameters["method"]
+    # Angles in degrees move about thirty times as far as weights do.
+    scale = np.array([1 / DEGREES if n in ANGLES else 1 for n in channels.names], np.float32)
+    if method == "one-euro":
+        made = _one_euro(channels.values, amounts, scale, rate)
+    elif method == "fit to motion":
+        made = _fitted(channels.values, amounts, rate, scale, parameters["noise"])
+    else:
+        made = (_savitzky_golay if method == "savitzky-golay" else _low_pass)(channels.values, amounts, rate)
+    if parameters["keep"] == "blinks and closures" and (amounts > 0).any():
+        sharp = _sharp(channels)
+        if sharp.any():
+            light = _light(channels.values, rate)
+            made = np.where(amounts > 0, made + (light - made) * sharp, made)
+    return channels.with_values(made.astype(np.float32))
+
+
+def _light(values: Floats, rate: float) -> Floats:
+    window = 2 * max(1, round(PROTECTED_HALF * rate / 60)) + 1
+
+    def fit(part: Floats, _: np.ndarray) -> Floats:
+        return savgol_filter(part, window, min(2, window - 1), axis=0, mode="interp") if len(part) >= window else part
+
+    return over_runs(values, fit)
 
 
 DEFAULT = 0.3
@@ -102,11 +182,15 @@ STEP = Step(
     label="Smooth",
     kind="temporal",
     help="Takes jitter out. One-euro smooths slow motion and leaves fast motion alone; Savitzky-Golay keeps the height "
-    "of peaks.",
+    "of peaks; low-pass cuts what is fast; fit to motion measures the noise and smooths as widely as the motion allows.",
     parameters=(
-        Parameter("method", "Method", "choice", "one-euro", options=("one-euro", "savitzky-golay")),
+        Parameter("method", "Method", "choice", "one-euro", options=METHODS),
         Parameter("amount", "Amount", "per_region", DEFAULT, low=0, high=1,
                   help="0 leaves the region as it is."),
+        Parameter("noise", "Noise", "number", 0.0, "", 0, 0.2, 0.001,
+                  help="For fit to motion: what to take for noise, in shape units. 0 measures it on each channel."),
+        Parameter("keep", "Keep sharp", "choice", "nothing", options=("nothing", "blinks and closures"),
+                  help="Blinks and lip closures are found first and hardly smoothed."),
     ),
     apply=apply,
     reach=lambda parameters, rate: int(2 * rate),

@@ -1,0 +1,102 @@
+"""Blinks and lip closures, found on the curves: what may not be rubbed out."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from dynaface.core.clock.lipsync import opening
+from dynaface.core.curves.channels import Channels
+
+# A blink: the lid comes down by at least this much and is up again, in at most LONGEST seconds from flank to flank.
+DEPTH, LONGEST = 0.3, 0.7
+# A lip closure: opening at most SHUT, with the mouth open by at least PARTED to both sides within REACH seconds;
+# it lasts HELD seconds at most.
+SHUT, PARTED, REACH, HELD = 0.05, 0.12, 0.25, 0.5
+
+
+@dataclass(frozen=True)
+class Event:
+    """Frames from first to last, with the extreme at `peak`; `height` is the value there."""
+
+    first: int
+    peak: int
+    last: int
+    height: float
+
+
+def _crest(curve: NDArray[np.float64], peak: int, level: float) -> tuple[int, int]:
+    """First and last frame about the peak that lie above the level."""
+    first = last = peak
+    while first > 0 and curve[first - 1] > level:
+        first -= 1
+    while last < len(curve) - 1 and curve[last + 1] > level:
+        last += 1
+    return first, last
+
+
+@njit(cache=True)
+def _crests(curve, rise):  # type: ignore[no-untyped-def]
+    out = [(0, 0.0, 0.0) for _ in range(0)]
+    candidate = -1  # the highest frame since the last valley
+    base = low = np.inf
+    for f in range(curve.size):
+        value = curve[f] if curve[f] == curve[f] else -1e9
+        if candidate < 0:
+            low = min(low, value)
+            if value >= low + rise:
+                candidate, base = f, low
+        elif value > curve[candidate]:
+            candidate = f
+        elif value <= curve[candidate] - rise:
+            out.append((candidate, base, value))
+            candidate, low = -1, value
+    return out
+
+
+def crests(curve: NDArray[np.float64], rise: float) -> list[tuple[int, float, float]]:
+    """Peaks of (frames,) that rise by at least `rise` over a valley before and after them; a gap is a deep valley.
+
+    Each is (frame, lowest value since the peak before, value at which the fall was large enough).
+    """
+    return [] if not len(curve) else list(_crests(np.ascontiguousarray(curve, np.float64), rise))
+
+
+def blinks(curve: NDArray[np.float32], rate: float, depth: float = DEPTH) -> list[Event]:
+    """Blinks on one lid's (frames,) weight, in order; first and last are where a quarter of its depth is passed."""
+    values = curve.astype(np.float64)
+    out = []
+    for peak, left, right in crests(values, depth):
+        base = max(left, right, 0.0)
+        reach = int(LONGEST * rate)
+        near = values[max(0, peak - reach) : peak + reach + 1]
+        base = max(float(np.nanpercentile(near, 20)), 0.0) if np.isfinite(near).any() else base
+        height = float(values[peak])
+        if height - base < depth:
+            continue
+        first, last = _crest(values, peak, base + 0.25 * (height - base))
+        if last - first <= LONGEST * rate:
+            out.append(Event(first, peak, last, height))
+    return out
+
+
+def closures(channels: Channels, parted: float = PARTED) -> list[Event]:
+    """Lip closures between moments open by at least `parted`; `height` is the opening there (0 is shut)."""
+    rate = float(channels.rate)
+    wide = opening(channels)
+    out = []
+    for peak, _, _ in crests(-wide, parted - SHUT):
+        if wide[peak] > SHUT:
+            continue
+        reach = int(REACH * rate)
+        shut = _crest(-wide, peak, -SHUT) if wide[peak] < SHUT else (peak, peak)
+        if shut[1] - shut[0] > HELD * rate:  # a rest, not a closure
+            continue
+        before, after = wide[max(0, shut[0] - reach) : shut[0] + 1], wide[shut[1] : shut[1] + reach + 1]
+        if before.max() < parted or after.max() < parted:
+            continue
+        level = max(SHUT, wide[peak] + 0.25 * (min(before.max(), after.max()) - wide[peak]))
+        first, last = _crest(-wide, peak, -level)
+        out.append(Event(first, peak, last, float(wide[peak])))
+    return out

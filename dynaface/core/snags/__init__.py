@@ -1,0 +1,1 @@
+"""Snags: places where something looks wrong, found by calculation, each with a proposed mend."""

@@ -1,0 +1,1 @@
+"""One file a detector, each defining DETECTOR; none imports another."""

@@ -1,0 +1,50 @@
+"""Lip closure missed: the sound stops as on m, b or p, and the lips nearly meet."""
+
+from dynaface.core.curves.events import PARTED, SHUT, crests
+from dynaface.core.snags.snag import Detector, Evidence, Snag, place, severity, step
+
+NEARLY = 0.12  # opening up to which lips can have been meant to meet
+DIP = 8.0  # dB by which the voice falls there, against the loudest beside it
+BESIDE = 0.14  # seconds
+OPENERS = (
+    "jawOpen",
+    "mouthLowerDownLeft",
+    "mouthLowerDownRight",
+    "mouthUpperUpLeft",
+    "mouthUpperUpRight",
+    "mouthFunnel",
+)
+CLOSERS = ("mouthPressLeft", "mouthPressRight")
+
+
+def find(evidence: Evidence) -> list[Snag]:
+    """One snag a moment."""
+    loud = evidence.loudness
+    if loud is None or not evidence.has("jawOpen"):
+        return []
+    wide = evidence.opening
+    reach = evidence.frames(BESIDE)
+    out = []
+    for at, _, _ in crests(-wide, 0.6 * PARTED):
+        lowest = float(wide[at])
+        if not SHUT < lowest <= NEARLY:
+            continue
+        here = loud[max(0, at - 2) : at + 3].min()
+        before, after = loud[max(0, at - reach) : at + 1].max(), loud[at : at + reach + 1].max()
+        if min(before, after) - here < DIP:
+            continue
+        openers = tuple(n for n in OPENERS if n in evidence.channels.names)
+        closers = {n: 0.25 for n in CLOSERS if n in evidence.channels.names}
+        first, last = max(0, at - 1), min(at + 1, len(wide) - 1)
+        out.append(Snag(
+            "missed closure", "lips", (*openers, *closers), first, last, severity(lowest, SHUT, NEARLY), lowest, SHUT, "",
+            "The voice stops as on m, b or p, but the lips do not meet.",
+            (step("strength", [place((*openers, *closers), first, last)], evidence.frames(0.05),
+                  gain=dict.fromkeys(openers, 0.15), offset=closers),),
+        ))  # fmt: skip
+    return out
+
+
+DETECTOR = Detector(
+    "missed closure", "Lip closure missed", "The voice stops and the lips come close but stay open.", find, ("sound",)
+)

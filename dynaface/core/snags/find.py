@@ -1,0 +1,23 @@
+"""Running the detectors over a take."""
+
+from collections.abc import Sequence
+
+from dynaface.core.registry import discover
+from dynaface.core.snags import detectors as _detectors
+from dynaface.core.snags.snag import Detector, Evidence, Snag
+
+DETECTORS: dict[str, Detector] = discover(_detectors, "DETECTOR")
+MOST = 400  # snags of one kind; a take with more needs a step on the whole, not mends one by one
+
+
+def find_snags(evidence: Evidence, kinds: Sequence[str] = tuple(DETECTORS)) -> list[Snag]:
+    """All snags, worst first; of one kind at most the MOST worst."""
+    out: list[Snag] = []
+    if evidence.channels.frames < 4:
+        return out
+    for kind in kinds:
+        detector = DETECTORS[kind]
+        if "sound" in detector.needs and evidence.sound is None:
+            continue
+        out += sorted(detector.find(evidence), key=lambda s: -s.severity)[:MOST]
+    return sorted(out, key=lambda s: (-s.severity, s.first))
