@@ -13,7 +13,10 @@ from dynaface.core.errors import DynafaceError, InputError
 EPILOG = """examples:
   dynaface check take.csv
   dynaface import take.csv --rate 60 --out even.csv
-  dynaface tidy even.csv --stack stack.json --out clean.csv
+  dynaface snags take.csv --sound voice.wav
+  dynaface tidy take.csv --propose --out-stack stack.json
+  dynaface tidy take.csv --stack stack.json --out clean.csv
+  dynaface reduce clean.csv --tolerance 0.005 --out keys.json
   dynaface card rom.mp4 --samples samples.json --turn turn.mp4 --out card.json
   dynaface solve clip.mp4 --card card.json --out curves.csv
   dynaface deliver clean.csv --character odile.glb --body walk.bvh --head-weight 1 --sound voice.wav --out shot.glb
@@ -56,11 +59,7 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("--json", action="store_true", help="print the findings as JSON")
     one.set_defaults(run=_check)
 
-    one = commands.add_parser("tidy", help="run a tidy stack over a curve table")
-    one.add_argument("table", type=Path, help="a curve table that is even in time (see import)")
-    one.add_argument("--stack", type=Path, required=True, help="the stack (JSON, see docs/formats.md)")
-    one.add_argument("--out", type=Path, required=True, help="the tidied curve table to write")
-    one.set_defaults(run=_tidy)
+    _add_tidying(commands)
 
     one = commands.add_parser("deliver", help="put a curve table on a character and bake a glTF binary")
     one.add_argument("table", type=Path, help="a curve table that is even in time")
@@ -82,7 +81,7 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("--turn", type=Path, help="a clip in which a neutral face only turns its head")
     one.add_argument("--fov", type=float, help="the camera's field of view from top to bottom, in degrees (default 40)")
     one.add_argument("--out", type=Path, required=True, help="the card to write")
-    one.set_defaults(run=_of_solver("card"))
+    one.set_defaults(run=_of("cli_solve", "card"))
 
     one = commands.add_parser("solve", help="solve footage of a face into a curve table")
     one.add_argument("clip", type=Path, help="the footage (.mp4, .mov, .webm, .mkv, .avi)")
@@ -98,7 +97,7 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("--pins", type=Path, help="what was set by hand (JSON, see docs/formats.md)")
     one.add_argument("--out", type=Path, required=True, help="the curve table to write")
     one.add_argument("--json", action="store_true", help="print the findings as JSON")
-    one.set_defaults(run=_of_solver("solve"))
+    one.set_defaults(run=_of("cli_solve", "solve"))
 
     one = commands.add_parser("simulate", help="render a made-up performer before a camera, with the truth")
     one.add_argument("--seed", type=int, default=1, help="who performs, where and what (default 1)")
@@ -111,7 +110,7 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("--out", type=Path, required=True, help="the clip to write (.mp4)")
     one.add_argument("--truth", type=Path, help="the curve table of the truth to write")
     one.add_argument("--samples", type=Path, help="the samples.json of a range of motion to write")
-    one.set_defaults(run=_of_solver("simulate"))
+    one.set_defaults(run=_of("cli_solve", "simulate"))
 
     one = commands.add_parser("serve", help="run the web server (./dev start does this for you)")
     one.add_argument("--host", default="127.0.0.1")
@@ -129,6 +128,37 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("name")
     one.set_defaults(run=_account)
     return parser
+
+
+def _add_tidying(commands: Any) -> None:
+    one = commands.add_parser("snags", help="list the places of a take where something looks wrong")
+    one.add_argument("table", type=Path, help="a curve table")
+    one.add_argument("--json", action="store_true", help="print them as JSON, mends included")
+    one.set_defaults(run=_of("cli_tidy", "snags"))
+    _add_voice(one)
+
+    one = commands.add_parser("tidy", help="run a tidy stack over a curve table, or propose one for it")
+    one.add_argument("table", type=Path, help="a curve table")
+    one.add_argument("--stack", type=Path, help="the stack to run (JSON, see docs/formats.md)")
+    one.add_argument("--propose", action="store_true", help="measure the take and propose a stack")
+    one.add_argument("--out-stack", type=Path, help="the proposed stack to write")
+    one.add_argument("--out", type=Path, help="the tidied curve table to write")
+    one.set_defaults(run=_of("cli_tidy", "tidy"))
+    _add_voice(one)
+
+    one = commands.add_parser("reduce", help="make each channel as few keys as a tolerance allows")
+    one.add_argument("table", type=Path, help="a curve table that is even in time")
+    one.add_argument(
+        "--tolerance", type=float, default=0.005, help="in shape units, thirty times as much in degrees (default 0.005)"
+    )
+    one.add_argument("--out", type=Path, required=True, help="the keys to write (JSON, see docs/formats.md)")
+    one.add_argument("--json", action="store_true", help="print keys and errors as JSON")
+    one.set_defaults(run=_of("cli_tidy", "reduce"))
+
+
+def _add_voice(one: argparse.ArgumentParser) -> None:
+    one.add_argument("--sound", type=Path, help="the take's voice (WAV); some snags are heard, not seen")
+    one.add_argument("--sound-offset", type=float, default=0.0, help="seconds to add to the sound's times (default 0)")
 
 
 def _import(options: argparse.Namespace) -> None:
@@ -203,19 +233,6 @@ def _check(options: argparse.Namespace) -> None:
                 print(f"{key}: {', '.join(map(str, value)) if isinstance(value, list) else value}")
 
 
-def _tidy(options: argparse.Namespace) -> None:
-    from dynaface.core.tidy.stack import evaluate, parse_stack
-    from dynaface.formats.entries.curve_table import table_to_channels, write_table
-
-    try:
-        stack = parse_stack(json.loads(options.stack.read_text()))
-    except (json.JSONDecodeError, UnicodeDecodeError) as error:
-        raise InputError(f"{options.stack.name} is no JSON: {error}") from None
-    channels = evaluate(table_to_channels(options.table.read_bytes(), options.table.name), stack)
-    options.out.write_bytes(write_table(channels))
-    print(f"wrote {options.out}: {channels.frames} frames through {sum(p.on for p in stack)} steps")
-
-
 def _deliver(options: argparse.Namespace) -> None:
     from dynaface.core import checks
     from dynaface.core.body.join import JoinSettings, perform, stand
@@ -246,13 +263,13 @@ def _deliver(options: argparse.Namespace) -> None:
         print(f"{check['what']}: {check['found']}")
 
 
-def _of_solver(name: str) -> Any:
-    """A command of the solver; what it needs is loaded only when it is used."""
+def _of(module: str, name: str) -> Any:
+    """A command of a module; what it needs is loaded only when it is used."""
 
     def run(options: argparse.Namespace) -> None:
-        from dynaface import cli_solve
+        import importlib
 
-        getattr(cli_solve, name)(options)
+        getattr(importlib.import_module(f"dynaface.{module}"), name)(options)
 
     return run
 

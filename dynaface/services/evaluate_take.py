@@ -27,7 +27,8 @@ from dynaface.core.curves.channels import Channels, Recording
 from dynaface.core.documents.kinds import check_take, stack_of
 from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document, Source
-from dynaface.core.tidy.stack import describe_stack, evaluate, parse_stack, placed
+from dynaface.core.tidy.hand import Hand, apply_hand, parse_hand
+from dynaface.core.tidy.stack import describe_placed, evaluate, parse_stack, placed, run_step
 from dynaface.services.load_source import load_character, load_motion, load_recording
 from dynaface.services.open_take import open_take
 from dynaface.services.work import Work, source_for
@@ -44,6 +45,7 @@ class Overrides:
     join: Mapping[str, Any] | None = None
     character: str | None = None
     curves: str | None = None
+    hand: Mapping[str, Any] | None = None
 
 
 @dataclass(frozen=True)
@@ -52,7 +54,8 @@ class Bench:
 
     take: Document
     recording: Recording
-    stack: str
+    stack: tuple[str, ...]
+    hand: Mapping[str, Hand]
     character: Character | None
     character_source: Source | None
     sheet: CastSheet
@@ -71,7 +74,9 @@ def prepare(work: Work, take: str, overrides: Overrides | None = None) -> Bench:
     body = {**found.body, "tidy": overrides.tidy} if overrides.tidy is not None else found.body
     if overrides.tidy is not None:
         check_take(body)
-    stack = json.dumps(describe_stack(stack_of(body)), sort_keys=True)
+    hand = parse_hand(overrides.hand if overrides.hand is not None else body.get("hand", {}))
+    steps = [p for p in stack_of(body) if p.on or p.step.kind == "retiming"]
+    stack = tuple(json.dumps(describe_placed(p), sort_keys=True) for p in steps)
     character = source = None
     sheet = CastSheet()
     if opened["character"] is not None:
@@ -91,7 +96,7 @@ def prepare(work: Work, take: str, overrides: Overrides | None = None) -> Bench:
         if curves.kind != "curves" or curves.production != found.production:
             raise InputError("these are no curves of this production", hint="Choose another solve")
     recording = load_recording(work, curves)
-    return Bench(found, recording, stack, character, source, sheet, motion, settings)
+    return Bench(found, recording, stack, hand, character, source, sheet, motion, settings)
 
 
 class _ById:
@@ -109,13 +114,17 @@ class _ById:
 
 @lru_cache(maxsize=6)
 def _evened(recording: _ById, retiming: str) -> Channels:
-    return evaluate(recording.value, parse_stack(json.loads(retiming)))
+    return evaluate(recording.value, parse_stack({"dynafaceStack": 1, "steps": [json.loads(retiming)]}))
 
 
-@lru_cache(maxsize=12)
-def _tidied(recording: _ById, stack: str) -> Channels:
-    # A moved slider changes a later step: what was evened out in time is kept.
-    return evaluate(_evened(recording, _retiming_only(stack)), parse_stack(json.loads(stack)))
+@lru_cache(maxsize=24)
+def _after(recording: _ById, stack: tuple[str, ...]) -> Channels:
+    """The recording after these steps. Each step's result is kept: a moved slider runs from its own step on."""
+    if len(stack) == 1:
+        return _evened(recording, stack[0])
+    given = json.loads(stack[-1])
+    name, on = given.pop("step"), given.pop("on")
+    return run_step(_after(recording, stack[:-1]), placed(name, given, on))
 
 
 @lru_cache(maxsize=6)
@@ -126,21 +135,25 @@ def _stood(recording: _ById, retiming: str, character: _ById, body: _ById, nudge
     return stand(channels, character.value.skeleton, body.value, settings)
 
 
-def _retiming_only(stack: str) -> str:
-    steps = json.loads(stack)["steps"]
-    first = next((s for s in steps if s["step"] == "even out time"), None)
-    kept = [first] if first else [{"step": "even out time", **placed("even out time", {}).parameters}]
-    return json.dumps({"dynafaceStack": 1, "steps": kept}, sort_keys=True)
-
-
 def raw_channels(bench: Bench) -> Channels:
     """The source evened out in time and nothing else."""
-    return _evened(_ById(bench.recording), _retiming_only(bench.stack))
+    return _evened(_ById(bench.recording), bench.stack[0])
+
+
+def stacked_channels(bench: Bench) -> Channels:
+    """The source through its tidy stack, before anything that was done by hand."""
+    return _after(_ById(bench.recording), bench.stack)
 
 
 def tidied_channels(bench: Bench) -> Channels:
-    """The source through its tidy stack."""
-    return _tidied(_ById(bench.recording), bench.stack)
+    """The source through its tidy stack and what was done by hand."""
+    return _by_hand(_ById(stacked_channels(bench)), json.dumps({c: h.plain() for c, h in bench.hand.items()}))
+
+
+@lru_cache(maxsize=6)
+def _by_hand(channels: _ById, hand: str) -> Channels:
+    made: Channels = apply_hand(channels.value, parse_hand(json.loads(hand)))
+    return made
 
 
 def performance_of(bench: Bench) -> Performance:
@@ -151,9 +164,14 @@ def performance_of(bench: Bench) -> Performance:
     if bench.character.skeleton is not None:
         s = bench.settings
         matches = json.dumps(dict(s.matches), sort_keys=True)
-        retiming = _retiming_only(bench.stack)
         stance = _stood(
-            _ById(bench.recording), retiming, _ById(bench.character), _ById(bench.body), s.nudge, s.travel, matches
+            _ById(bench.recording),
+            bench.stack[0],
+            _ById(bench.character),
+            _ById(bench.body),
+            s.nudge,
+            s.travel,
+            matches,
         )
     weight = bench.settings.head_weight if bench.body is not None else None
     return perform(tidied_channels(bench), bench.character, bench.sheet, stance, weight)

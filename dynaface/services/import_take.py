@@ -9,6 +9,7 @@ from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document, Source
 from dynaface.core.sound.sound import Sound, peaks
 from dynaface.services.edit_document import edit_document
+from dynaface.services.find_take_snags import count_snags
 from dynaface.services.inspect_upload import Inspected, inspect_upload
 from dynaface.services.request_jobs import request_preparation
 from dynaface.services.work import Work, allow, document_for
@@ -53,6 +54,8 @@ def import_take(
         take = unit.documents.add(production, "take", body)
     if not prepared:
         _prepare(work, take)
+    if "curves" in body["sources"]:
+        count_snags(work, take.id)
     return take
 
 
@@ -68,6 +71,8 @@ def attach_source(work: Work, take: str, given: Mapping[str, Any]) -> Document:
     edited = edit_document(work, take, found.version, f"bring in {source.name}", [change])
     if source.kind == "footage":
         _prepare(work, edited)
+    if source.kind in ("curves", "sound") and "curves" in edited.body["sources"]:
+        count_snags(work, take)
     return edited
 
 

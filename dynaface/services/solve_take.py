@@ -20,6 +20,7 @@ from dynaface.formats.entries.curve_table import read_table, write_table
 from dynaface.services.bake_handover import Progress
 from dynaface.services.deliver_take import file_name
 from dynaface.services.edit_document import edit_document
+from dynaface.services.find_take_snags import count_snags
 from dynaface.services.load_source import load_footage
 from dynaface.services.measure_footage import PART, landmarks_of, measured_by
 from dynaface.services.performer_cards import card_by
@@ -86,6 +87,7 @@ def store_solve(work: Work, take: str, footage: Source, table: bytes, confidence
         unit.sources.write_block(stored.id, POSES, poses)
         version = document_for(work, unit, take, "take").version
     edit_document(work, take, version, f"choose solve {number}", [{"path": "sources/curves", "value": stored.id}])
+    count_snags(work, take)
     return stored
 
 

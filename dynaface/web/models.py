@@ -129,6 +129,7 @@ class TakeRow(BaseModel):
     timecode: str
     holds: list[str]
     faults: int
+    snags: int | None
     stages: Stages
 
 
@@ -180,6 +181,8 @@ class Evaluate(Strict):
     cast: dict[str, Any] | None = None
     join: dict[str, Any] | None = None
     curves: str | None = Field(default=None, pattern=r"^[0-9a-f-]{36}$")
+    mends: list[str] = Field(default_factory=list, max_length=400)
+    edit: dict[str, Any] | None = None
 
 
 class CastMatch(BaseModel):
@@ -330,8 +333,8 @@ class HandoversOut(RootModel[list[HandoverOut]]):
 class ParameterOut(BaseModel):
     name: str
     label: str
-    kind: Literal["number", "choice", "per_region", "per_channel"]
-    default: float | str
+    kind: Literal["number", "choice", "frames", "per_region", "per_channel"]
+    default: float | str | list[int]
     unit: str
     low: float
     high: float
@@ -345,6 +348,8 @@ class StepOut(BaseModel):
     label: str
     kind: str
     help: str
+    regions: list[str]
+    needsPlace: bool
     parameters: list[ParameterOut]
 
 

@@ -40,6 +40,7 @@ def catalogue() -> Response:
     """The standard shapes, regions and tidy steps."""
     steps = [
         {"name": s.name, "label": s.label, "kind": s.kind, "help": s.help,
+         "regions": list(s.regions), "needsPlace": s.within is not None,
          "parameters": [p.describe() for p in s.parameters]}
         for s in STEPS.values()
     ]  # fmt: skip

@@ -4,10 +4,11 @@ from flask import Response, request
 
 from dynaface.services.edit_document import edit_document, history_state, redo, undo
 from dynaface.services.estimate_sync import estimate_sync
-from dynaface.services.evaluate_take import Overrides, cast_report, evaluate_take, join_report
+from dynaface.services.evaluate_take import Overrides, cast_report, join_report
 from dynaface.services.fetch_media import fetch_peaks, fetch_source
 from dynaface.services.import_take import attach_source
 from dynaface.services.open_take import open_take
+from dynaface.services.preview_take import Wish, preview_take
 from dynaface.web.answers import as_bundle, as_json, as_medium
 from dynaface.web.models import (
     CastReport,
@@ -48,7 +49,7 @@ def evaluate(take: str) -> Response:
     """Curves, weights and motion of a take as a binary bundle, with what is being dragged in place of what is stored."""
     given: Evaluate = request.context.json  # type: ignore[attr-defined]
     overrides = Overrides(given.tidy, given.cast, given.join, curves=given.curves)
-    return as_bundle(*evaluate_take(work(), take, given.parts, overrides))
+    return as_bundle(*preview_take(work(), take, given.parts, overrides, Wish(given.mends, given.edit)))
 
 
 @routes.get("/takes/<take>/cast")

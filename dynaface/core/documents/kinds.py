@@ -10,11 +10,13 @@ from dynaface.core.cast.sheet import parse_sheet
 from dynaface.core.errors import InputError
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.pins import MOST, parse_pin
+from dynaface.core.tidy.hand import parse_hand
 from dynaface.core.tidy.stack import STEPS, Placed, placed
 
 Body = dict[str, Any]
 _ID = re.compile(r"^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$")
 MOST_STEPS = 120
+MOST_DISMISSED = 2000
 SOURCE_KINDS = ("curves", "sound", "body", "footage")
 
 
@@ -74,7 +76,7 @@ def _only(body: Mapping[str, Any], allowed: tuple[str, ...], name: str) -> None:
 def check_take(body: Mapping[str, Any]) -> None:
     """Raises InputError when a take may not be so."""
     _only(body, ("slate", "performer", "notes", "circled", "archived", "sources", "soundOffset", "tidy", "character",
-                 "range", "pins"), "take")  # fmt: skip
+                 "range", "pins", "hand", "dismissed"), "take")  # fmt: skip
     _text(body, "slate", 80, needed=True)
     _text(body, "performer", 80)
     _text(body, "notes", 4000)
@@ -94,13 +96,30 @@ def check_take(body: Mapping[str, Any]) -> None:
         raise InputError(f"a take has at most {MOST} pins, each under a name of its own")
     for pin in pins.values():
         parse_pin(pin)
-    tidy = body.get("tidy")
+    parse_hand(body.get("hand", {}))
+    _dismissed(body.get("dismissed", {}))
+    check_tidy(body.get("tidy"))
+
+
+def _dismissed(given: Any) -> None:
+    """Snags that somebody looked at and let be, each with a reason."""
+    if not isinstance(given, Mapping) or len(given) > MOST_DISMISSED:
+        raise InputError(f"a take keeps at most {MOST_DISMISSED} dismissed snags")
+    for key, entry in given.items():
+        if not isinstance(entry, Mapping) or not set(entry) <= {"kind", "reason", "first", "last"}:
+            raise InputError("a dismissed snag has a kind, a reason and its frames", where=str(key))
+        if not isinstance(entry.get("reason"), str) or len(entry["reason"]) > 200:
+            raise InputError("the reason must be text of at most 200 letters", where=str(key))
+
+
+def check_tidy(tidy: Any) -> None:
+    """Raises InputError when a tidy stack may not be so."""
     if not isinstance(tidy, Mapping) or set(tidy) != {"order", "steps"} or not isinstance(tidy["steps"], Mapping):
         raise InputError("a tidy stack has an order and steps")
     order = tidy["order"]
     if not isinstance(order, list) or sorted(map(str, order)) != sorted(tidy["steps"]) or len(order) > MOST_STEPS:
         raise InputError("the order of the tidy stack must name each of its steps once")
-    stack = stack_of(body)
+    stack = stack_of({"tidy": tidy})
     if not stack or stack[0].step.kind != "retiming":
         raise InputError(f"{STEPS['even out time'].label} must stay the first step")
     if sum(p.step.kind == "retiming" for p in stack) > 1:
@@ -143,10 +162,19 @@ def check_card(body: Mapping[str, Any]) -> None:
         checks.one_of("shape", shape, SHAPES)
 
 
+def check_stack(body: Mapping[str, Any]) -> None:
+    """Raises InputError when a saved stack may not be so."""
+    _only(body, ("name", "tidy", "archived"), "stack")
+    _text(body, "name", 80, needed=True)
+    _flag(body, "archived")
+    check_tidy(body.get("tidy"))
+
+
 CHECKS: dict[str, Callable[[Mapping[str, Any]], None]] = {
     "take": check_take,
     "character": check_character,
     "card": check_card,
     "cast": check_cast,
     "join": check_join,
+    "stack": check_stack,
 }

@@ -329,6 +329,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/productions/{production}/stacks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tidy stacks that were saved by name. */
+        get: operations["get__api_productions_{production}_stacks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/productions/{production}/takes": {
         parameters: {
             query?: never;
@@ -536,6 +553,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stacks/{stack}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Gives takes a saved stack in place of their own. */
+        post: operations["post__api_stacks_{stack}_runs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{take}": {
         parameters: {
             query?: never;
@@ -545,6 +579,23 @@ export interface paths {
         };
         /** A take with its sources, character, cast sheet and join. */
         get: operations["get__api_takes_{take}"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take}/beside/{other}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Another take on this one's frames as a binary bundle, with the numbers of the difference. */
+        get: operations["get__api_takes_{take}_beside_{other}"];
         put?: never;
         post?: never;
         delete?: never;
@@ -638,6 +689,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{take}/keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Edits keys and keeps the result. */
+        post: operations["post__api_takes_{take}_keys"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{take}/lens": {
         parameters: {
             query?: never;
@@ -649,6 +717,23 @@ export interface paths {
         put?: never;
         /** The lens of a take's footage. */
         post: operations["post__api_takes_{take}_lens"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take}/mends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Accepts the mends of snags as one change. */
+        post: operations["post__api_takes_{take}_mends"];
         delete?: never;
         options?: never;
         head?: never;
@@ -689,6 +774,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{take}/proposal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A whole tidy stack proposed from what was measured. */
+        get: operations["get__api_takes_{take}_proposal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{take}/proposals": {
         parameters: {
             query?: never;
@@ -700,6 +802,23 @@ export interface paths {
         put?: never;
         /** Queues looking for the stillest second and the frame of each expression's extreme; the job's result names them. */
         post: operations["post__api_takes_{take}_proposals"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take}/snags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where something looks wrong, worst first, each with a proposed mend. */
+        get: operations["get__api_takes_{take}_snags"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -735,6 +854,23 @@ export interface paths {
         put?: never;
         /** Brings a further file into a take. */
         post: operations["post__api_takes_{take}_sources"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take}/stacks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Saves a take's stack under a name. */
+        post: operations["post__api_takes_{take}_stacks"];
         delete?: never;
         options?: never;
         head?: never;
@@ -952,12 +1088,21 @@ export interface components {
              */
             curves: string | null;
             /**
+             * Edit
+             * @default null
+             */
+            edit: {
+                [key: string]: unknown;
+            } | null;
+            /**
              * Join
              * @default null
              */
             join: {
                 [key: string]: unknown;
             } | null;
+            /** Mends */
+            mends?: string[];
             /** Parts */
             parts: ("raw" | "tidied" | "weights" | "head" | "motion")[];
             /**
@@ -1103,6 +1248,36 @@ export interface components {
             /** Target */
             target: string[];
         };
+        /** KeyEdit */
+        KeyEdit: {
+            /** Edit */
+            edit: {
+                [key: string]: unknown;
+            };
+            /** Label */
+            label: string;
+            /** Version */
+            version: number;
+        };
+        /** KeyReport */
+        KeyReport: {
+            /** Keys */
+            keys: number;
+            /** Mean */
+            mean: number;
+            /** Mode */
+            mode: string;
+            /** Worst */
+            worst: number;
+        };
+        /** KeysEdited */
+        KeysEdited: {
+            document: components["schemas"]["DocumentOut"];
+            /** Report */
+            report: {
+                [key: string]: components["schemas"]["KeyReport"];
+            };
+        };
         /** Lens */
         Lens: {
             /** Fov */
@@ -1111,6 +1286,13 @@ export interface components {
             high: number;
             /** Low */
             low: number;
+        };
+        /** Mends */
+        Mends: {
+            /** Keys */
+            keys: string[];
+            /** Version */
+            version: number;
         };
         /** NewCard */
         NewCard: {
@@ -1179,6 +1361,11 @@ export interface components {
              */
             moves: "head" | "camera" | "neither";
         };
+        /** NewStack */
+        NewStack: {
+            /** Name */
+            name: string;
+        };
         /** NewTake */
         NewTake: {
             /** Files */
@@ -1214,7 +1401,7 @@ export interface components {
         /** ParameterOut */
         ParameterOut: {
             /** Default */
-            default: number | string;
+            default: number | string | number[];
             /** Help */
             help: string;
             /** High */
@@ -1223,7 +1410,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "number" | "choice" | "per_region" | "per_channel";
+            kind: "number" | "choice" | "frames" | "per_region" | "per_channel";
             /** Label */
             label: string;
             /** Low */
@@ -1273,6 +1460,64 @@ export interface components {
             /** Password */
             password: string;
         };
+        /** SnagKind */
+        SnagKind: {
+            /** Help */
+            help: string;
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+        };
+        /** SnagList */
+        SnagList: {
+            /** Dismissed */
+            dismissed: components["schemas"]["SnagOut"][];
+            /** Kinds */
+            kinds: components["schemas"]["SnagKind"][];
+            /** More */
+            more: number;
+            /** Silent */
+            silent: boolean;
+            /** Snags */
+            snags: components["schemas"]["SnagOut"][];
+        };
+        /** SnagOut */
+        SnagOut: {
+            /** Channels */
+            channels: string[];
+            /** First */
+            first: number;
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Last */
+            last: number;
+            /** Limit */
+            limit: number;
+            /** Measured */
+            measured: number;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /** Region */
+            region: string;
+            /** Severity */
+            severity: number;
+            /** Soundshift */
+            soundShift: number;
+            /** Steps */
+            steps: {
+                [key: string]: unknown;
+            }[];
+            /** Unit */
+            unit: string;
+            /** Words */
+            words: string;
+        };
         /** SolveRow */
         SolveRow: {
             /** By */
@@ -1319,6 +1564,44 @@ export interface components {
             /** Size */
             size: number;
         };
+        /** StackProposal */
+        StackProposal: {
+            /** Reasons */
+            reasons: {
+                [key: string]: string;
+            };
+            /** Tidy */
+            tidy: {
+                [key: string]: unknown;
+            };
+        };
+        /** StackRan */
+        StackRan: {
+            /** Done */
+            done: string[];
+            /** Failed */
+            failed: {
+                [key: string]: string;
+            }[];
+        };
+        /** StackRow */
+        StackRow: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Steps */
+            steps: number;
+            /** Version */
+            version: number;
+        };
+        /** StackRows */
+        StackRows: components["schemas"]["StackRow"][];
+        /** StackRun */
+        StackRun: {
+            /** Takes */
+            takes: string[];
+        };
         /** Stages */
         Stages: {
             /** Cast */
@@ -1344,8 +1627,12 @@ export interface components {
             label: string;
             /** Name */
             name: string;
+            /** Needsplace */
+            needsPlace: boolean;
             /** Parameters */
             parameters: components["schemas"]["ParameterOut"][];
+            /** Regions */
+            regions: string[];
         };
         /** SyncEstimate */
         SyncEstimate: {
@@ -1382,6 +1669,8 @@ export interface components {
             seconds: number;
             /** Slate */
             slate: string;
+            /** Snags */
+            snags: number | null;
             stages: components["schemas"]["Stages"];
             /** Timecode */
             timecode: string;
@@ -2229,6 +2518,46 @@ export interface operations {
             };
         };
     };
+    "get__api_productions_{production}_stacks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StackRows"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get__api_productions_{production}_takes": {
         parameters: {
             query?: never;
@@ -2821,6 +3150,50 @@ export interface operations {
             };
         };
     };
+    "post__api_stacks_{stack}_runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stack: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StackRun"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StackRan"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get__api_takes_{take}": {
         parameters: {
             query?: never;
@@ -2840,6 +3213,45 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["OpenedTake"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_takes_{take}_beside_{other}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+                other: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {
@@ -3071,6 +3483,50 @@ export interface operations {
             };
         };
     };
+    "post__api_takes_{take}_keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeyEdit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeysEdited"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post__api_takes_{take}_lens": {
         parameters: {
             query?: never;
@@ -3093,6 +3549,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Lens"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_takes_{take}_mends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Mends"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentOut"];
                 };
             };
             /** @description Not Found */
@@ -3197,6 +3697,46 @@ export interface operations {
             };
         };
     };
+    "get__api_takes_{take}_proposal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StackProposal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post__api_takes_{take}_proposals": {
         parameters: {
             query?: never;
@@ -3215,6 +3755,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_takes_{take}_snags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SnagList"];
                 };
             };
             /** @description Not Found */
@@ -3333,6 +3913,50 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["File"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_takes_{take}_stacks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewStack"];
             };
         };
         responses: {

@@ -1,0 +1,58 @@
+"""What an animator did by hand on top of the tidy stack: channels that hold keys, and corrections keyed on dense ones.
+
+As plain data: {channel: {"mode": "keys" or "offset", "keys": [[frame, value, before, after, kind], ...]}}. "keys": the
+channel is what its keys say. "offset": what its keys say is added, and what lies beneath can still change.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from dynaface.core import checks
+from dynaface.core.curves.channels import Channels
+from dynaface.core.curves.keys import Keys, evaluate_keys, parse_keys
+from dynaface.core.errors import InputError
+from dynaface.core.shapes.standard import CHANNELS
+
+MODES = ("keys", "offset")
+
+
+@dataclass(frozen=True)
+class Hand:
+    """What was done by hand on one channel."""
+
+    mode: str
+    keys: Keys
+
+    def plain(self) -> dict[str, Any]:
+        """As plain data."""
+        return {"mode": self.mode, "keys": [k.plain() for k in self.keys]}
+
+
+def parse_hand(given: Any) -> dict[str, Hand]:
+    """From plain data; raises InputError that names channel and key."""
+    if not isinstance(given, Mapping):
+        raise InputError("what was done by hand must be a table by channel")
+    out = {}
+    for channel, entry in given.items():
+        checks.one_of("channel", channel, CHANNELS)
+        if not isinstance(entry, Mapping) or set(entry) != {"mode", "keys"}:
+            raise InputError("a channel's keys need a mode and keys", where=channel)
+        keys = parse_keys(entry["keys"], channel)
+        if not keys:
+            raise InputError("a channel without keys is not held by any", where=channel, hint="Take it out instead")
+        out[channel] = Hand(checks.one_of("mode", entry["mode"], MODES), keys)
+    return out
+
+
+def apply_hand(channels: Channels, hand: Mapping[str, Hand]) -> Channels:
+    """The channels with what was done by hand; a channel that holds keys has no gaps."""
+    present = [n for n in hand if n in channels.names]
+    if not present or not channels.frames:
+        return channels
+    out = channels.values.copy()
+    for name in present:
+        column = channels.names.index(name)
+        curve = evaluate_keys(hand[name].keys, channels.frames)
+        out[:, column] = curve if hand[name].mode == "keys" else out[:, column] + curve
+    return channels.with_values(out)

@@ -1,0 +1,81 @@
+"""Tidying: snags and their mends, proposed and saved stacks, keys, comparing takes."""
+
+from flask import Response, request
+
+from dynaface.services.compare_takes import compare_takes
+from dynaface.services.edit_keys import edit_keys
+from dynaface.services.find_take_snags import list_snags, mend_take, propose_stack
+from dynaface.services.saved_stacks import list_stacks, run_stack, save_stack
+from dynaface.web.answers import as_bundle, as_json
+from dynaface.web.models import DocumentOut
+from dynaface.web.models_tidy import (
+    KeyEdit,
+    KeysEdited,
+    Mends,
+    NewStack,
+    SnagList,
+    StackProposal,
+    StackRan,
+    StackRows,
+    StackRun,
+)
+from dynaface.web.spec import checked, routes, work
+
+
+@routes.get("/takes/<take>/snags")
+@checked(gives=SnagList)
+def snags(take: str) -> Response:
+    """Where something looks wrong, worst first, each with a proposed mend."""
+    return as_json(list_snags(work(), take))
+
+
+@routes.post("/takes/<take>/mends")
+@checked(takes=Mends, gives=DocumentOut)
+def mend(take: str) -> Response:
+    """Accepts the mends of snags as one change."""
+    given: Mends = request.context.json  # type: ignore[attr-defined]
+    return as_json(mend_take(work(), take, given.version, given.keys))
+
+
+@routes.get("/takes/<take>/proposal")
+@checked(gives=StackProposal)
+def proposal(take: str) -> Response:
+    """A whole tidy stack proposed from what was measured."""
+    return as_json(propose_stack(work(), take))
+
+
+@routes.post("/takes/<take>/keys")
+@checked(takes=KeyEdit, gives=KeysEdited)
+def keys(take: str) -> Response:
+    """Edits keys and keeps the result."""
+    given: KeyEdit = request.context.json  # type: ignore[attr-defined]
+    document, report = edit_keys(work(), take, given.version, given.label, given.edit)
+    return as_json({"document": document, "report": report})
+
+
+@routes.get("/takes/<take>/beside/<other>")
+@checked()
+def beside(take: str, other: str) -> Response:
+    """Another take on this one's frames as a binary bundle, with the numbers of the difference."""
+    return as_bundle(*compare_takes(work(), take, other))
+
+
+@routes.get("/productions/<production>/stacks")
+@checked(gives=StackRows)
+def stacks(production: str) -> Response:
+    """Tidy stacks that were saved by name."""
+    return as_json(list_stacks(work(), production))
+
+
+@routes.post("/takes/<take>/stacks")
+@checked(takes=NewStack, gives=DocumentOut)
+def new_stack(take: str) -> Response:
+    """Saves a take's stack under a name."""
+    return as_json(save_stack(work(), take, request.context.json.name))  # type: ignore[attr-defined]
+
+
+@routes.post("/stacks/<stack>/runs")
+@checked(takes=StackRun, gives=StackRan)
+def run(stack: str) -> Response:
+    """Gives takes a saved stack in place of their own."""
+    return as_json(run_stack(work(), stack, request.context.json.takes))  # type: ignore[attr-defined]
