@@ -30,6 +30,8 @@ NOTES = {
     "ivo_hush": "Eyes first, then the head.",
 }
 
+SECOND = "4B / 2 second phone"
+SECOND_NOTE = "The same moment from the phone on the shelf. It trembles and jumps: for the Tidy desk."
 FILMS: dict[str, dict[str, Any]] = {
     "mara": {"performer": "Mara Quill", "rom": "9A / 1", "turn": "9A / 2 turn", "clip": "4A / 1 cam",
              "notes": {"rom": "Range of motion: every expression to its end, then a rest.",
@@ -68,6 +70,10 @@ def seed_demo(work: Work) -> None:
             edit_document(work, take.id, version, label, wanted)
         if name == "mara_lamp":
             open_take(work, take.id)
+        if name == "mara_ferry":
+            second = [_stored(work, ASSETS / "demo" / p) for p in ("mara_second.csv", "mara_second.wav")]
+            made = import_take(work, production, SECOND, line["performer"], second)
+            edit_document(work, made.id, made.version, "note", [{"path": "notes", "value": SECOND_NOTE}])
     seed_footage(work, production)
 
 

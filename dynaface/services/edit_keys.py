@@ -21,7 +21,7 @@ from dynaface.core.shapes.pairs import SIDES
 from dynaface.core.shapes.standard import ANGLES
 from dynaface.core.tidy.hand import Hand, parse_hand
 from dynaface.services.edit_document import edit_document
-from dynaface.services.evaluate_take import Overrides, prepare, stacked_channels, tidied_channels
+from dynaface.services.evaluate_take import Overrides, prepare, raw_channels, stacked_channels, tidied_channels
 from dynaface.services.work import Work
 
 DEGREES = 30.0  # an angle moves about thirty times as far as a weight
@@ -65,7 +65,7 @@ def edited(work: Work, take: str, edit: Edit) -> tuple[dict[str, Hand | None], d
         checks.one_of("channel", channel, now.names)
         held = bench.hand.get(channel)
         numbers = _numbers(channel, chosen, held)
-        made = EDITS[name](_Case(channel, held, numbers, beneath, now, bench.hand, edit))
+        made = EDITS[name](_Case(channel, held, numbers, (raw_channels(bench), beneath, now), bench.hand, edit))
         for changed, entry in made.items():
             out[changed] = entry
             if entry is not None:
@@ -93,10 +93,11 @@ def _report(entry: Hand, beneath: Channels, channel: str) -> dict[str, Any]:
 class _Case:
     """One channel of an edit: what it holds, what lies beneath, and what was asked."""
 
-    def __init__(self, channel: str, held: Hand | None, chosen: frozenset[int], beneath: Channels, now: Channels,
+    def __init__(self, channel: str, held: Hand | None, chosen: frozenset[int], takes: tuple[Channels, Channels, Channels],
                  hand: Mapping[str, Hand], edit: Edit) -> None:  # fmt: skip
         self.channel, self.held, self.chosen, self.hand, self.edit = channel, held, chosen, hand, edit
-        self.beneath, self.now, self.rate = beneath.column(channel), now.column(channel), float(beneath.rate)
+        self.raw, self.beneath, self.now = (t.column(channel) for t in takes)
+        self.rate = float(takes[0].rate)
 
     def number(self, name: str, default: float = 0.0, low: float = -1e6, high: float = 1e6) -> float:
         """A number of the edit."""
@@ -248,14 +249,13 @@ def _brush(case: _Case) -> dict[str, Hand | None]:
 
 
 def _restore(case: _Case) -> dict[str, Hand | None]:
-    """A range as it was before anything was done by hand."""
+    """A range as it was before anything was done by hand, or as the device wrote it."""
     first, last = case.span()
-    if case.held is None:
+    raw = checks.one_of("to", case.edit.get("to", "stack"), ("stack", "raw")) == "raw"
+    if case.held is None and not raw:
         return {case.channel: None}
-    if case.held.mode == "keys":
-        curve = bridged(case.beneath[first : last + 1, None])[:, 0]
-        return {case.channel: Hand("keys", key_edits.reshape(case.held.keys, first, curve, case.tolerance))}
-    return case.with_curve(first, case.beneath[first : last + 1])
+    earlier = case.raw if raw else case.beneath
+    return case.with_curve(first, bridged(earlier[first : last + 1, None])[:, 0])
 
 
 EDITS: dict[str, Callable[[_Case], dict[str, Hand | None]]] = {

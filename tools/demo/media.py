@@ -12,10 +12,12 @@ import numpy as np
 from scipy.signal import resample_poly
 
 from dynaface.core.clock.timecode import from_seconds, parse_timecode
+from dynaface.core.curves.rerate import at_rate
 from dynaface.core.sound.sound import Sound
 from dynaface.formats.entries import bvh, wav
 from dynaface.sims import body_suit, phone
 from dynaface.sims.actor import Temper, act
+from dynaface.sims.faults import break_take
 from dynaface.sims.speech import Phone
 from tools.demo.voice import phones_of, speak
 
@@ -29,6 +31,8 @@ TAKES = (
     ("ivo_hush", "Ivo Thackett", "Hush. Something moved by the moorings.", "en-us+m3", 126, 34, 4103,
      Temper(brow=0.9, smile=-0.12, gaze=13, head=7, blinks=13), "10:31:47:48"),
 )  # fmt: skip
+SECOND_FAULTS = ("jitter burst", "spike", "lids out of step", "head pop")
+SECOND_SEED = 4113
 SOUND_LATE = 9  # frames of the phone
 OTHER_LINES = ("Seven gulls sat upon the pilot's boat.", "My brother bought a lamp before the market opened.",
                "Put the kettle on before the bell, please.", "A better man would have kept both oars.")  # fmt: skip
@@ -52,6 +56,19 @@ def takes(folder: Path) -> None:
         lines.append({"name": name, "performer": performer, "text": text, "seed": seed, "temper": asdict(temper),
                       "start": start, "seconds": said.seconds, "phones": [asdict(p) for p in phones]})  # fmt: skip
     (folder / "lines.json").write_text(json.dumps(lines, indent=1) + "\n")
+
+
+def second_phone(folder: Path) -> None:
+    """The moment of 4B / 2 as another phone saw it, whose tracking was poor: it trembles, jumps and blinks askew."""
+    said = next(line for line in json.loads((folder / "lines.json").read_text()) if line["name"] == "mara_ferry")
+    phones = [Phone(**p) for p in said["phones"]]
+    truth = at_rate(act(phones, said["seconds"], said["seed"], Temper(**said["temper"])), Fraction(60))
+    voice = wav.read((folder / "mara_ferry.wav").read_bytes())
+    broken, _, _ = break_take(truth, voice, phones, SECOND_FAULTS, SECOND_SEED, 0.004)
+    faults = phone.Faults(dropped=0.008, doubled=0.004, lost=0, noise=0.003, head_noise=0.08)
+    start = parse_timecode(said["start"], Fraction(60))
+    (folder / "mara_second.csv").write_bytes(phone.record(broken, start, SECOND_SEED, faults))
+    (folder / "mara_second.wav").write_bytes((folder / "mara_ferry.wav").read_bytes())
 
 
 def other_speech(folder: Path) -> None:
@@ -83,6 +100,8 @@ def main() -> None:
     for folder, make in ((ASSETS / "demo", takes), (ASSETS / "bench/speech", other_speech)):
         folder.mkdir(parents=True, exist_ok=True)
         make(folder)
+        if make is takes:
+            second_phone(folder)
         print(f"{folder.name}: {sum(f.stat().st_size for f in folder.iterdir()) / 1e6:.1f} MB")
 
 

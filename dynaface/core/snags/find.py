@@ -20,4 +20,11 @@ def find_snags(evidence: Evidence, kinds: Sequence[str] = tuple(DETECTORS)) -> l
         if "sound" in detector.needs and evidence.sound is None:
             continue
         out += sorted(detector.find(evidence), key=lambda s: -s.severity)[:MOST]
+    bursts = [s for s in out if s.kind == "jitter burst"]
+    out = [s for s in out if s.kind != "spike" or not any(_within(s, b) for b in bursts)]
     return sorted(out, key=lambda s: (-s.severity, s.first))
+
+
+def _within(spike: Snag, burst: Snag) -> bool:
+    """A spike in a burst is part of the burst: it is not told twice."""
+    return burst.first <= spike.first and spike.last <= burst.last and set(spike.channels) <= set(burst.channels)

@@ -22,10 +22,17 @@ export type Session = Schemas["Session"];
 export type CardRow = Schemas["CardRow"];
 export type Proposal = { neutral: [number, number]; samples: Record<string, number>; strength: Record<string, number> };
 export type SolveRow = Schemas["SolveRow"];
+export type Snag = Schemas["SnagOut"];
+export type SnagList = Schemas["SnagList"];
+export type StackProposal = Schemas["StackProposal"];
+export type StackRow = Schemas["StackRow"];
+export type KeyReport = Schemas["KeyReport"];
 export type FileIn = { media: string; name: string; recipe?: Record<string, unknown> };
 export type Change = { path: string; value?: unknown; remove?: boolean };
 export type Part = Schemas["Evaluate"]["parts"][number];
-export type Overrides = { tidy?: unknown; cast?: unknown; join?: unknown; curves?: string };
+/** An edit of keys as the server makes it: what to do, on which keys of which channels, and how. */
+export type KeyEdit = { do: string; channels: Record<string, number[]> } & Record<string, unknown>;
+export type Overrides = { tidy?: unknown; cast?: unknown; join?: unknown; curves?: string; mends?: string[]; edit?: KeyEdit };
 
 export class Problem extends Error {
   constructor(
@@ -112,6 +119,15 @@ export const api = {
   generalHead: () => bundle(send("GET", "/heads/general")),
   head: (source: string) => bundle(send("GET", `/sources/${source}/head`)),
   confidence: (source: string) => bundle(send("GET", `/sources/${source}/confidence`)),
+  snags: (take: string) => get<SnagList>(`/takes/${take}/snags`),
+  mend: (take: string, version: number, keys: string[]) => post<Doc>(`/takes/${take}/mends`, { version, keys }),
+  proposal: (take: string) => get<StackProposal>(`/takes/${take}/proposal`),
+  editKeys: (take: string, version: number, label: string, edit: KeyEdit) =>
+    post<{ document: Doc; report: Record<string, KeyReport> }>(`/takes/${take}/keys`, { version, label, edit }),
+  beside: (take: string, other: string) => bundle(send("GET", `/takes/${take}/beside/${other}`)),
+  stacks: (production: string) => get<StackRow[]>(`/productions/${production}/stacks`),
+  saveStack: (take: string, name: string) => post<Doc>(`/takes/${take}/stacks`, { name }),
+  runStack: (stack: string, takes: string[]) => post<Schemas["StackRan"]>(`/stacks/${stack}/runs`, { takes }),
   handovers: (production: string) => get<Handover[]>(`/productions/${production}/handovers`),
   jobs: (production: string) => get<Job[]>(`/productions/${production}/jobs`),
   cancelJob: (job: string) => post<Job>(`/jobs/${job}/cancel`),

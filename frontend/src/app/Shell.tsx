@@ -91,7 +91,7 @@ export function Shell() {
             {desk === "gather" ? <TakeList production={production} take={take} /> : <RegionChart />}
             <Box flex="1" minW="0">{VIEWER && <Viewer first={opened?.sources.footage && (desk === "solve" || !opened.sources.curves) ? ["footage", desk === "solve" && opened.sources.curves?.info.solve ? "head" : "character"] : ["character"]} />}</Box>
           </Flex>
-          <Box h="31%" minH="214px" flexShrink={0}><TimeDeck movesSound={desk === "gather"} /></Box>
+          <Box h="31%" minH="214px" flexShrink={0}><TimeDeck movesSound={desk === "gather"} editsKeys={desk === "tidy"} /></Box>
         </Flex>
         <Box as="aside" aria-label="Drawer" w="332px" flexShrink={0} bg="bg.panel" borderLeftWidth="1px" borderColor="line" overflowY="auto" data-testid="drawer">
           {handing ? <HandoverDrawer onClose={() => setHanding(false)} /> : opened || desk === "gather" ? <Drawer /> : <Empty onGo={() => go("gather")} />}

@@ -3,7 +3,8 @@ import { Box, Flex, NativeSelect, Text } from "@chakra-ui/react";
 import type { ParameterInfo } from "../api/client";
 import { isLight } from "../app/colourMode";
 import { colourOf, REGIONS } from "../app/regions";
-import { AmountField } from "./parts";
+import { clock } from "../playback/clock";
+import { AmountField, Plain, TextField } from "./parts";
 
 type Values = Record<string, unknown>;
 type Props = { parameters: ParameterInfo[]; values: Values; selected: string[]; onDrag: (values: Values) => void; onCommit: (name: string, values: Values) => void };
@@ -36,6 +37,7 @@ function Field({ parameter: p, value, selected, onDrag, onCommit }: FieldProps) 
   if (p.kind === "number") {
     return <AmountField {...amount} label={p.label} hint={p.help} rest={Number(p.default)} value={Number(value ?? p.default)} onDrag={onDrag} onCommit={onCommit} />;
   }
+  if (p.kind === "frames") return <FramesField label={p.label} hint={p.help} frames={(value ?? []) as number[]} onCommit={onCommit} />;
   const table = (value ?? {}) as Record<string, number>;
   const rest = Number(p.default);
   const names = p.kind === "per_region" ? REGIONS.map((r) => r.name as string) : [...new Set([...Object.keys(table), ...selected.slice(0, 6)])];
@@ -47,5 +49,19 @@ function Field({ parameter: p, value, selected, onDrag, onCommit }: FieldProps) 
         <AmountField key={name} {...amount} label={name} rest={rest} mark={p.kind === "per_region" ? colourOf(name, isLight()) : undefined} value={table[name] ?? rest} onDrag={(v) => onDrag(set(name, v))} onCommit={(v) => onCommit(set(name, v))} />
       ))}
     </Box>
+  );
+}
+
+/** Frames by number: typed, or the playhead's. */
+function FramesField({ label, hint, frames, onCommit }: { label: string; hint: string; frames: number[]; onCommit: (frames: number[]) => void }) {
+  const keep = (text: string) => {
+    const typed = text.split(/[\s,;]+/).filter(Boolean).map(Number);
+    if (typed.every((f) => Number.isInteger(f) && f >= 0)) onCommit([...new Set(typed)].sort((a, b) => a - b));
+  };
+  return (
+    <Flex gap="1" align="center" title={hint}>
+      <Box flex="1" minW="0"><TextField label={label} value={frames.join(", ")} placeholder="frames, such as 120, 340" onCommit={keep} /></Box>
+      <Plain onClick={() => onCommit([...new Set([...frames, clock.frame])].sort((a, b) => a - b))}>+ here</Plain>
+    </Flex>
   );
 }

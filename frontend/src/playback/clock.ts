@@ -20,6 +20,7 @@ export class Clock {
   private startedFrom = 0;
   private readonly moved = new Set<Listener>();
   private readonly changed = new Set<Listener>();
+  private readonly looped = new Set<Listener>();
 
   /** Called whenever time moves. */
   onMove(listener: Listener): () => void {
@@ -31,6 +32,12 @@ export class Clock {
   onChange(listener: Listener): () => void {
     this.changed.add(listener);
     return () => this.changed.delete(listener);
+  }
+
+  /** Called when playing has reached the end of the range and begins it again. */
+  onLoop(listener: Listener): () => void {
+    this.looped.add(listener);
+    return () => this.looped.delete(listener);
   }
 
   load(seconds: number, fps: number, keep = false) {
@@ -198,6 +205,7 @@ export class Clock {
       if (this.looping) {
         this.time = from / this.fps;
         this.restart();
+        this.tell(this.looped);
       } else {
         this.time = to / this.fps;
         this.pause();

@@ -8,25 +8,33 @@ import { onTheme, useLight } from "../app/colourMode";
 import { clock } from "../playback/clock";
 import { useClock } from "../playback/useClock";
 import { edit, setComparing, useWorkspace } from "../workspace/workspace";
-import { deckCurves, faultMarks, Pyramids } from "./deckModel";
+import { keyPress } from "../keys/edit";
+import { TOOLS, useKeys } from "../keys/keys";
+import { choose, toNext, useSnags } from "../snags/snags";
+import { useTrial } from "../workspace/trial";
+import { DeckTools } from "./DeckTools";
+import { deckCurves, faultMarks, keyedCurves, Pyramids, snagMarks } from "./deckModel";
 import { extent } from "./decimate";
 import { addPainter } from "./frameLoop";
 import { nearest } from "./hitTest";
 import { drawCurves, valueAt } from "./layers/curves";
 import { drawGrid } from "./layers/grid";
+import { drawKeys } from "./layers/keys";
+import { drawLane, LANE } from "./layers/lane";
 import { drawPlayhead } from "./layers/playhead";
 import { drawRange } from "./layers/range";
-import { drawSnags } from "./layers/snags";
+import { drawSnags, snagAt } from "./layers/snags";
 import { drawWave } from "./layers/wave";
 import { deckPalette } from "./palette";
 import { fitted, frameLabel, panned, timecodeStart, xToFrame, zoomed, type TimeAxis, type Unit } from "./timeAxis";
+import { beginGesture, insertAt, type Gesture as KeyGesture } from "./tools/keyTools";
 import { gestureFor, type Gesture } from "./tools/pointer";
 import { rangeOf, valueToY } from "./valueAxis";
 import { curvesTop, type DeckView, type Mark } from "./view";
 
-const LAYERS = [drawGrid, drawSnags, drawWave, drawCurves, drawRange, drawPlayhead];
+const LAYERS = [drawGrid, drawSnags, drawWave, drawCurves, drawLane, drawKeys, drawRange, drawPlayhead];
 
-export function TimeDeck({ movesSound = false }: { movesSound?: boolean }) {
+export function TimeDeck({ movesSound = false, editsKeys = false }: { movesSound?: boolean; editsKeys?: boolean }) {
   const { opened, curves, selected, comparing, revision, against } = useWorkspace();
   const { regionOf } = useCatalogue();
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -37,6 +45,10 @@ export function TimeDeck({ movesSound = false }: { movesSound?: boolean }) {
   const [hover, setHover] = useState<{ left: number; y: number; text: string } | null>(null);
   const peaks = useRef<DeckView["peaks"]>(null);
   const dragged = useRef<number | null>(null);
+  const stroking = useRef<KeyGesture | null>(null);
+  const keyed = useKeys();
+  const { list: found, chosen: looked } = useSnags();
+  const trial = useTrial();
   const soundId = opened?.sources.sound?.id;
   const state = useClock();
   const light = useLight();
@@ -47,8 +59,10 @@ export function TimeDeck({ movesSound = false }: { movesSound?: boolean }) {
     const spans = shown.map((c) => extent(c.tidied));
     const marks: Mark[] = curves ? faultMarks(curves, (opened?.sources.curves?.info.faults as never[]) ?? []) : [];
     const range = rangeOf(spans.map((s, i) => s.low / shown[i]!.scale), spans.map((s, i) => s.high / shown[i]!.scale), !shown.length || shown.some((c) => c.scale === 1 && !/^(head|gaze)/.test(c.name)));
-    return { shown, marks, range, start: curves ? timecodeStart(curves.timecode, curves.timecodeRate || curves.rateText) : null, revision };
-  }, [curves, selected, regionOf, kept, opened, revision, light, other]);
+    const keys = editsKeys ? keyedCurves(shown, opened?.take.body) : [];
+    const snags = snagMarks(found?.snags ?? [], looked, curves?.frames ?? 1, light);
+    return { shown, marks, range, keys, snags, lane: !!other, start: curves ? timecodeStart(curves.timecode, curves.timecodeRate || curves.rateText) : null, revision };
+  }, [curves, selected, regionOf, kept, opened, revision, light, other, editsKeys, found, looked]);
 
   const view = useCallback((): DeckView | null => {
     const element = canvas.current;
@@ -61,10 +75,11 @@ export function TimeDeck({ movesSound = false }: { movesSound?: boolean }) {
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
     return {
       context, width, height, axis: axis.current, rate: clock.fps, unit, start: model.start, frames: clock.frames, frame: clock.frame,
-      value: { ...model.range, top: curvesTop + 4, bottom: height - 4 }, curves: model.shown, comparing, range: clock.range, peaks: peaks.current,
+      value: { ...model.range, top: curvesTop + 4, bottom: height - 4 - (model.lane && comparing ? LANE : 0) }, curves: model.shown, comparing, lane: model.lane,
+      snags: model.snags, keys: model.keys, chosen: keyed.chosen, drag: keyed.drag, stroke: stroking.current?.stroke() ?? [], strokeClosed: stroking.current?.closed ?? false, range: clock.range, peaks: peaks.current,
       soundOffset: dragged.current ?? Number(opened?.take.body.soundOffset ?? 0), marks: model.marks, palette: deckPalette(),
     };
-  }, [model, unit, comparing, opened]);
+  }, [model, unit, comparing, opened, keyed.chosen, keyed.drag]);
 
   useEffect(() => {
     const painter = addPainter(() => {
@@ -137,7 +152,15 @@ export function TimeDeck({ movesSound = false }: { movesSound?: boolean }) {
 
   useEffect(() => {
     const key = (event: KeyboardEvent) => {
-      if ((event.target as HTMLElement).closest("input, textarea, select, [role=slider]") || event.ctrlKey || event.metaKey) return;
+      if ((event.target as HTMLElement).closest("input, textarea, select, [role=slider]")) return;
+      if (editsKeys && keyPress(event)) {
+        event.preventDefault();
+        event.stopImmediatePropagation();
+        return;
+      }
+      if (event.ctrlKey || event.metaKey) return;
+      const tool = editsKeys ? TOOLS[Number(event.key) - 1] : undefined;
+      if (tool) return useKeys.setState({ tool });
       const span = axis.current.to - axis.current.from;
       if (event.key === "+" || event.key === "=") axis.current = zoomed(axis.current, clock.frame, 0.8, clock.frames);
       else if (event.key === "-") axis.current = zoomed(axis.current, clock.frame, 1.25, clock.frames);
@@ -145,18 +168,29 @@ export function TimeDeck({ movesSound = false }: { movesSound?: boolean }) {
       else if (event.key === "PageDown") axis.current = panned(axis.current, span / 2, clock.frames);
       else if (event.key === "f") fit();
       else if (event.key === "d") setComparing(!useWorkspace.getState().comparing);
-      else if (event.key === "n" || event.key === "N") jump(model.marks, event.key === "N");
+      else if (event.key === "n" || event.key === "N") {
+        if (!toNext(event.key === "N")) jump(model.marks, event.key === "N");
+      }
       else return;
       drawing.current.invalidate();
     };
-    window.addEventListener("keydown", key);
-    return () => window.removeEventListener("keydown", key);
-  }, [fit, model]);
+    // Before the shell's own keys: arrows with Alt move chosen keys, not the playhead.
+    window.addEventListener("keydown", key, true);
+    return () => window.removeEventListener("keydown", key, true);
+  }, [fit, model, editsKeys]);
 
   const press = (event: React.PointerEvent<HTMLCanvasElement>) => {
     const element = event.currentTarget;
     const box = element.getBoundingClientRect();
     const at = (e: PointerEvent | React.PointerEvent) => xToFrame(axis.current, e.clientX - box.left);
+    const place = (e: PointerEvent | React.PointerEvent) => ({ x: e.clientX - box.left, y: e.clientY - box.top, adding: e.shiftKey || e.ctrlKey });
+    const now = view();
+    const snag = now && event.button === 0 ? snagAt(now, place(event).x, place(event).y) : null;
+    if (snag) return choose(found!.snags.find((s) => s.key === snag.key) ?? null);
+    if (editsKeys && now && keyed.tool !== "scrub" && event.button === 0 && !event.altKey && place(event).y > curvesTop) {
+      const made = beginGesture(keyed.tool, now, place(event));
+      if (made) return follow(element, event.pointerId, made, place);
+    }
     const gesture: Gesture = gestureFor({ y: event.clientY - box.top, button: event.button, shiftKey: event.shiftKey, altKey: event.altKey }, movesSound && !!soundId);
     const began = at(event);
     const from = Number(opened?.take.body.soundOffset ?? 0);
@@ -189,6 +223,35 @@ export function TimeDeck({ movesSound = false }: { movesSound?: boolean }) {
     if (gesture === "scrub") clock.seekFrame(began);
   };
 
+  /** Follows a gesture of the tool in hand to its end. */
+  const follow = (element: HTMLCanvasElement, pointer: number, gesture: KeyGesture, place: (e: PointerEvent) => { x: number; y: number; adding: boolean }) => {
+    stroking.current = gesture;
+    element.setPointerCapture(pointer);
+    const move = (e: PointerEvent) => {
+      gesture.move(place(e));
+      drawing.current.invalidate();
+    };
+    const release = (e: PointerEvent) => {
+      element.removeEventListener("pointermove", move);
+      element.removeEventListener("pointerup", release);
+      element.removeEventListener("pointercancel", release);
+      gesture.release(place(e));
+      stroking.current = null;
+      drawing.current.invalidate();
+    };
+    element.addEventListener("pointermove", move);
+    element.addEventListener("pointerup", release);
+    element.addEventListener("pointercancel", release);
+    drawing.current.invalidate();
+  };
+
+  const twice = (event: React.MouseEvent<HTMLCanvasElement>) => {
+    const now = view();
+    const box = event.currentTarget.getBoundingClientRect();
+    const at = { x: event.clientX - box.left, y: event.clientY - box.top };
+    if (editsKeys && now && keyed.tool === "keys" && at.y > curvesTop) insertAt(now, at);
+  };
+
   const point = (event: React.PointerEvent<HTMLCanvasElement>) => {
     const box = event.currentTarget.getBoundingClientRect();
     const now = view();
@@ -217,12 +280,14 @@ export function TimeDeck({ movesSound = false }: { movesSound?: boolean }) {
           {model.shown.slice(0, 3).map((c) => <Text key={c.name}><Box as="span" display="inline-block" w="14px" borderTopWidth="2px" borderStyle={c.dashed ? "dashed" : "solid"} style={{ borderColor: c.colour }} mr="1" mb="1" />{c.name}</Text>)}
           {model.shown.length > 3 && <Text>and {model.shown.length - 3} more</Text>}
         </Flex>
+        {editsKeys && <DeckTools />}
         <Tool label={`Shade the difference ${other ? `to ${against!.name}` : "between raw and tidied"} (D)`} pressed={comparing} onClick={() => setComparing(!comparing)}><Diff size={15} /></Tool>
         <Tool label="Fit (F)" onClick={fit}><Maximize2 size={15} /></Tool>
       </HStack>
       <Box position="relative" flex="1" minH="0">
-        <canvas ref={canvas} style={{ position: "absolute", inset: 0, width: "100%", height: "100%", touchAction: "none" }} onPointerDown={press} onPointerMove={point} onPointerLeave={() => setHover(null)} aria-label="Time deck" data-testid="deck-canvas" />
+        <canvas ref={canvas} style={{ position: "absolute", inset: 0, width: "100%", height: "100%", touchAction: "none" }} onPointerDown={press} onPointerMove={point} onPointerLeave={() => setHover(null)} onDoubleClick={twice} aria-label="Time deck" data-testid="deck-canvas" />
         {!curves && opened && <Text position="absolute" top="50%" left="0" right="0" textAlign="center" color="dim">This take has no curves yet. {opened.sources.footage ? "Solve its clip at the Solve desk." : "Bring in a curve table at the Gather desk."}</Text>}
+        {trial.name && <Box position="absolute" top="82px" right="10px" bg="accent" color="accentInk" fontWeight="600" px="2" py="0.5" borderRadius="sm" pointerEvents="none" data-testid="trial">{trial.showing}: {trial.name}</Box>}
         {hover && <Box position="absolute" pointerEvents="none" left={`${hover.left}px`} top={`${Math.max(hover.y - 30, 0)}px`} bg="bg.raised" borderWidth="1px" borderColor="line" px="2" py="0.5" borderRadius="sm" fontSize="sm" fontFamily="number" whiteSpace="pre">{hover.text}</Box>}
       </Box>
     </Flex>

@@ -1,8 +1,10 @@
 // What the deck shows of the workspace: curves with their pyramids, and marks of the device's faults.
 import { colourOf, fullScale, sideOf } from "../app/regions";
 import type { Curves } from "../workspace/workspace";
+import type { Snag } from "../api/client";
+import { handOf } from "../keys/keys";
 import { pyramid, type Pyramid } from "./decimate";
-import type { Curve, Mark } from "./view";
+import type { Curve, KeyedCurve, Mark, SnagMark } from "./view";
 
 type Made = { of: Float32Array; pyramids: Map<number, Pyramid> };
 
@@ -72,4 +74,20 @@ export function faultMarks(curves: Curves, faults: Fault[]): Mark[] {
     }
   }
   return marks;
+}
+
+/** Shown curves that hold keys. */
+export function keyedCurves(shown: Curve[], body: Record<string, unknown> | undefined): KeyedCurve[] {
+  const hand = handOf(body);
+  return shown.flatMap((curve) => {
+    const held = hand[curve.name];
+    return held ? [{ curve, mode: held.mode, rows: held.keys }] : [];
+  });
+}
+
+/** Snags for the strip, long ones first. */
+export function snagMarks(snags: Snag[], chosen: string | null, frames: number, light: boolean): SnagMark[] {
+  return snags
+    .map((s) => ({ key: s.key, from: s.first, to: s.last, severity: s.severity, colour: colourOf(s.region, light), chosen: s.key === chosen, whole: s.last - s.first > 0.8 * frames }))
+    .sort((a, b) => b.to - b.from - (a.to - a.from));
 }

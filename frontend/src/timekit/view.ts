@@ -1,4 +1,5 @@
 // What every layer of the deck is given to draw with.
+import type { Chosen, Point, Row } from "../keys/keys";
 import type { Pyramid } from "./decimate";
 import type { TimeAxis, TimecodeStart, Unit } from "./timeAxis";
 import type { ValueAxis } from "./valueAxis";
@@ -17,6 +18,12 @@ export type Curve = {
 
 export type Mark = { from: number; to: number; kind: "gap" | "dropped" | "doubled" | "uneven" };
 
+/** A snag in the strip; `whole`: it is about most of the take and lies under the others. */
+export type SnagMark = { key: string; from: number; to: number; severity: number; colour: string; chosen: boolean; whole: boolean };
+
+/** A shown curve that holds keys, or a correction of keys. */
+export type KeyedCurve = { curve: Curve; mode: "keys" | "offset"; rows: Row[] };
+
 export type DeckView = {
   context: CanvasRenderingContext2D;
   width: number;
@@ -34,6 +41,16 @@ export type DeckView = {
   peaks: { data: Float32Array; rate: number } | null;
   soundOffset: number;
   marks: Mark[];
+  snags: SnagMark[];
+  keys: KeyedCurve[];
+  chosen: Chosen;
+  /** How far the chosen keys are being dragged. */
+  drag: { frames: number; value: number } | null;
+  /** A box, lasso or drawn line under way, in pixels. */
+  stroke: Point[];
+  strokeClosed: boolean;
+  /** Whether the difference has a lane of its own. */
+  lane: boolean;
   palette: Palette;
 };
 

@@ -3,29 +3,12 @@ import { create } from "zustand";
 import { useShallow } from "zustand/react/shallow";
 import { api, Problem, type Change, type Doc, type Opened, type Overrides, type Part } from "../api/client";
 import type { Bundle, Table } from "../api/bundle";
+import { assembled, type Body, type Curves } from "./assemble";
 import { clock } from "../playback/clock";
 import { notify } from "../app/notices";
 import { alignedTo } from "./difference";
 
-export type Curves = {
-  frames: number;
-  rate: number;
-  rateText: string;
-  timecode: string;
-  timecodeRate: string;
-  channels: string[];
-  raw: Table;
-  tidied: Table;
-};
-export type Body = {
-  targets: string[];
-  still: [string, string][];
-  weights: Table;
-  joints: string[];
-  motion: Table;
-  rootJoint: string;
-  root: Table | null;
-};
+export type { Body, Curves } from "./assemble";
 type State = {
   opened: Opened | null;
   curves: Curves | null;
@@ -34,7 +17,7 @@ type State = {
   revision: number;
   selected: string[];
   comparing: boolean;
-  /** Another solve of the same footage that the deck compares with, frame by frame of the chosen one. */
+  /** Another solve of the same footage or another take that the deck compares with, frame by frame of this one. */
   against: { source: string; name: string; raw: Table } | null;
   saving: number;
   /** Weights set by hand to try the rig, by target; they are not stored. */
@@ -113,53 +96,9 @@ export async function refresh(first = false) {
 }
 
 function take(made: Bundle, keepTime: boolean) {
-  const { head, arrays } = made;
-  const rateText = String(head.rate);
-  const [over, under] = rateText.split("/").map(Number);
-  const rate = under ? over! / under : over!;
-  const before = now();
-  // Without new curves the old ones stay the same object, so that nothing that shows them is drawn again.
-  const curves: Curves = before.curves && !arrays.raw && !arrays.tidied ? before.curves : {
-    frames: Number(head.frames),
-    rate,
-    rateText,
-    timecode: String(head.timecode),
-    timecodeRate: String(head.timecodeRate),
-    channels: head.channels as string[],
-    raw: arrays.raw ?? before.curves!.raw,
-    tidied: arrays.tidied ?? before.curves!.tidied,
-  };
-  const body = withArrays(before.body, head, arrays);
+  const { curves, body } = assembled(now(), made);
   set((s) => ({ curves, body, revision: s.revision + 1 }));
-  clock.load(curves.frames / rate, rate, keepTime);
-}
-
-function withArrays(before: Body | null, head: Record<string, unknown>, arrays: Record<string, Table>): Body | null {
-  if (!arrays.weights && !arrays.motion) return before;
-  const weights = arrays.weights
-    ? { targets: head.targets as string[], still: head.still as [string, string][], weights: arrays.weights }
-    : { targets: before!.targets, still: before!.still, weights: before!.weights };
-  if (arrays.motion && arrays.root) {
-    return { ...weights, joints: head.joints as string[], motion: arrays.motion, rootJoint: head.rootJoint as string, root: arrays.root };
-  }
-  if (arrays.motion && before) return { ...before, ...weights, motion: patched(before, head.joints as string[], arrays.motion) };
-  return before ? { ...before, ...weights } : null;
-}
-
-/** The motion with some of its joints replaced. */
-function patched(before: Body, joints: string[], motion: Table): Table {
-  const frames = motion.shape[0]!;
-  if (before.motion.shape[0] !== frames) return before.motion;
-  const data = before.motion.data.slice();
-  const all = before.joints.length;
-  joints.forEach((joint, from) => {
-    const to = before.joints.indexOf(joint);
-    if (to < 0) return;
-    for (let f = 0; f < frames; f++) {
-      data.set(motion.data.subarray((f * joints.length + from) * 4, (f * joints.length + from) * 4 + 4), (f * all + to) * 4);
-    }
-  });
-  return { data, shape: before.motion.shape };
+  clock.load(curves.frames / curves.rate, curves.rate, keepTime);
 }
 
 // Previews: the newest wins; while one is under way only the latest wish is kept.
@@ -234,7 +173,7 @@ async function makeEdit(kind: DocumentKind, label: string, changes: Change[]) {
   set((s) => ({ saving: s.saving + 1 }));
   try {
     put(await api.edit(document.id, document.version, label, changes));
-    await afterChange(changes);
+    await afterChange(changes.map((c) => c.path));
   } catch (error) {
     problem(error);
     await reload();
@@ -244,10 +183,33 @@ async function makeEdit(kind: DocumentKind, label: string, changes: Change[]) {
   }
 }
 
-async function afterChange(changes: Change[]) {
-  const paths = changes.map((c) => c.path);
+/** A change of the take that the server works out itself, in its turn among the others. */
+export function change(make: (take: Doc) => Promise<Doc>): Promise<void> {
+  queue = queue.then(async () => {
+    const take = now().opened?.take;
+    if (!take) return;
+    generation++;
+    wish = null;
+    set((s) => ({ saving: s.saving + 1 }));
+    try {
+      const made = await make(take);
+      put(made);
+      clock.setSoundOffset(Number(made.body.soundOffset ?? 0));
+      await refresh();
+    } catch (error) {
+      problem(error);
+      await reload();
+    } finally {
+      set((s) => ({ saving: s.saving - 1 }));
+      historyListeners.forEach((l) => l());
+    }
+  });
+  return queue;
+}
+
+async function afterChange(paths: string[]) {
   if (paths.some((p) => p === "character" || p.startsWith("sources/") || p === "performer")) return reload();
-  if (paths.every((p) => ["notes", "circled", "archived", "slate", "pins"].includes(p.split("/")[0]!))) return;
+  if (paths.every((p) => ["notes", "circled", "archived", "slate", "pins", "dismissed"].includes(p.split("/")[0]!))) return;
   if (paths.every((p) => p === "soundOffset")) {
     clock.setSoundOffset(Number(now().opened?.take.body.soundOffset ?? 0));
     set((s) => ({ revision: s.revision + 1 }));
@@ -303,6 +265,23 @@ export async function compareWith(other: { source: string; name: string } | null
     set((s) => ({ against: { ...other, raw }, comparing: true, revision: s.revision + 1 }));
   } catch (error) {
     problem(error);
+  }
+}
+
+/** Lays another take of the same moment under this one, or takes it away. */
+export async function compareWithTake(other: { id: string; slate: string } | null): Promise<Record<string, [number, number, number, number]> | null> {
+  const opened = now().opened;
+  if (!other || !opened) {
+    set((s) => ({ against: null, revision: s.revision + 1 }));
+    return null;
+  }
+  try {
+    const { head, arrays } = await api.beside(opened.take.id, other.id);
+    set((s) => ({ against: { source: other.id, name: other.slate, raw: arrays.other! }, comparing: true, revision: s.revision + 1 }));
+    return head.numbers as Record<string, [number, number, number, number]>;
+  } catch (error) {
+    problem(error);
+    return null;
   }
 }
 

@@ -11,6 +11,7 @@ from dynaface.core.snags.snag import Detector, Evidence, Snag, merged, place, se
 WINDOW = 0.25  # seconds over which trembling is measured
 FACTOR, LEAST = 3.5, 0.011  # over the take's own noise, and in shape units
 SHORTEST = 0.15
+SHARE = 0.45  # of the frames of a window that must tremble
 DARTS = 2.0  # the least for eyes, which dart within a frame or two, against the others' least
 
 
@@ -49,7 +50,12 @@ def find(evidence: Evidence) -> list[Snag]:
     measured = trembling(_without_blinks(evidence), size)
     least = [LEAST * (DARTS if REGION[n] == "gaze" else 1) for n in evidence.channels.names]
     limit = np.maximum(FACTOR * evidence.noise, least)
-    wild = measured > limit
+    # One spike or jump trembles, too, but for four frames of a window: a burst goes on through most of it.
+    third = np.zeros(measured.shape)
+    if len(third) > 4:
+        third[2:-1] = np.abs(np.nan_to_num(np.diff(evidence.scaled, n=3, axis=0)))
+    busy = uniform_filter1d((third > 1.5 * limit).astype(np.float64), size, axis=0, mode="constant")
+    wild = (measured > limit) & (busy > SHARE)
     names = np.array(evidence.channels.names)
     regions = np.array([REGION[n] for n in names])
     out = []
@@ -66,7 +72,7 @@ def find(evidence: Evidence) -> list[Snag]:
             channels = tuple(names[own].tolist())
             out.append(Snag(
                 "jitter burst", region, channels, first, last, severity(ratio, 1, 6), worst, float(limit[own].min()), "",
-                f"The {region} tremble here far more than in the rest of the take.",
+                f"The {region} {'tremble' if region.endswith('s') else 'trembles'} here far more than in the rest of the take.",
                 (step("smooth", [place(channels, first, last)], 4, method="fit to motion",
                       noise=round(min(float(np.median(measured[first : last + 1, own])), 0.2), 4), amount={region: 0.5}),),
             ))  # fmt: skip

@@ -85,6 +85,7 @@ export function TakeList({ production, take }: { production: string; take?: stri
               <Box flex="1" minW="0">
                 <Flex gap="2" align="baseline"><Text fontWeight="600" fontSize="lg" whiteSpace="nowrap">{row.slate}</Text><Text color="dim" truncate>{row.performer}</Text><Box flex="1" /><Text whiteSpace="nowrap">{row.seconds.toFixed(1)} s</Text><Text color="dim" w="48px" textAlign="right" whiteSpace="nowrap">{row.rate && `${row.rate} fps`}</Text><Text color="dim" whiteSpace="nowrap" w="84px" textAlign="right">{row.timecode || "no timecode"}</Text></Flex>
                 <Flex gap="3" mt="1" align="center"><Text color="dim" fontSize="sm" truncate flex="1" title={row.notes}>{row.notes || (row.holds.length ? row.holds.join(", ") : "")}</Text>
+                  {!!row.snags && <Text fontSize="sm" color="accent" whiteSpace="nowrap" title="Places that look wrong; the Tidy desk lists them">{row.snags} {row.snags === 1 ? "snag" : "snags"}</Text>}
                   <Flex gap="2.5" flexShrink={0}>{STAGES.map((s) => <Flex key={s} align="center" gap="1" fontSize="xs" color={row.stages[s] ? "ink" : "dim"} opacity={row.stages[s] ? 1 : 0.55}><Box w="10px" h="3px" borderRadius="1px" bg={row.stages[s] ? "accent" : "bg.pressed"} />{s}</Flex>)}</Flex>
                 </Flex>
               </Box>

@@ -1,80 +1,48 @@
-import { Box, Flex, IconButton, NativeSelect, Text } from "@chakra-ui/react";
-import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
-import { useMemo, useState } from "react";
-import { useCatalogue } from "../../app/catalogue";
-import { ParameterForm } from "../../drawer/ParameterForm";
-import { Fact, Section, Toggle } from "../../drawer/parts";
-import { edit, preview, useOpen } from "../../workspace/workspace";
-import { difference } from "../../workspace/difference";
-import { added, moved, removed, valuesOf, withValues, type Tidy } from "./stack";
+// The Tidy desk's drawer: what looks wrong, the steps that mend it, keys, and comparing.
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useEffect, useState } from "react";
+import { Section } from "../../drawer/parts";
+import { useKeys } from "../../keys/keys";
+import { forgetSnags, lookThrough, useSnags } from "../../snags/snags";
+import { useOpen } from "../../workspace/workspace";
+import { stopTrial } from "../../workspace/trial";
+import { ComparePanel } from "./ComparePanel";
+import { KeysPanel } from "./KeysPanel";
+import { SnagsPanel } from "./SnagsPanel";
+import { StackPanel } from "./StackPanel";
+
+const PANELS = { snags: SnagsPanel, stack: StackPanel, keys: KeysPanel, compare: ComparePanel };
+type Panel = keyof typeof PANELS;
+const WORDS: Record<Panel, string> = { snags: "Snags", stack: "Stack", keys: "Keys", compare: "Compare" };
 
 export function TidyDrawer() {
-  const { opened, selected } = useOpen("opened", "selected");
-  const { steps } = useCatalogue();
-  const tidy = opened!.take.body.tidy as Tidy;
-  const [open, setOpen] = useState("smooth");
-  if (!opened!.sources.curves) return <Section title="Tidy"><Text color="dim">This take has no curves. Bring in a curve table at the Gather desk.</Text></Section>;
-  const keep = (label: string, path: string, value: unknown) => void edit("take", label, [{ path, value }]);
-  return (
-    <Box data-testid="tidy-stack">
-      <Section title="Tidy stack" aside={
-        <NativeSelect.Root size="xs" w="124px"><NativeSelect.Field aria-label="Add a step" value="" onChange={(e) => {
-          const info = steps.find((s) => s.name === e.target.value);
-          if (!info) return;
-          const { key, changes } = added(tidy, info);
-          setOpen(key);
-          void edit("take", `add ${info.label}`, changes);
-        }}><option value="">Add a step…</option>{steps.filter((s) => s.kind !== "retiming").map((s) => <option key={s.name} value={s.name}>{s.label}</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>
-      }>
-        <Text fontSize="sm" color="dim">Steps run from the top. The device's curves stay as they are underneath.</Text>
-      </Section>
-      {tidy.order.map((key, index) => {
-        const step = tidy.steps[key]!;
-        const info = steps.find((s) => s.name === step.step);
-        if (!info) return null;
-        const first = info.kind === "retiming";
-        const values = valuesOf(step, info.parameters);
-        return (
-          <Box key={key} borderBottomWidth="1px" borderColor="line" px="3" py="2" bg={open === key ? "bg.raised" : undefined} data-testid={`step-${key}`}>
-            <Flex align="center" gap="2">
-              <Box as="button" flex="1" textAlign="left" cursor="pointer" fontWeight="600" color={step.on ? "ink" : "dim"} aria-expanded={open === key} onClick={() => setOpen(open === key ? "" : key)}><Text as="span" color="dim" mr="2">{index + 1}</Text>{info.label}</Box>
-              {!first && <>
-                <IconButton aria-label={`Move ${info.label} up`} size="2xs" variant="ghost" disabled={index <= 1} onClick={() => void edit("take", `move ${info.label}`, moved(tidy, key, -1))}><ArrowUp size={13} /></IconButton>
-                <IconButton aria-label={`Move ${info.label} down`} size="2xs" variant="ghost" disabled={index === tidy.order.length - 1} onClick={() => void edit("take", `move ${info.label}`, moved(tidy, key, 1))}><ArrowDown size={13} /></IconButton>
-                <IconButton aria-label={`Take ${info.label} out`} size="2xs" variant="ghost" onClick={() => void edit("take", `take ${info.label} out`, removed(tidy, key))}><Trash2 size={13} /></IconButton>
-                <Toggle label={step.on ? "on" : "off"} on={step.on} onChange={(on) => keep(`${info.label} ${on ? "on" : "off"}`, `tidy/steps/${key}/on`, on)} />
-              </>}
-              {first && <Text fontSize="sm" color="dim">always first</Text>}
-            </Flex>
-            {open === key && (
-              <Box mt="2"><Text fontSize="sm" color="dim" mb="2">{info.help}</Text>
-                <ParameterForm parameters={info.parameters} values={values} selected={selected}
-                  onDrag={(v) => void preview(["tidied", "weights", "head"], { tidy: withValues(tidy, key, v) })}
-                  onCommit={(label, v) => void edit("take", `${info.label}: ${label}`, Object.entries(v).map(([name, value]) => ({ path: `tidy/steps/${key}/${name}`, value })))} />
-              </Box>
-            )}
-          </Box>
-        );
-      })}
-      <Changed />
-    </Box>
-  );
-}
+  const { opened } = useOpen("opened");
+  const [panel, setPanel] = useState<Panel>("snags");
+  const count = useSnags((s) => s.list?.snags.length);
+  const take = opened!.take.id;
+  const version = opened!.take.version;
+  const has = !!opened!.sources.curves;
 
-/** What tidying did to the chosen channels. */
-function Changed() {
-  const { curves, selected } = useOpen("curves", "selected");
-  const rows = useMemo(() => {
-    if (!curves) return [];
-    return selected.slice(0, 4).flatMap((name) => {
-      const column = curves.channels.indexOf(name);
-      return column < 0 || curves.raw.data.length !== curves.tidied.data.length ? [] : [{ name, ...difference(curves.raw.data, curves.tidied.data, curves.channels.length, column, curves.rate) }];
-    });
-  }, [curves, selected]);
+  useEffect(() => {
+    if (has) void lookThrough(take);
+  }, [take, version, has]);
+  useEffect(() => () => {
+    stopTrial();
+    forgetSnags();
+    useKeys.setState({ tool: "scrub", chosen: {}, drag: null });
+  }, []);
+  useEffect(() => useKeys.setState({ chosen: {}, drag: null }), [take]);
+
+  if (!has) return <Section title="Tidy"><Text color="dim">This take has no curves. Bring in a curve table at the Gather desk, or solve its clip at the Solve desk.</Text></Section>;
+  const Shown = PANELS[panel];
   return (
-    <Section title="Raw to tidied">
-      {rows.map((r) => <Fact key={r.name} name={r.name}>RMS {r.rms.toFixed(4)}, peak {r.peak.toFixed(3)}<Text fontSize="sm" color="dim">jitter {r.jitterBefore.toFixed(0)} → {r.jitterAfter.toFixed(0)} /s³</Text></Fact>)}
-      {!rows.length && <Text color="dim">Choose channels in the region chart.</Text>}
-    </Section>
+    <Flex direction="column" h="100%" data-testid="tidy-drawer">
+      <Flex role="tablist" borderBottomWidth="1px" borderColor="line" px="2" flexShrink={0}>
+        {(Object.keys(PANELS) as Panel[]).map((name) => (
+          <Box as="button" role="tab" key={name} flex="1" py="2" cursor="pointer" aria-selected={panel === name} color={panel === name ? "ink" : "dim"} fontWeight={panel === name ? "600" : "400"} boxShadow={panel === name ? "inset 0 -2px 0 {colors.accent}" : undefined} onClick={() => setPanel(name)}>{WORDS[name]}{name === "snags" && count !== undefined ? ` ${count}` : ""}</Box>
+        ))}
+      </Flex>
+      <Box flex="1" minH="0" overflowY="auto"><Shown /></Box>
+    </Flex>
   );
 }

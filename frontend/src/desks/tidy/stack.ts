@@ -26,9 +26,26 @@ export function added(tidy: Tidy, info: StepInfo): { key: string; changes: Chang
   let number = 2;
   let key = stem;
   while (tidy.steps[key]) key = `${stem}${number++}`;
-  return { key, changes: [{ path: `tidy/steps/${key}`, value: { step: info.name, on: true } }, { path: "tidy/order", value: [...tidy.order, key] }] };
+  const places = info.regions.length ? { places: [{ regions: info.regions, channels: [], first: null, last: null }] } : {};
+  return { key, changes: [{ path: `tidy/steps/${key}`, value: { step: info.name, on: true, ...places } }, { path: "tidy/order", value: [...tidy.order, key] }] };
 }
 
 export function removed(tidy: Tidy, key: string): Change[] {
   return [{ path: "tidy/order", value: tidy.order.filter((k) => k !== key) }, { path: `tidy/steps/${key}`, remove: true }];
+}
+
+export type Place = { channels?: string[]; regions?: string[]; first?: number | null; last?: number | null };
+
+export const placesOf = (step: Step): Place[] => (step.places ?? []) as Place[];
+
+/** Where a step acts, in a few words. */
+export function whereOf(step: Step): string {
+  const places = placesOf(step);
+  if (!places.length) return "";
+  if (places.length > 1) return `${places.length} places`;
+  const { channels = [], regions = [], first = null, last = null } = places[0]!;
+  const names = [...regions, ...channels];
+  const what = names.length > 2 ? `${names.length} channels` : names.join(", ");
+  const when = first === null && last === null ? "" : `${first ?? "start"} to ${last ?? "end"}`;
+  return [what, when].filter(Boolean).join(", ");
 }

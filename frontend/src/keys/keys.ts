@@ -1,0 +1,77 @@
+// Keys of the open take's channels as the deck shows and edits them. Pure, but for the store at the end.
+import { create } from "zustand";
+
+export type Row = [frame: number, value: number, before: number, after: number, kind: string, ...reaches: number[]];
+export type Held = { mode: "keys" | "offset"; keys: Row[] };
+export type Hand = Record<string, Held>;
+/** Chosen keys: channel -> frames, which stay with a key while numbers change. */
+export type Chosen = Record<string, number[]>;
+
+export const handOf = (body: Record<string, unknown> | undefined): Hand => (body?.hand ?? {}) as Hand;
+
+/** Channel -> numbers of the chosen keys, for the server. */
+export function numbers(hand: Hand, chosen: Chosen): Record<string, number[]> {
+  const out: Record<string, number[]> = {};
+  for (const [channel, frames] of Object.entries(chosen)) {
+    const at = hand[channel]?.keys.flatMap((k, i) => (frames.includes(k[0]) ? [i] : [])) ?? [];
+    if (at.length) out[channel] = at;
+  }
+  return out;
+}
+
+export const count = (chosen: Chosen): number => Object.values(chosen).reduce((n, f) => n + f.length, 0);
+
+export function toggled(chosen: Chosen, channel: string, frame: number): Chosen {
+  const had = chosen[channel] ?? [];
+  return { ...chosen, [channel]: had.includes(frame) ? had.filter((f) => f !== frame) : [...had, frame] };
+}
+
+export function merged(a: Chosen, b: Chosen): Chosen {
+  const out = { ...a };
+  for (const [channel, frames] of Object.entries(b)) out[channel] = [...new Set([...(out[channel] ?? []), ...frames])];
+  return out;
+}
+
+export const isChosen = (chosen: Chosen, channel: string, frame: number): boolean => chosen[channel]?.includes(frame) ?? false;
+
+/** Frames of the chosen keys after they were moved. */
+export function moved(chosen: Chosen, by: number): Chosen {
+  return Object.fromEntries(Object.entries(chosen).map(([channel, frames]) => [channel, frames.map((f) => Math.round(f + by))]));
+}
+
+export type Point = { x: number; y: number };
+
+/** Whether a point lies inside a closed stroke (even-odd rule). */
+export function inside(point: Point, stroke: Point[]): boolean {
+  let within = false;
+  for (let i = 0, j = stroke.length - 1; i < stroke.length; j = i++) {
+    const a = stroke[i]!;
+    const b = stroke[j]!;
+    if (a.y > point.y !== b.y > point.y && point.x < ((b.x - a.x) * (point.y - a.y)) / (b.y - a.y) + a.x) within = !within;
+  }
+  return within;
+}
+
+/** Keys for pasting: those chosen, by channel. */
+export function copied(hand: Hand, chosen: Chosen): Record<string, Row[]> {
+  const out: Record<string, Row[]> = {};
+  for (const [channel, frames] of Object.entries(chosen)) {
+    const rows = hand[channel]?.keys.filter((k) => frames.includes(k[0])) ?? [];
+    if (rows.length) out[channel] = rows;
+  }
+  return out;
+}
+
+/** The next or previous frame that holds a key on one of the channels. */
+export function nextKey(hand: Hand, channels: string[], frame: number, backward: boolean): number | undefined {
+  const frames = channels.flatMap((c) => hand[c]?.keys.map((k) => k[0]) ?? []);
+  return backward ? Math.max(...frames.filter((f) => f < frame - 1e-6), -Infinity) : Math.min(...frames.filter((f) => f > frame + 1e-6), Infinity);
+}
+
+export const TOOLS = ["scrub", "keys", "lasso", "draw", "smooth", "pull"] as const;
+export type DeckTool = (typeof TOOLS)[number];
+
+type State = { tool: DeckTool; chosen: Chosen; size: number; refit: boolean; copied: Record<string, Row[]>; drag: { frames: number; value: number } | null };
+
+/** The tool in the deck, the chosen keys, the brush's size in frames, what was copied, and a drag under way. */
+export const useKeys = create<State>(() => ({ tool: "scrub", chosen: {}, size: 12, refit: true, copied: {}, drag: null }));

@@ -1,0 +1,98 @@
+import { frameToX } from "../timeAxis";
+import { valueToY } from "../valueAxis";
+import { curvesTop, type DeckView, type KeyedCurve } from "../view";
+import { isChosen, type Row } from "../../keys/keys";
+
+export const HANDLE = 34; // pixels from a key to the end of its tangent
+
+/** Where a key lies on the screen; a correction's key lies on the curve that it corrects. */
+export function placeOf(view: DeckView, held: KeyedCurve, row: Row): { x: number; y: number } {
+  const at = Math.min(Math.max(Math.round(row[0]), 0), held.curve.tidied.frames - 1);
+  const value = held.mode === "offset" ? held.curve.tidied.base[at]! : row[1];
+  return { x: frameToX(view.axis, row[0]), y: valueToY(view.value, value / held.curve.scale) };
+}
+
+/** The ends of a key's tangents, before and after it. */
+export function handlesOf(view: DeckView, held: KeyedCurve, row: Row): { x: number; y: number }[] {
+  const key = placeOf(view, held, row);
+  const frames = HANDLE / (frameToX(view.axis, 1) - frameToX(view.axis, 0));
+  const rise = (slope: number) => valueToY(view.value, 0) - valueToY(view.value, (slope * frames) / held.curve.scale);
+  return [{ x: key.x - HANDLE, y: key.y + rise(row[2]) }, { x: key.x + HANDLE, y: key.y - rise(row[3]) }];
+}
+
+/** Keys of the shown curves, the chosen ones with an off-white double outline and their tangents. */
+export function drawKeys(view: DeckView) {
+  const { context: c, palette, width, height } = view;
+  if (!view.keys.length && !view.stroke.length) return;
+  c.save();
+  c.beginPath();
+  c.rect(0, curvesTop, width, height - curvesTop);
+  c.clip();
+  c.setLineDash([]);
+  for (const held of view.keys) {
+    const [first, last] = [view.axis.from - 1, view.axis.to + 1];
+    for (const row of held.rows) {
+      if (row[0] < first || row[0] > last) continue;
+      const chosen = isChosen(view.chosen, held.curve.name, row[0]);
+      let { x, y } = placeOf(view, held, row);
+      if (chosen && view.drag) {
+        x += frameToX(view.axis, view.drag.frames) - frameToX(view.axis, 0);
+        if (held.mode === "keys") y += valueToY(view.value, view.drag.value / held.curve.scale) - valueToY(view.value, 0);
+      }
+      if (chosen && row[4] === "free" && !view.drag) drawHandles(view, held, row, x, y);
+      mark(c, row[4], x, y, chosen ? 4.5 : 3.5);
+      c.fillStyle = palette.ground;
+      c.fill();
+      c.strokeStyle = chosen ? palette.paper : held.curve.colour;
+      c.lineWidth = chosen ? 1.8 : 1.4;
+      c.stroke();
+      if (chosen) {
+        mark(c, row[4], x, y, 7.5);
+        c.lineWidth = 1;
+        c.stroke();
+      }
+    }
+  }
+  drawStroke(view);
+  c.restore();
+}
+
+/** Round for smooth and free keys, square for flat and linear ones, a corner down for stepped ones. */
+function mark(c: CanvasRenderingContext2D, kind: string, x: number, y: number, size: number) {
+  c.beginPath();
+  if (kind === "smooth" || kind === "free") c.arc(x, y, size, 0, Math.PI * 2);
+  else if (kind === "stepped") {
+    c.moveTo(x - size, y - size);
+    c.lineTo(x + size, y - size);
+    c.lineTo(x - size, y + size);
+    c.closePath();
+  } else c.rect(x - size * 0.85, y - size * 0.85, size * 1.7, size * 1.7);
+}
+
+function drawHandles(view: DeckView, held: KeyedCurve, row: Row, x: number, y: number) {
+  const { context: c, palette } = view;
+  c.strokeStyle = palette.dim;
+  c.lineWidth = 1;
+  for (const end of handlesOf(view, held, row)) {
+    c.beginPath();
+    c.moveTo(x, y);
+    c.lineTo(end.x, end.y);
+    c.stroke();
+    c.beginPath();
+    c.arc(end.x, end.y, 2.5, 0, Math.PI * 2);
+    c.fillStyle = palette.paper;
+    c.fill();
+  }
+}
+
+function drawStroke(view: DeckView) {
+  const { context: c, palette, stroke } = view;
+  if (stroke.length < 2) return;
+  c.strokeStyle = palette.paper;
+  c.lineWidth = 1.2;
+  c.setLineDash(view.strokeClosed ? [4, 3] : []);
+  c.beginPath();
+  stroke.forEach((p, i) => (i ? c.lineTo(p.x, p.y) : c.moveTo(p.x, p.y)));
+  if (view.strokeClosed) c.closePath();
+  c.stroke();
+}
