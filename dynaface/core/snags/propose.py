@@ -19,17 +19,17 @@ from dynaface.core.tidy.stack import FIRST, evaluate, placed, run_step
 MENDED = ("gap", "frozen", "spike", "head pop", "jitter burst", "drift")
 MENDED_AFTER = ("lids out of step", "weak blink", "gaze apart")
 SURE_DRIFT = 0.2
-AUDIBLE = 0.0012  # noise below this is no jitter that anybody sees
+AUDIBLE = 0.0015  # noise below this is no jitter that anybody sees
 WORDS = {
-    "gap": "{n} gaps are filled from the frames beside them",
-    "frozen": "tracking stood still in {n} places; they are bridged",
-    "spike": "{n} wild frames are bridged",
-    "head pop": "the head jumps in {n} places; it is led over them",
-    "jitter burst": "{n} stretches tremble more than the rest of the take",
+    "gap": "gaps are filled from the frames beside them",
+    "frozen": "tracking stood still; what was lost is bridged",
+    "spike": "wild frames are bridged: {n}",
+    "head pop": "the head jumps; it is led over in {n} places",
+    "jitter burst": "trembles here far more than in the rest of the take",
     "drift": "neutral drifts by more than it should",
-    "lids out of step": "{n} blinks are not together in both eyes",
-    "weak blink": "{n} blinks do not close",
-    "gaze apart": "the eyes look past each other in {n} places",
+    "lids out of step": "blinks are not together in both eyes: {n}",
+    "weak blink": "blinks do not close: {n}",
+    "gaze apart": "the eyes look past each other: {n} times",
 }
 
 
@@ -88,8 +88,8 @@ def joined(snags: Sequence[Snag]) -> list[Mapping[str, Any]]:
 def _mends(snags: Sequence[Snag]) -> list[tuple[Mapping[str, Any], str]]:
     if not snags:
         return []
-    why = WORDS[snags[0].kind].format(n=len(snags))
-    return [(step, why) for step in joined(snags)]
+    words = WORDS[snags[0].kind]
+    return [(step, words.format(n=len(step["places"]))) for step in joined(snags)]
 
 
 def _timing(recording: Recording) -> str:
@@ -103,9 +103,8 @@ def _smoothing(channels: Channels) -> tuple[Mapping[str, Any] | None, str]:
     """A smoothing step for the regions in which noise was measured."""
     evidence = Evidence(channels)
     regions = np.array([REGION[n] for n in channels.names])
-    noise = {r: float(np.median(evidence.noise[regions == r])) for r in REGIONS if (regions == r).any()}
-    # A channel that rests at 0 has no noise there: the median over a region would miss the rest of it.
-    noise = {r: max(v, float(evidence.noise[regions == r].max()) * 0.5) for r, v in noise.items()}
+    # A channel that rests at 0 shows no noise there: the noisier ones of a region speak for it.
+    noise = {r: float(np.percentile(evidence.noise[regions == r], 75)) for r in REGIONS if (regions == r).any()}
     wanted = {r: 0.5 if v > AUDIBLE else 0.0 for r, v in noise.items()}
     if not any(wanted.values()):
         return None, ""

@@ -32,6 +32,7 @@ import { gestureFor, type Gesture } from "./tools/pointer";
 import { rangeOf, valueToY } from "./valueAxis";
 import { curvesTop, type DeckView, type Mark } from "./view";
 
+const LEGEND = 4; // names in the corner
 const LAYERS = [drawGrid, drawSnags, drawWave, drawCurves, drawLane, drawKeys, drawRange, drawPlayhead];
 
 export function TimeDeck({ movesSound = false, editsKeys = false }: { movesSound?: boolean; editsKeys?: boolean }) {
@@ -275,11 +276,8 @@ export function TimeDeck({ movesSound = false, editsKeys = false }: { movesSound
         <NativeSelect.Root size="xs" w="74px"><NativeSelect.Field aria-label="Playback rate" value={state.rate} onChange={(e) => clock.setRate(Number(e.target.value))}>{[0.25, 0.5, 1, 1.5, 2].map((r) => <option key={r} value={r}>{r}×</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>
         <Text fontFamily="number" fontSize="lg" color="accent" minW="112px" textAlign="right" data-testid="time-readout">{frameLabel(state.frame, clock.fps, unit, model.start)}</Text>
         <NativeSelect.Root size="xs" w="108px"><NativeSelect.Field aria-label="Time shown as" value={unit} onChange={(e) => setUnit(e.target.value as Unit)}><option value="frames">frames</option><option value="seconds">seconds</option><option value="timecode">timecode</option></NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>
-        <Text color="dim" fontSize="sm">of {frames}{curves ? ` at ${Number(curves.rate.toFixed(3))} fps` : ""}</Text>
-        <Flex flex="1" pl="3" gap="3" overflow="hidden" whiteSpace="nowrap" fontSize="sm" color="dim">
-          {model.shown.slice(0, 3).map((c) => <Text key={c.name}><Box as="span" display="inline-block" w="14px" borderTopWidth="2px" borderStyle={c.dashed ? "dashed" : "solid"} style={{ borderColor: c.colour }} mr="1" mb="1" />{c.name}</Text>)}
-          {model.shown.length > 3 && <Text>and {model.shown.length - 3} more</Text>}
-        </Flex>
+        <Text color="dim" fontSize="sm" whiteSpace="nowrap">of {frames}{curves ? ` at ${Number(curves.rate.toFixed(3))} fps` : ""}</Text>
+        <Box flex="1" />
         {editsKeys && <DeckTools />}
         <Tool label={`Shade the difference ${other ? `to ${against!.name}` : "between raw and tidied"} (D)`} pressed={comparing} onClick={() => setComparing(!comparing)}><Diff size={15} /></Tool>
         <Tool label="Fit (F)" onClick={fit}><Maximize2 size={15} /></Tool>
@@ -287,7 +285,11 @@ export function TimeDeck({ movesSound = false, editsKeys = false }: { movesSound
       <Box position="relative" flex="1" minH="0">
         <canvas ref={canvas} style={{ position: "absolute", inset: 0, width: "100%", height: "100%", touchAction: "none" }} onPointerDown={press} onPointerMove={point} onPointerLeave={() => setHover(null)} onDoubleClick={twice} aria-label="Time deck" data-testid="deck-canvas" />
         {!curves && opened && <Text position="absolute" top="50%" left="0" right="0" textAlign="center" color="dim">This take has no curves yet. {opened.sources.footage ? "Solve its clip at the Solve desk." : "Bring in a curve table at the Gather desk."}</Text>}
-        {trial.name && <Box position="absolute" top="82px" right="10px" bg="accent" color="accentInk" fontWeight="600" px="2" py="0.5" borderRadius="sm" pointerEvents="none" data-testid="trial">{trial.showing}: {trial.name}</Box>}
+        <Flex position="absolute" top={`${curvesTop + 2}px`} right="10px" gap="3" pointerEvents="none" fontSize="sm" color="dim" whiteSpace="nowrap">
+          {model.shown.slice(0, LEGEND).map((c) => <Text key={c.name}><Box as="span" display="inline-block" w="14px" borderTopWidth="2px" borderStyle={c.dashed ? "dashed" : "solid"} style={{ borderColor: c.colour }} mr="1" mb="1" />{c.name}</Text>)}
+          {model.shown.length > LEGEND && <Text>and {model.shown.length - LEGEND} more</Text>}
+        </Flex>
+        {trial.name && <Box position="absolute" top="108px" right="10px" bg="accent" color="accentInk" fontWeight="600" px="2" py="0.5" borderRadius="sm" pointerEvents="none" data-testid="trial">{trial.showing}: {trial.name}</Box>}
         {hover && <Box position="absolute" pointerEvents="none" left={`${hover.left}px`} top={`${Math.max(hover.y - 30, 0)}px`} bg="bg.raised" borderWidth="1px" borderColor="line" px="2" py="0.5" borderRadius="sm" fontSize="sm" fontFamily="number" whiteSpace="pre">{hover.text}</Box>}
       </Box>
     </Flex>

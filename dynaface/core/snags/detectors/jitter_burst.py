@@ -1,5 +1,7 @@
 """Jitter burst: a stretch in which curves tremble far more than they do elsewhere."""
 
+from typing import Any
+
 import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import uniform_filter1d
@@ -11,6 +13,7 @@ from dynaface.core.snags.snag import Detector, Evidence, Snag, merged, place, se
 WINDOW = 0.25  # seconds over which trembling is measured
 FACTOR, LEAST = 3.5, 0.011  # over the take's own noise, and in shape units
 SHORTEST = 0.15
+ALIKE = 1.8
 SHARE = 0.45  # of the frames of a window that must tremble
 DARTS = 2.0  # the least for eyes, which dart within a frame or two, against the others' least
 
@@ -44,6 +47,22 @@ def _without_blinks(evidence: Evidence) -> NDArray[np.float64]:
     return out
 
 
+def _mend(region: str, channels: tuple[str, ...], noise: NDArray[np.float64], first: int, last: int
+          ) -> tuple[dict[str, Any], ...]:  # fmt: skip
+    """Smoothing as wide as each channel's own trembling asks for: channels that tremble alike share a step."""
+    groups: list[list[int]] = []
+    for i in np.argsort(-noise):
+        if groups and noise[i] * ALIKE >= noise[groups[-1][0]]:
+            groups[-1].append(int(i))
+        else:
+            groups.append([int(i)])
+    return tuple(
+        step("smooth", [place(sorted(channels[i] for i in group), first, last)], 4, method="fit to motion",
+             noise=round(min(float(noise[group[0]]), 0.2), 3), amount={region: 0.5})
+        for group in groups
+    )  # fmt: skip
+
+
 def find(evidence: Evidence) -> list[Snag]:
     """One snag a region and stretch, for all channels of it that tremble."""
     size = evidence.frames(WINDOW)
@@ -68,13 +87,13 @@ def find(evidence: Evidence) -> list[Snag]:
             own = columns[wild[first : last + 1, columns].any(axis=0)]
             ratio = (measured[first : last + 1, own] / limit[own]).max()
             worst = float(measured[first : last + 1, own].max())
+            low, high = first, last
             first, last = max(0, first - size // 3), min(len(wild) - 1, last + size // 3)
             channels = tuple(names[own].tolist())
             out.append(Snag(
                 "jitter burst", region, channels, first, last, severity(ratio, 1, 6), worst, float(limit[own].min()), "",
                 f"The {region} {'tremble' if region.endswith('s') else 'trembles'} here far more than in the rest of the take.",
-                (step("smooth", [place(channels, first, last)], 4, method="fit to motion",
-                      noise=round(min(float(np.median(measured[first : last + 1, own])), 0.2), 4), amount={region: 0.5}),),
+                _mend(region, channels, measured[low : high + 1, own].max(axis=0), first, last),
             ))  # fmt: skip
     return out
 

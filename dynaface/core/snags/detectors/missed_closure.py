@@ -1,11 +1,15 @@
 """Lip closure missed: the sound stops as on m, b or p, and the lips nearly meet."""
 
+import numpy as np
+
 from dynaface.core.curves.events import PARTED, SHUT, crests
 from dynaface.core.snags.snag import Detector, Evidence, Snag, place, severity, step
 
 NEARLY = 0.12  # opening up to which lips can have been meant to meet
 DIP = 8.0  # dB by which the voice falls there, against the loudest beside it
 BESIDE = 0.14  # seconds
+LONGEST = 0.4  # seconds of a closure
+HALF = 8  # frames to either side of the narrowest one that a mend holds shut at most
 OPENERS = (
     "jawOpen",
     "mouthLowerDownLeft",
@@ -17,6 +21,16 @@ OPENERS = (
 CLOSERS = ("mouthPressLeft", "mouthPressRight")
 
 
+def _nearly_shut(wide: np.ndarray, at: int) -> tuple[int, int]:
+    """First and last frame about `at` in which the lips are nearly shut."""
+    low = high = at
+    while low > 0 and wide[low - 1] <= NEARLY:
+        low -= 1
+    while high < len(wide) - 1 and wide[high + 1] <= NEARLY:
+        high += 1
+    return low, high
+
+
 def find(evidence: Evidence) -> list[Snag]:
     """One snag a moment."""
     loud = evidence.loudness
@@ -24,18 +38,23 @@ def find(evidence: Evidence) -> list[Snag]:
         return []
     wide = evidence.opening
     reach = evidence.frames(BESIDE)
+    reached = -1  # the last frame of the closure before: one closure has one snag
     out = []
     for at, _, _ in crests(-wide, 0.6 * PARTED):
         lowest = float(wide[at])
         if not SHUT < lowest <= NEARLY:
             continue
-        here = loud[max(0, at - 2) : at + 3].min()
-        before, after = loud[max(0, at - reach) : at + 1].max(), loud[at : at + reach + 1].max()
+        low, high = _nearly_shut(wide, at)
+        if low <= reached or high - low > LONGEST * evidence.rate:
+            continue
+        reached = high
+        here = loud[max(0, low - 1) : high + 2].min()
+        before, after = loud[max(0, low - reach) : low + 1].max(), loud[high : high + reach + 1].max()
         if min(before, after) - here < DIP:
             continue
         openers = tuple(n for n in OPENERS if n in evidence.channels.names)
         closers = {n: 0.25 for n in CLOSERS if n in evidence.channels.names}
-        first, last = max(0, at - 1), min(at + 1, len(wide) - 1)
+        first, last = max(low, at - HALF), min(high, at + HALF)
         out.append(Snag(
             "missed closure", "lips", (*openers, *closers), first, last, severity(lowest, SHUT, NEARLY), lowest, SHUT, "",
             "The voice stops as on m, b or p, but the lips do not meet.",

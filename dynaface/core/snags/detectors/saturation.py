@@ -25,7 +25,7 @@ def find(evidence: Evidence) -> list[Snag]:
                 "saturation", region_of((name,)), (name,), first, last, severity(seconds, 0.05, 0.8), seconds, SHORTEST, "s",
                 f"{name} is cut off flat at its limit for {seconds:.2f} s: its crest is lost.",
                 (step("bridge over", [place((name,), first + edge, last - edge)], 1),
-                 step("limit range", [place((name,), first - 20, last + 20)], 10, knee=0.1)),
+                 step("limit range", [place((name,), first - 20, last + 20)], 10, knee=0.25)),
             ))  # fmt: skip
     return out
 

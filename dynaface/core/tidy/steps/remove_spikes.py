@@ -35,7 +35,7 @@ STEP = Step(
     parameters=(
         Parameter("half", "Neighbours", "number", 3, "frames", 1, 7, 1,
                   help="Frames to either side; a spike may be at most this long."),
-        Parameter("limit", "Limit", "number", 5.0, "× spread", 1, 20, 0.5),
+        Parameter("limit", "Limit", "number", 4.0, "× spread", 1, 20, 0.5),
         Parameter("least", "At least", "number", 0.03, "", 0, 0.5, 0.005,
                   help="A smaller step is never a spike; in shape units, thirty times as much in degrees."),
     ),

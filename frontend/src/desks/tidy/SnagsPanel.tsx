@@ -83,7 +83,7 @@ function Detail({ snag, help, same }: { snag: Snag; help: string; same: Snag[] }
       {reason === null ? (
         <Flex gap="1.5" wrap="wrap">
           {hasMend(snag) && <Primary onClick={() => void acceptMends([snag])}>Accept</Primary>}
-          {snag.steps.length > 0 && <Plain aria-pressed={!!trial} onClick={() => (trial ? stopTrial() : previewMend(snag))}>{trial ? "Stop" : "Before and after"}</Plain>}
+          {snag.steps.length > 0 && <Plain title="Plays this place before and after in a loop" aria-pressed={!!trial} onClick={() => (trial ? stopTrial() : previewMend(snag))}>{trial ? "Stop" : "Try it"}</Plain>}
           {hasMend(snag) && same.length > 1 && <Plain onClick={() => void acceptMends(same)}>Accept all {same.length}</Plain>}
           <Plain onClick={() => setReason("")}>Let be…</Plain>
         </Flex>

@@ -2,6 +2,7 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { api, Problem, type StackProposal } from "../../api/client";
+import { useCatalogue } from "../../app/catalogue";
 import { notify } from "../../app/notices";
 import { Plain, Primary, Section } from "../../drawer/parts";
 import { edit, setComparing, useOpen } from "../../workspace/workspace";
@@ -10,6 +11,7 @@ import { whereOf, type Step } from "./stack";
 
 export function TidyIt() {
   const { opened } = useOpen("opened");
+  const { steps } = useCatalogue();
   const trial = useTrial();
   const [made, setMade] = useState<{ take: string; version: number; proposal: StackProposal } | null>(null);
   const [busy, setBusy] = useState(false);
@@ -31,7 +33,7 @@ export function TidyIt() {
       {tidy && (
         <Box data-testid="proposal">
           {tidy.order.map((key, index) => (
-            <Flex key={key} gap="2" py="1"><Text color="dim" w="14px">{index + 1}</Text><Box minW="0"><Text fontWeight="600">{tidy.steps[key]!.step} <Text as="span" color="dim" fontWeight="400">{whereOf(tidy.steps[key]!)}</Text></Text><Text fontSize="sm" color="dim">{current!.reasons[key]}</Text></Box></Flex>
+            <Flex key={key} gap="2" py="1"><Text color="dim" w="14px">{index + 1}</Text><Box minW="0"><Text fontWeight="600">{steps.find((s) => s.name === tidy.steps[key]!.step)?.label} <Text as="span" color="dim" fontWeight="400">{whereOf(tidy.steps[key]!)}</Text></Text><Text fontSize="sm" color="dim">{current!.reasons[key]}</Text></Box></Flex>
           ))}
           <Flex gap="1.5" mt="1.5">
             <Primary onClick={() => { stopTrial(); void edit("take", "tidy it", [{ path: "tidy", value: tidy }]); setMade(null); }}>Use these steps</Primary>

@@ -1,9 +1,10 @@
 import { frameToX } from "../timeAxis";
 import { valueToY } from "../valueAxis";
 import { curvesTop, type DeckView, type KeyedCurve } from "../view";
-import { isChosen, type Row } from "../../keys/keys";
+import { count, isChosen, type Row } from "../../keys/keys";
 
 export const HANDLE = 34; // pixels from a key to the end of its tangent
+export const MOST_TANGENTS = 3; // with more chosen keys the handles would hide the curves
 
 /** Where a key lies on the screen; a correction's key lies on the curve that it corrects. */
 export function placeOf(view: DeckView, held: KeyedCurve, row: Row): { x: number; y: number } {
@@ -29,6 +30,7 @@ export function drawKeys(view: DeckView) {
   c.rect(0, curvesTop, width, height - curvesTop);
   c.clip();
   c.setLineDash([]);
+  const tangents = count(view.chosen) <= MOST_TANGENTS && !view.drag;
   for (const held of view.keys) {
     const [first, last] = [view.axis.from - 1, view.axis.to + 1];
     for (const row of held.rows) {
@@ -39,7 +41,7 @@ export function drawKeys(view: DeckView) {
         x += frameToX(view.axis, view.drag.frames) - frameToX(view.axis, 0);
         if (held.mode === "keys") y += valueToY(view.value, view.drag.value / held.curve.scale) - valueToY(view.value, 0);
       }
-      if (chosen && row[4] === "free" && !view.drag) drawHandles(view, held, row, x, y);
+      if (chosen && row[4] === "free" && tangents) drawHandles(view, held, row, x, y);
       mark(c, row[4], x, y, chosen ? 4.5 : 3.5);
       c.fillStyle = palette.ground;
       c.fill();
