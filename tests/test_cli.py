@@ -133,3 +133,33 @@ def test_help_reads_like_a_page():
     assert "examples:" in run("--help")
     for command in ("import", "check", "tidy", "deliver"):
         assert "--" in run(command, "--help")
+
+
+def test_the_snags_of_a_table_are_listed_and_told_as_json():
+    said = run("snags", DEMO / "mara_second.csv", "--sound", DEMO / "mara_second.wav")
+    assert "head pop: The head jumps" in said
+    assert "snags in 5.5 s" in said
+    found = json.loads(run("snags", DEMO / "mara_second.csv", "--json"))
+    assert {"kind", "region", "first", "last", "severity", "measured", "limit", "words", "steps"} <= set(found[0])
+    assert "sound off" not in {s["kind"] for s in found}
+
+
+def test_a_stack_is_proposed_run_and_reduced_to_keys(tmp_path):
+    stack, clean, keys = tmp_path / "stack.json", tmp_path / "clean.csv", tmp_path / "keys.json"
+    said = run("tidy", DEMO / "mara_second.csv", "--propose", "--out-stack", stack)
+    assert "even out time: " in said
+    run("tidy", DEMO / "mara_second.csv", "--stack", stack, "--out", clean)
+    assert json.loads(run("snags", clean, "--json")) == []
+    report = json.loads(run("reduce", clean, "--tolerance", "0.005", "--out", keys, "--json"))
+    assert report["jawOpen"]["worst"] <= 0.005
+    written = json.loads(keys.read_text())
+    assert len(written["channels"]["jawOpen"]) == report["jawOpen"]["keys"]
+    assert written["dynafaceKeys"] == 1
+
+
+def test_a_tidy_command_that_says_nothing_to_do_is_refused(tmp_path):
+    assert "--propose" in run("tidy", DEMO / "mara_lamp.csv", "--out", tmp_path / "x.csv", ok=False)
+    assert "goes nowhere" in run("tidy", DEMO / "mara_lamp.csv", "--propose", ok=False)
+    assert "tolerance is 9" in run(
+        "reduce", DEMO / "mara_lamp.csv", "--tolerance", "9", "--out", tmp_path / "k.json", ok=False
+    )

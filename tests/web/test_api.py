@@ -208,3 +208,31 @@ def test_a_notes_sheet_over_http(client, production, take):
         f"/api/productions/{production}/takes", json={"slate": "x", "performer": "", "files": [file]}, headers=HEADERS
     )
     assert (made.status_code, "not part" in made.json["message"]) == (422, True)
+
+
+def test_snags_mends_keys_and_stacks_by_http(client, production, take):
+    address = f"/api/takes/{take['id']}"
+    found = client.get(f"{address}/snags").json
+    assert {"snags", "dismissed", "kinds", "more", "silent"} == set(found)
+    gone = client.post(f"{address}/mends", json={"version": 1, "keys": ["spike.jawOpen.1"]}, headers=HEADERS)
+    assert gone.status_code == 404
+    assert "not there any more" in gone.json["message"]
+    assert "even1" in client.get(f"{address}/proposal").json["tidy"]["order"]
+    now = client.get(address).json["take"]["version"]
+    edit = {"do": "reduce", "channels": {"jawOpen": []}, "tolerance": 0.05}
+    made = client.post(f"{address}/keys", json={"version": now, "label": "reduce", "edit": edit}, headers=HEADERS).json
+    assert made["report"]["jawOpen"]["worst"] <= 0.05
+    bad = client.post(
+        f"{address}/keys",
+        json={"version": now, "label": "x", "edit": {"do": "fly", "channels": {"jawOpen": []}}},
+        headers=HEADERS,
+    )
+    assert bad.status_code == 422
+    assert "fly" in bad.json["message"]
+    saved = client.post(f"{address}/stacks", json={"name": "by HTTP"}, headers=HEADERS).json
+    assert client.get(f"/api/productions/{production}/stacks").json[0]["name"] == "by HTTP"
+    ran = client.post(f"/api/stacks/{saved['id']}/runs", json={"takes": [take["id"]]}, headers=HEADERS).json
+    assert ran == {"done": [take["id"]], "failed": []}
+    head, arrays = unpack(client.get(f"{address}/beside/{take['id']}").data)
+    assert arrays["other"].shape[1] == len(head["channels"])
+    assert head["numbers"]["jawOpen"][:2] == [0, 0]

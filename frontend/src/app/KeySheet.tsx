@@ -5,7 +5,7 @@ export const KEYS: [string, string][] = [
   ["Space", "play or pause"], ["← →", "one frame back, on"], ["Shift ← →", "ten frames back, on"], ["Home, End", "to the start, the end of the range"],
   ["[  ]", "range begins, ends here"], ["\\", "no range"], ["L", "loop"], ["Wheel, + −", "zoom the deck"], ["Shift wheel, PgUp PgDn", "pan the deck"], ["Alt drag", "pan the deck"],
   ["Shift drag on the ruler", "set the range"], ["Drag on the wave (Gather)", "slide the sound"], ["F", "fit the take or its range"], ["D", "shade the difference of raw and tidied"], ["N, Shift N", "next, previous snag or fault of the frames"],
-  ["1 to 6 (Tidy)", "deck tools: scrub, keys, lasso, draw, smooth, pull"], [",  .", "previous, next key"], ["I", "insert keys at the playhead"], ["Del", "delete the chosen keys"], ["Alt arrows", "nudge the chosen keys"], ["Ctrl C, Ctrl V", "copy, paste keys"],
+  ["1 to 6 (Tidy)", "deck tools: scrub, keys, lasso, draw, smooth, pull"], [",  .", "previous, next key"], ["I", "insert keys at the playhead"], ["Del", "delete the chosen keys"], ["Alt arrows", "nudge the chosen keys"], ["Ctrl A", "choose all keys that are shown"], ["Ctrl C, Ctrl V", "copy, paste keys"],
   ["Ctrl Z, Ctrl Y", "undo, redo"], ["Ctrl K", "search takes, desks, channels"], ["H", "handovers"], ["Double-click a slider", "back to rest"], ["?", "this sheet"],
 ];
 

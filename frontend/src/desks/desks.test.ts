@@ -7,7 +7,7 @@ import { readBundle } from "../api/bundle";
 import { arranged, named } from "./gather/arrange";
 import { reaches } from "./solve/reach";
 import { alignedTo, difference, jitter } from "../workspace/difference";
-import { added, moved, removed, valuesOf, withValues, type Tidy } from "./tidy/stack";
+import { added, moved, removed, valuesOf, whereOf, withValues, type Tidy } from "./tidy/stack";
 
 const take = (slate: string, more: Partial<TakeRow> = {}) => ({ id: slate, slate, performer: "Mara Quill", notes: "", archived: false, seconds: 1, holds: ["curves"], ...more }) as TakeRow;
 
@@ -42,7 +42,7 @@ describe("region chart", () => {
 
 describe("tidy stack", () => {
   const tidy: Tidy = { order: ["even", "smooth", "strength"], steps: { even: { step: "even out time", on: true }, smooth: { step: "smooth", on: true }, strength: { step: "strength", on: true } } };
-  const info = { name: "smooth", label: "Smooth", kind: "temporal", help: "", parameters: [{ name: "method", kind: "choice", default: "one-euro" }, { name: "amount", kind: "per_region", default: 0.3 }] } as unknown as StepInfo;
+  const info = { name: "smooth", label: "Smooth", kind: "temporal", help: "", regions: [], needsPlace: false, parameters: [{ name: "method", kind: "choice", default: "one-euro" }, { name: "amount", kind: "per_region", default: 0.3 }] } as unknown as StepInfo;
   it("moves a step, but never before the first", () => {
     expect(moved(tidy, "strength", -1)).toEqual([{ path: "tidy/order", value: ["even", "strength", "smooth"] }]);
     expect(moved(tidy, "smooth", -1)).toEqual([]);
@@ -134,5 +134,15 @@ describe("another solve laid under the chosen one", () => {
     const made = alignedTo({ frames: 4, channels: ["b", "c", "a"] }, other, ["a", "b"], -1);
     expect([...made.data]).toEqual([NaN, NaN, NaN, 10, NaN, 1, 20, NaN, 2, 30, NaN, 3]);
     expect([...alignedTo({ frames: 2, channels: ["a"] }, other, ["a", "b"], 2).data]).toEqual([3, NaN]);
+  });
+});
+
+describe("where a step acts", () => {
+  it("is said in a few words", () => {
+    const where = (places: unknown[]) => whereOf({ step: "smooth", on: true, places });
+    expect(where([])).toBe("");
+    expect(where([{ regions: ["lids"], channels: [], first: null, last: null }])).toBe("lids");
+    expect(where([{ channels: ["a", "b", "c"], first: 4, last: 9 }])).toBe("3 channels, 4 to 9");
+    expect(where([{}, {}])).toBe("2 places");
   });
 });

@@ -2,7 +2,7 @@
 import { api, type KeyEdit } from "../api/client";
 import { clock } from "../playback/clock";
 import { change, preview, useWorkspace } from "../workspace/workspace";
-import { copied, count, handOf, nextKey, numbers, useKeys, type Chosen } from "./keys";
+import { allOf, copied, count, handOf, nextKey, numbers, useKeys, type Chosen } from "./keys";
 
 const hand = () => handOf(useWorkspace.getState().opened?.take.body);
 
@@ -45,7 +45,7 @@ export function onShown(label: string, what: string, more: Record<string, unknow
 export function nudge(frames: number, value: number) {
   const { chosen } = useKeys.getState();
   const after = Object.fromEntries(Object.entries(chosen).map(([c, f]) => [c, f.map((x) => x + frames)]));
-  onChosen("nudge keys", "move", { frames, value }, after);
+  onChosen("nudge keys", "move", { frames, value, snap: useKeys.getState().snap }, after);
 }
 
 export function insertHere() {
@@ -62,8 +62,8 @@ export function copyChosen(): number {
   return count(useKeys.getState().chosen);
 }
 
-export function pasteHere(value = 0) {
-  const rows = useKeys.getState().copied;
+export function pasteHere() {
+  const { copied: rows, offset: value } = useKeys.getState();
   const channels = Object.keys(rows).filter((c) => hand()[c]);
   if (channels.length) void keep("paste keys", { do: "paste", channels: Object.fromEntries(channels.map((c) => [c, []])), copied: rows, frame: clock.frame, value }, {});
 }
@@ -80,7 +80,9 @@ export function jumpKey(backward: boolean): boolean {
 export function keyPress(event: KeyboardEvent): boolean {
   const control = event.ctrlKey || event.metaKey;
   const some = count(useKeys.getState().chosen) > 0;
-  if (control && event.key === "c" && some) copyChosen();
+  const { selected } = useWorkspace.getState();
+  if (control && event.key === "a" && selected.some((c) => hand()[c])) useKeys.setState({ chosen: allOf(hand(), selected, clock.range) });
+  else if (control && event.key === "c" && some) copyChosen();
   else if (control && event.key === "v" && Object.keys(useKeys.getState().copied).length) pasteHere();
   else if (control) return false;
   else if (event.key === "," || event.key === ".") return jumpKey(event.key === ",");

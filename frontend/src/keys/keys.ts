@@ -34,9 +34,15 @@ export function merged(a: Chosen, b: Chosen): Chosen {
 
 export const isChosen = (chosen: Chosen, channel: string, frame: number): boolean => chosen[channel]?.includes(frame) ?? false;
 
-/** Frames of the chosen keys after they were moved. */
-export function moved(chosen: Chosen, by: number): Chosen {
-  return Object.fromEntries(Object.entries(chosen).map(([channel, frames]) => [channel, frames.map((f) => Math.round(f + by))]));
+/** Frames of the chosen keys after they were moved, as the server keeps them. */
+export function moved(chosen: Chosen, by: number, snap = true): Chosen {
+  const at = (f: number) => (snap ? Math.round(f + by) : Math.round((f + by) * 1000) / 1000);
+  return Object.fromEntries(Object.entries(chosen).map(([channel, frames]) => [channel, frames.map(at)]));
+}
+
+/** All keys of channels, within frames where there is a range. */
+export function allOf(hand: Hand, channels: string[], range: { from: number; to: number } | null): Chosen {
+  return Object.fromEntries(channels.filter((c) => hand[c]).map((c) => [c, hand[c]!.keys.map((k) => k[0]).filter((f) => !range || (f >= range.from && f <= range.to))]));
 }
 
 export type Point = { x: number; y: number };
@@ -71,7 +77,7 @@ export function nextKey(hand: Hand, channels: string[], frame: number, backward:
 export const TOOLS = ["scrub", "keys", "lasso", "draw", "smooth", "pull"] as const;
 export type DeckTool = (typeof TOOLS)[number];
 
-type State = { tool: DeckTool; chosen: Chosen; size: number; refit: boolean; copied: Record<string, Row[]>; drag: { frames: number; value: number } | null };
+type State = { tool: DeckTool; chosen: Chosen; size: number; refit: boolean; snap: boolean; offset: number; copied: Record<string, Row[]>; drag: { frames: number; value: number } | null };
 
-/** The tool in the deck, the chosen keys, the brush's size in frames, what was copied, and a drag under way. */
-export const useKeys = create<State>(() => ({ tool: "scrub", chosen: {}, size: 12, refit: true, copied: {}, drag: null }));
+/** The tool in the deck, the chosen keys, the brush's size in frames, how edits are made, what was copied, and a drag under way. */
+export const useKeys = create<State>(() => ({ tool: "scrub", chosen: {}, size: 12, refit: true, snap: true, offset: 0, copied: {}, drag: null }));

@@ -50,6 +50,8 @@ export function KeysPanel() {
       </Section>
       <Section title="Tools">
         <AmountField label="Brush" unit="frames" low={2} high={120} step={1} rest={12} value={keyed.size} hint="Frames to either side that a brush touches" onDrag={(size) => useKeys.setState({ size })} onCommit={(size) => useKeys.setState({ size })} />
+        <AmountField label="Paste offset" low={-1} high={1} step={0.01} rest={0} value={keyed.offset} hint="What is added to the values of pasted keys" onDrag={(offset) => useKeys.setState({ offset })} onCommit={(offset) => useKeys.setState({ offset })} />
+        <Toggle label="Snap keys to whole frames" on={keyed.snap} onChange={(snap) => useKeys.setState({ snap })} />
         <Toggle label="Fit the curve when keys are deleted" on={keyed.refit} onChange={(refit) => useKeys.setState({ refit })} />
         <Flex mt="2" gap="1.5" wrap="wrap">
           <Plain onClick={insertHere} title="I">Insert here</Plain>
@@ -70,7 +72,8 @@ function restore(to: "stack" | "raw") {
 
 function ChosenKeys() {
   const { opened } = useOpen("opened");
-  const { chosen } = useKeys();
+  const keyed = useKeys();
+  const { chosen } = keyed;
   const hand = handOf(opened!.take.body);
   const total = count(chosen);
   const [reach, setReach] = useState(1 / 3);
@@ -87,7 +90,8 @@ function ChosenKeys() {
       </Flex>
       <AmountField label="Weight" low={0.05} high={1} step={0.01} rest={0.33} value={reach} hint="How far the tangents reach toward the neighbours" onDrag={setReach} onCommit={(v) => { setReach(v); onChosen("weigh tangents", "tangents", { kind: rows[0]?.[4] ?? "free", reach: v }, chosen); }} />
       <Typed label="Value" value={one ? one[1] : NaN} onCommit={(v) => onChosen("type a value", "value", { value: v }, chosen)} />
-      <Typed label="Frame" value={one ? one[0] : NaN} disabled={!one} onCommit={(v) => nudge(Math.round(v - one![0]), 0)} />
+      <Typed label="Frame" value={one ? one[0] : NaN} disabled={!one} onCommit={(v) => nudge(keyed.snap ? Math.round(v - one![0]) : v - one![0], 0)} />
+      <Typed label="Values times" value={NaN} placeholder="a factor, about 0" onCommit={(v) => onChosen("scale values", "scale", { time: 1, value: v }, chosen)} />
       <Flex gap="1.5" align="center" mt="1.5"><Text w="86px" fontSize="sm" color="dim">Scale about</Text><Scale about={clock.frame} label="playhead" /><Scale about={first} label="first" /><Scale about={last} label="last" /></Flex>
       <Text fontSize="xs" color="dim" mt="1">Alt and arrows nudge by a frame or 0.01, with Shift by ten.</Text>
     </Section>
@@ -106,7 +110,7 @@ function Scale({ about, label }: { about: number; label: string }) {
   return <Input size="2xs" w="66px" px="1" aria-label={`Scale about ${label}`} placeholder={label} title={`Time of the chosen keys, times what you type, about the ${label}`} value={typed} onChange={(e) => setTyped(e.target.value)} onKeyDown={(e) => { if (e.key === "Enter") run(); if (e.key === "Escape") setTyped(""); }} />;
 }
 
-function Typed({ label, value, disabled, onCommit }: { label: string; value: number; disabled?: boolean; onCommit: (value: number) => void }) {
+function Typed({ label, value, disabled, placeholder = "several", onCommit }: { label: string; value: number; disabled?: boolean; placeholder?: string; onCommit: (value: number) => void }) {
   const [typed, setTyped] = useState<string | null>(null);
   const shown = Number.isNaN(value) ? "" : String(Number(value.toFixed(4)));
   const run = () => {
@@ -114,5 +118,5 @@ function Typed({ label, value, disabled, onCommit }: { label: string; value: num
     if (typed?.trim() && Number.isFinite(next) && next !== value) onCommit(next);
     setTyped(null);
   };
-  return <Flex align="center" gap="2" py="0.5"><Text w="86px" fontSize="sm" color="dim">{label}</Text><Input size="2xs" flex="1" px="1" disabled={disabled} aria-label={`${label} of the chosen keys`} placeholder={Number.isNaN(value) ? "several" : ""} value={typed ?? shown} onChange={(e) => setTyped(e.target.value)} onBlur={run} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); if (e.key === "Escape") setTyped(null); }} /></Flex>;
+  return <Flex align="center" gap="2" py="0.5"><Text w="86px" fontSize="sm" color="dim">{label}</Text><Input size="2xs" flex="1" px="1" disabled={disabled} aria-label={`${label} of the chosen keys`} placeholder={Number.isNaN(value) ? placeholder : ""} value={typed ?? shown} onChange={(e) => setTyped(e.target.value)} onBlur={run} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); if (e.key === "Escape") setTyped(null); }} /></Flex>;
 }

@@ -73,8 +73,9 @@ function keyGesture(view: DeckView, press: Press): Gesture | null {
   const had = isChosen(view.chosen, name, found.row[0]);
   const chosen = press.adding ? toggled(view.chosen, name, found.row[0]) : had ? view.chosen : { [name]: [found.row[0]] };
   useKeys.setState({ chosen });
+  const { snap } = useKeys.getState();
   const by = (p: Point) => ({
-    frames: Math.round(xToFrame(view.axis, p.x) - xToFrame(view.axis, press.x)),
+    frames: snap ? Math.round(xToFrame(view.axis, p.x) - xToFrame(view.axis, press.x)) : xToFrame(view.axis, p.x) - xToFrame(view.axis, press.x),
     value: (yToValue(view.value, p.y) - yToValue(view.value, press.y)) * scale,
   });
   // A hair's move is a click; with Shift a drag keeps to one direction.
@@ -88,13 +89,13 @@ function keyGesture(view: DeckView, press: Press): Gesture | null {
     move: (p) => {
       const drag = held(p);
       useKeys.setState({ drag });
-      const edit = ofChosen("move", drag);
+      const edit = ofChosen("move", { ...drag, snap });
       if (edit && (drag.frames || drag.value)) show(edit);
     },
     release: (p) => {
       const drag = held(p);
-      const edit = ofChosen("move", drag);
-      if (edit && (drag.frames || drag.value)) void keep("move keys", edit, moved(chosen, drag.frames));
+      const edit = ofChosen("move", { ...drag, snap });
+      if (edit && (drag.frames || drag.value)) void keep("move keys", edit, moved(chosen, drag.frames, snap));
       else useKeys.setState({ drag: null });
     },
     stroke: NOTHING, closed: false,

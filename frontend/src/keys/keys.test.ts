@@ -1,0 +1,57 @@
+import { describe, expect, it } from "vitest";
+import type { Snag } from "../api/client";
+import { step } from "../snags/snags";
+import { snagAt } from "../timekit/layers/snags";
+import { copied, count, inside, merged, moved, nextKey, numbers, toggled, type Hand } from "./keys";
+
+const hand: Hand = {
+  jawOpen: { mode: "keys", keys: [[0, 0, 0, 0, "flat"], [12, 0.5, 0, 0, "free"], [30, 0.2, 0, 0, "smooth"]] },
+  cheekPuff: { mode: "offset", keys: [[5, 0, 0, 0, "flat"]] },
+};
+
+describe("chosen keys", () => {
+  it("are numbered for the server by their frames", () => {
+    expect(numbers(hand, { jawOpen: [30, 12], cheekPuff: [7] })).toEqual({ jawOpen: [1, 2] });
+    expect(numbers(hand, { nothing: [1] })).toEqual({});
+  });
+  it("are added, taken away and counted", () => {
+    const one = toggled({}, "jawOpen", 12);
+    expect(count(merged(one, { jawOpen: [12, 30], cheekPuff: [5] }))).toBe(3);
+    expect(toggled(one, "jawOpen", 12)).toEqual({ jawOpen: [] });
+  });
+  it("stay chosen where they were moved to", () => expect(moved({ jawOpen: [12, 30] }, 4)).toEqual({ jawOpen: [16, 34] }));
+  it("are copied by channel", () => expect(copied(hand, { jawOpen: [12] })).toEqual({ jawOpen: [[12, 0.5, 0, 0, "free"]] }));
+  it("lie inside a lasso or not", () => {
+    const stroke = [{ x: 0, y: 0 }, { x: 10, y: 0 }, { x: 10, y: 10 }, { x: 5, y: 4 }, { x: 0, y: 10 }];
+    expect(inside({ x: 2, y: 2 }, stroke)).toBe(true);
+    expect(inside({ x: 5, y: 8 }, stroke)).toBe(false);
+    expect(inside({ x: 12, y: 2 }, stroke)).toBe(false);
+  });
+  it("are reached one after the other", () => {
+    expect(nextKey(hand, ["jawOpen", "cheekPuff"], 0, false)).toBe(5);
+    expect(nextKey(hand, ["jawOpen"], 12, true)).toBe(0);
+    expect(nextKey(hand, ["jawOpen"], 30, false)).toBe(Infinity);
+  });
+});
+
+const snag = (key: string, first: number, last = first) => ({ key, first, last }) as Snag;
+
+describe("snags", () => {
+  const list = [snag("c", 90), snag("a", 10), snag("b", 40)];
+  it("are walked in order of time from the one that is looked at", () => {
+    expect(step(list, "a", 0, false)?.key).toBe("b");
+    expect(step(list, "b", 0, true)?.key).toBe("a");
+    expect(step(list, "c", 0, false)).toBeUndefined();
+  });
+  it("are walked from the playhead where none is looked at", () => {
+    expect(step(list, null, 41, false)?.key).toBe("c");
+    expect(step(list, null, 41, true)?.key).toBe("b");
+  });
+  it("are found in the strip, the shortest first", () => {
+    const mark = (key: string, from: number, to: number) => ({ key, from, to, severity: 1, colour: "#fff", chosen: false, whole: false });
+    const view = { axis: { from: 0, to: 100, width: 1000 }, snags: [mark("long", 0, 100), mark("short", 50, 52)] };
+    expect(snagAt(view, 510, 27)?.key).toBe("short");
+    expect(snagAt(view, 100, 27)?.key).toBe("long");
+    expect(snagAt(view, 510, 60)).toBeNull();
+  });
+});
