@@ -64,6 +64,10 @@ def slider(page: Page, address: str, what: str) -> None:
     """Drags a slider and reads how long new values took."""
     page.goto(address)
     page.get_by_text("of 3600 at 60 fps").wait_for()
+    if what == "tidy":
+        page.get_by_role("tab", name="Stack").click()
+        page.get_by_test_id("step-smooth").get_by_text("off", exact=True).click()
+        page.get_by_label("Undo: Smooth on").wait_for()
     thumb = page.get_by_role("slider", name="lips", exact=True).first
     box = thumb.bounding_box()
     assert box

@@ -65,7 +65,8 @@ def seed_demo(work: Work) -> None:
             changes.append(("slide the sound", [{"path": "soundOffset", "value": -0.15}]))
         if name != "ivo_hush":
             amounts = {"lips": 0.4, "lids": 0.2, "head": 0.45}
-            changes.append(("Smooth: Amount", [{"path": "tidy/steps/smooth/amount", "value": amounts}]))
+            on = {"path": "tidy/steps/smooth/on", "value": True}
+            changes.append(("Smooth: Amount", [on, {"path": "tidy/steps/smooth/amount", "value": amounts}]))
         for version, (label, wanted) in enumerate(changes, take.version):
             edit_document(work, take.id, version, label, wanted)
         if name == "mara_lamp":

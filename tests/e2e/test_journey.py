@@ -96,8 +96,11 @@ def test_the_whole_path_in_an_empty_production(page: Page, tmp_path: Path):
     desk(page, "Solve")
     expect(page.get_by_test_id("drawer")).to_contain_text("mara_ferry.csv")
     desk(page, "Tidy")
+    page.get_by_role("tab", name="Stack").click()
     stack = page.get_by_test_id("tidy-stack")
     smooth = stack.get_by_test_id("step-smooth")
+    smooth.get_by_text("off", exact=True).click()
+    expect(page.get_by_label("Undo: Smooth on")).to_be_enabled()
     smooth.get_by_label("lips value").fill("0.6")
     page.keyboard.press("Enter")
     expect(page.get_by_label("Undo: Smooth: Amount")).to_be_enabled()
@@ -144,7 +147,7 @@ def test_the_whole_path_in_an_empty_production(page: Page, tmp_path: Path):
 
     page.reload()
     viewer_ready(page)
-    labels = ["head weight", "strength of the lips", "Smooth off", "Smooth: Amount", "slide the sound"]
+    labels = ["head weight", "strength of the lips", "Smooth off", "Smooth: Amount", "Smooth on", "slide the sound"]
     for label in labels:
         expect(page.get_by_label(f"Undo: {label}")).to_be_enabled()
         page.keyboard.press("Control+z")
@@ -158,6 +161,7 @@ def test_the_whole_path_in_an_empty_production(page: Page, tmp_path: Path):
             page.reload()
             viewer_ready(page)
     desk(page, "Tidy")
+    page.get_by_role("tab", name="Stack").click()
     expect(page.get_by_test_id("step-smooth").get_by_text("off", exact=True)).to_be_visible()
 
 

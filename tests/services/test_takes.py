@@ -126,6 +126,7 @@ def test_a_drag_shows_what_is_not_stored(mara, take, odile):
 
 
 def test_a_tidy_step_can_be_switched_off_and_undone(mara, take):
+    take = edit_document(mara, take.id, take.version, "on", [{"path": "tidy/steps/smooth/on", "value": True}])
     _, on = evaluate_take(mara, take.id, ["raw", "tidied"])
     edit_document(mara, take.id, take.version, "off", [{"path": "tidy/steps/smooth/on", "value": False}])
     _, off = evaluate_take(mara, take.id, ["tidied"])

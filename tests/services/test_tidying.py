@@ -178,7 +178,7 @@ def test_keys_are_moved_typed_turned_mirrored_and_deleted(mara, take):
     assert held(mara, take, "mouthSmileLeft")["keys"][number][:2] == [frame + 1, pytest.approx(0.8)]
     keys(mara, take, "mirror", {"mouthSmileLeft": []})
     assert held(mara, take, "mouthSmileRight") == held(mara, take, "mouthSmileLeft")
-    keys(mara, take, "delete", {"mouthSmileLeft": list(range(len(rows)))})
+    keys(mara, take, "delete", {"mouthSmileLeft": list(range(len(held(mara, take, "mouthSmileLeft")["keys"])))})
     assert held(mara, take, "mouthSmileLeft") is None
 
 

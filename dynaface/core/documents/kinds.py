@@ -21,7 +21,9 @@ SOURCE_KINDS = ("curves", "sound", "body", "footage")
 
 
 def new_take(slate: str, performer: str, sources: Mapping[str, str], **more: Any) -> Body:
-    """The body of a take with the steps that every take begins with."""
+    """The body of a take with the steps that every take begins with. Smoothing waits for the animator: it smears what
+    should be mended first.
+    """
     return {
         "slate": slate,
         "performer": performer,
@@ -34,7 +36,7 @@ def new_take(slate: str, performer: str, sources: Mapping[str, str], **more: Any
             "order": ["even", "smooth", "strength"],
             "steps": {
                 "even": {"step": "even out time", "on": True},
-                "smooth": {"step": "smooth", "on": True},
+                "smooth": {"step": "smooth", "on": False},
                 "strength": {"step": "strength", "on": True},
             },
         },

@@ -21,7 +21,11 @@ def find(evidence: Evidence) -> list[Snag]:
     for column in np.flatnonzero(wild.any(axis=0)):
         channel = (evidence.channels.names[column],)
         for first, last in merged(wild[:, column], 0):
-            if last - first + 1 > LONGEST or not _returns(scaled[:, column], first, last):
+            if (
+                last - first + 1 > LONGEST
+                or last - first + 3 > len(scaled)
+                or not _returns(scaled[:, column], first, last)
+            ):
                 continue
             worst = float(off[first : last + 1, column].max())
             out.append(Snag(
@@ -34,9 +38,8 @@ def find(evidence: Evidence) -> list[Snag]:
 
 def _returns(curve: np.ndarray, first: int, last: int) -> bool:
     """Whether the curve goes on as it was: the frames beside the spike are closer to each other than to it."""
-    if first == 0 or last == len(curve) - 1:
-        return False
-    before, after = curve[first - 1], curve[last + 1]
+    before = curve[first - 1] if first > 0 else curve[last + 1]
+    after = curve[last + 1] if last < len(curve) - 1 else before
     away = np.abs(curve[first : last + 1] - 0.5 * (before + after)).min()
     return bool(away > 1.5 * abs(after - before))
 

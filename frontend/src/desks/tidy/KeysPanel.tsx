@@ -34,7 +34,7 @@ export function KeysPanel() {
         <Text fontSize="sm" color="dim">From then on a channel holds keys. What lies beneath stays and can be had back.</Text>
         {Object.entries(report).filter(([c]) => hand[c]).map(([c, r]) => <Fact key={c} name={c}>{r.keys} keys<Text fontSize="sm" color="dim">worst {r.worst.toFixed(4)}, mean {r.mean.toFixed(4)}</Text></Fact>)}
       </Section>
-      <Section title={held.length ? `${held.length} channels by hand` : "No channel by hand yet"} aside={<Plain title="A correction on top of the chosen dense channels, to be keyed" onClick={() => onShown("begin a correction", "correct")}>Correct on top</Plain>}>
+      <Section title={held.length ? `${held.length} ${held.length === 1 ? "channel" : "channels"} by hand` : "No channel by hand yet"} aside={<Plain title="A correction on top of the chosen dense channels, to be keyed" onClick={() => onShown("begin a correction", "correct")}>Correct on top</Plain>}>
         {!held.length && <Text fontSize="sm" color="dim">Draw on a curve or brush it with the tools in the deck: on a dense channel that becomes a correction on top.</Text>}
         {held.map(([channel, h]) => (
           <Flex key={channel} justify="space-between" align="center" py="0.5" gap="2"><Text minW="0" truncate>{channel}</Text><Flex gap="2" align="center"><Text fontSize="sm" color="dim" whiteSpace="nowrap">{h.keys.length} {h.mode === "keys" ? "keys" : "keys on top"}</Text><Plain size="2xs" title="Back to what lies beneath" onClick={() => void keep(`take the keys of ${channel} off`, { do: "thaw", channels: { [channel]: [] } }, {})}>take off</Plain></Flex></Flex>
