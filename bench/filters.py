@@ -20,6 +20,7 @@ from dynaface.core.snags.find import find_snags
 from dynaface.core.snags.snag import Evidence
 from dynaface.core.tidy.stack import placed, run_step
 from dynaface.core.tidy.steps.put_in_blinks import profile
+from dynaface.sims.long_take import long_take
 
 RATE = 60.0
 
@@ -124,6 +125,9 @@ def main() -> None:
     theirs, knots = within_tolerance(curves[0])
     print(f"keys: {FRAMES * len(curves) / keys:.1f} frames a key on smooth curves with blinks (target 25), worst error {worst:.5f}"
           f" of {TOLERANCE}")  # fmt: skip
+    truth, _, _ = long_take(8300)
+    total = sum(len(reduce(truth.column(n), RATE).keys) for n in SHAPES)
+    print(f"keys: {truth.frames * len(SHAPES) / total:.1f} frames a key on the 52 shapes of a spoken take (target 25)")
     told("key reduction, a curve", taken, theirs, f"UnivariateSpline ({FRAMES / knots:.1f} frames a knot)", 150)
 
 

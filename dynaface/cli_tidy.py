@@ -9,7 +9,7 @@ from dynaface.core import checks
 from dynaface.core.curves.channels import Recording
 from dynaface.core.curves.reduce import reduce as reduced
 from dynaface.core.errors import InputError
-from dynaface.core.shapes.standard import ANGLES
+from dynaface.core.shapes.standard import reach_of
 from dynaface.core.snags.find import find_snags
 from dynaface.core.snags.propose import propose
 from dynaface.core.snags.snag import Evidence
@@ -18,8 +18,6 @@ from dynaface.core.tidy.stack import evaluate, parse_stack
 from dynaface.formats.entries import wav
 from dynaface.formats.entries.curve_table import read_table, table_to_channels, write_table
 from dynaface.formats.keys_file import write_keys
-
-DEGREES = 30.0  # an angle moves about thirty times as far as a weight
 
 
 def _recording(path: Path) -> Recording:
@@ -89,10 +87,7 @@ def reduce(options: argparse.Namespace) -> None:
     """Writes a table's channels as keys and says how far they are off."""
     tolerance = checks.within("tolerance", options.tolerance, 0.0005, 0.2)
     channels = table_to_channels(options.table.read_bytes(), options.table.name)
-    made = {
-        n: reduced(channels.column(n), float(channels.rate), tolerance * (DEGREES if n in ANGLES else 1))
-        for n in channels.names
-    }
+    made = {n: reduced(channels.column(n), float(channels.rate), tolerance * reach_of(n)) for n in channels.names}
     options.out.write_bytes(write_keys(channels, {n: r.keys for n, r in made.items()}))
     report = {n: {"keys": len(r.keys), "worst": round(r.worst, 6), "mean": round(r.mean, 6)} for n, r in made.items()}
     if options.json:

@@ -18,13 +18,12 @@ from dynaface.core.curves.reduce import TOLERANCE, reduce
 from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document
 from dynaface.core.shapes.pairs import SIDES
-from dynaface.core.shapes.standard import ANGLES
+from dynaface.core.shapes.standard import reach_of
 from dynaface.core.tidy.hand import Hand, parse_hand
 from dynaface.services.edit_document import edit_document
 from dynaface.services.evaluate_take import Overrides, prepare, raw_channels, stacked_channels, tidied_channels
 from dynaface.services.work import Work
 
-DEGREES = 30.0  # an angle moves about thirty times as far as a weight
 LONGEST_DRAWN = 4000  # frames of one stroke
 Edit = Mapping[str, Any]
 
@@ -106,7 +105,7 @@ class _Case:
     @property
     def tolerance(self) -> float:
         """In the channel's own units."""
-        return self.number("tolerance", TOLERANCE, 0.0005, 0.2) * (DEGREES if self.channel in ANGLES else 1)
+        return self.number("tolerance", TOLERANCE, 0.0005, 0.2) * reach_of(self.channel)
 
     @property
     def snap(self) -> bool:

@@ -29,6 +29,7 @@ from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document, Source
 from dynaface.core.tidy.hand import Hand, apply_hand, parse_hand
 from dynaface.core.tidy.stack import describe_placed, evaluate, parse_stack, placed, run_step
+from dynaface.services.by_identity import Same
 from dynaface.services.load_source import load_character, load_motion, load_recording
 from dynaface.services.open_take import open_take
 from dynaface.services.work import Work, source_for
@@ -99,26 +100,13 @@ def prepare(work: Work, take: str, overrides: Overrides | None = None) -> Bench:
     return Bench(found, recording, stack, hand, character, source, sheet, motion, settings)
 
 
-class _ById:
-    """Lets large objects be keys of a cache by what they are, not by their numbers."""
-
-    def __init__(self, value: Any) -> None:
-        self.value = value
-
-    def __hash__(self) -> int:
-        return id(self.value)
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _ById) and other.value is self.value
-
-
 @lru_cache(maxsize=6)
-def _evened(recording: _ById, retiming: str) -> Channels:
+def _evened(recording: Same, retiming: str) -> Channels:
     return evaluate(recording.value, parse_stack({"dynafaceStack": 1, "steps": [json.loads(retiming)]}))
 
 
 @lru_cache(maxsize=24)
-def _after(recording: _ById, stack: tuple[str, ...]) -> Channels:
+def _after(recording: Same, stack: tuple[str, ...]) -> Channels:
     """The recording after these steps. Each step's result is kept: a moved slider runs from its own step on."""
     if len(stack) == 1:
         return _evened(recording, stack[0])
@@ -128,7 +116,7 @@ def _after(recording: _ById, stack: tuple[str, ...]) -> Channels:
 
 
 @lru_cache(maxsize=6)
-def _stood(recording: _ById, retiming: str, character: _ById, body: _ById, nudge: float, travel: bool, matches: str
+def _stood(recording: Same, retiming: str, character: Same, body: Same, nudge: float, travel: bool, matches: str
            ) -> Stance:  # fmt: skip
     channels = _evened(recording, retiming)
     settings = JoinSettings(json.loads(matches), nudge, 1.0, travel)
@@ -137,21 +125,21 @@ def _stood(recording: _ById, retiming: str, character: _ById, body: _ById, nudge
 
 def raw_channels(bench: Bench) -> Channels:
     """The source evened out in time and nothing else."""
-    return _evened(_ById(bench.recording), bench.stack[0])
+    return _evened(Same(bench.recording), bench.stack[0])
 
 
 def stacked_channels(bench: Bench) -> Channels:
     """The source through its tidy stack, before anything that was done by hand."""
-    return _after(_ById(bench.recording), bench.stack)
+    return _after(Same(bench.recording), bench.stack)
 
 
 def tidied_channels(bench: Bench) -> Channels:
     """The source through its tidy stack and what was done by hand."""
-    return _by_hand(_ById(stacked_channels(bench)), json.dumps({c: h.plain() for c, h in bench.hand.items()}))
+    return _by_hand(Same(stacked_channels(bench)), json.dumps({c: h.plain() for c, h in bench.hand.items()}))
 
 
 @lru_cache(maxsize=6)
-def _by_hand(channels: _ById, hand: str) -> Channels:
+def _by_hand(channels: Same, hand: str) -> Channels:
     made: Channels = apply_hand(channels.value, parse_hand(json.loads(hand)))
     return made
 
@@ -165,10 +153,10 @@ def performance_of(bench: Bench) -> Performance:
         s = bench.settings
         matches = json.dumps(dict(s.matches), sort_keys=True)
         stance = _stood(
-            _ById(bench.recording),
+            Same(bench.recording),
             bench.stack[0],
-            _ById(bench.character),
-            _ById(bench.body),
+            Same(bench.character),
+            Same(bench.body),
             s.nudge,
             s.travel,
             matches,

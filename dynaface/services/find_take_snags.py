@@ -12,6 +12,7 @@ from dynaface.core.snags.find import DETECTORS, find_snags
 from dynaface.core.snags.propose import joined, propose
 from dynaface.core.snags.snag import Evidence, Snag
 from dynaface.core.sound.sound import Sound
+from dynaface.services.by_identity import Same
 from dynaface.services.edit_document import edit_document
 from dynaface.services.evaluate_take import Bench, prepare, tidied_channels
 from dynaface.services.load_source import load_sound
@@ -20,21 +21,8 @@ from dynaface.services.work import Work, source_for
 MOST_TOLD = 400
 
 
-class _Same:
-    """Lets channels and sound be keys of a cache by what they are."""
-
-    def __init__(self, value: Any) -> None:
-        self.value = value
-
-    def __hash__(self) -> int:
-        return id(self.value)
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Same) and other.value is self.value
-
-
 @lru_cache(maxsize=8)
-def _found(channels: _Same, sound: _Same, start: float) -> tuple[Snag, ...]:
+def _found(channels: Same, sound: Same, start: float) -> tuple[Snag, ...]:
     heard: Sound | None = sound.value
     curves: Channels = channels.value
     return tuple(find_snags(Evidence(curves, heard, start)))
@@ -52,7 +40,7 @@ def _sound_of(work: Work, bench: Bench) -> tuple[Sound | None, float]:
 def snags_of(work: Work, bench: Bench) -> tuple[Snag, ...]:
     """All snags of a take as it is now, worst first, those that were dismissed included."""
     sound, start = _sound_of(work, bench)
-    return _found(_Same(tidied_channels(bench)), _Same(sound), start)
+    return _found(Same(tidied_channels(bench)), Same(sound), start)
 
 
 def list_snags(work: Work, take: str) -> dict[str, Any]:
@@ -136,13 +124,13 @@ def propose_stack(work: Work, take: str) -> dict[str, Any]:
     """A whole stack proposed from what is measured, as the take would hold it, with a reason for each step."""
     bench = prepare(work, take)
     sound, start = _sound_of(work, bench)
-    made = _proposed(_Same(bench.recording), _Same(sound), start)
+    made = _proposed(Same(bench.recording), Same(sound), start)
     keys = [f"{str(s['step']).split()[0]}{n}" for n, s in enumerate(made.steps, 1)]
     tidy = {"order": keys, "steps": {k: dict(s) for k, s in zip(keys, made.steps, strict=True)}}
     return {"tidy": tidy, "reasons": dict(zip(keys, made.reasons, strict=True))}
 
 
 @lru_cache(maxsize=4)
-def _proposed(recording: _Same, sound: _Same, start: float) -> Any:
+def _proposed(recording: Same, sound: Same, start: float) -> Any:
     source: Recording = recording.value
     return propose(source, sound.value, start)

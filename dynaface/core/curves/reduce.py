@@ -16,15 +16,16 @@ from numpy.typing import NDArray
 from dynaface.core.curves.channels import Floats
 from dynaface.core.curves.events import blinks, crests
 from dynaface.core.curves.gaps import bridged
-from dynaface.core.curves.keys import Key, Keys, evaluate_keys
+from dynaface.core.curves.keys import Key, Keys
 
 TOLERANCE = 0.005
 GREED = 1.7  # pieces are grown to this many tolerances: solving for all keys together brings them below one
 SAFE = 0.97  # of the tolerance is what the solver may use; the rest is for rounding
-FREE, FLAT, CORNER = 1, 2, 3
+GONE, FREE, FLAT, CORNER = 0, 1, 2, 3
 HOLD = 0.5  # seconds a curve stays within half the tolerance to count as held
 ROUNDS = 40
 WIDE = 0.03  # a blink keeps its shape at any smaller tolerance
+HOPELESS = 12  # tolerances: a key whose absence makes so much difference is not tried
 NEAR = 3  # keys to either side that may move when one is taken out
 FAINT = 1e-4  # how strongly keys are drawn to the curve itself, for pieces too short to tell
 
@@ -53,6 +54,22 @@ def _piece_error(y, a, b, va, ma, vb, mb):  # type: ignore[no-untyped-def]
         if e > worst:
             worst, at = e, f
     return worst, at
+
+
+@njit(cache=True)
+def _curve(frames, made, length):  # type: ignore[no-untyped-def]
+    """(length,) of the pieces between keys, held before the first and after the last."""
+    out = np.empty(length, np.float32)
+    out[: frames[0] + 1] = made[0, 1]
+    out[frames[-1] :] = made[-1, 1]
+    for k in range(frames.size - 1):
+        a, span = frames[k], frames[k + 1] - frames[k]
+        for f in range(a, frames[k + 1]):
+            s = (f - a) / span
+            r = 1.0 - s
+            out[f] = (made[k, 1] * r * r * (1 + 2 * s) + made[k + 1, 1] * s * s * (3 - 2 * s)
+                      + span * s * r * (made[k, 2] * r - made[k + 1, 0] * s))  # fmt: skip
+    return out
 
 
 @njit(cache=True)
@@ -174,36 +191,49 @@ def _split(y, frames, made, limit, keyed):  # type: ignore[no-untyped-def]
 
 @njit(cache=True)
 def _thin(y, frames, kinds, made, limit):  # type: ignore[no-untyped-def]
-    """Takes out each free key that the keys about it can stand in for, moved as they like: (frames, kinds, made)."""
-    frames, kinds, made = frames.copy(), kinds.copy(), made.copy()
+    """Takes out each free key that the keys about it can stand in for, moved as they like: (kept numbers, keys (n, 3))."""
+    made = made.copy()
     count = frames.size
+    after, before = np.arange(1, count + 1), np.arange(-1, count - 1)  # chains of the keys that are still there
+    near = np.empty(2 * NEAR, np.int64)
     k = 1
     while k < count - 1:
-        if kinds[k] != FREE:
-            k += 1
-            continue
-        low, high = max(0, k - NEAR), min(count - 1, k + NEAR)
-        size = high - low
-        near = np.empty(size, np.int64)
-        near[: k - low] = np.arange(low, k)
-        near[k - low :] = np.arange(k + 1, high + 1)
-        pull = np.full(size, FAINT)
-        pull[0] = pull[-1] = 1e9  # the outermost stay as they are: nothing beyond them changes
-        tried = _solve(y, frames[near], kinds[near], made[near], pull)
-        fits = True
-        for i in range(size - 1):
-            if _worst(y, frames[near], tried, i)[0] > limit:
-                fits = False
-                break
-        if not fits:
-            k += 1
-            continue
-        made[near] = tried
-        frames[k : count - 1] = frames[k + 1 : count].copy()
-        kinds[k : count - 1] = kinds[k + 1 : count].copy()
-        made[k : count - 1] = made[k + 1 : count].copy()
-        count -= 1
-    return frames[:count], kinds[:count], made[:count]
+        left, right = before[k], after[k]
+        hopeless = _piece_error(
+            y, frames[left], frames[right], made[left, 1], made[left, 2], made[right, 1], made[right, 0]
+        )
+        if kinds[k] == FREE and hopeless[0] <= HOPELESS * limit:
+            size, low, high = 0, left, right
+            for _ in range(NEAR):
+                near[size] = low
+                size += 1
+                if before[low] < 0:
+                    break
+                low = before[low]
+            near[:size] = near[:size][::-1].copy()
+            for _ in range(NEAR):
+                near[size] = high
+                size += 1
+                if after[high] >= count:
+                    break
+                high = after[high]
+            some = near[:size]
+            pull = np.full(size, FAINT)
+            pull[0] = pull[-1] = 1e9  # the outermost stay as they are: nothing beyond them changes
+            there = frames[some]
+            tried = _solve(y, there, kinds[some], made[some], pull)
+            fits = True
+            for i in range(size - 1):
+                if _worst(y, there, tried, i)[0] > limit:
+                    fits = False
+                    break
+            if fits:
+                made[some] = tried
+                after[left], before[right] = right, left
+                kinds[k] = GONE
+        k = right
+    kept = np.flatnonzero(kinds != GONE)
+    return kept, made[kept]
 
 
 @njit(cache=True)
@@ -265,8 +295,9 @@ def reduce(values: Floats, rate: float, tolerance: float = TOLERANCE) -> Reduced
     if len(y) < 3:
         keys = tuple(Key(float(f), float(v), kind="linear") for f, v in enumerate(y))
         return Reduced(keys, 0.0, 0.0)
-    keys = _as_keys(*_fit(y, rate, tolerance * SAFE))
-    error = np.abs(evaluate_keys(keys, len(y)) - values)[known]
+    frames, kinds, made = _fit(y, rate, tolerance * SAFE)
+    keys = _as_keys(frames, kinds, made)
+    error = np.abs(_curve(frames, made, len(y)) - values)[known]
     return Reduced(keys, float(error.max()), float(error.mean()))
 
 
@@ -288,7 +319,8 @@ def _fit(y: NDArray[np.float64], rate: float, limit: float) -> Fitted:
             break
     else:
         return _exact(y, keyed, limit)
-    frames, kinds, made = _thin(y, frames, kinds, made, limit)
+    kept, thinned = _thin(y, frames, kinds.copy(), made, limit)
+    frames, kinds, made = frames[kept], kinds[kept], thinned
     return _with_blinks(y, rate, limit, frames, kinds, made) if limit > WIDE else (frames, kinds, made)
 
 

@@ -34,6 +34,11 @@ def mirrored(channel: str) -> str:
     return channel
 
 
+def reach_of(channel: str) -> float:
+    """How far a channel goes at full activity: 1 for a weight, 30 degrees for an angle."""
+    return 30.0 if channel in ANGLES else 1.0
+
+
 def side(channel: str) -> str:
     """ "left", "right" or "middle"."""
     return "left" if channel.endswith("Left") else "right" if channel.endswith("Right") else "middle"

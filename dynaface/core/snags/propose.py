@@ -61,13 +61,20 @@ def propose(source: Recording | Channels, sound: Sound | None = None, sound_star
             found = [(smooth, why)] if smooth else []
         else:
             snags = find_snags(Evidence(current, sound, sound_start), (kind,))
-            # A mend of the whole take must be surer than one of a moment: an actor's mood drifts a little, too.
-            found = _mends([s for s in snags if kind != "drift" or s.severity > SURE_DRIFT])
+            found = _mends([s for s in snags if kind != "drift" or _is_tracking(s, current.names)])
         for step, why in found:
             add(step, why)
             given = {k: v for k, v in step.items() if k not in ("step", "on")}
             current = run_step(current, placed(str(step["step"]), given))
     return Proposal(tuple(steps), tuple(reasons))
+
+
+def _is_tracking(drift: Snag, names: Sequence[str]) -> bool:
+    """A mend of the whole take must be surer than one of a moment. A tracker that drifts takes most of a region along; an
+    actor's mood takes one shape.
+    """
+    region = [n for n in names if REGION[n] == drift.region]
+    return drift.severity > SURE_DRIFT and len(drift.channels) >= 0.5 * len(region)
 
 
 def joined(snags: Sequence[Snag]) -> list[Mapping[str, Any]]:

@@ -12,10 +12,8 @@ from dynaface.core.clock.lipsync import opening
 from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.noise import noise_of
 from dynaface.core.shapes.regions import REGION
-from dynaface.core.shapes.standard import ANGLES
+from dynaface.core.shapes.standard import reach_of
 from dynaface.core.sound.sound import Sound, energy
-
-DEGREES = 30.0  # an angle moves about thirty times as far as a weight
 
 
 @dataclass(frozen=True)
@@ -48,7 +46,7 @@ class Evidence:
     @cached_property
     def scale(self) -> NDArray[np.float64]:
         """(channels,) what 1 of a weight is worth: 1, and 30 degrees for an angle."""
-        return np.array([DEGREES if n in ANGLES else 1.0 for n in self.channels.names])
+        return np.array([reach_of(n) for n in self.channels.names])
 
     @cached_property
     def scaled(self) -> NDArray[np.float64]:

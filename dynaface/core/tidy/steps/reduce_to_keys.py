@@ -9,17 +9,15 @@ from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.keys import evaluate_keys
 from dynaface.core.curves.reduce import TOLERANCE, reduce
 from dynaface.core.parameters import Parameter
-from dynaface.core.shapes.standard import ANGLES
+from dynaface.core.shapes.standard import reach_of
 from dynaface.core.tidy.step import WHOLE, Step
-
-DEGREES = 30.0  # an angle moves about thirty times as far as a weight
 
 
 def apply(channels: Channels, parameters: Mapping[str, Any]) -> Channels:
     """The curves of the keys; gaps stay."""
     out = channels.values.copy()
     for column, name in enumerate(channels.names):
-        tolerance = parameters["tolerance"] * (DEGREES if name in ANGLES else 1)
+        tolerance = parameters["tolerance"] * reach_of(name)
         made = reduce(channels.values[:, column], float(channels.rate), tolerance)
         known = np.isfinite(out[:, column])
         out[known, column] = evaluate_keys(made.keys, channels.frames)[known]
