@@ -20,7 +20,7 @@ export function SnagsPanel() {
   return (
     <Box data-testid="snags">
       <TidyIt />
-      <Section title={list.snags.length ? `${list.snags.length} snags, worst first` : "No snags"} aside={
+      <Section title={list.snags.length ? list.snags.length === 1 ? "1 snag" : `${list.snags.length} snags, worst first` : "No snags"} aside={
         <Flex>
           <IconButton aria-label="Previous snag (Shift N)" title="Previous snag (Shift N)" size="2xs" variant="ghost" disabled={!list.snags.length} onClick={() => toNext(true)}><ChevronLeft size={15} /></IconButton>
           <IconButton aria-label="Next snag (N)" title="Next snag (N)" size="2xs" variant="ghost" disabled={!list.snags.length} onClick={() => toNext(false)}><ChevronRight size={15} /></IconButton>
@@ -72,7 +72,7 @@ function Row({ snag, label, help, open, same }: RowProps) {
 function Detail({ snag, help, same }: { snag: Snag; help: string; same: Snag[] }) {
   const trial = useTrial((s) => s.name);
   const [reason, setReason] = useState<string | null>(null);
-  const mend = snag.soundShift ? `move the sound by ${(snag.soundShift * 1000).toFixed(0)} ms` : snag.steps.map((s) => String(s.step)).join(", then ");
+  const mend = snag.soundShift ? `move the sound by ${(snag.soundShift * 1000).toFixed(0)} ms` : [...new Set(snag.steps.map((s) => String(s.step)))].join(", then ");
   return (
     <Box px="3" pb="2.5">
       <Text mb="1">{snag.words}</Text>
