@@ -15,6 +15,7 @@ from dynaface.core.track.head import Array
 from dynaface.core.track.landmarks import LandmarkFinder
 from dynaface.core.track.likeness import fit_pose
 from dynaface.formats.head_file import general_head, landmark_model, landmark_places
+from dynaface.services.drive_live import drive_live
 from dynaface.services.work import Work, allow
 
 LARGEST = 400_000  # bytes of one picture
@@ -36,7 +37,8 @@ def _marks() -> Array:
 
 def glance_at_face(work: Work, production: str, jpeg: bytes) -> dict[str, Any]:
     """{"points": 478 pairs of 0..1 of the picture or [], "words": what to change, "scores": rough weights of the shapes or
-    [], "pose": turn and place of the head for the general head seen with a lens of FOV, or []}.
+    [], "pose": turn and place of the head for the general head seen with a lens of FOV, or [], "driven": the production's
+    character so moved, or None}.
     """
     with work.store.unit() as unit:
         allow(unit, production, work.person)
@@ -54,7 +56,7 @@ def glance_at_face(work: Work, production: str, jpeg: bytes) -> dict[str, Any]:
     words = framing(cv2.cvtColor(picture, cv2.COLOR_BGR2GRAY), found, landmark_places(), general_head().points)
     height, width = picture.shape[:2]
     if found is None:
-        return {"points": [], "words": words, "scores": [], "pose": []}
+        return {"points": [], "words": words, "scores": [], "pose": [], "driven": None}
     pose = fit_pose(
         camera_of(width, height, FOV), _marks(), found.points[:468].astype(np.float64), None, landmark_places().trust
     )
@@ -63,4 +65,5 @@ def glance_at_face(work: Work, production: str, jpeg: bytes) -> dict[str, Any]:
         "words": words,
         "scores": found.scores.round(3).tolist(),
         "pose": row_of(pose).round(5).tolist(),
+        "driven": drive_live(work, production, found.scores, pose.turn),
     }

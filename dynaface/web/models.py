@@ -215,11 +215,21 @@ class SyncEstimate(BaseModel):
     scores: list[float]
 
 
+class Driven(BaseModel):
+    source: str
+    targets: list[str]
+    weights: list[float]
+    still: list[tuple[str, str]]
+    joints: list[str]
+    motion: list[float]
+
+
 class Glance(BaseModel):
     points: list[tuple[float, float]]
     words: list[str]
     scores: list[float]
     pose: list[float]
+    driven: Driven | None
 
 
 class NewCard(Strict):

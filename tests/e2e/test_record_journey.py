@@ -4,11 +4,15 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from dynaface.demo.seed import ASSETS
 from tests.e2e.test_journey import begin
 
 
 def test_a_take_is_recorded_and_lands_in_gather_with_its_sound(page: Page):
     begin(page, "Live")
+    page.get_by_test_id("file-picker").set_input_files(str(ASSETS / "characters/odile.glb"))
+    page.get_by_test_id("import-panel").get_by_role("button", name="Add the character").click()
+    expect(page.get_by_test_id("import-panel").get_by_role("button", name="Add the character")).to_have_count(0)
     page.get_by_role("button", name="Record", exact=True).click()
     panel = page.get_by_test_id("record-panel")
     expect(panel).to_have_attribute("data-phase", "ready")
@@ -16,6 +20,8 @@ def test_a_take_is_recorded_and_lands_in_gather_with_its_sound(page: Page):
     expect(panel.get_by_label("Camera", exact=True)).to_be_visible()
     # The plain head follows what the camera shows.
     expect(page.get_by_test_id("live-head")).to_have_attribute("data-weights", re.compile(r"^0\.[1-9]|^[1-9]"))
+    # So does the production's character.
+    expect(page.get_by_test_id("live-character")).to_have_attribute("data-weights", re.compile(r"^0\.[1-9]|^[1-9]"))
     panel.get_by_role("button", name="Record after three").click()
     expect(panel).to_have_attribute("data-phase", "counting")
     expect(panel).to_have_attribute("data-phase", "recording")

@@ -1064,6 +1064,24 @@ export interface components {
             /** Doubts */
             doubts: string[];
         };
+        /** Driven */
+        Driven: {
+            /** Joints */
+            joints: string[];
+            /** Motion */
+            motion: number[];
+            /** Source */
+            source: string;
+            /** Still */
+            still: [
+                string,
+                string
+            ][];
+            /** Targets */
+            targets: string[];
+            /** Weights */
+            weights: number[];
+        };
         /** Edit */
         Edit: {
             /** Changes */
@@ -1129,6 +1147,7 @@ export interface components {
         };
         /** Glance */
         Glance: {
+            driven: components["schemas"]["Driven"] | null;
             /** Points */
             points: [
                 number,

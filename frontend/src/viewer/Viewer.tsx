@@ -10,6 +10,7 @@ import { useWorkspace } from "../workspace/workspace";
 import { HeadView, useSolveOfHead } from "./CaptureHead";
 import { FootageView } from "./FootageView";
 import { useLive } from "./live";
+import { LiveCharacter } from "./LiveCharacter";
 import { LiveHead } from "./LiveHead";
 import { CharacterScene } from "./scene";
 import { Tool } from "./Tool";
@@ -29,7 +30,8 @@ export function Viewer({ first }: { first: View[] }) {
   const wanted = had.filter((v) => chosen[v] ?? first.includes(v));
   const views = wanted.length ? wanted : had.slice(-1);
   const live = useLive((s) => s.on);
-  if (live) return <Box h="100%" position="relative"><LiveHead /></Box>;
+  const drives = useLive((s) => s.driven !== null);
+  if (live) return <Flex h="100%" minW="0" gap="1px" bg="line"><Box flex="1" minW="0" position="relative"><LiveHead /></Box>{drives && <Box flex="1" minW="0" position="relative"><LiveCharacter /></Box>}</Flex>;
   return (
     <Flex h="100%" minW="0" gap="1px" bg="line" position="relative">
       {views.map((name) => {

@@ -2,7 +2,7 @@ import { useEffect, useState, type RefObject } from "react";
 import { api } from "../../api/client";
 import { colourOf } from "../../app/regions";
 import { drawPoints, placed } from "../../viewer/footage";
-import { showLive } from "../../viewer/live";
+import { showLive, type Driven } from "../../viewer/live";
 
 const WIDTH = 480;
 
@@ -28,7 +28,7 @@ export function useGlances(production: string, on: boolean, video: RefObject<HTM
         const found = picture && !gone ? await api.glance(production, picture).catch(() => null) : null;
         if (!gone && found) {
           setWords(found.words);
-          showLive({ on: true, weights: found.scores, pose: found.pose, width: sheet.width, height: sheet.height });
+          showLive({ on: true, weights: found.scores, pose: found.pose, driven: (found.driven ?? null) as Driven | null, width: sheet.width, height: sheet.height });
           draw(marks.current, found.points as [number, number][], sheet.width, sheet.height);
         }
       }
@@ -39,7 +39,7 @@ export function useGlances(production: string, on: boolean, video: RefObject<HTM
     return () => {
       gone = true;
       window.clearTimeout(timer);
-      showLive({ on: false, weights: [] });
+      showLive({ on: false, weights: [], driven: null });
     };
   }, [production, on, video, marks]);
   return words;

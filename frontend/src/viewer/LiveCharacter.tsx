@@ -1,0 +1,71 @@
+// The production's character moved by what a live camera shows.
+import { Box, Text } from "@chakra-ui/react";
+import { useEffect, useRef, useState } from "react";
+import { api } from "../api/client";
+import { addPainter } from "../timekit/frameLoop";
+import type { Body } from "../workspace/workspace";
+import { useLive, type Driven } from "./live";
+import { CharacterScene } from "./scene";
+
+const CALM = 0.6; // share of a new look that is taken at once
+
+export function LiveCharacter() {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [failed, setFailed] = useState(false);
+  const source = useLive((s) => s.driven?.source);
+
+  useEffect(() => {
+    const element = canvas.current!;
+    let scene: CharacterScene;
+    try {
+      scene = new CharacterScene(element, () => painter.invalidate());
+    } catch {
+      return setFailed(true);
+    }
+    let calm: number[] = [];
+    const painter = addPainter(() => {
+      const { driven } = useLive.getState();
+      if (driven) {
+        calm = driven.weights.map((w, i) => w * CALM + (calm[i] ?? w) * (1 - CALM));
+        scene.pose(bodyOf(driven, calm), 0, {});
+        element.dataset.weights = calm.reduce((a, w) => a + w, 0).toFixed(2);
+      }
+      scene.render();
+    });
+    scene.setBackground(document.documentElement.classList.contains("light") ? "#cfd3c6" : "#15231e");
+    const watcher = new ResizeObserver(() => {
+      scene.resize();
+      painter.invalidate();
+    });
+    watcher.observe(element.parentElement!);
+    const off = useLive.subscribe(painter.invalidate);
+    let gone = false;
+    if (source) void api.media(source).then(async (raw) => {
+      if (gone) return;
+      await scene.load(raw);
+      painter.invalidate();
+    }, () => setFailed(true));
+    return () => {
+      gone = true;
+      off();
+      watcher.disconnect();
+      painter.remove();
+      scene.dispose();
+    };
+  }, [source]);
+
+  return (
+    <Box position="absolute" inset="0" bg="bg.ground">
+      <canvas ref={canvas} style={{ width: "100%", height: "100%", display: "block" }} data-testid="live-character" aria-label="Live character" />
+      {failed && <Text position="absolute" top="45%" left="0" right="0" textAlign="center" color="dim">The character cannot be shown here.</Text>}
+    </Box>
+  );
+}
+
+/** One frame as the scene poses it. */
+function bodyOf(driven: Driven, weights: number[]): Body {
+  return {
+    targets: driven.targets, still: driven.still, weights: { data: Float32Array.from(weights), shape: [1, weights.length] },
+    joints: driven.joints, motion: { data: Float32Array.from(driven.motion), shape: [1, driven.joints.length, 4] }, rootJoint: "", root: null,
+  };
+}
