@@ -19,6 +19,7 @@ EPILOG = """examples:
   dynaface reduce clean.csv --tolerance 0.005 --out keys.json
   dynaface card rom.mp4 --samples samples.json --turn turn.mp4 --out card.json
   dynaface solve clip.mp4 --card card.json --out curves.csv
+  dynaface character odile.glb
   dynaface deliver clean.csv --character odile.glb --body walk.bvh --head-weight 1 --sound voice.wav --out shot.glb
 
 exit status: 0 when all went well, 2 with one line on standard error when the input is bad.
@@ -60,6 +61,11 @@ def _parser() -> argparse.ArgumentParser:
     one.set_defaults(run=_check)
 
     _add_tidying(commands)
+
+    one = commands.add_parser("character", help="say which shapes a character has and what is wrong with it")
+    one.add_argument("file", type=Path, help="the character (.glb)")
+    one.add_argument("--json", action="store_true", help="print the report as JSON")
+    one.set_defaults(run=_of("cli_cast", "character"))
 
     one = commands.add_parser("deliver", help="put a curve table on a character and bake a glTF binary")
     one.add_argument("table", type=Path, help="a curve table that is even in time")

@@ -163,3 +163,12 @@ def test_a_tidy_command_that_says_nothing_to_do_is_refused(tmp_path):
     assert "tolerance is 9" in run(
         "reduce", DEMO / "mara_lamp.csv", "--tolerance", "9", "--out", tmp_path / "k.json", ok=False
     )
+
+
+def test_a_character_s_health_is_told(tmp_path):
+    assert "52 of the 52 shapes, lengths in metres, y is up" in run("character", ASSETS / "characters/odile.glb")
+    found = json.loads(run("character", ASSETS / "characters/odile.glb", "--json"))
+    assert found["findings"] == []
+    assert len(found["present"]) == 52
+    (tmp_path / "cut.glb").write_bytes((ASSETS / "characters/odile.glb").read_bytes()[:5000])
+    assert "cut.glb: " in run("character", tmp_path / "cut.glb", ok=False)

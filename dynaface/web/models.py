@@ -200,6 +200,28 @@ class CastReport(BaseModel):
     meshes: list[str]
 
 
+class Present(BaseModel):
+    shape: str
+    target: str
+    meshes: list[str]
+
+
+class HealthFinding(BaseModel):
+    kind: str
+    target: str
+    meshes: list[str]
+    words: str
+
+
+class CharacterHealth(BaseModel):
+    present: list[Present]
+    findings: list[HealthFinding]
+    joints: dict[str, list[str]]
+    unit: str
+    metres: float
+    up: str
+
+
 class JoinReport(BaseModel):
     matches: dict[str, str]
     target: list[str]

@@ -2,6 +2,7 @@
 
 from flask import Response, request
 
+from dynaface.services.character_health import character_health
 from dynaface.services.edit_document import edit_document, history_state, redo, undo
 from dynaface.services.estimate_sync import estimate_sync
 from dynaface.services.evaluate_take import Overrides, cast_report, join_report
@@ -12,6 +13,7 @@ from dynaface.services.preview_take import Wish, preview_take
 from dynaface.web.answers import as_bundle, as_json, as_medium
 from dynaface.web.models import (
     CastReport,
+    CharacterHealth,
     DocumentOut,
     Documents,
     Edit,
@@ -57,6 +59,13 @@ def evaluate(take: str) -> Response:
 def see_cast(take: str) -> Response:
     """What the cast sheet matches, what is missing, what is unused."""
     return as_json(cast_report(work(), take))
+
+
+@routes.get("/characters/<character>/health")
+@checked(gives=CharacterHealth)
+def see_health(character: str) -> Response:
+    """Which shapes a character has, and what does not do what it says."""
+    return as_json(character_health(work(), character))
 
 
 @routes.get("/takes/<take>/join")

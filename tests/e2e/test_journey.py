@@ -111,6 +111,12 @@ def test_the_whole_path_in_an_empty_production(page: Page, tmp_path: Path):
     desk(page, "Cast")
     cast = page.get_by_test_id("cast-drawer")
     expect(cast.get_by_role("button", name="52 matched")).to_be_visible()
+    health = cast.get_by_test_id("health")
+    expect(health).to_contain_text("52 of 52")
+    expect(health).to_contain_text("Nothing is wrong with it.")
+    cast.get_by_role("button", name="Play all shapes").click()
+    expect(health).to_contain_text("playing")
+    cast.get_by_role("button", name="Stop").click()
     slider = cast.get_by_role("slider", name="lips", exact=True).first
     slider.focus()
     for _ in range(10):

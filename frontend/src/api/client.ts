@@ -95,6 +95,7 @@ export const api = {
   evaluate: (take: string, parts: Part[], overrides: Overrides = {}) =>
     bundle(send("POST", `/takes/${take}/evaluate`, { parts, ...overrides })),
   castReport: (take: string) => get<CastReport>(`/takes/${take}/cast`),
+  health: (character: string) => get<Schemas["CharacterHealth"]>(`/characters/${character}/health`),
   joinReport: (take: string) => get<JoinReport>(`/takes/${take}/join`),
   sync: (take: string) => post<SyncEstimate>(`/takes/${take}/sync`),
   media: async (source: string) => (await send("GET", `/sources/${source}/media`)).arrayBuffer(),

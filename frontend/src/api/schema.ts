@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{character}/health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which shapes a character has, and what does not do what it says. */
+        get: operations["get__api_characters_{character}_health"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/docs": {
         parameters: {
             query?: never;
@@ -1022,6 +1039,23 @@ export interface components {
             /** Steps */
             steps: components["schemas"]["StepOut"][];
         };
+        /** CharacterHealth */
+        CharacterHealth: {
+            /** Findings */
+            findings: components["schemas"]["HealthFinding"][];
+            /** Joints */
+            joints: {
+                [key: string]: string[];
+            };
+            /** Metres */
+            metres: number;
+            /** Present */
+            present: components["schemas"]["Present"][];
+            /** Unit */
+            unit: string;
+            /** Up */
+            up: string;
+        };
         /** CharacterRow */
         CharacterRow: {
             /** Id */
@@ -1213,6 +1247,17 @@ export interface components {
         };
         /** HandoversOut */
         HandoversOut: components["schemas"]["HandoverOut"][];
+        /** HealthFinding */
+        HealthFinding: {
+            /** Kind */
+            kind: string;
+            /** Meshes */
+            meshes: string[];
+            /** Target */
+            target: string;
+            /** Words */
+            words: string;
+        };
         /** HistoryState */
         HistoryState: {
             /** Redo */
@@ -1442,6 +1487,15 @@ export interface components {
             step: number;
             /** Unit */
             unit: string;
+        };
+        /** Present */
+        Present: {
+            /** Meshes */
+            meshes: string[];
+            /** Shape */
+            shape: string;
+            /** Target */
+            target: string;
         };
         /** Problem */
         Problem: {
@@ -1804,6 +1858,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Catalogue"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_characters_{character}_health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                character: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CharacterHealth"];
                 };
             };
             /** @description Not Found */

@@ -8,6 +8,7 @@ import { isLight } from "../../app/colourMode";
 import { colourOf, REGIONS } from "../../app/regions";
 import { notify } from "../../app/notices";
 import { AmountField, Plain, Section, Toggle } from "../../drawer/parts";
+import { Health } from "./Health";
 import { edit, preview, reload, stopTrying, tryTarget, useOpen } from "../../workspace/workspace";
 
 type Sheet = { regionStrength?: Record<string, number>; shapeStrength?: Record<string, number>; matches?: Record<string, string>; eyes?: string };
@@ -49,6 +50,7 @@ export function CastDrawer() {
           <NativeSelect.Root size="xs"><NativeSelect.Field aria-label="Character" value={opened!.character?.id ?? ""} onChange={(e) => void edit("take", `cast on ${e.target.selectedOptions[0]?.text ?? ""}`, [{ path: "character", value: e.target.value }])}>{characters.data.map((c) => <option key={c.id} value={c.id}>{c.name}</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>
         ) : <Text color="dim">No character yet. Bring one in as glTF (.glb) with shapes or joints.</Text>}
       </Section>
+      {opened!.character && <Health character={opened!.character.id} />}
       {report && (
         <Section title="Matches">
           <Flex gap="1" mb="2">{(["matched", "missing", "unused"] as const).map((k) => <Plain key={k} size="2xs" aria-pressed={show === k} bg={show === k ? "bg.pressed" : undefined} onClick={() => setShow(k)}>{report[k].length} {k}</Plain>)}</Flex>

@@ -1,4 +1,4 @@
-"""The live preview on the production's character."""
+"""The production's character: moved by a live camera, and looked over."""
 
 import numpy as np
 import pytest
@@ -7,6 +7,7 @@ from dynaface.core.body.rotations import about
 from dynaface.core.errors import NotFoundError
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.demo.seed import ASSETS
+from dynaface.services.character_health import character_health
 from dynaface.services.drive_live import drive_live
 from dynaface.services.import_take import import_character
 from tests.conftest import stored
@@ -53,6 +54,12 @@ def test_the_head_turns_and_the_eyes_look(mara, production, odile):
 
     assert np.abs(joint(turned, "head") - joint(still, "head")).max() > 0.01
     assert np.abs(joint(looking, "eyeLeft") - joint(still, "eyeLeft")).max() > 0.05
+
+
+def test_the_health_of_a_character_is_told_to_members_only(mara, stranger, production, odile):
+    assert character_health(mara, odile.id)["findings"] == []
+    with pytest.raises(NotFoundError):
+        character_health(stranger, odile.id)
 
 
 def test_nobody_else_s_character_is_driven(stranger, production, odile):
