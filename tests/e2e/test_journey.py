@@ -188,7 +188,7 @@ def test_a_table_without_time_asks_for_its_rate(page: Page, tmp_path: Path):
 def test_takes_are_circled_searched_archived_and_restored(page: Page, size):
     page.set_viewport_size({"width": size[0], "height": size[1]})
     page.goto("/")
-    row = page.get_by_role("row", name="take 4B / 2")
+    row = page.get_by_role("row", name="take 4B / 2", exact=True)
     row.get_by_label("Circle this take").click()
     expect(row.get_by_label("Circled")).to_be_visible()
     page.get_by_label("Search takes").fill("smile")
