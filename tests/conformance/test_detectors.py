@@ -102,3 +102,13 @@ def test_the_same_take_gives_the_same_snags():
     evidence, _ = broken("spike")
     again = Evidence(evidence.channels, evidence.sound)
     assert find_snags(evidence) == find_snags(again)
+
+
+def test_snags_close_together_have_keys_of_their_own():
+    truth, _, _ = take()
+    values = truth.values.copy()
+    column = truth.names.index("cheekPuff")
+    values[[400, 404], column] += 0.5
+    found = find_snags(Evidence(truth.with_values(values)), ("spike",))
+    assert len(found) == 2
+    assert len({s.key for s in found}) == 2

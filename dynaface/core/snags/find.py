@@ -1,6 +1,8 @@
 """Running the detectors over a take."""
 
+from collections import Counter
 from collections.abc import Sequence
+from dataclasses import replace
 
 from dynaface.core.registry import discover
 from dynaface.core.snags import detectors as _detectors
@@ -22,7 +24,17 @@ def find_snags(evidence: Evidence, kinds: Sequence[str] = tuple(DETECTORS)) -> l
         out += sorted(detector.find(evidence), key=lambda s: -s.severity)[:MOST]
     bursts = [s for s in out if s.kind == "jitter burst"]
     out = [s for s in out if s.kind != "spike" or not any(_within(s, b) for b in bursts)]
-    return sorted(out, key=lambda s: (-s.severity, s.first))
+    return sorted(_told_apart(out), key=lambda s: (-s.severity, s.first))
+
+
+def _told_apart(snags: list[Snag]) -> list[Snag]:
+    """The snags with keys that differ: several may begin within a few frames of each other."""
+    seen: Counter[str] = Counter()
+    out = []
+    for snag in sorted(snags, key=lambda s: s.first):
+        out.append(replace(snag, twin=seen[snag.key]))
+        seen[snag.key] += 1
+    return out
 
 
 def _within(spike: Snag, burst: Snag) -> bool:

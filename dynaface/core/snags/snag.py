@@ -83,7 +83,8 @@ class Snag:
 
     channels: those it is about; first, last: frames, both included; severity: 0..1; measured and limit in `unit`;
     words: what an animator would say; steps: the proposed mend, as plain steps of a stack with their places;
-    sound_shift: seconds by which the sound should be moved instead, 0 for none.
+    sound_shift: seconds by which the sound should be moved instead, 0 for none; twin: tells snags apart that would have
+    the same key, in order of time.
     """
 
     kind: str
@@ -98,11 +99,13 @@ class Snag:
     words: str
     steps: tuple[Mapping[str, Any], ...] = ()
     sound_shift: float = 0.0
+    twin: int = 0
 
     @property
     def key(self) -> str:
         """The same for the same trouble in the same place, so that a dismissal stays with it."""
-        return f"{self.kind.replace(' ', '-')}.{'+'.join(self.channels[:2])}.{self.first // 8}"
+        twin = f".{self.twin}" if self.twin else ""
+        return f"{self.kind.replace(' ', '-')}.{'+'.join(self.channels[:2])}.{self.first // 8}{twin}"
 
     def describe(self) -> dict[str, Any]:
         """As plain data."""
