@@ -12,19 +12,17 @@ from dynaface.services.open_take import open_take
 from dynaface.services.preview_take import Wish, preview_take
 from dynaface.web.answers import as_bundle, as_json, as_medium
 from dynaface.web.models import (
-    CastReport,
-    CharacterHealth,
     DocumentOut,
     Documents,
     Edit,
     Evaluate,
     File,
     HistoryState,
-    JoinReport,
     OpenedTake,
     SyncEstimate,
     Travelled,
 )
+from dynaface.web.models_cast import CastReport, CharacterHealth, JoinReport
 from dynaface.web.spec import checked, routes, work
 
 MIME = {"sound": "audio/wav", "character": "model/gltf-binary", "footage": "video/mp4"}
