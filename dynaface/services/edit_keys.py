@@ -21,7 +21,7 @@ from dynaface.core.shapes.pairs import SIDES
 from dynaface.core.shapes.standard import reach_of
 from dynaface.core.tidy.hand import Hand, parse_hand
 from dynaface.services.edit_document import edit_document
-from dynaface.services.evaluate_take import Overrides, prepare, raw_channels, stacked_channels, tidied_channels
+from dynaface.services.evaluate_take import Bench, prepare, raw_channels, stacked_channels, tidied_channels
 from dynaface.services.work import Work
 
 LONGEST_DRAWN = 4000  # frames of one stroke
@@ -30,7 +30,7 @@ Edit = Mapping[str, Any]
 
 def edit_keys(work: Work, take: str, version: int, label: str, edit: Edit) -> tuple[Document, dict[str, Any]]:
     """Makes an edit and keeps it: (take, what it did by channel). It can be undone."""
-    hand, report = edited(work, take, edit)
+    hand, report = _edited(prepare(work, take), edit)
     changes: list[dict[str, Any]] = []
     for channel, entry in hand.items():
         path = f"hand/{channel}"
@@ -42,7 +42,7 @@ def edited_hand(work: Work, take: str, edit: Edit) -> dict[str, Any]:
     """The whole of what was done by hand as it would be after the edit, as plain data: for a preview."""
     bench = prepare(work, take)
     hand = dict(bench.hand)
-    for channel, entry in edited(work, take, edit)[0].items():
+    for channel, entry in _edited(bench, edit)[0].items():
         if entry is None:
             hand.pop(channel, None)
         else:
@@ -50,9 +50,8 @@ def edited_hand(work: Work, take: str, edit: Edit) -> dict[str, Any]:
     return {c: h.plain() for c, h in hand.items()}
 
 
-def edited(work: Work, take: str, edit: Edit) -> tuple[dict[str, Hand | None], dict[str, Any]]:
+def _edited(bench: Bench, edit: Edit) -> tuple[dict[str, Hand | None], dict[str, Any]]:
     """(channel -> its keys after the edit, None where there are none any more; a report by channel)."""
-    bench = prepare(work, take, Overrides())
     name = checks.one_of("do", edit.get("do"), EDITS)
     channels = edit.get("channels", {})
     if not isinstance(channels, Mapping) or not channels:

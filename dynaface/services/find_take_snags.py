@@ -1,6 +1,6 @@
 """Snags of a take: found on its tidied curves, mended, and a whole stack proposed."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from functools import lru_cache
 from typing import Any
 
@@ -63,9 +63,11 @@ def list_snags(work: Work, take: str) -> dict[str, Any]:
     }
 
 
-def count_snags(work: Work, take: str) -> int:
-    """How many snags are open; noted with the curves."""
-    return len(list_snags(work, take)["snags"])
+def count_snags(work: Work, take: str) -> None:
+    """Notes with the curves how many snags are open, for the list of takes."""
+    bench = prepare(work, take)
+    dismissed = bench.take.body.get("dismissed", {})
+    _note(work, bench, sum(s.key not in dismissed for s in snags_of(work, bench)))
 
 
 def _note(work: Work, bench: Bench, count: int) -> None:
@@ -76,16 +78,17 @@ def _note(work: Work, bench: Bench, count: int) -> None:
             unit.sources.note(source, snags=count)
 
 
-def mend_changes(work: Work, take: str, keys: Sequence[str]) -> list[dict[str, Any]]:
-    """The changes to a take that mend these snags: steps at the end of its stack, or a sound that is moved."""
-    bench = prepare(work, take)
+def _named(work: Work, bench: Bench, keys: Sequence[str]) -> list[Snag]:
+    """The snags with these keys; raises NotFoundError for one that is gone."""
     found = {s.key: s for s in snags_of(work, bench)}
-    chosen = []
     for key in keys:
         if key not in found:
             raise NotFoundError(f"the snag {key!r} is not there any more", hint="The list has been made anew")
-        chosen.append(found[key])
-    body = bench.take.body
+    return [found[key] for key in keys]
+
+
+def _mend_changes(body: Mapping[str, Any], chosen: Sequence[Snag]) -> list[dict[str, Any]]:
+    """The changes to a take that mend these snags: steps at the end of its stack, or a sound that is moved."""
     changes: list[dict[str, Any]] = []
     if shift := sum(s.sound_shift for s in chosen):
         changes.append({"path": "soundOffset", "value": round(float(body.get("soundOffset", 0.0)) + shift, 4)})
@@ -106,7 +109,9 @@ def mend_changes(work: Work, take: str, keys: Sequence[str]) -> list[dict[str, A
 def mended_tidy(work: Work, take: str, keys: Sequence[str]) -> dict[str, Any]:
     """The take's tidy stack as it would be with these mends, as plain data: for a preview."""
     bench = prepare(work, take)
-    body = applied(bench.take.body, changes_for(bench.take.body, mend_changes(work, take, keys)))
+    body = applied(
+        bench.take.body, changes_for(bench.take.body, _mend_changes(bench.take.body, _named(work, bench, keys)))
+    )
     tidy: dict[str, Any] = body["tidy"]
     return tidy
 
@@ -114,10 +119,11 @@ def mended_tidy(work: Work, take: str, keys: Sequence[str]) -> dict[str, Any]:
 def mend_take(work: Work, take: str, version: int, keys: Sequence[str]) -> Document:
     """Accepts the mends of these snags as one change, which can be undone."""
     bench = prepare(work, take)
-    kinds = {s.kind for s in snags_of(work, bench) if s.key in set(keys)}
+    chosen = _named(work, bench, keys)
+    kinds = {s.kind for s in chosen}
     what = next(iter(kinds)) if len(kinds) == 1 else f"{len(kinds)} kinds"
     label = f"mend: {what}" + (f" in {len(keys)} places" if len(keys) > 1 else "")
-    return edit_document(work, take, version, label, mend_changes(work, take, keys))
+    return edit_document(work, take, version, label, _mend_changes(bench.take.body, chosen))
 
 
 def propose_stack(work: Work, take: str) -> dict[str, Any]:

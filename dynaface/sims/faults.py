@@ -201,22 +201,21 @@ def _missed_closures(scene: Scene) -> list[Fault]:
     return out
 
 
+def _jaw_down(scene: Scene, silences: Sequence[tuple[int, int]], low: float, high: float) -> list[Fault]:
+    """The jaw lower by some weight during pauses."""
+    for first, last in silences:
+        scene.values[first : last + 1, scene.at("jawOpen")] += scene.rng.uniform(low, high) * _bump(
+            last - first + 1, 10
+        )
+    return [Fault(first, last, ("jawOpen",)) for first, last in silences]
+
+
 def _lips_apart(scene: Scene) -> list[Fault]:
-    out = []
-    for first, last in scene.silences(0.9):
-        soft = _bump(last - first + 1, 10)
-        scene.values[first : last + 1, scene.at("jawOpen")] += scene.rng.uniform(0.08, 0.17) * soft
-        out.append(Fault(first, last, ("jawOpen",)))
-    return out
+    return _jaw_down(scene, scene.silences(0.9), 0.08, 0.17)
 
 
 def _open_mouth(scene: Scene) -> list[Fault]:
-    out = []
-    for first, last in scene.silences(1.1)[::2]:
-        soft = _bump(last - first + 1, 10)
-        scene.values[first : last + 1, scene.at("jawOpen")] += scene.rng.uniform(0.3, 0.55) * soft
-        out.append(Fault(first, last, ("jawOpen",)))
-    return out
+    return _jaw_down(scene, scene.silences(1.1)[::2], 0.3, 0.55)
 
 
 def _lopsided(scene: Scene) -> list[Fault]:

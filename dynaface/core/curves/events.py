@@ -26,7 +26,7 @@ class Event:
     height: float
 
 
-def _crest(curve: NDArray[np.float64], peak: int, level: float) -> tuple[int, int]:
+def crest(curve: NDArray[np.float64], peak: int, level: float) -> tuple[int, int]:
     """First and last frame about the peak that lie above the level."""
     first = last = peak
     while first > 0 and curve[first - 1] > level:
@@ -75,7 +75,7 @@ def blinks(curve: NDArray[np.float32], rate: float, depth: float = DEPTH) -> lis
         height = float(values[peak])
         if height - base < depth:
             continue
-        first, last = _crest(values, peak, base + 0.25 * (height - base))
+        first, last = crest(values, peak, base + 0.25 * (height - base))
         if last - first <= LONGEST * rate:
             out.append(Event(first, peak, last, height))
     return out
@@ -90,13 +90,13 @@ def closures(channels: Channels, parted: float = PARTED) -> list[Event]:
         if wide[peak] > SHUT:
             continue
         reach = int(REACH * rate)
-        shut = _crest(-wide, peak, -SHUT) if wide[peak] < SHUT else (peak, peak)
+        shut = crest(-wide, peak, -SHUT) if wide[peak] < SHUT else (peak, peak)
         if shut[1] - shut[0] > HELD * rate:  # a rest, not a closure
             continue
         before, after = wide[max(0, shut[0] - reach) : shut[0] + 1], wide[shut[1] : shut[1] + reach + 1]
         if before.max() < parted or after.max() < parted:
             continue
         level = max(SHUT, wide[peak] + 0.25 * (min(before.max(), after.max()) - wide[peak]))
-        first, last = _crest(-wide, peak, -level)
+        first, last = crest(-wide, peak, -level)
         out.append(Event(first, peak, last, float(wide[peak])))
     return out

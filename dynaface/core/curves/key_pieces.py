@@ -74,15 +74,15 @@ def solve(y, frames, kinds, wished, pull):  # type: ignore[no-untyped-def]
     index = np.full((count, 3), -1, np.int64)  # unknowns: slope before, value, slope after
     unknowns = 0
     for k in range(count):
-        if kinds[k] == 3:
+        if kinds[k] == CORNER:
             index[k, 0] = unknowns
             unknowns += 1
         index[k, 1] = unknowns
         unknowns += 1
-        if kinds[k] == 1:
+        if kinds[k] == FREE:
             index[k, 0] = index[k, 2] = unknowns
             unknowns += 1
-        elif kinds[k] == 3:
+        elif kinds[k] == CORNER:
             index[k, 2] = unknowns
             unknowns += 1
     band = np.zeros((unknowns, 6))  # row i holds entries i .. i + 5

@@ -4,6 +4,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dynaface.core.curves.channels import Floats
+from dynaface.core.curves.known_runs import runs
 
 BESIDE = 4  # frames to either side from which value and slope are taken
 
@@ -54,9 +55,8 @@ def bridge_flags(values: Floats, flags: NDArray[np.bool_], longest: float = np.i
     out = values.copy()
     for column in np.flatnonzero(flags.any(axis=0)):
         curve = values[:, column].astype(np.float64)
-        edges = np.flatnonzero(np.diff(np.concatenate([[False], flags[:, column], [False]]).astype(np.int8)))
-        for first, stop in zip(edges[::2], edges[1::2], strict=True):
+        for first, stop in runs(flags[:, column]):
             if stop - first <= longest:
-                bridge(curve, int(first), int(stop))
+                bridge(curve, first, stop)
         out[:, column] = curve
     return out

@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 
 from dynaface.core.clock.lipsync import opening
 from dynaface.core.curves.channels import Channels
+from dynaface.core.curves.known_runs import runs
 from dynaface.core.curves.noise import noise_of
-from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import reach_of
 from dynaface.core.sound.sound import Sound, energy
 
@@ -144,18 +144,12 @@ def step(name: str, places: Sequence[Mapping[str, Any]], ramp: float = 0.0, **pa
     return {"step": name, "on": True, **parameters, "places": list(places), "ramp": ramp}
 
 
-def region_of(channels: Sequence[str]) -> str:
-    """The region of the first channel."""
-    return REGION[channels[0]]
-
-
 def merged(flags: Any, apart: int, least: int = 1) -> list[tuple[int, int]]:
     """(first, last) of runs of true in (frames,), joined when no farther apart than `apart`, at least `least` long."""
-    edges = np.flatnonzero(np.diff(np.concatenate([[False], flags, [False]]).astype(np.int8)))
     out: list[tuple[int, int]] = []
-    for first, stop in zip(edges[::2], edges[1::2], strict=True):
+    for first, stop in runs(flags):
         if out and first - out[-1][1] <= apart:
-            out[-1] = (out[-1][0], int(stop) - 1)
+            out[-1] = (out[-1][0], stop - 1)
         else:
-            out.append((int(first), int(stop) - 1))
+            out.append((first, stop - 1))
     return [(a, b) for a, b in out if b - a + 1 >= least]

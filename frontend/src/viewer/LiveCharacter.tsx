@@ -4,10 +4,8 @@ import { useEffect, useRef, useState } from "react";
 import { api } from "../api/client";
 import { addPainter } from "../timekit/frameLoop";
 import type { Body } from "../workspace/workspace";
-import { useLive, type Driven } from "./live";
+import { calmed, useLive, type Driven } from "./live";
 import { CharacterScene } from "./scene";
-
-const CALM = 0.6; // share of a new look that is taken at once
 
 export function LiveCharacter() {
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -26,7 +24,7 @@ export function LiveCharacter() {
     const painter = addPainter(() => {
       const { driven } = useLive.getState();
       if (driven) {
-        calm = driven.weights.map((w, i) => w * CALM + (calm[i] ?? w) * (1 - CALM));
+        calm = calmed(calm, driven.weights);
         scene.pose(bodyOf(driven, calm), 0, {});
         element.dataset.weights = calm.reduce((a, w) => a + w, 0).toFixed(2);
       }

@@ -7,9 +7,7 @@ import { addPainter } from "../timekit/frameLoop";
 import { placed } from "./footage";
 import { headModel } from "./headModel";
 import { HeadScene } from "./headScene";
-import { useLive } from "./live";
-
-const CALM = 0.6; // share of a new look that is taken at once
+import { calmed, useLive } from "./live";
 
 export function LiveHead() {
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -30,7 +28,7 @@ export function LiveHead() {
     let weights: number[] = [];
     const painter = addPainter(() => {
       const now = useLive.getState();
-      if (now.weights.length) weights = now.weights.map((w, i) => w * CALM + (weights[i] ?? w) * (1 - CALM));
+      if (now.weights.length) weights = calmed(weights, now.weights);
       if (now.pose.length) made.poses.set(now.pose);
       scene.pose(weights, 0);
       const { clientWidth: width, clientHeight: height } = element.parentElement!;

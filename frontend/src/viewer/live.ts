@@ -8,3 +8,8 @@ type Live = { on: boolean; weights: number[]; pose: number[]; driven: Driven | n
 export const useLive = create<Live>(() => ({ on: false, weights: [], pose: [], driven: null, width: 4, height: 3 }));
 
 export const showLive = (by: Partial<Live>) => useLive.setState(by);
+
+const CALM = 0.6; // share of a new look that is taken at once
+
+/** Weights on their way from what was shown to a new look. Pure. */
+export const calmed = (shown: number[], look: number[]): number[] => look.map((w, i) => w * CALM + (shown[i] ?? w) * (1 - CALM));

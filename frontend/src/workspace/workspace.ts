@@ -164,16 +164,32 @@ export function edit(kind: DocumentKind, label: string, changes: Change[]): Prom
   return queue;
 }
 
-async function makeEdit(kind: DocumentKind, label: string, changes: Change[]) {
-  const opened = now().opened;
-  const document = opened?.[kind];
-  if (!opened || !document) return;
+function makeEdit(kind: DocumentKind, label: string, changes: Change[]) {
+  return saved(now().opened?.[kind], async (document) => {
+    put(await api.edit(document.id, document.version, label, changes));
+    await afterChange(changes.map((c) => c.path));
+  });
+}
+
+/** A change of the take that the server works out itself, in its turn among the others. */
+export function change(make: (take: Doc) => Promise<Doc>): Promise<void> {
+  queue = queue.then(() => saved(now().opened?.take, async (take) => {
+    const made = await make(take);
+    put(made);
+    clock.setSoundOffset(Number(made.body.soundOffset ?? 0));
+    await refresh();
+  }));
+  return queue;
+}
+
+/** Changes a document and shows that it is being saved; after an error what is stored is shown again. */
+async function saved(document: Doc | null | undefined, work: (document: Doc) => Promise<void>) {
+  if (!document) return;
   generation++;
   wish = null;
   set((s) => ({ saving: s.saving + 1 }));
   try {
-    put(await api.edit(document.id, document.version, label, changes));
-    await afterChange(changes.map((c) => c.path));
+    await work(document);
   } catch (error) {
     problem(error);
     await reload();
@@ -181,30 +197,6 @@ async function makeEdit(kind: DocumentKind, label: string, changes: Change[]) {
     set((s) => ({ saving: s.saving - 1 }));
     historyListeners.forEach((l) => l());
   }
-}
-
-/** A change of the take that the server works out itself, in its turn among the others. */
-export function change(make: (take: Doc) => Promise<Doc>): Promise<void> {
-  queue = queue.then(async () => {
-    const take = now().opened?.take;
-    if (!take) return;
-    generation++;
-    wish = null;
-    set((s) => ({ saving: s.saving + 1 }));
-    try {
-      const made = await make(take);
-      put(made);
-      clock.setSoundOffset(Number(made.body.soundOffset ?? 0));
-      await refresh();
-    } catch (error) {
-      problem(error);
-      await reload();
-    } finally {
-      set((s) => ({ saving: s.saving - 1 }));
-      historyListeners.forEach((l) => l());
-    }
-  });
-  return queue;
 }
 
 async function afterChange(paths: string[]) {

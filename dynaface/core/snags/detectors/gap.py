@@ -2,7 +2,8 @@
 
 import numpy as np
 
-from dynaface.core.snags.snag import Detector, Evidence, Snag, merged, place, region_of, severity, step
+from dynaface.core.shapes.regions import region_of
+from dynaface.core.snags.snag import Detector, Evidence, Snag, merged, place, severity, step
 
 LONGEST_FILLED = 1000
 
@@ -21,7 +22,7 @@ def find(evidence: Evidence) -> list[Snag]:
         seconds = frames / evidence.rate
         what = "Nothing was recorded" if len(names) > 20 else f"{names[0]} was not recorded"
         out.append(Snag(
-            "gap", region_of(channels), channels, first, last, severity(seconds, 0, 1.0), frames, 0, "frames",
+            "gap", region_of(channels[0]), channels, first, last, severity(seconds, 0, 1.0), frames, 0, "frames",
             f"{what} for {frames} frames.",
             (step("fill gaps", [place(channels, first, last)], longest=min(frames + 1, LONGEST_FILLED)),),
         ))  # fmt: skip

@@ -4,7 +4,8 @@ import numpy as np
 from scipy.ndimage import uniform_filter1d
 
 from dynaface.core.shapes.pairs import SIDES
-from dynaface.core.snags.snag import Detector, Evidence, Snag, merged, place, region_of, severity, step
+from dynaface.core.shapes.regions import region_of
+from dynaface.core.snags.snag import Detector, Evidence, Snag, merged, place, severity, step
 
 LIMIT, SHARE = 0.18, 0.5  # difference of the sides, and as a share of the stronger one
 SHORTEST = 0.4
@@ -25,7 +26,7 @@ def find(evidence: Evidence) -> list[Snag]:
             worst = float(apart[first : last + 1].max())
             side = "left" if slow[first : last + 1, 0].mean() > slow[first : last + 1, 1].mean() else "right"
             out.append(Snag(
-                "lopsided", region_of((left,)), (left, right), first, last, severity(worst, LIMIT, 0.7), worst, LIMIT, "",
+                "lopsided", region_of(left), (left, right), first, last, severity(worst, LIMIT, 0.7), worst, LIMIT, "",
                 f"{left.removesuffix('Left')} is much stronger on the {side} side.",
                 (step("pair sides", [place((left, right), first, last)], evidence.frames(0.1), way="average"),),
             ))  # fmt: skip

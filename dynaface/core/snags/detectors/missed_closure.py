@@ -1,8 +1,6 @@
 """Lip closure missed: the sound stops as on m, b or p, and the lips nearly meet."""
 
-import numpy as np
-
-from dynaface.core.curves.events import PARTED, SHUT, crests
+from dynaface.core.curves.events import PARTED, SHUT, crest, crests
 from dynaface.core.snags.snag import Detector, Evidence, Snag, place, severity, step
 
 NEARLY = 0.12  # opening up to which lips can have been meant to meet
@@ -21,16 +19,6 @@ OPENERS = (
 CLOSERS = ("mouthPressLeft", "mouthPressRight")
 
 
-def _nearly_shut(wide: np.ndarray, at: int) -> tuple[int, int]:
-    """First and last frame about `at` in which the lips are nearly shut."""
-    low = high = at
-    while low > 0 and wide[low - 1] <= NEARLY:
-        low -= 1
-    while high < len(wide) - 1 and wide[high + 1] <= NEARLY:
-        high += 1
-    return low, high
-
-
 def find(evidence: Evidence) -> list[Snag]:
     """One snag a moment."""
     loud = evidence.loudness
@@ -44,7 +32,7 @@ def find(evidence: Evidence) -> list[Snag]:
         lowest = float(wide[at])
         if not SHUT < lowest <= NEARLY:
             continue
-        low, high = _nearly_shut(wide, at)
+        low, high = crest(-wide, at, -NEARLY)
         if low <= reached or high - low > LONGEST * evidence.rate:
             continue
         reached = high

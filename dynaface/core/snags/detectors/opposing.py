@@ -3,7 +3,8 @@
 import numpy as np
 
 from dynaface.core.shapes.pairs import OPPOSED
-from dynaface.core.snags.snag import Detector, Evidence, Snag, merged, place, region_of, severity, step
+from dynaface.core.shapes.regions import region_of
+from dynaface.core.snags.snag import Detector, Evidence, Snag, merged, place, severity, step
 
 LIMIT, SHORTEST = 0.2, 0.12
 
@@ -18,7 +19,7 @@ def find(evidence: Evidence) -> list[Snag]:
         for first, last in merged(common > LIMIT, evidence.frames(0.1), evidence.frames(SHORTEST)):
             worst = float(common[first : last + 1].max())
             out.append(Snag(
-                "opposing", region_of((one,)), (one, other), first, last, severity(worst, LIMIT, 0.6), worst, LIMIT, "",
+                "opposing", region_of(one), (one, other), first, last, severity(worst, LIMIT, 0.6), worst, LIMIT, "",
                 f"{one} and {other} pull against each other.",
                 (step("hold opposing apart", [place((one, other), first, last)], evidence.frames(0.06)),),
             ))  # fmt: skip

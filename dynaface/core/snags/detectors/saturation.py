@@ -2,7 +2,8 @@
 
 import numpy as np
 
-from dynaface.core.snags.snag import Detector, Evidence, Snag, merged, place, region_of, severity, step
+from dynaface.core.shapes.regions import region_of
+from dynaface.core.snags.snag import Detector, Evidence, Snag, merged, place, severity, step
 
 LIMIT, SHORTEST = 0.995, 0.1
 
@@ -22,7 +23,7 @@ def find(evidence: Evidence) -> list[Snag]:
             seconds = (last - first + 1) / evidence.rate
             edge = evidence.frames(0.02)
             out.append(Snag(
-                "saturation", region_of((name,)), (name,), first, last, severity(seconds, 0.05, 0.8), seconds, SHORTEST, "s",
+                "saturation", region_of(name), (name,), first, last, severity(seconds, 0.05, 0.8), seconds, SHORTEST, "s",
                 f"{name} is cut off flat at its limit for {seconds:.2f} s: its crest is lost.",
                 (step("bridge over", [place((name,), first + edge, last - edge)], 1),
                  step("limit range", [place((name,), first - 20, last + 20)], 10, knee=0.25)),

@@ -3,7 +3,8 @@
 import numpy as np
 
 from dynaface.core.curves.medians import moving_median
-from dynaface.core.snags.snag import Detector, Evidence, Snag, merged, place, region_of, severity, step
+from dynaface.core.shapes.regions import region_of
+from dynaface.core.snags.snag import Detector, Evidence, Snag, merged, place, severity, step
 
 LIMIT, LEAST = 6.0, 0.07  # times the spread of the neighbours, and in shape units
 LONGEST = 2
@@ -29,7 +30,7 @@ def find(evidence: Evidence) -> list[Snag]:
                 continue
             worst = float(off[first : last + 1, column].max())
             out.append(Snag(
-                "spike", region_of(channel), channel, first, last, severity(worst, LEAST, 0.6), worst,
+                "spike", region_of(channel[0]), channel, first, last, severity(worst, LEAST, 0.6), worst,
                 float(limit[first, column]), "", f"{channel[0]} jumps away for {_words(last - first + 1)} and comes back.",
                 (step("bridge over", [place(channel, first, last)]),),
             ))  # fmt: skip

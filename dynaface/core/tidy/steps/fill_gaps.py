@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 
 from dynaface.core.curves.channels import Channels
+from dynaface.core.curves.known_runs import runs
 from dynaface.core.curves.patch import bridge_flags
 from dynaface.core.parameters import Parameter
 from dynaface.core.shapes.pairs import SIDES
@@ -31,8 +32,7 @@ def apply(channels: Channels, parameters: Mapping[str, Any]) -> Channels:
 
 def _borrow(values: np.ndarray, missing: np.ndarray, own: int, other: int, longest: int) -> None:
     """Frames of `own` from `other`, leaned so that both edges of the gap meet."""
-    edges = np.flatnonzero(np.diff(np.concatenate([[False], missing[:, own], [False]]).astype(np.int8)))
-    for first, stop in zip(edges[::2], edges[1::2], strict=True):
+    for first, stop in runs(missing[:, own]):
         around = slice(max(first - 1, 0), min(stop + 1, len(values)))
         if stop - first > longest or np.isnan(values[around, other]).any() or missing[around, other].any():
             continue
