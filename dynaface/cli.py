@@ -242,7 +242,8 @@ def _check(options: argparse.Namespace) -> None:
 def _deliver(options: argparse.Namespace) -> None:
     from dynaface.core import checks
     from dynaface.core.body.join import JoinSettings, perform, stand
-    from dynaface.core.cast.sheet import CastSheet, match_targets, parse_sheet
+    from dynaface.core.cast.matching import match_targets
+    from dynaface.core.cast.sheet import CastSheet, parse_sheet
     from dynaface.formats.catalogue import FORMATS
     from dynaface.formats.entries.curve_table import table_to_channels
     from dynaface.services.bake_handover import HandoverSettings, bake_handover

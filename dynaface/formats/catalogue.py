@@ -10,7 +10,10 @@ SNIFF = 65536
 
 def format_of(data: bytes, filename: str) -> Format:
     """The format of a file's bytes; its size is checked against the format's limit."""
-    fmt = choose(FORMATS, data[:SNIFF], filename)
+    head = data[:SNIFF]
+    if head[:2] == b"PK":  # an archive's list of files stands at its end
+        head += data[max(SNIFF, len(data) - SNIFF) :]
+    fmt = choose(FORMATS, head, filename)
     size_checked(fmt, len(data))
     return fmt
 

@@ -14,7 +14,7 @@ Kind = Literal["curves", "sound", "body", "character", "footage", "notes"]
 class Format:
     """One file format.
 
-    detect: whether the first bytes (up to 64 KiB) are of this format, by content alone.
+    detect: whether the first bytes (up to 64 KiB, of an archive the last as well) are of this format, by content alone.
     read: all the bytes -> the core object of its kind; raises InputError with the place in the file.
     write: the core object -> bytes, or None where we only read.
     check: the core object -> findings in words, for `dynaface check`.

@@ -5,6 +5,7 @@ from pathlib import Path
 
 import numpy as np
 
+from dynaface.core.cast.standard_face import StandardFace, standard_face
 from dynaface.core.track.head import Head
 from dynaface.core.track.likeness import Places
 
@@ -27,6 +28,12 @@ def general_head() -> Head:
             tuple(str(n) for n in made["mode_names"]),
             made["layers"],
         )
+
+
+@lru_cache(maxsize=1)
+def general_face() -> StandardFace:
+    """What the standard shapes do to the general head: what foreign characters are compared with."""
+    return standard_face(general_head())
 
 
 @lru_cache(maxsize=1)

@@ -21,7 +21,8 @@ from dynaface.core.body.join import (
 )
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.cast.character import Character
-from dynaface.core.cast.sheet import CastSheet, match_targets, parse_sheet
+from dynaface.core.cast.matching import match_targets
+from dynaface.core.cast.sheet import CastSheet, parse_sheet
 from dynaface.core.clock.rates import format_rate
 from dynaface.core.curves.channels import Channels, Recording
 from dynaface.core.documents.kinds import check_take, stack_of
@@ -206,14 +207,22 @@ def cast_report(work: Work, take: str) -> dict[str, Any]:
     """What the cast sheet matches, what is missing, what is unused."""
     bench = prepare(work, take)
     if bench.character is None:
-        return {"matched": [], "missing": [], "unused": [], "eyeJoints": [], "meshes": []}
+        return {"matched": [], "combinations": {}, "drives": [], "missing": [], "unused": [], "eyeJoints": [], "meshes": [],
+                "joints": []}  # fmt: skip
     report = match_targets(bench.character, bench.sheet)
     return {
-        "matched": [{"target": t, "shape": s, "meshes": list(m), "how": h} for t, s, m, h in report.matched],
+        "matched": [
+            {"target": m.target, "shape": m.shape, "parts": dict(m.parts), "meshes": list(m.meshes), "how": m.how,
+             "confidence": m.confidence}
+            for m in report.matched
+        ],
+        "combinations": {t: {"of": list(c.of), "by": c.by, "gain": c.gain} for t, c in report.combinations.items()},
+        "drives": [{"key": d.key, "joint": d.joint, "channel": d.channel, **d.describe()} for d in report.drives],
         "missing": list(report.missing),
         "unused": list(report.unused),
         "eyeJoints": list(report.eye_joints),
         "meshes": [m.mesh for m in bench.character.meshes],
+        "joints": list(bench.character.skeleton.names) if bench.character.skeleton else [],
     }
 
 

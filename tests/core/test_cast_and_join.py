@@ -10,7 +10,9 @@ from dynaface.core.body.match import match_joints, part_of
 from dynaface.core.body.retarget import retarget, to_local
 from dynaface.core.body.rotations import about, between, head_angles, head_rotation, inverse, multiply, rotate, slerp
 from dynaface.core.body.skeleton import Motion
-from dynaface.core.cast.sheet import CastSheet, apply_sheet, match_targets, parse_sheet
+from dynaface.core.cast.apply import apply_sheet
+from dynaface.core.cast.matching import Matched, match_targets
+from dynaface.core.cast.sheet import CastSheet, parse_sheet
 from dynaface.core.clock.timecode import parse_timecode
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
@@ -47,12 +49,12 @@ def test_the_shortest_rotation_takes_one_direction_to_the_other():
 
 def test_targets_are_matched_by_name_and_by_hand():
     report = match_targets(character(), CastSheet())
-    assert {m[0]: m[1] for m in report.matched}["Eye_Blink_L"] == "eyeBlinkLeft"
+    assert {m.target: m.shape for m in report.matched}["Eye_Blink_L"] == "eyeBlinkLeft"
     assert report.unused == ("wobble",)
     assert "mouthSmileLeft" in report.missing
     assert report.eye_joints == ("eyeLeft", "eyeRight")
-    by_hand = match_targets(character(), CastSheet(matches={"wobble": "cheekPuff", "jawOpen": ""}))
-    assert ("wobble", "cheekPuff", ("face",), "hand") in by_hand.matched
+    by_hand = match_targets(character(), parse_sheet({"matches": {"wobble": "cheekPuff", "jawOpen": ""}}))
+    assert Matched("wobble", (("cheekPuff", 1.0),), ("face",), "hand") in by_hand.matched
     assert "jawOpen" in by_hand.missing
 
 

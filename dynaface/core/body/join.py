@@ -10,10 +10,11 @@ from dynaface.core import checks
 from dynaface.core.body.match import match_joints
 from dynaface.core.body.neck import chain_turns, head_chain, local_of_chain
 from dynaface.core.body.retarget import retarget, to_local
-from dynaface.core.body.rotations import Array, continuous, head_rotation, inverse, multiply
+from dynaface.core.body.rotations import Array, continuous, head_rotation, inverse, multiply, rotate
 from dynaface.core.body.skeleton import Motion, Skeleton, at_rest
+from dynaface.core.cast.apply import CastMotion, apply_sheet
 from dynaface.core.cast.character import Character
-from dynaface.core.cast.sheet import CastMotion, CastSheet, apply_sheet
+from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.curves.channels import Channels, Floats
 from dynaface.core.curves.gaps import bridged
 from dynaface.core.errors import InputError
@@ -69,7 +70,8 @@ class Performance:
 
     cast: weights of targets; joints: names of the joints that move; local: (frames, joints, 4) float32 local
     rotations; root: (frames, 3) float32 metres by which `root_joint` moves from its rest ("" where it stays);
-    head_joints: those of neck, head and eyes.
+    head_joints: those of neck, head, eyes and face; shifts: joint -> (frames, 3) float32 metres from its rest, in the frame
+    of the joint above it.
     """
 
     channels: Channels
@@ -79,6 +81,7 @@ class Performance:
     root: Floats
     root_joint: str
     head_joints: tuple[str, ...]
+    shifts: Mapping[str, Floats] = field(default_factory=dict)
 
 
 def joint_matches(body: Skeleton, target: Skeleton, settings: JoinSettings) -> dict[str, str]:
@@ -156,11 +159,17 @@ def perform(
         weight = known * (1.0 if head_weight is None else head_weight)
         turns = chain_turns(stance.turns, base, chain, head, weight)
         local[:, chain] = continuous(local_of_chain(target, base, chain, turns))
-    upper = {target.names[j] for j in chain} | set(cast.eyes)
+    upper = {target.names[j] for j in chain} | set(cast.eyes) | set(cast.turns)
     moving |= upper
     for joint, turn in cast.eyes.items():
         index = target.index(joint)
         local[:, index] = continuous(_in_joint_frame(target, index, turn, stance.local[:, index]))
+    for joint, turn in cast.turns.items():
+        index = target.index(joint)
+        local[:, index] = continuous(multiply(local[:, index].astype(np.float64), turn))
+    shifts = {
+        joint: rotate(target.rest[target.index(joint)], shift).astype(np.float32) for joint, shift in cast.shifts.items()
+    }
     order = [i for i, n in enumerate(target.names) if n in moving]
     return Performance(
         channels,
@@ -170,6 +179,7 @@ def perform(
         stance.root.astype(np.float32),
         stance.root_joint,
         tuple(n for n in target.names if n in upper),
+        shifts,
     )
 
 

@@ -1,9 +1,12 @@
-"""A character as the cast sheet sees it: which meshes carry which targets, and its skeleton."""
+"""A character as the cast sheet sees it: which meshes carry which targets, its skeleton, and what was found out about it."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 from dynaface.core.body.match import part_of
 from dynaface.core.body.skeleton import Skeleton
+from dynaface.core.cast.match import Match, match_by_name
+from dynaface.core.cast.study import Study
 
 
 @dataclass(frozen=True)
@@ -17,11 +20,16 @@ class MeshTargets:
 
 @dataclass(frozen=True)
 class Character:
-    """name; meshes with targets; skeleton (None where there is none)."""
+    """name; meshes with targets; skeleton (None where there is none); study: what its mesh says, None where it was not
+    looked at; told: target -> what the file itself says that it expresses; eyes: "left", "right" -> joint that the file names.
+    """
 
     name: str
     meshes: tuple[MeshTargets, ...]
     skeleton: Skeleton | None
+    study: Study | None = None
+    told: Mapping[str, str] = field(default_factory=dict)
+    eyes: Mapping[str, str] = field(default_factory=dict)
 
     @property
     def targets(self) -> tuple[str, ...]:
@@ -32,8 +40,14 @@ class Character:
         """Meshes that have the target."""
         return tuple(m.mesh for m in self.meshes if target in m.targets)
 
+    def named(self, target: str) -> Match | None:
+        """What drives a target by its name, or by what the file says that it expresses."""
+        return match_by_name(target) or (match_by_name(self.told[target]) if target in self.told else None)
+
     def eye_joint(self, side: str) -> str | None:
         """The joint of one eye ("left" or "right"), or None."""
+        if side in self.eyes:
+            return self.eyes[side]
         for name in self.skeleton.names if self.skeleton else ():
             found = part_of(name)
             if found and found[0] == "eye" and found[1] == side[0].upper():

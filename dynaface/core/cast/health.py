@@ -9,7 +9,8 @@ import numpy as np
 from dynaface.core.body.match import part_of
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.geometry import Array, Geometry
-from dynaface.core.cast.sheet import CastSheet, match_targets
+from dynaface.core.cast.matching import match_targets
+from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.shapes.standard import SHAPES
 
 STILL = 1e-4  # of the face's height: a target that moves less moves nothing
@@ -59,7 +60,7 @@ class Health:
 def examine_character(character: Character, geometry: Geometry) -> Health:
     """Looks a character over; names decide what a target should be, its offsets what it is."""
     report = match_targets(character, CastSheet())
-    present = tuple((shape, target, meshes) for target, shape, meshes, _ in report.matched)
+    present = tuple((m.shape, m.target, m.meshes) for m in report.matched)
     unit, metres = _unit(geometry)
     up = "xyz"[int(np.argmax(geometry.size))] if geometry.size.any() else "y"
     findings = [Finding("missing", s, (), f"There is no {s}.") for s in report.missing]

@@ -1,41 +1,65 @@
-"""The cast sheet: how channels drive one character.
+"""The cast sheet: how channels drive one character for one performer. `core.cast.apply` says in which order it acts."""
 
-Order: match -> region strength -> shape strength and offset -> limits (once, last).
-"""
-
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
-import numpy as np
-from numpy.typing import NDArray
-
 from dynaface.core import checks
-from dynaface.core.body.rotations import about, multiply
-from dynaface.core.cast.character import Character
-from dynaface.core.curves.channels import Channels, Floats
-from dynaface.core.curves.gaps import bridged
+from dynaface.core.cast.joints import JointDrive, parse_drive
+from dynaface.core.cast.ways import WAYS
 from dynaface.core.errors import InputError
-from dynaface.core.shapes.gaze import angles_from_looks
-from dynaface.core.shapes.regions import REGION, REGIONS
-from dynaface.core.shapes.spelling import match_name
-from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.shapes.regions import REGIONS
+from dynaface.core.shapes.standard import ANGLES, CHANNELS, SHAPES
 
 EyeDrive = Literal["joints", "shapes"]
+DIRECTIONS = ("jaw aside", "jaw forward", "lips left", "lips right")
+CONTACTS = ("lips", "lids", "parting")
+MOST_TARGETS, MOST_PARTS, MOST_OFF = 2000, 12, 2000
+Table = Mapping[str, float]
+
+
+@dataclass(frozen=True)
+class Combination:
+    """A corrective target driven by several channels at once: by their product, or by the least of them; times gain."""
+
+    of: tuple[str, ...]
+    by: Literal["product", "least"] = "product"
+    gain: float = 1.0
+
+
+@dataclass(frozen=True)
+class Contacts:
+    """lips, lids, parting: whether these are kept; off: keys of single spans that are not ("lips 120")."""
+
+    lips: bool = False
+    lids: bool = False
+    parting: bool = False
+    off: frozenset[str] = frozenset()
 
 
 @dataclass(frozen=True)
 class CastSheet:
-    """matches: target -> shape, "" for a target left alone; only what differs from the automatic match stands here.
+    """Only what differs from the automatic match and from 1:1 stands here.
 
-    region_strength: region -> factor; shape_strength: shape -> factor; shape_offset: shape -> added weight;
+    matches: target -> (shape, gain) pairs, none for a target left alone; combinations: target -> combination; joints:
+    "joint:channel" -> drive, None for an automatic one that is taken away; region_strength, way_strength (a key of
+    WAYS), shape_strength: factors; below: factor of an angle below 0; shape_offset: added weight; shape_limit: shape ->
+    (low, high) of the channel; bend: shape -> response, a power of 2 ** -bend; directions: degrees by DIRECTIONS;
     low, high: limits of every target; eyes: what turns the eyeballs.
     """
 
-    matches: Mapping[str, str] = field(default_factory=dict)
-    region_strength: Mapping[str, float] = field(default_factory=dict)
-    shape_strength: Mapping[str, float] = field(default_factory=dict)
-    shape_offset: Mapping[str, float] = field(default_factory=dict)
+    matches: Mapping[str, tuple[tuple[str, float], ...]] = field(default_factory=dict)
+    combinations: Mapping[str, Combination] = field(default_factory=dict)
+    joints: Mapping[str, JointDrive | None] = field(default_factory=dict)
+    region_strength: Table = field(default_factory=dict)
+    way_strength: Table = field(default_factory=dict)
+    shape_strength: Table = field(default_factory=dict)
+    below: Table = field(default_factory=dict)
+    shape_offset: Table = field(default_factory=dict)
+    shape_limit: Mapping[str, tuple[float, float]] = field(default_factory=dict)
+    bend: Table = field(default_factory=dict)
+    directions: Table = field(default_factory=dict)
+    contacts: Contacts = Contacts()
     low: float = 0.0
     high: float = 1.0
     eyes: EyeDrive = "joints"
@@ -43,25 +67,106 @@ class CastSheet:
 
 def parse_sheet(data: Mapping[str, Any]) -> CastSheet:
     """A sheet from plain data (docs/formats.md); raises InputError."""
-    known = {"matches", "regionStrength", "shapeStrength", "shapeOffset", "low", "high", "eyes"}
     for key in data:
-        checks.one_of("cast sheet field", key, known)
-    matches = dict(data.get("matches", {}))
-    for target, shape in matches.items():
-        if shape:
-            checks.one_of(f"match of {target!r}", shape, SHAPES)
+        checks.one_of("cast sheet field", key, FIELDS)
     low, high = checks.within("low", data.get("low", 0.0), -2, 2), checks.within("high", data.get("high", 1.0), -2, 4)
     if low >= high:
         raise InputError(f"the lower limit {low:g} is not below the upper {high:g}")
     return CastSheet(
-        matches,
+        _table(data, "matches", MOST_TARGETS, parse_parts),
+        _table(data, "combinations", MOST_TARGETS, _combination),
+        _table(data, "joints", MOST_TARGETS, lambda key, v: None if v is None else parse_drive(key, v)),
         _factors(data, "regionStrength", REGIONS, 0, 3),
-        _factors(data, "shapeStrength", SHAPES, 0, 4),
+        _factors(data, "wayStrength", tuple(WAYS), 0, 3),
+        _factors(data, "shapeStrength", CHANNELS, 0, 4),
+        _factors(data, "below", ANGLES, 0, 4),
         _factors(data, "shapeOffset", SHAPES, -1, 1),
+        _table(data, "shapeLimit", len(SHAPES), _limit),
+        _factors(data, "bend", SHAPES, -2, 2),
+        _factors(data, "directions", DIRECTIONS, -45, 45),
+        _contacts(data.get("contacts", {})),
         low,
         high,
         checks.one_of("eyes", data.get("eyes", "joints"), ("joints", "shapes")),
     )
+
+
+FIELDS = ("matches", "combinations", "joints", "regionStrength", "wayStrength", "shapeStrength", "below", "shapeOffset",
+          "shapeLimit", "bend", "directions", "contacts", "low", "high", "eyes")  # fmt: skip
+
+
+def describe_sheet(sheet: CastSheet) -> dict[str, Any]:
+    """As plain data, only what says something."""
+    plain: dict[str, Any] = {
+        "matches": {t: dict(parts) for t, parts in sheet.matches.items()},
+        "combinations": {t: {"of": list(c.of), "by": c.by, "gain": c.gain} for t, c in sheet.combinations.items()},
+        "joints": {k: None if d is None else d.describe() for k, d in sheet.joints.items()},
+        "regionStrength": dict(sheet.region_strength),
+        "wayStrength": dict(sheet.way_strength),
+        "shapeStrength": dict(sheet.shape_strength),
+        "below": dict(sheet.below),
+        "shapeOffset": dict(sheet.shape_offset),
+        "shapeLimit": {k: list(v) for k, v in sheet.shape_limit.items()},
+        "bend": dict(sheet.bend),
+        "directions": dict(sheet.directions),
+    }
+    c = sheet.contacts
+    if c != Contacts():
+        plain["contacts"] = {"lips": c.lips, "lids": c.lids, "parting": c.parting, "off": sorted(c.off)}
+    plain = {k: v for k, v in plain.items() if v}
+    return plain | {"low": sheet.low, "high": sheet.high, "eyes": sheet.eyes}
+
+
+def parse_parts(target: str, given: Any) -> tuple[tuple[str, float], ...]:
+    """What drives a target: a shape's name, "" for nothing, or gains by shape."""
+    if isinstance(given, str):
+        given = {given: 1.0} if given else {}
+    if not isinstance(given, Mapping) or len(given) > MOST_PARTS:
+        raise InputError(f"the match of {target!r} must be a shape or at most {MOST_PARTS} gains by shape")
+    return tuple(
+        (checks.one_of(f"match of {target!r}", shape, SHAPES), checks.within(f"gain of {shape}", gain, -4, 4))
+        for shape, gain in given.items()
+    )
+
+
+def _combination(target: str, given: Any) -> Combination:
+    if not isinstance(given, Mapping) or not set(given) <= {"of", "by", "gain"}:
+        raise InputError(f"the combination of {target!r} has channels (of), a rule (by) and a gain")
+    of = given.get("of")
+    if not isinstance(of, list) or not 2 <= len(of) <= 4 or len(set(map(str, of))) != len(of):
+        raise InputError(f"the combination of {target!r} needs two to four different shapes")
+    shapes = tuple(checks.one_of(f"combination of {target!r}", s, SHAPES) for s in of)
+    by = checks.one_of(f"rule of {target!r}", given.get("by", "product"), ("product", "least"))
+    return Combination(shapes, by, checks.within(f"gain of {target!r}", given.get("gain", 1.0), 0, 4))
+
+
+def _limit(shape: str, given: Any) -> tuple[float, float]:
+    checks.one_of("shapeLimit", shape, SHAPES)
+    if not isinstance(given, list | tuple) or len(given) != 2:
+        raise InputError(f"the limit of {shape} must be two numbers")
+    low, high = (checks.within(f"limit of {shape}", v, -2, 4) for v in given)
+    if low >= high:
+        raise InputError(f"the lower limit of {shape}, {low:g}, is not below the upper, {high:g}")
+    return low, high
+
+
+def _contacts(given: Any) -> Contacts:
+    if not isinstance(given, Mapping) or not set(given) <= {*CONTACTS, "off"}:
+        raise InputError(f"contacts are {', '.join(CONTACTS)}, each true or false, and a list of spans that are off")
+    for name in CONTACTS:
+        if not isinstance(given.get(name, False), bool):
+            raise InputError(f"contacts.{name} is {given[name]!r}; it must be true or false")
+    off = given.get("off", [])
+    if not isinstance(off, list) or len(off) > MOST_OFF or not all(isinstance(o, str) and len(o) < 40 for o in off):
+        raise InputError(f"contacts.off must be a list of at most {MOST_OFF} spans")
+    return Contacts(*(bool(given.get(n, False)) for n in CONTACTS), frozenset(off))
+
+
+def _table(data: Mapping[str, Any], name: str, most: int, parse: Callable[[str, Any], Any]) -> dict[str, Any]:
+    given = data.get(name, {})
+    if not isinstance(given, Mapping) or len(given) > most:
+        raise InputError(f"{name} must be a table by name of at most {most} entries")
+    return {str(key): parse(str(key), value) for key, value in given.items()}
 
 
 def _factors(data: Mapping[str, Any], name: str, allowed: tuple[str, ...], low: float, high: float) -> dict[str, float]:
@@ -69,94 +174,3 @@ def _factors(data: Mapping[str, Any], name: str, allowed: tuple[str, ...], low: 
     if not isinstance(given, Mapping):
         raise InputError(f"{name} must be a table of numbers by name")
     return {checks.one_of(name, k, allowed): checks.within(f"{name}.{k}", v, low, high) for k, v in given.items()}
-
-
-@dataclass(frozen=True)
-class MatchReport:
-    """matched: (target, shape, meshes, "name" or "hand"); missing: shapes without target; unused: targets without."""
-
-    matched: tuple[tuple[str, str, tuple[str, ...], str], ...]
-    missing: tuple[str, ...]
-    unused: tuple[str, ...]
-    eye_joints: tuple[str, ...]
-
-
-def match_targets(character: Character, sheet: CastSheet) -> MatchReport:
-    """Which shape drives which target: by hand where the sheet says so, else by name."""
-    matched: list[tuple[str, str, tuple[str, ...], str]] = []
-    unused: list[str] = []
-    for target in character.targets:
-        by_hand = target in sheet.matches
-        shape = sheet.matches[target] if by_hand else match_name(target)
-        if shape in SHAPES:
-            matched.append((target, shape, character.carried_by(target), "hand" if by_hand else "name"))
-        else:
-            unused.append(target)
-    driven = {m[1] for m in matched}
-    eyes = tuple(j for j in (character.eye_joint("left"), character.eye_joint("right")) if j)
-    return MatchReport(tuple(matched), tuple(s for s in SHAPES if s not in driven), tuple(unused), eyes)
-
-
-@dataclass(frozen=True)
-class CastMotion:
-    """weights: (frames, targets) float32 for `targets`; still: (mesh, target) pairs that stay 0 because a joint turns
-    that mesh instead; eyes: joint -> (frames, 4) turn against the head.
-    """
-
-    targets: tuple[str, ...]
-    weights: Floats
-    still: tuple[tuple[str, str], ...]
-    eyes: Mapping[str, NDArray[np.float64]]
-
-
-def strengths(sheet: CastSheet, names: tuple[str, ...]) -> Floats:
-    """(channels,) factor of each channel by its region and its own strength."""
-    return np.array(
-        [sheet.region_strength.get(REGION[n], 1.0) * sheet.shape_strength.get(n, 1.0) for n in names], np.float32
-    )
-
-
-def apply_sheet(channels: Channels, character: Character, sheet: CastSheet) -> CastMotion:
-    """Channels onto the character's targets and eye joints; gaps are bridged straight, so that nothing pops."""
-    report = match_targets(character, sheet)
-    driven = bridged(channels.values) * strengths(sheet, channels.names)
-    index = {n: i for i, n in enumerate(channels.names)}
-    targets = tuple(m[0] for m in report.matched)
-    weights = np.zeros((channels.frames, len(targets)), np.float32)
-    for column, (_, shape, _, _) in enumerate(report.matched):
-        if shape in index:
-            weights[:, column] = driven[:, index[shape]]
-        weights[:, column] += sheet.shape_offset.get(shape, 0.0)
-    np.clip(weights, sheet.low, sheet.high, out=weights)
-    if sheet.eyes == "shapes" or not report.eye_joints:
-        return CastMotion(targets, weights, (), {})
-    still = tuple(
-        (m.mesh, t)
-        for m in character.meshes
-        if m.joints and set(m.joints) <= set(report.eye_joints)
-        for t, shape, _, _ in report.matched
-        if t in m.targets and shape.startswith("eyeLook")
-    )
-    return CastMotion(targets, weights, still, _eye_turns(channels, driven, index, character))
-
-
-def _eye_turns(
-    channels: Channels, driven: Floats, index: Mapping[str, int], character: Character
-) -> dict[str, NDArray[np.float64]]:
-    out = {}
-    zero = np.zeros(channels.frames, np.float32)
-    for side in ("left", "right"):
-        joint = character.eye_joint(side)
-        if joint is None:
-            continue
-        end = side.capitalize()
-        if f"gazeTurn{end}" in index and f"gazeNod{end}" in index:
-            turn, nod = driven[:, index[f"gazeTurn{end}"]], driven[:, index[f"gazeNod{end}"]]
-        else:
-            out_, in_, up, down = (
-                driven[:, index[f"eyeLook{way}{end}"]] if f"eyeLook{way}{end}" in index else zero
-                for way in ("Out", "In", "Up", "Down")
-            )
-            turn, nod = angles_from_looks(out_, in_, up, down, side)
-        out[joint] = multiply(about("y", turn.astype(np.float64)), about("x", -nod.astype(np.float64)))
-    return out

@@ -24,8 +24,8 @@ _NAMED = re.compile(r"(\d+)\D*$")
 
 
 def detect(head: bytes) -> bool:
-    """An archive whose first file is a picture, a folder, or rate.txt."""
-    if head[:4] != b"PK\x03\x04" or len(head) < 30:
+    """An archive whose first file is a picture, a folder, or rate.txt, and which is no character with its pictures."""
+    if head[:4] != b"PK\x03\x04" or len(head) < 30 or b".gltf" in head.lower():
         return False
     name = head[30 : 30 + int.from_bytes(head[26:28], "little")].decode("utf-8", "replace").lower()
     return name.endswith((".png", ".jpg", ".jpeg", "/", "rate.txt"))

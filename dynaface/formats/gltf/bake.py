@@ -8,8 +8,9 @@ from pygltflib import Animation, AnimationChannel, AnimationChannelTarget, Anima
 
 from dynaface.core.body.join import Performance
 from dynaface.core.errors import InputError
-from dynaface.formats.gltf.character import node_name, skeleton_of, target_names
+from dynaface.formats.gltf.character import skeleton_of
 from dynaface.formats.gltf.document import Appender, accessor_array, open_glb
+from dynaface.formats.gltf.names import node_name, target_names
 
 
 def bake_glb(character: bytes, performance: Performance, extras: Mapping[str, Any], name: str) -> bytes:
@@ -50,6 +51,10 @@ def bake_glb(character: bytes, performance: Performance, extras: Mapping[str, An
     skeleton, nodes = skeleton_of(document)
     for i, joint in enumerate(performance.joints):
         track(nodes[joint], "rotation", performance.local[:, i], "VEC4")
+    for joint, shift in performance.shifts.items():
+        assert skeleton is not None
+        if joint != performance.root_joint:
+            track(nodes[joint], "translation", skeleton.offsets[skeleton.index(joint)] + shift, "VEC3")
     if performance.root_joint and skeleton is not None:
         rest = skeleton.offsets[skeleton.index(performance.root_joint)]
         track(nodes[performance.root_joint], "translation", rest + performance.root, "VEC3")

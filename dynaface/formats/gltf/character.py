@@ -1,5 +1,6 @@
 """A glTF document as a Character: meshes with their targets, the skeleton of its skins."""
 
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
@@ -7,30 +8,14 @@ from pygltflib import GLTF2
 
 from dynaface.core.body.skeleton import Skeleton
 from dynaface.core.cast.character import Character, MeshTargets
+from dynaface.core.cast.matching import match_targets
+from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.errors import InputError
+from dynaface.formats.gltf.avatar import what_it_tells
 from dynaface.formats.gltf.document import accessor_array, open_glb
+from dynaface.formats.gltf.names import node_name, target_names
 
-
-def node_name(document: GLTF2, index: int) -> str:
-    """The name of a node, or one made of its number."""
-    return document.nodes[index].name or f"node {index}"
-
-
-def target_names(document: GLTF2, mesh_index: int) -> tuple[str, ...]:
-    """Morph target names from extras.targetNames, else from accessor names, else numbered."""
-    mesh = document.meshes[mesh_index]
-    count = max((len(p.targets or []) for p in mesh.primitives), default=0)
-    names = list((mesh.extras or {}).get("targetNames", []))[:count]
-    first: Any = next((p.targets for p in mesh.primitives if p.targets), [])
-    for i in range(len(names), count):
-        place = _position(first[i])
-        accessor = document.accessors[place] if place is not None and place < len(document.accessors) else None
-        names.append((accessor.name if accessor else None) or f"target{i}")
-    return tuple(str(n) for n in names)
-
-
-def _position(target: object) -> int | None:
-    return target.get("POSITION") if isinstance(target, dict) else getattr(target, "POSITION", None)
+MOST_TARGETS = 4000
 
 
 def read_character(data: bytes, name: str = "") -> Character:
@@ -41,13 +26,27 @@ def read_character(data: bytes, name: str = "") -> Character:
     for index, node in enumerate(document.nodes):
         if node.mesh is None:
             continue
-        if not 0 <= node.mesh < len(document.meshes):
-            raise InputError(f"node {node_name(document, index)!r} names a mesh that is not there")
         joints = moving_joints(document, index)
         meshes.append(MeshTargets(node_name(document, index), target_names(document, node.mesh), joints))
+    if sum(len(m.targets) for m in meshes) > MOST_TARGETS:
+        raise InputError(f"the character has more than {MOST_TARGETS} targets", hint="Bring one with fewer")
     if not any(m.targets for m in meshes) and skeleton is None:
         raise InputError("the character has neither shapes nor joints", hint="Export it with morph targets or a skin")
-    return Character(name, tuple(meshes), skeleton)
+    told, eyes = what_it_tells(document, set(skeleton.names) if skeleton else set())
+    return Character(name, tuple(meshes), skeleton, None, told, eyes)
+
+
+def describe_character(character: Character) -> dict[str, Any]:
+    """What a character has, in words and numbers, for `dynaface check` and the report of an upload."""
+    report = match_targets(character, CastSheet())
+    return {
+        "meshes": [m.mesh for m in character.meshes],
+        "targets": len(character.targets),
+        "joints": len(character.skeleton.names) if character.skeleton else 0,
+        "missing": list(report.missing),
+        "unused": list(report.unused),
+        "notes": [],
+    }
 
 
 def moving_joints(document: GLTF2, node_index: int) -> tuple[str, ...]:
@@ -56,6 +55,8 @@ def moving_joints(document: GLTF2, node_index: int) -> tuple[str, ...]:
     if node.skin is None:
         return ()
     joints = document.skins[node.skin].joints
+    if any(not isinstance(j, int) or not 0 <= j < len(document.nodes) for j in joints):
+        raise InputError(f"the skin of {node_name(document, node_index)!r} names a joint that is not there")
     used: set[int] = set()
     for primitive in document.meshes[node.mesh].primitives:
         bound, weights = primitive.attributes.JOINTS_0, primitive.attributes.WEIGHTS_0
@@ -63,7 +64,7 @@ def moving_joints(document: GLTF2, node_index: int) -> tuple[str, ...]:
             continue
         held = accessor_array(document, bound)[accessor_array(document, weights) > 0]
         used |= {int(i) for i in np.unique(held)}
-    return tuple(node_name(document, joints[i]) for i in sorted(used) if i < len(joints))
+    return tuple(node_name(document, joints[i]) for i in sorted(used) if 0 <= i < len(joints))
 
 
 def skeleton_of(document: GLTF2) -> tuple[Skeleton | None, dict[str, int]]:
@@ -72,18 +73,16 @@ def skeleton_of(document: GLTF2) -> tuple[Skeleton | None, dict[str, int]]:
     parent = [-1] * count
     for index, node in enumerate(document.nodes):
         for child in node.children or []:
-            if not 0 <= child < count or parent[child] != -1 or child == index:
-                raise InputError(f"node {index} has a child that is not there or not its own")
             parent[child] = index
     wanted: set[int] = set()
     for skin in document.skins or []:
         for joint in skin.joints:
-            at, steps = joint, 0
+            if not isinstance(joint, int) or not 0 <= joint < count:
+                raise InputError(f"a skin names the joint {joint}, which is not there")
+            at = joint
             while at >= 0 and at not in wanted:
-                if not 0 <= at < count or steps > count:
-                    raise InputError("the nodes of the skeleton go round in a circle or are not there")
                 wanted.add(at)
-                at, steps = parent[at], steps + 1
+                at = parent[at]
     if not wanted:
         return None, {}
     order: list[int] = []

@@ -11,9 +11,18 @@ from dynaface.core.errors import InputError
 COMPONENTS: dict[int, tuple[str, int]] = {
     5120: ("i1", 1), 5121: ("u1", 1), 5122: ("<i2", 2), 5123: ("<u2", 2), 5125: ("<u4", 4), 5126: ("<f4", 4),
 }  # fmt: skip
-WIDTHS = {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4, "MAT4": 16}
+WIDTHS = {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4, "MAT2": 4, "MAT3": 9, "MAT4": 16}
+MOST_NODES, MOST_ACCESSORS, MOST_VALUES = 20_000, 200_000, 120_000_000
 # What a file may ask for and still be read right by us.
-_UNDERSTOOD = {"KHR_materials_unlit", "KHR_texture_transform", "KHR_materials_specular", "KHR_mesh_quantization"}
+_UNDERSTOOD = {"KHR_materials_unlit", "KHR_texture_transform", "KHR_materials_specular", "KHR_mesh_quantization",
+               "KHR_materials_emissive_strength", "VRMC_vrm"}  # fmt: skip
+_COMPRESSED = "Export it again with mesh compression switched off"
+_REFUSED = {
+    "KHR_draco_mesh_compression": ("its meshes are compressed (Draco), and compression changes the shapes", _COMPRESSED),
+    "EXT_meshopt_compression": ("its meshes are compressed (meshopt)", _COMPRESSED),
+    "KHR_meshopt_compression": ("its meshes are compressed (meshopt)", _COMPRESSED),
+    "KHR_texture_basisu": ("its pictures are in a form that we do not show", "Export it with PNG or JPEG pictures"),
+}
 
 
 def is_glb(head: bytes) -> bool:
@@ -43,48 +52,106 @@ def open_glb(data: bytes) -> GLTF2:
         raise InputError(f"the JSON chunk cannot be read: {type(error).__name__}", where="byte 20") from None
     if document is None:
         raise InputError("the JSON chunk cannot be read", where="byte 20")
-    unknown = set(document.extensionsRequired or []) - _UNDERSTOOD
-    if unknown:
-        raise InputError(f"the file needs the extension {', '.join(sorted(unknown))}",
-                         hint="Export it without compression")  # fmt: skip
+    for name in sorted(set(document.extensionsRequired or []) - _UNDERSTOOD):
+        what, hint = _REFUSED.get(name, ("something that we cannot read", "Export it without that extension"))
+        raise InputError(f"the file needs the extension {name}: {what}", hint=hint)
+    _check_nodes(document)
     return document
+
+
+def _check_nodes(document: GLTF2) -> None:
+    """Every number that a node holds must name something, and the nodes must be a forest."""
+    parts = (("nodes", MOST_NODES), ("meshes", MOST_NODES), ("accessors", MOST_ACCESSORS), ("animations", 2000))
+    for part, most in parts:
+        if len(getattr(document, part) or []) > most:
+            raise InputError(f"the file has {len(getattr(document, part))} {part}; {most} are read at most")
+    count = len(document.nodes)
+    parent = [-1] * count
+    for index, node in enumerate(document.nodes):
+        for child in node.children or []:
+            if not isinstance(child, int) or not 0 <= child < count or parent[child] != -1 or child == index:
+                raise InputError(f"node {index} has a child that is not there or not its own")
+            parent[child] = index
+        for name, held in (("mesh", document.meshes), ("skin", document.skins)):
+            at = getattr(node, name)
+            if at is not None and (not isinstance(at, int) or not 0 <= at < len(held)):
+                raise InputError(f"node {index} names a {name} that is not there")
+    state = [0] * count  # 0 not seen, 1 on the way up, 2 known to end at a root
+    for start in range(count):
+        way, at = [], start
+        while at >= 0 and state[at] == 0:
+            state[at] = 1
+            way.append(at)
+            at = parent[at]
+        if at >= 0 and state[at] == 1:
+            raise InputError("the nodes go round in a circle", where=f"node {at}")
+        for seen in way:
+            state[seen] = 2
 
 
 def accessor_array(document: GLTF2, index: int) -> np.ndarray:
     """(count, width) of an accessor, sparse ones filled in; raises InputError when it points outside the file."""
-    if not 0 <= index < len(document.accessors):
+    if not isinstance(index, int) or not 0 <= index < len(document.accessors):
         raise InputError(f"accessor {index} is not there")
     accessor = document.accessors[index]
-    code, size = COMPONENTS[accessor.componentType]
-    width = WIDTHS[accessor.type]
+    code, size = _component(accessor.componentType, index)
+    width = WIDTHS.get(accessor.type, 0)
+    if not width:
+        raise InputError(f"accessor {index} is of type {accessor.type!r}", hint="glTF knows SCALAR, VEC2 .. VEC4, MAT2 .. MAT4")
+    count = accessor.count
+    if not isinstance(count, int) or not 0 <= count <= MOST_VALUES // width:
+        raise InputError(f"accessor {index} says that it has {count} values; {MOST_VALUES // width} are read at most")
     if accessor.bufferView is None:
-        out = np.zeros((accessor.count, width), code)
+        out = np.zeros((count, width), code)
     else:
-        out = _view(document, accessor.bufferView, accessor.byteOffset or 0, accessor.count, code, size, width, index)
+        out = _view(document, accessor.bufferView, accessor.byteOffset or 0, count, code, size, width, index)
     if accessor.sparse is not None:
         sparse = accessor.sparse
-        kind, step = COMPONENTS[sparse.indices.componentType]
+        if not isinstance(sparse.count, int) or not 0 <= sparse.count <= count:
+            raise InputError(f"accessor {index} is sparse with {sparse.count} of {count} values")
+        kind, step = _component(sparse.indices.componentType, index)
         rows = _view(
             document, sparse.indices.bufferView, sparse.indices.byteOffset or 0, sparse.count, kind, step, 1, index
         )
         values = _view(
             document, sparse.values.bufferView, sparse.values.byteOffset or 0, sparse.count, code, size, width, index
         )
-        if sparse.count and int(rows.max()) >= accessor.count:
+        if sparse.count and not 0 <= int(rows.min()) <= int(rows.max()) < count:
             raise InputError(f"accessor {index} is sparse beyond its end")
         out = out.copy()
-        out[rows[:, 0]] = values
+        out[rows[:, 0].astype(np.int64)] = values
     return out
+
+
+def scaled_array(document: GLTF2, index: int) -> np.ndarray:
+    """(count, width) of an accessor as float64: whole numbers that stand for 0..1 or -1..1 are divided; all finite."""
+    values = accessor_array(document, index).astype(np.float64)
+    accessor = document.accessors[index]
+    if accessor.normalized and accessor.componentType != 5126:
+        values = np.maximum(values / float(np.iinfo(COMPONENTS[accessor.componentType][0]).max), -1.0)
+    if not np.isfinite(values).all():
+        raise InputError(f"accessor {index} has values that are not finite", hint="Export the file again")
+    return values
+
+
+def _component(kind: Any, accessor: int) -> tuple[str, int]:
+    if kind not in COMPONENTS:
+        raise InputError(f"accessor {accessor} has numbers of kind {kind!r}, which glTF does not know")
+    return COMPONENTS[kind]
 
 
 def _view(document: GLTF2, view_index: int, offset: int, count: int, code: str, size: int, width: int, accessor: int
           ) -> np.ndarray:  # fmt: skip
-    if not 0 <= view_index < len(document.bufferViews):
+    if not isinstance(view_index, int) or not 0 <= view_index < len(document.bufferViews):
         raise InputError(f"accessor {accessor} names a buffer view that is not there")
     view = document.bufferViews[view_index]
     blob = document.binary_blob() or b""
+    if view.buffer != 0:
+        raise InputError(f"buffer view {view_index} lies in buffer {view.buffer}", hint="A .glb has one buffer, of its own")
     start = (view.byteOffset or 0) + offset
     stride = view.byteStride or size * width
+    if not size * width <= stride <= 65_536:
+        raise InputError(f"buffer view {view_index} has a stride of {stride} bytes")
     end = start + stride * (count - 1) + size * width if count else start
     if end > len(blob) or start < 0:
         raise InputError(f"accessor {accessor} reads {end} bytes of a buffer that has {len(blob)}",
