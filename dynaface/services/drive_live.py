@@ -35,4 +35,6 @@ def drive_live(work: Work, production: str, scores: np.ndarray, turn: np.ndarray
         "still": [list(pair) for pair in made.cast.still],
         "joints": list(made.head_joints),
         "motion": made.local[0, index].ravel().round(5).tolist(),
+        "shifted": list(made.shifts),
+        "shifts": [round(float(v), 6) for s in made.shifts.values() for v in s[0]],
     }

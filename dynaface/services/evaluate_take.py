@@ -21,6 +21,8 @@ from dynaface.core.body.join import (
 )
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.cast.character import Character
+from dynaface.core.cast.crossings import WORDS as CROSSING_WORDS
+from dynaface.core.cast.crossings import find_crossings
 from dynaface.core.cast.matching import match_targets
 from dynaface.core.cast.sheet import CastSheet, parse_sheet
 from dynaface.core.clock.rates import format_rate
@@ -200,7 +202,28 @@ def evaluate_take(work: Work, take: str, parts: Sequence[str], overrides: Overri
             index = [made.joints.index(j) for j in made.head_joints]
             head["joints"] = list(made.head_joints)
             arrays["motion"] = made.local[:, index]
+        if made.shifts:
+            head["shifted"] = list(made.shifts)
+            arrays["shifts"] = np.stack(list(made.shifts.values()), axis=1)
+        if "weights" in parts:
+            head |= _contacts(bench, made)
     return head, arrays
+
+
+def _contacts(bench: Bench, made: Performance) -> dict[str, Any]:
+    """The contacts that are kept and where the mesh still goes through itself, for the deck."""
+    study = bench.character.study if bench.character else None
+    crossed = find_crossings(made.cast.targets, made.cast.weights, study.edges) if study else []
+    return {
+        "kept": [
+            {"kind": k.kind, "key": k.key, "first": k.first, "last": k.last, "before": k.before, "after": k.after, "on": k.on}
+            for k in made.cast.kept
+        ],
+        "crossings": [
+            {"kind": c.kind, "words": CROSSING_WORDS[c.kind], "first": c.first, "last": c.last, "peak": c.peak, "depth": c.depth}
+            for c in crossed
+        ],
+    }  # fmt: skip
 
 
 def cast_report(work: Work, take: str) -> dict[str, Any]:
@@ -212,8 +235,14 @@ def cast_report(work: Work, take: str) -> dict[str, Any]:
     report = match_targets(bench.character, bench.sheet)
     return {
         "matched": [
-            {"target": m.target, "shape": m.shape, "parts": dict(m.parts), "meshes": list(m.meshes), "how": m.how,
-             "confidence": m.confidence}
+            {
+                "target": m.target,
+                "shape": m.shape,
+                "parts": dict(m.parts),
+                "meshes": list(m.meshes),
+                "how": m.how,
+                "confidence": m.confidence,
+            }
             for m in report.matched
         ],
         "combinations": {t: {"of": list(c.of), "by": c.by, "gain": c.gain} for t, c in report.combinations.items()},

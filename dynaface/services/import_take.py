@@ -8,9 +8,12 @@ from dynaface.core.documents.kinds import check_take, new_take
 from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document, Source
 from dynaface.core.sound.sound import Sound, peaks
+from dynaface.formats.gltf.geometry import read_geometry
+from dynaface.formats.gltf.pack import pack
 from dynaface.services.edit_document import edit_document
 from dynaface.services.find_take_snags import count_snags
 from dynaface.services.inspect_upload import Inspected, inspect_upload
+from dynaface.services.load_source import load_character
 from dynaface.services.request_jobs import request_preparation
 from dynaface.services.work import Work, allow, document_for
 from dynaface.store.unit import Unit
@@ -90,17 +93,31 @@ def _prepare(work: Work, take: Document) -> None:
 
 
 def import_character(work: Work, production: str, name: str, given: Mapping[str, Any]) -> Document:
-    """A character from an uploaded glTF binary."""
+    """A character from an uploaded glTF."""
+    if not name.strip() or len(name) > 80:
+        raise InputError("the character's name must have 1 to 80 letters")
+    source = store_character(work, production, given)
+    with work.store.unit() as unit:
+        body = {"name": name.strip(), "source": source.id, "archived": False}
+        return unit.documents.add(production, "character", body)
+
+
+def store_character(work: Work, production: str, given: Mapping[str, Any]) -> Source:
+    """An uploaded glTF as a source, with its mesh looked over; a .gltf with its files is kept as one glTF binary."""
     inspected = _looked(work, production, given)
     if inspected.format.kind != "character":
         raise InputError(f"{given['name']} is a {inspected.format.label}, not a character", hint="Bring a .glb")
+    if inspected.format.name == "gltf archive":
+        given = {**given, "media": work.media.put_bytes(pack(work.media.get(given["media"])))[0]}
+    try:
+        read_geometry(work.media.get(given["media"]))
+    except InputError as error:
+        raise InputError(f"{given['name']}: {error.message}", where=error.where, hint=error.hint) from None
     with work.store.unit() as unit:
         allow(unit, production, work.person)
         source = store_source(work, unit, production, inspected, given)
-        if not name.strip() or len(name) > 80:
-            raise InputError("the character's name must have 1 to 80 letters")
-        body = {"name": name.strip(), "source": source.id, "archived": False}
-        return unit.documents.add(production, "character", body)
+    load_character(work, source)
+    return source
 
 
 def _looked(work: Work, production: str, given: Mapping[str, Any]) -> Inspected:

@@ -6,6 +6,9 @@ from typing import Any
 
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.cast.character import Character
+from dynaface.core.cast.geometry import Geometry
+from dynaface.core.cast.study import parse_study
+from dynaface.core.cast.study_character import study_character
 from dynaface.core.clock.rates import parse_rate
 from dynaface.core.clock.timecode import Timecode, parse_timecode
 from dynaface.core.curves.channels import Recording
@@ -14,6 +17,9 @@ from dynaface.core.records.records import Source
 from dynaface.core.sound.sound import Sound
 from dynaface.core.track.footage import Footage
 from dynaface.formats.catalogue import format_of
+from dynaface.formats.gltf.character import read_character
+from dynaface.formats.gltf.geometry import read_geometry
+from dynaface.formats.head_file import general_face
 from dynaface.services.work import Work
 
 
@@ -64,7 +70,31 @@ def load_footage(work: Work, source: Source) -> Footage:
     return footage
 
 
+@lru_cache(maxsize=8)
+def _character(store: Any, media: Any, source: str) -> Character:
+    with store.unit() as unit:
+        found: Source = unit.sources.get(source)
+    data = media.get(found.media)
+    plain = read_character(data, found.name)
+    study = parse_study(found.info.get("study", {}))
+    if study is None:
+        # Worked out once from the mesh, and kept with what is known of the file.
+        study = study_character(plain, read_geometry(data), general_face())
+        with store.unit() as unit:
+            unit.sources.note(source, study=study.describe())
+    return replace(plain, study=study)
+
+
 def load_character(work: Work, source: Source) -> Character:
-    """The character of a source."""
-    character: Character = _read(work.media, source.media, source.name)
-    return character
+    """The character of a source, with what its mesh says."""
+    return _character(work.store, work.media, source.id)
+
+
+@lru_cache(maxsize=3)
+def _geometry(media: Any, medium: str) -> Geometry:
+    return read_geometry(media.get(medium))
+
+
+def load_geometry(work: Work, source: Source) -> Geometry:
+    """The meshes of a character's source."""
+    return _geometry(work.media, source.media)

@@ -1,5 +1,6 @@
 """Opening takes: the list of a production, and everything that belongs to one take."""
 
+from collections.abc import Mapping
 from typing import Any
 
 from dynaface.core.documents.kinds import new_take
@@ -85,12 +86,22 @@ def _character(unit: Unit, take: Document) -> Document | None:
     return present[0] if present else None
 
 
+def cast_key(take: Document, character: Document) -> str:
+    """What makes a sheet the only one of its performer and character."""
+    return f"{take.body['performer']}|{character.id}"
+
+
 def cast_sheet(unit: Unit, take: Document, character: Document) -> Document:
-    """The cast sheet of the take's performer and the character."""
-    performer = take.body["performer"]
-    key = f"{performer}|{character.id}"
-    body = {"performer": performer, "character": character.id, "regionStrength": {}, "shapeStrength": {}, "matches": {}}
-    return unit.documents.by_key(take.production, "cast", key) or unit.documents.add(take.production, "cast", body, key)
+    """The cast sheet of the take's performer and the character; a new one keeps lips and lids in contact."""
+    found = unit.documents.by_key(take.production, "cast", cast_key(take, character))
+    return found or new_cast(unit, take, character, {"contacts": {"lips": True, "lids": True}})
+
+
+def new_cast(unit: Unit, take: Document, character: Document, sheet: Mapping[str, Any]) -> Document:
+    """A sheet of the take's performer for a character."""
+    empty: dict[str, Any] = {"regionStrength": {}, "shapeStrength": {}, "matches": {}}
+    body = {"performer": take.body["performer"], "character": character.id, **empty, **sheet}
+    return unit.documents.add(take.production, "cast", body, cast_key(take, character))
 
 
 def join_of(unit: Unit, take: Document) -> Document:

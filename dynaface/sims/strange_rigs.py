@@ -85,10 +85,16 @@ def _meshed(points: Array, offsets: Array, triangles: Faces, part: np.ndarray, s
         group = group.ravel()
         count = np.bincount(group)
         points = np.stack([np.bincount(group, points[:, k]) / count for k in range(3)], axis=1)
-        offsets = np.stack([[np.bincount(group, o[:, k]) / count for k in range(3)] for o in offsets]).transpose(0, 2, 1)
+        offsets = np.stack([[np.bincount(group, o[:, k]) / count for k in range(3)] for o in offsets]).transpose(
+            0, 2, 1
+        )
         part = np.array([part[group == g][0] for g in range(len(count))])
         triangles = group[triangles]
-        flat = (triangles[:, 0] == triangles[:, 1]) | (triangles[:, 1] == triangles[:, 2]) | (triangles[:, 2] == triangles[:, 0])
+        flat = (
+            (triangles[:, 0] == triangles[:, 1])
+            | (triangles[:, 1] == triangles[:, 2])
+            | (triangles[:, 2] == triangles[:, 0])
+        )
         triangles = triangles[~flat]
     order = rng.permutation(len(points))
     place = np.argsort(order)

@@ -6,12 +6,21 @@ from dynaface.core.errors import NotFoundError
 from dynaface.services.receive_upload import MAX_UPLOAD
 from dynaface.services.work import Work
 from dynaface.settings import Settings
-from dynaface.web import docs_page, footage, handovers, productions, takes, tidy, uploads
+from dynaface.web import cast, docs_page, footage, handovers, productions, takes, tidy, uploads
 from dynaface.web.errors import handle_errors
 from dynaface.web.people import know_people
 from dynaface.web.spec import routes, spec
 
-VIEWS = (docs_page, footage, handovers, productions, takes, tidy, uploads)  # importing a module registers its views
+VIEWS = (
+    cast,
+    docs_page,
+    footage,
+    handovers,
+    productions,
+    takes,
+    tidy,
+    uploads,
+)  # importing a module registers its views
 POLICY = (
     "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; media-src 'self' blob:; "
     "connect-src 'self' blob:; worker-src 'self' blob:; font-src 'self' data:; frame-ancestors 'none'; base-uri 'self'"

@@ -200,6 +200,8 @@ class Driven(BaseModel):
     still: list[tuple[str, str]]
     joints: list[str]
     motion: list[float]
+    shifted: list[str]
+    shifts: list[float]
 
 
 class Glance(BaseModel):

@@ -2,10 +2,9 @@
 
 from flask import Response, request
 
-from dynaface.services.character_health import character_health
 from dynaface.services.edit_document import edit_document, history_state, redo, undo
 from dynaface.services.estimate_sync import estimate_sync
-from dynaface.services.evaluate_take import Overrides, cast_report, join_report
+from dynaface.services.evaluate_take import Overrides, join_report
 from dynaface.services.fetch_media import fetch_peaks, fetch_source
 from dynaface.services.import_take import attach_source
 from dynaface.services.open_take import open_take
@@ -22,7 +21,7 @@ from dynaface.web.models import (
     SyncEstimate,
     Travelled,
 )
-from dynaface.web.models_cast import CastReport, CharacterHealth, JoinReport
+from dynaface.web.models_cast import JoinReport
 from dynaface.web.spec import checked, routes, work
 
 MIME = {"sound": "audio/wav", "character": "model/gltf-binary", "footage": "video/mp4"}
@@ -50,20 +49,6 @@ def evaluate(take: str) -> Response:
     given: Evaluate = request.context.json  # type: ignore[attr-defined]
     overrides = Overrides(given.tidy, given.cast, given.join, curves=given.curves)
     return as_bundle(*preview_take(work(), take, given.parts, overrides, Wish(given.mends, given.edit)))
-
-
-@routes.get("/takes/<take>/cast")
-@checked(gives=CastReport)
-def see_cast(take: str) -> Response:
-    """What the cast sheet matches, what is missing, what is unused."""
-    return as_json(cast_report(work(), take))
-
-
-@routes.get("/characters/<character>/health")
-@checked(gives=CharacterHealth)
-def see_health(character: str) -> Response:
-    """Which shapes a character has, and what does not do what it says."""
-    return as_json(character_health(work(), character))
 
 
 @routes.get("/takes/<take>/join")

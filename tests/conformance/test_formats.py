@@ -8,6 +8,7 @@ from dynaface.demo.seed import ASSETS
 from dynaface.formats.catalogue import FORMATS, format_of
 from dynaface.formats.entries import bvh, curve_table, notes_sheet, wav
 from dynaface.sims.body_suit import move
+from tests.formats.test_gltf_reading import Document, archive
 from tests.makers import channels, noise_film, tone, zipped
 
 SAMPLES = {
@@ -15,6 +16,7 @@ SAMPLES = {
     "wav": wav.write(tone(0.2)),
     "bvh": bvh.write(move(0.5, parse_timecode("01:00:00:00", bvh.STANDARD_RATES[12]), 1)),
     "gltf": (ASSETS / "characters/odile.glb").read_bytes(),
+    "gltf archive": archive(Document().face().apart()),
     "video": noise_film(),
     "numbered pictures": zipped(),
     "notes sheet": notes_sheet.write(

@@ -24,6 +24,7 @@ from pygltflib import (
     TextureInfo,
 )
 
+from dynaface.core.body.rotations import rotate
 from dynaface.formats.gltf.document import Appender
 from tools.characters.base import Rig
 from tools.characters.surface import Drawn
@@ -50,7 +51,8 @@ class Piece:
 class Writer:
     """Collects meshes, then gives the file's bytes."""
 
-    def __init__(self, rig: Rig, name: str, credit: str) -> None:
+    def __init__(self, rig: Rig, name: str, credit: str, stance: dict[str, np.ndarray] | None = None) -> None:
+        """stance: joint -> (4,) rotation at rest, for joints that nothing hangs on."""
         self.document = GLTF2(asset=Asset(version="2.0", generator="Dynaface character tools", copyright=credit))
         self.document.scenes = [Scene(nodes=[], name=name)]
         self.document.scene = 0
@@ -58,18 +60,26 @@ class Writer:
         self.out = Appender(self.document)
         self.materials: dict[str, int] = {}
         self.rig = rig
-        self._skeleton()
+        self._skeleton(stance or {})
 
-    def _skeleton(self) -> None:
+    def _skeleton(self, stance: dict[str, np.ndarray]) -> None:
         heads = self.rig.heads
         for joint, name in enumerate(self.rig.names):
             parent = self.rig.parents[joint]
             offset = heads[joint] - (heads[parent] if parent >= 0 else 0)
             children = [c for c, p in enumerate(self.rig.parents) if p == joint]
             node = Node(name=name, translation=[float(v) for v in offset], children=children)
+            if name in stance:
+                node.rotation = [float(v) for v in stance[name]]
             self.document.nodes.append(node)
         inverse = np.tile(np.eye(4, dtype=np.float32), (len(heads), 1, 1))
         inverse[:, 3, :3] = -heads  # glTF matrices are column-major
+        for joint, name in enumerate(self.rig.names):
+            if name in stance:
+                back = stance[name] * [-1, -1, -1, 1]
+                # Rows of this array are the columns of the matrix: where each axis and the origin go.
+                inverse[joint, :3, :3] = rotate(back, np.eye(3))
+                inverse[joint, 3, :3] = rotate(back, -heads[joint])
         bind = self.out.accessor(inverse.reshape(len(heads), 16), "MAT4")
         self.document.skins = [Skin(joints=list(range(len(heads))), inverseBindMatrices=bind, skeleton=0)]
         self.document.scenes[0].nodes.append(0)

@@ -167,15 +167,15 @@ def build(data: Path) -> bytes:
     return out.finish()
 
 
-def eyes(figure: Figure, out: Writer) -> None:
-    """Two eyeballs with a painted iris, held by their own joints."""
+def eyes(figure: Figure, out: Writer, looks: tuple[str, ...] = LOOKS, iris: paint.Colour = paint.GREY_GREEN) -> None:
+    """Two eyeballs with a painted iris, held by their own joints; looks: the targets that move them."""
     quads, uv_quads = figure.group("helper-l-eye", "helper-r-eye")
     left_quads, left_uv = figure.group("helper-l-eye")
     uv = crop_uv(figure.base.uv, left_uv)
     surface = drawn(left_quads, left_uv, uv)
     where, _ = texel_positions(surface, figure.points, 512)
     centre = figure.rig.heads[figure.rig.names.index("eyeLeft")]
-    texture = out.image(encoded(paint.eye(where, centre, 11), 92), "image/jpeg")
+    texture = out.image(encoded(paint.eye(where, centre, 11, iris), 92), "image/jpeg")
     out.material("eye", (1, 1, 1), 0.12, texture)
     # The right eye has places of its own in the base's uv; it takes the left one's by mirroring.
     right_quads, right_uv = figure.group("helper-r-eye")
@@ -187,13 +187,13 @@ def eyes(figure: Figure, out: Writer) -> None:
     weights = np.zeros_like(figure.rig.weights)
     for group, joint in (("helper-l-eye", "eyeLeft"), ("helper-r-eye", "eyeRight")):
         weights[np.unique(figure.base.faces[group][0]), figure.rig.names.index(joint)] = 1
-    out.mesh("eyes", [figure.piece(quads, uv_quads, "eye", uv=uv, shapes=LOOKS, weights=weights)], LOOKS)
+    out.mesh("eyes", [figure.piece(quads, uv_quads, "eye", uv=uv, shapes=looks, weights=weights)], looks)
 
 
 def moving(figure: Figure, quads: np.ndarray) -> tuple[str, ...]:
     """The shapes that move any of these vertices."""
     used = np.unique(quads)
-    return tuple(s for s in SHAPES if np.abs(figure.shapes[s][used]).max() > 1e-4)
+    return tuple(s for s in figure.shapes if np.abs(figure.shapes[s][used]).max() > 1e-4)
 
 
 def lashes(figure: Figure, out: Writer) -> None:
@@ -225,15 +225,16 @@ def mouth_parts(figure: Figure, out: Writer) -> None:
         out.mesh(name, [figure.piece(quads, uv_quads, material, points=at, shapes=shapes)], shapes)
 
 
-def clothes(figure: Figure, out: Writer, body_quads: np.ndarray, body_uv: np.ndarray, is_head: np.ndarray) -> None:
+def clothes(figure: Figure, out: Writer, body_quads: np.ndarray, body_uv: np.ndarray, is_head: np.ndarray,
+            wool: paint.Colour = COAT, cloth: paint.Colour = TROUSERS, hand: paint.Colour = (0.74, 0.53, 0.43)) -> None:  # fmt: skip
     """Hands, a knitted coat, trousers, boots and a headscarf, as one mesh of several materials."""
-    out.material("hands", paint.linear((0.74, 0.53, 0.43)), 0.7)
-    out.material("trousers", paint.linear(TROUSERS), 0.95)
+    out.material("hands", paint.linear(hand), 0.7)
+    out.material("trousers", paint.linear(cloth), 0.95)
     out.material("boots", paint.linear(BOOTS), 0.55)
     fingers = tuple(n for n in figure.rig.names if n.startswith(("hand", "thumb", "index", "middle", "ring", "little")))
     hands = (figure.weight(*fingers)[body_quads] > 0.25).all(axis=1)
     pieces = [figure.piece(body_quads[hands], body_uv[hands], "hands", whole=body_quads)]
-    pieces += [coat(figure, out), *legs(figure)]
+    pieces += [coat(figure, out, wool), *legs(figure)]
     out.mesh("body", pieces)
 
 
@@ -242,7 +243,7 @@ def _inflated(figure: Figure, quads: np.ndarray, by: float, rounds: int) -> np.n
     return points + by * normals(points, quads)
 
 
-def coat(figure: Figure, out: Writer) -> Piece:
+def coat(figure: Figure, out: Writer, wool: paint.Colour) -> Piece:
     """The loose upper body of the base, let out, with the upper part of its skirt as tails."""
     quads, uv_quads = figure.group("helper-tights")
     hips = figure.rig.heads[0, 1]
@@ -258,7 +259,7 @@ def coat(figure: Figure, out: Writer) -> Piece:
     both, both_uv = np.concatenate([top, skirt_quads[tails]]), np.concatenate([top_uv, skirt_uv[tails]])
     uv = crop_uv(figure.base.uv, both_uv)
     where, _ = texel_positions(drawn(both, both_uv, uv), points, 1024)
-    texture = out.image(encoded(paint.weave(where, COAT, 0.011, 0.28), 80), "image/jpeg")
+    texture = out.image(encoded(paint.weave(where, wool, 0.011, 0.28), 80), "image/jpeg")
     out.material("coat", (1, 1, 1), 0.95, texture, double=True)
     return figure.piece(both, both_uv, "coat", points=points, uv=uv)
 

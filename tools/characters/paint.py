@@ -6,6 +6,10 @@ import numpy as np
 
 from tools.characters.surface import noise
 
+Colour = tuple[float, float, float]
+GREY_GREEN: Colour = (0.36, 0.47, 0.44)
+OUTER = np.array([0.61, 0.70, 0.80])  # the rim of an iris against its middle
+
 
 @dataclass(frozen=True)
 class Face:
@@ -157,8 +161,8 @@ def hair_line(image: np.ndarray, points: np.ndarray, on: np.ndarray, cover: np.n
     return image * (1 - amount[..., None]) + grey * amount[..., None]
 
 
-def eye(points: np.ndarray, centre: np.ndarray, seed: int) -> np.ndarray:
-    """(..., 3) sRGB of an eyeball at positions about its centre, looking along +z: grey-green iris, dark rim."""
+def eye(points: np.ndarray, centre: np.ndarray, seed: int, colour_of_iris: Colour = GREY_GREEN) -> np.ndarray:
+    """(..., 3) sRGB of an eyeball at positions about its centre, looking along +z: an iris with a dark rim."""
     away = points - centre
     away = away / np.maximum(np.linalg.norm(away, axis=-1, keepdims=True), 1e-9)
     angle = np.degrees(np.arccos(np.clip(away[..., 2], -1, 1)))
@@ -172,7 +176,8 @@ def eye(points: np.ndarray, centre: np.ndarray, seed: int) -> np.ndarray:
     phases, counts = rng.uniform(0, 6.28, 9), rng.integers(14, 70, 9)
     rays = sum(np.sin(round_ * c + p) for c, p in zip(counts, phases, strict=True)) / 9
     depth = np.clip((angle - pupil) / (iris - pupil), 0, 1)
-    tint = np.array([0.36, 0.47, 0.44]) * (1 - depth[..., None]) + np.array([0.22, 0.33, 0.35]) * depth[..., None]
+    inner = np.array(colour_of_iris)
+    tint = inner * (1 - depth[..., None]) + inner * OUTER * depth[..., None]
     tint = tint * (1 + 0.30 * rays[..., None]) + (0.12 * np.exp(-0.5 * ((depth - 0.22) / 0.13) ** 2))[
         ..., None
     ] * np.array([1.0, 0.7, 0.3])

@@ -168,7 +168,8 @@ def perform(
         index = target.index(joint)
         local[:, index] = continuous(multiply(local[:, index].astype(np.float64), turn))
     shifts = {
-        joint: rotate(target.rest[target.index(joint)], shift).astype(np.float32) for joint, shift in cast.shifts.items()
+        joint: rotate(target.rest[target.index(joint)], shift).astype(np.float32)
+        for joint, shift in cast.shifts.items()
     }
     order = [i for i, n in enumerate(target.names) if n in moving]
     return Performance(

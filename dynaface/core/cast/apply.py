@@ -137,7 +137,7 @@ def _eye_turns(frames: int, values: Mapping[str, Floats], character: Character) 
         if f"gazeTurn{end}" in values and f"gazeNod{end}" in values:
             turn, nod = values[f"gazeTurn{end}"], values[f"gazeNod{end}"]
         else:
-            looks = (values.get(f"eyeLook{way}{end}", zero) for way in ("Out", "In", "Up", "Down"))
-            turn, nod = angles_from_looks(*looks, side)
+            away, near, up, down = (values.get(f"eyeLook{way}{end}", zero) for way in ("Out", "In", "Up", "Down"))
+            turn, nod = angles_from_looks(away, near, up, down, side)
         out[joint] = multiply(about("y", turn.astype(np.float64)), about("x", -nod.astype(np.float64)))
     return out

@@ -84,8 +84,8 @@ def _spans(channels: Channels, sheet: "CastSheet", edges: Mapping[str, Edge]
     out: list[tuple[str, str, list[tuple[int, int, int]]]] = []
     # Parting first: a closure that follows at once has the last word.
     if sheet.contacts.parting and "lips" in edges:
-        wide = opening(filled) > PARTED
-        out.append(("parting", "lips", [(a, b - 1, (a + b - 1) // 2) for a, b in runs(wide)]))
+        parted = runs(opening(filled) > PARTED)
+        out.append(("parting", "lips", [(a, b - 1, (a + b - 1) // 2) for a, b in parted]))
     if sheet.contacts.lips and "lips" in edges:
         wide = opening(filled)
         shut = []

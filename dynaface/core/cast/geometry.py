@@ -55,4 +55,4 @@ def areas(points: Array, triangles: Faces) -> Array:
         return np.ones(len(points))
     a, b, c = (points[triangles[:, i]] for i in range(3))
     third = np.linalg.norm(np.cross(b - a, c - a), axis=1) / 6
-    return np.bincount(triangles.ravel(), np.repeat(third, 3), len(points))
+    return np.asarray(np.bincount(triangles.ravel(), np.repeat(third, 3), len(points)), np.float64)

@@ -37,7 +37,7 @@ class JointDrive:
         """As plain data."""
         return {"moves": self.moves, "axis": [round(a, 4) for a in self.axis], "most": self.most, "bend": self.bend}
 
-    def amount(self, values: Array) -> Array:
+    def amount(self, values: NDArray[Any]) -> Array:
         """Degrees or metres for values of the channel (frames,); below 0 it goes the other way."""
         part = np.asarray(values, np.float64) / reach_of(self.channel)
         return np.asarray(self.most * np.sign(part) * np.abs(part) ** 2.0**-self.bend)
@@ -62,10 +62,12 @@ def parse_drive(key: str, given: Any) -> JointDrive:
     limit = 180.0 if moves == "turn" else 10.0
     most = checks.within(f"most of {key!r}", given.get("most", 20.0 if moves == "turn" else 0.01), -limit, limit)
     x, y, z = (float(v) for v in way / length)
-    return JointDrive(joint, channel, moves, (x, y, z), most, checks.within(f"bend of {key!r}", given.get("bend", 0.0), -2, 2))
+    return JointDrive(
+        joint, channel, moves, (x, y, z), most, checks.within(f"bend of {key!r}", given.get("bend", 0.0), -2, 2)
+    )
 
 
-def turns_and_shifts(drives: tuple[JointDrive, ...], values: Mapping[str, Array], frames: int
+def turns_and_shifts(drives: tuple[JointDrive, ...], values: Mapping[str, NDArray[Any]], frames: int
                      ) -> tuple[dict[str, Array], dict[str, Array]]:  # fmt: skip
     """What joints do against their rest, in their own frames: joint -> (frames, 4) turns and joint -> (frames, 3) shifts.
 

@@ -36,7 +36,7 @@ def of_geometry(geometry: Geometry, parts: Parts, edges: Mapping[str, Edge]) -> 
 
 def of_shapes(points: Array, shapes: Mapping[str, Array], edges: Mapping[str, Edge]) -> dict[str, float]:
     """Measures by name from rest points (vertices, 3) and offsets by shape: "face", "mouth", "eyes" in metres; each way's travel as
-    a share of its length; "lid left" and "lid right": the weight at which lids meet; "jaw aside", "jaw forward", "lips left", "lips right":
+    a share of its length; "lid left" and "lid right": the weight at which lids meet; "direction: jaw aside" and so on (DIRECTIONS of the sheet):
     degrees of travel in the frontal or side view.
     """
     spans = _spans(points, shapes, edges)
@@ -53,18 +53,20 @@ def of_shapes(points: Array, shapes: Mapping[str, Array], edges: Mapping[str, Ed
             out[f"lid {side}"] = float(np.median(edge.gap) / -np.median(change))
     if "jawOpen" in shapes:
         x, y, z = _mean(shapes["jawOpen"])
-        out["jaw aside"], out["jaw forward"] = _degrees(x, -y), _degrees(z, -y)
+        out["direction: jaw aside"], out["direction: jaw forward"] = _degrees(x, -y), _degrees(z, -y)
     for side, sign in (("left", 1), ("right", -1)):
         smile = shapes.get(f"mouthSmile{side.capitalize()}")
         if smile is not None:
             x, y, _ = _mean(smile)
-            out[f"lips {side}"] = _degrees(y, sign * x)
+            out[f"direction: lips {side}"] = _degrees(y, sign * x)
     return out
 
 
 def _target_of(shape: str, edge: Edge) -> str:
     """The target that closes the lid most: on a character with foreign names it is not called after the shape."""
-    return shape if shape in edge.change else min(edge.change, key=lambda t: float(np.median(edge.change[t])), default="")
+    return (
+        shape if shape in edge.change else min(edge.change, key=lambda t: float(np.median(edge.change[t])), default="")
+    )
 
 
 def _travel(offsets: Array) -> float:
@@ -124,7 +126,9 @@ def propose_proportions(performer: Mapping[str, float], character: Mapping[str, 
     """Strengths each way and directions that make the character go as far, for its size, as the performer does."""
     out: list[Proposal] = []
 
-    def offer(field: str, name: str, value: float, ours: float, theirs: float, words: str, rest: float, worth: float) -> None:
+    def offer(
+        field: str, name: str, value: float, ours: float, theirs: float, words: str, rest: float, worth: float
+    ) -> None:
         was = float(sheet.get(field, {}).get(name, rest))
         if abs(value - was) >= worth:
             out.append(Proposal(field, name, round(value, 3), was, round(ours, 4), round(theirs, 4), words))
@@ -138,14 +142,19 @@ def propose_proportions(performer: Mapping[str, float], character: Mapping[str, 
     for side in ("left", "right"):
         meets = character.get(f"lid {side}")
         if meets and 0.3 < meets < 2:
-            words = f"Its lids meet at {meets:.0%} of the blink" + (", beyond it they pass each other." if meets < 1 else ".")
+            words = f"Its lids meet at {meets:.0%} of the blink" + (
+                ", beyond it they pass each other." if meets < 1 else "."
+            )
             value = float(np.clip(meets, FEWEST, MOST))
             offer("shapeStrength", f"eyeBlink{side.capitalize()}", value, 1.0, meets, words, 1.0, WORTH)
     for name in ("jaw aside", "jaw forward", "lips left", "lips right"):
-        if name in performer and name in character:
-            turn = (performer[name] - character[name] + 180) % 360 - 180
-            words = f"The performer's travel lies at {performer[name]:.0f} deg, the character's at {character[name]:.0f} deg."
+        key = f"direction: {name}"
+        if key in performer and key in character:
+            turn = (performer[key] - character[key] + 180) % 360 - 180
+            words = (
+                f"The performer's travel lies at {performer[key]:.0f} deg, the character's at {character[key]:.0f} deg."
+            )
             if abs(turn) <= 60:
                 value = float(np.clip(turn, -TURN_MOST, TURN_MOST))
-                offer("directions", name, value, performer[name], character[name], words, 0.0, TURN_WORTH)
+                offer("directions", name, value, performer[key], character[key], words, 0.0, TURN_WORTH)
     return out

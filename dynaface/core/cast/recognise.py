@@ -56,7 +56,8 @@ def recognise(geometry: Geometry, standard: StandardFace, known: dict[str, str] 
     out: dict[str, Match] = {}
     guesses: dict[str, Match] = {}
     part = likeness[np.ix_(open_targets, open_shapes)]
-    for row, column in zip(*linear_sum_assignment(-part), strict=True):
+    # Only likeness that is worth a guess counts: else a poor match elsewhere would be bought with a good one here.
+    for row, column in zip(*linear_sum_assignment(-np.maximum(part - GUESSED, 0)), strict=True):
         value = round(float(part[row, column]), 3)
         found = Match(((SHAPES[open_shapes[column]], 1.0),), "shape", value)
         if value >= SURE:
@@ -144,7 +145,7 @@ def _laid_over(surface: Laid, standard: StandardFace, turn: Array, known: dict[s
             break
         pairs = fixed + [
             (r, c)
-            for r, c in zip(*linear_sum_assignment(-likeness), strict=True)
+            for r, c in zip(*linear_sum_assignment(-np.maximum(likeness - SEEN, 0)), strict=True)
             if likeness[r, c] > SEEN and surface.targets[r] not in known
         ]
         if len(pairs) < 8:
@@ -171,7 +172,9 @@ def _cosines(one: Array, other: Array) -> Array:
     return np.asarray(a @ b.T)
 
 
-def _pairs(out: dict[str, Match], targets: tuple[str, ...], free: list[int], likeness_to: Likeness, taken: set[str]) -> None:
+def _pairs(
+    out: dict[str, Match], targets: tuple[str, ...], free: list[int], likeness_to: Likeness, taken: set[str]
+) -> None:
     """Targets that do both sides of a shape at once."""
     stems = [s.removesuffix("Left") for s in SHAPES if s.endswith("Left") and not s.startswith(("jaw", "mouthLeft"))]
     stems = [s for s in stems if s + "Left" not in taken and s + "Right" not in taken]

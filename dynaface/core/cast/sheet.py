@@ -159,7 +159,8 @@ def _contacts(given: Any) -> Contacts:
     off = given.get("off", [])
     if not isinstance(off, list) or len(off) > MOST_OFF or not all(isinstance(o, str) and len(o) < 40 for o in off):
         raise InputError(f"contacts.off must be a list of at most {MOST_OFF} spans")
-    return Contacts(*(bool(given.get(n, False)) for n in CONTACTS), frozenset(off))
+    lips, lids, parting = (bool(given.get(n, False)) for n in CONTACTS)
+    return Contacts(lips, lids, parting, frozenset(off))
 
 
 def _table(data: Mapping[str, Any], name: str, most: int, parse: Callable[[str, Any], Any]) -> dict[str, Any]:

@@ -27,7 +27,9 @@ def study_character(character: Character, geometry: Geometry, standard: Standard
     driven = {s for made in parts.values() for s, _ in made}
     edges = find_edges(geometry, parts)
     measures = of_geometry(geometry, parts, edges)
-    return Study(shaped, guesses, propose_drives(character.skeleton, geometry, driven), edges, _travel(geometry, parts), measures)
+    return Study(
+        shaped, guesses, propose_drives(character.skeleton, geometry, driven), edges, _travel(geometry, parts), measures
+    )
 
 
 def _travel(geometry: Geometry, parts: dict[str, tuple[tuple[str, float], ...]]) -> dict[str, float]:

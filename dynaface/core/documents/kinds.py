@@ -17,6 +17,7 @@ Body = dict[str, Any]
 _ID = re.compile(r"^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$")
 MOST_STEPS = 120
 MOST_DISMISSED = 2000
+MOST_VERSIONS = 100
 SOURCE_KINDS = ("curves", "sound", "body", "footage")
 
 
@@ -130,8 +131,18 @@ def check_tidy(tidy: Any) -> None:
 
 def check_character(body: Mapping[str, Any]) -> None:
     """Raises InputError when a character may not be so."""
-    _only(body, ("name", "source", "archived", "notes"), "character")
+    _only(body, ("name", "source", "archived", "notes", "versions"), "character")
     _text(body, "name", 80, needed=True)
+    versions = body.get("versions", [])
+    if not isinstance(versions, list) or len(versions) > MOST_VERSIONS:
+        raise InputError(f"a character keeps at most {MOST_VERSIONS} versions")
+    for version in versions:
+        if (
+            not isinstance(version, Mapping)
+            or not set(version) <= {"source", "file"}
+            or not _ID.match(str(version.get("source")))
+        ):
+            raise InputError("a version of a character names its source and its file")
     _flag(body, "archived")
 
 

@@ -26,7 +26,9 @@ _OTHERS: dict[str, dict[str, float]] = {
     "AU61": {"eyeLookOutLeft": 1.0, "eyeLookInRight": 1.0},
     "AU62": {"eyeLookInLeft": 1.0, "eyeLookOutRight": 1.0},
 }
-_NAME = re.compile(r"(?:^|[^a-z])(?:au|actionunit|action[ _-]unit)[ _-]?0*(\d{1,2})[ _.-]?(l|r|left|right)?(?:[^a-z]|$)", re.I)
+_NAME = re.compile(
+    r"(?:^|[^a-z])(?:au|actionunit|action[ _-]unit)[ _-]?0*(\d{1,2})[ _.-]?(l|r|left|right)?(?:[^a-z]|$)", re.I
+)
 
 
 def _sides(stem: str) -> tuple[str, ...]:

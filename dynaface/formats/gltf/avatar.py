@@ -21,7 +21,10 @@ def what_it_tells(document: GLTF2, joints: set[str]) -> tuple[dict[str, str], di
     groups = _table(new.get("expressions"))
     for expressions in (groups.get("preset"), groups.get("custom")):
         for name, expression in _table(expressions).items():
-            binds = [(b.get("node"), b.get("index"), b.get("weight", 1.0)) for b in _list(_table(expression).get("morphTargetBinds"))]
+            binds = [
+                (b.get("node"), b.get("index"), b.get("weight", 1.0))
+                for b in _list(_table(expression).get("morphTargetBinds"))
+            ]
             _tell(document, told, str(name), binds, by_node=True)
     for group in _list(_table(old.get("blendShapeMaster")).get("blendShapeGroups")):
         name = str(group.get("presetName") or "").lower()

@@ -1,6 +1,5 @@
 """A glTF document as a Character: meshes with their targets, the skeleton of its skins."""
 
-from collections.abc import Mapping
 from typing import Any
 
 import numpy as np

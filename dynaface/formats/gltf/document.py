@@ -12,13 +12,16 @@ COMPONENTS: dict[int, tuple[str, int]] = {
     5120: ("i1", 1), 5121: ("u1", 1), 5122: ("<i2", 2), 5123: ("<u2", 2), 5125: ("<u4", 4), 5126: ("<f4", 4),
 }  # fmt: skip
 WIDTHS = {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4, "MAT2": 4, "MAT3": 9, "MAT4": 16}
-MOST_NODES, MOST_ACCESSORS, MOST_VALUES = 20_000, 200_000, 120_000_000
+MOST_NODES, MOST_ACCESSORS, MOST_VALUES = 20_000, 200_000, 60_000_000
 # What a file may ask for and still be read right by us.
 _UNDERSTOOD = {"KHR_materials_unlit", "KHR_texture_transform", "KHR_materials_specular", "KHR_mesh_quantization",
                "KHR_materials_emissive_strength", "VRMC_vrm"}  # fmt: skip
 _COMPRESSED = "Export it again with mesh compression switched off"
 _REFUSED = {
-    "KHR_draco_mesh_compression": ("its meshes are compressed (Draco), and compression changes the shapes", _COMPRESSED),
+    "KHR_draco_mesh_compression": (
+        "its meshes are compressed (Draco), and compression changes the shapes",
+        _COMPRESSED,
+    ),
     "EXT_meshopt_compression": ("its meshes are compressed (meshopt)", _COMPRESSED),
     "KHR_meshopt_compression": ("its meshes are compressed (meshopt)", _COMPRESSED),
     "KHR_texture_basisu": ("its pictures are in a form that we do not show", "Export it with PNG or JPEG pictures"),
@@ -97,7 +100,9 @@ def accessor_array(document: GLTF2, index: int) -> np.ndarray:
     code, size = _component(accessor.componentType, index)
     width = WIDTHS.get(accessor.type, 0)
     if not width:
-        raise InputError(f"accessor {index} is of type {accessor.type!r}", hint="glTF knows SCALAR, VEC2 .. VEC4, MAT2 .. MAT4")
+        raise InputError(
+            f"accessor {index} is of type {accessor.type!r}", hint="glTF knows SCALAR, VEC2 .. VEC4, MAT2 .. MAT4"
+        )
     count = accessor.count
     if not isinstance(count, int) or not 0 <= count <= MOST_VALUES // width:
         raise InputError(f"accessor {index} says that it has {count} values; {MOST_VALUES // width} are read at most")
@@ -147,7 +152,9 @@ def _view(document: GLTF2, view_index: int, offset: int, count: int, code: str, 
     view = document.bufferViews[view_index]
     blob = document.binary_blob() or b""
     if view.buffer != 0:
-        raise InputError(f"buffer view {view_index} lies in buffer {view.buffer}", hint="A .glb has one buffer, of its own")
+        raise InputError(
+            f"buffer view {view_index} lies in buffer {view.buffer}", hint="A .glb has one buffer, of its own"
+        )
     start = (view.byteOffset or 0) + offset
     stride = view.byteStride or size * width
     if not size * width <= stride <= 65_536:

@@ -12,7 +12,6 @@ from dynaface.core.errors import InputError
 from dynaface.formats.gltf.document import accessor_array, open_glb, scaled_array
 from dynaface.formats.gltf.names import node_name, target_names
 
-
 MOST_OFFSETS = 60_000_000  # vertices times targets that are held at once
 
 

@@ -25,7 +25,11 @@ def is_archive(head: bytes) -> bool:
 
 def is_plain(head: bytes) -> bool:
     """A .gltf by itself: JSON with an asset."""
-    return head.lstrip()[:1] == b"{" and b'"asset"' in head and (b'"meshes"' in head or b'"nodes"' in head or b'"buffers"' in head)
+    return (
+        head.lstrip()[:1] == b"{"
+        and b'"asset"' in head
+        and (b'"meshes"' in head or b'"nodes"' in head or b'"buffers"' in head)
+    )
 
 
 def pack(data: bytes) -> bytes:
@@ -58,7 +62,9 @@ def _from_archive(archive: zipfile.ZipFile) -> bytes:
         name = unquote(uri)
         path = PurePosixPath(name)
         if "\\" in name or "://" in name or path.is_absolute() or ".." in path.parts or name[1:2] == ":":
-            raise InputError(f"the file names {uri[:120]!r}, which is not beside it", hint="Only files of the archive are read")
+            raise InputError(
+                f"the file names {uri[:120]!r}, which is not beside it", hint="Only files of the archive are read"
+            )
         held = infos.get(str(folder / path))
         if held is None:
             raise InputError(f"the archive has no {uri[:120]!r}", hint="Put all files of the character into it")
@@ -92,7 +98,9 @@ def _packed(raw: bytes, fetch: Fetch) -> bytes:
         data = _data(buffer.get("uri"), f"buffer {number}", fetch)
         wanted = buffer.get("byteLength")
         if not isinstance(wanted, int) or not 0 <= wanted <= len(data):
-            raise InputError(f"buffer {number} says it has {wanted} bytes, but {len(data)} are there", hint="Export it again")
+            raise InputError(
+                f"buffer {number} says it has {wanted} bytes, but {len(data)} are there", hint="Export it again"
+            )
         starts.append(length)
         length = _add(parts, data[:wanted], length)
     views = _dicts(document, "bufferViews")

@@ -38,23 +38,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/characters/{character}/health": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Which shapes a character has, and what does not do what it says. */
-        get: operations["get__api_characters_{character}_health"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/docs": {
         parameters: {
             query?: never;
@@ -638,23 +621,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/takes/{take}/cast": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What the cast sheet matches, what is missing, what is unused. */
-        get: operations["get__api_takes_{take}_cast"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/takes/{take}/evaluate": {
         parameters: {
             query?: never;
@@ -1000,30 +966,6 @@ export interface components {
         };
         /** CardRows */
         CardRows: components["schemas"]["CardRow"][];
-        /** CastMatch */
-        CastMatch: {
-            /** How */
-            how: string;
-            /** Meshes */
-            meshes: string[];
-            /** Shape */
-            shape: string;
-            /** Target */
-            target: string;
-        };
-        /** CastReport */
-        CastReport: {
-            /** Eyejoints */
-            eyeJoints: string[];
-            /** Matched */
-            matched: components["schemas"]["CastMatch"][];
-            /** Meshes */
-            meshes: string[];
-            /** Missing */
-            missing: string[];
-            /** Unused */
-            unused: string[];
-        };
         /** Catalogue */
         Catalogue: {
             /** Channels */
@@ -1038,23 +980,6 @@ export interface components {
             shapes: string[];
             /** Steps */
             steps: components["schemas"]["StepOut"][];
-        };
-        /** CharacterHealth */
-        CharacterHealth: {
-            /** Findings */
-            findings: components["schemas"]["HealthFinding"][];
-            /** Joints */
-            joints: {
-                [key: string]: string[];
-            };
-            /** Metres */
-            metres: number;
-            /** Present */
-            present: components["schemas"]["Present"][];
-            /** Unit */
-            unit: string;
-            /** Up */
-            up: string;
         };
         /** CharacterRow */
         CharacterRow: {
@@ -1247,17 +1172,6 @@ export interface components {
         };
         /** HandoversOut */
         HandoversOut: components["schemas"]["HandoverOut"][];
-        /** HealthFinding */
-        HealthFinding: {
-            /** Kind */
-            kind: string;
-            /** Meshes */
-            meshes: string[];
-            /** Target */
-            target: string;
-            /** Words */
-            words: string;
-        };
         /** HistoryState */
         HistoryState: {
             /** Redo */
@@ -1487,15 +1401,6 @@ export interface components {
             step: number;
             /** Unit */
             unit: string;
-        };
-        /** Present */
-        Present: {
-            /** Meshes */
-            meshes: string[];
-            /** Shape */
-            shape: string;
-            /** Target */
-            target: string;
         };
         /** Problem */
         Problem: {
@@ -1858,46 +1763,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Catalogue"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Content */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "get__api_characters_{character}_health": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                character: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CharacterHealth"];
                 };
             };
             /** @description Not Found */
@@ -3408,46 +3273,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Content */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "get__api_takes_{take}_cast": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                take: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CastReport"];
                 };
             };
             /** @description Not Found */

@@ -1,0 +1,126 @@
+"""Animated shapes of a glTF as curves: its meshes are set aside."""
+
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Any
+
+import numpy as np
+from pygltflib import GLTF2
+
+from dynaface.core.cast.match import match_by_name
+from dynaface.core.clock.rates import nominal_rate
+from dynaface.core.clock.timecode import Timecode
+from dynaface.core.curves.channels import Channels
+from dynaface.core.errors import InputError, LimitError
+from dynaface.formats.gltf.document import open_glb, scaled_array
+from dynaface.formats.gltf.names import node_name, target_names
+
+MOST_FRAMES = 600_000
+PERCENT = 2.0  # a weight above this is thought to be of 0..100
+
+
+@dataclass(frozen=True)
+class Clip:
+    """name; channels: even in time; matched: (target, channel) pairs; unmatched: targets; notes: remarks in words."""
+
+    name: str
+    channels: Channels
+    matched: tuple[tuple[str, str], ...]
+    unmatched: tuple[str, ...]
+    notes: tuple[str, ...]
+
+
+def read_clips(data: bytes, start_frame: int = 0) -> list[Clip]:
+    """Every animation that moves shapes, one clip each, its first frame at `start_frame` of the clip's own rate."""
+    document = open_glb(data)
+    clips = []
+    for number, animation in enumerate(document.animations or []):
+        found = _curves(document, animation)
+        if found:
+            clips.append(_clip(animation.name or f"clip {number + 1}", found, start_frame))
+    if not clips:
+        raise InputError(
+            "no animation of this file moves any shapes", hint="Export it with the shapes' weights animated"
+        )
+    return clips
+
+
+def _curves(document: GLTF2, animation: Any) -> list[tuple[str, str, np.ndarray, np.ndarray, str]]:
+    """(mesh, target, times (n,), values (n,) or (n, 3) of a cubic, interpolation) of each animated target."""
+    out = []
+    for channel in animation.channels:
+        node = channel.target.node
+        if channel.target.path != "weights" or not isinstance(node, int) or not 0 <= node < len(document.nodes):
+            continue
+        if document.nodes[node].mesh is None or not 0 <= channel.sampler < len(animation.samplers):
+            continue
+        sampler = animation.samplers[channel.sampler]
+        times = scaled_array(document, sampler.input)[:, 0]
+        values = scaled_array(document, sampler.output).ravel()
+        names = target_names(document, document.nodes[node].mesh)
+        cubic = sampler.interpolation == "CUBICSPLINE"
+        if not len(names) or len(values) != len(times) * len(names) * (3 if cubic else 1):
+            raise InputError(
+                f"the animation of {node_name(document, node)!r} has {len(values)} values for {len(times)} moments"
+            )
+        if len(times) and (np.diff(times) < 0).any():
+            raise InputError(f"the animation of {node_name(document, node)!r} goes backward in time")
+        shaped = values.reshape(len(times), 3, len(names)) if cubic else values.reshape(len(times), len(names))
+        out += [
+            (node_name(document, node), t, times, shaped[..., i], sampler.interpolation or "LINEAR")
+            for i, t in enumerate(names)
+        ]
+    return out
+
+
+def _clip(name: str, found: list[tuple[str, str, np.ndarray, np.ndarray, str]], start_frame: int) -> Clip:
+    longest = max((times for _, _, times, _, _ in found), key=len)
+    if len(longest) < 2:
+        raise InputError(f"the clip {name!r} has {len(longest)} moment; it does not move")
+    rate: Fraction = nominal_rate(longest)
+    first, last = min(t[0] for _, _, t, _, _ in found if len(t)), max(t[-1] for _, _, t, _, _ in found if len(t))
+    frames = round((last - first) * float(rate)) + 1
+    if frames > MOST_FRAMES:
+        raise LimitError(f"the clip {name!r} has {frames} frames", hint=f"At most {MOST_FRAMES}")
+    at = first + np.arange(frames) / float(rate)
+    curves: dict[str, np.ndarray] = {}
+    matched, unmatched, notes = [], [], []
+    for mesh, target, times, values, way in found:
+        match = match_by_name(target)
+        if match is None or match.how not in ("name", "unit", "split"):
+            unmatched.append(target)
+            continue
+        sampled = _sampled(times, values, way, at)
+        for shape, _ in match.parts:
+            if shape in curves and np.abs(curves[shape] - sampled).max() > 0.01 and match.how == "name":
+                notes.append(f"{target} moves otherwise on {mesh}; the stronger is kept")
+            curves[shape] = np.maximum(curves[shape], sampled) if shape in curves else sampled
+            matched.append((target, shape))
+    if not curves:
+        raise InputError(f"no moving target of the clip {name!r} is a face shape by its name",
+                         hint="Bring the file in as a character and match it at the Cast desk")  # fmt: skip
+    highest = max(float(np.abs(c).max()) for c in curves.values())
+    if highest > PERCENT:
+        notes.append(f"Weights go up to {highest:.0f}: they were taken as 0..100")
+        curves = {s: c / 100 for s, c in curves.items()}
+    values32 = np.stack(list(curves.values()), axis=1).astype(np.float32)
+    channels = Channels(tuple(curves), values32, rate, 0.0, Timecode(start_frame, rate))
+    return Clip(
+        name, channels, tuple(dict.fromkeys(matched)), tuple(dict.fromkeys(unmatched)), tuple(dict.fromkeys(notes))
+    )
+
+
+def _sampled(times: np.ndarray, values: np.ndarray, way: str, at: np.ndarray) -> np.ndarray:
+    """Values at moments (n,): held before the first and after the last, between them as the file says."""
+    if way == "STEP":
+        return np.asarray(values[np.clip(np.searchsorted(times, at + 1e-9, side="right") - 1, 0, len(times) - 1)])
+    if way != "CUBICSPLINE":
+        return np.interp(at, times, values)
+    low = np.clip(np.searchsorted(times, at, side="right") - 1, 0, len(times) - 2)
+    span = np.maximum(times[low + 1] - times[low], 1e-9)
+    s = np.clip((at - times[low]) / span, 0, 1)
+    before, after = values[low], values[low + 1]  # (n, 3): in-tangent, value, out-tangent
+    return np.asarray(
+        (2 * s**3 - 3 * s**2 + 1) * before[:, 1] + span * (s**3 - 2 * s**2 + s) * before[:, 2]
+        + (3 * s**2 - 2 * s**3) * after[:, 1] + span * (s**3 - s**2) * after[:, 0]
+    )  # fmt: skip
