@@ -67,6 +67,14 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("--json", action="store_true", help="print the report as JSON")
     one.set_defaults(run=_of("cli_cast", "character"))
 
+    one = commands.add_parser("cast", help="match a character's targets and joints to the standard shapes")
+    one.add_argument(
+        "--character", dest="file", type=Path, required=True, help="the character (.glb, or .gltf in a .zip)"
+    )
+    one.add_argument("--json", action="store_true", help="print the matches as JSON")
+    one.add_argument("--out", type=Path, help="the cast sheet to write (JSON)")
+    one.set_defaults(run=_of("cli_cast", "cast"))
+
     one = commands.add_parser("deliver", help="put a curve table on a character and bake a glTF binary")
     one.add_argument("table", type=Path, help="a curve table that is even in time")
     one.add_argument("--character", type=Path, required=True, help="the character (.glb)")
@@ -77,7 +85,7 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("--nudge", type=float, default=0.0, help="frames by which the body is moved later (default 0)")
     one.add_argument("--sound", type=Path, help="a WAV to be noted in the file, with its offset")
     one.add_argument("--sound-offset", type=float, default=0.0, help="seconds to add to the sound's times (default 0)")
-    one.add_argument("--cast", type=Path, help="a cast sheet (JSON, see docs/formats.md)")
+    one.add_argument("--sheet", "--cast", type=Path, help="a cast sheet (JSON, see docs/formats.md)")
     one.add_argument("--out", type=Path, required=True, help="the .glb to write")
     one.set_defaults(run=_deliver)
 
@@ -243,15 +251,16 @@ def _deliver(options: argparse.Namespace) -> None:
     from dynaface.core import checks
     from dynaface.core.body.join import JoinSettings, perform, stand
     from dynaface.core.cast.matching import match_targets
-    from dynaface.core.cast.sheet import CastSheet, parse_sheet
+    from dynaface.core.cast.sheet import CastSheet
     from dynaface.formats.catalogue import FORMATS
+    from dynaface.formats.character_file import open_character
     from dynaface.formats.entries.curve_table import table_to_channels
+    from dynaface.formats.sheet_file import read_sheet
     from dynaface.services.bake_handover import HandoverSettings, bake_handover
 
     channels = table_to_channels(options.table.read_bytes(), options.table.name)
-    raw = options.character.read_bytes()
-    character = FORMATS["gltf"].read(raw)
-    sheet = parse_sheet(json.loads(options.cast.read_text())) if options.cast else CastSheet()
+    character, _, raw = open_character(options.character.read_bytes(), options.character.name)
+    sheet = read_sheet(options.sheet.read_bytes()) if options.sheet else CastSheet()
     body = FORMATS["bvh"].read(options.body.read_bytes()) if options.body else None
     settings = JoinSettings({}, options.nudge, checks.within("head weight", options.head_weight, 0, 1))
     stance = stand(channels, character.skeleton, body, settings) if character.skeleton else None

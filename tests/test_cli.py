@@ -172,3 +172,40 @@ def test_a_character_s_health_is_told(tmp_path):
     assert len(found["present"]) == 52
     (tmp_path / "cut.glb").write_bytes((ASSETS / "characters/odile.glb").read_bytes()[:5000])
     assert "cut.glb: " in run("character", tmp_path / "cut.glb", ok=False)
+
+
+def test_a_foreign_character_is_cast_and_delivered_with_its_sheet(tmp_path):
+    sheet = tmp_path / "sheet.json"
+    said = run("cast", "--character", ASSETS / "characters/brindle.glb", "--out", sheet)
+    assert "gawp -> jawOpen, 1 (shape, 97%)" in said
+    assert "left alone: ear flick P, ear flick S, gawp and grin" in said
+    written = json.loads(sheet.read_text())
+    assert written["matches"]["grin P"] == {"mouthSmileLeft": 1.0}
+    found = json.loads(run("cast", "--character", ASSETS / "characters/kettle.glb", "--json"))
+    assert "jaw:jawOpen" in {d["key"] for d in found["drives"]}
+    run("import", DEMO / "mara_lamp.csv", "--out", tmp_path / "clean.csv")
+    told = run(
+        "deliver",
+        tmp_path / "clean.csv",
+        "--character",
+        ASSETS / "characters/brindle.glb",
+        "--sheet",
+        sheet,
+        "--out",
+        tmp_path / "b.glb",
+    )
+    assert "49 targets" in told
+    assert "same as the viewer at 20 frames: worst difference" in told
+    sheet.write_text('{"dynafaceSheet": 1, "eyes": "lasers"}')
+    refused = run(
+        "deliver",
+        tmp_path / "clean.csv",
+        "--character",
+        ASSETS / "characters/brindle.glb",
+        "--sheet",
+        sheet,
+        "--out",
+        tmp_path / "b.glb",
+        ok=False,
+    )
+    assert "eyes" in refused

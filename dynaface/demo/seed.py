@@ -10,6 +10,7 @@ from dynaface.core.records.records import Document
 from dynaface.core.solve.clip import HEAD, SURE
 from dynaface.formats.card_file import read_card
 from dynaface.formats.head_file import general_head
+from dynaface.services.carry_sheet import swap_character
 from dynaface.services.edit_document import edit_document
 from dynaface.services.import_take import import_character, import_take
 from dynaface.services.manage_productions import begin_production
@@ -51,7 +52,10 @@ def seed_demo(work: Work) -> None:
             return
     work = work.by(local_person(work.store).id)
     production = begin_production(work, NAME).id
-    odile = import_character(work, production, "Odile", _stored(work, ASSETS / "characters/odile.glb"))
+    odile, brindle, _ = (
+        import_character(work, production, name, _stored(work, ASSETS / f"characters/{name.lower()}.glb"))
+        for name in ("Odile", "Brindle", "Kettle")
+    )
     for line in json.loads((ASSETS / "demo/lines.json").read_text()):
         name = line["name"]
         paths = [f"{name}.csv", f"{name}.wav", *([f"{name}_body.bvh"] if name == "mara_lamp" else [])]
@@ -73,6 +77,7 @@ def seed_demo(work: Work) -> None:
             open_take(work, take.id)
         if name == "mara_ferry":
             second = [_stored(work, ASSETS / "demo" / p) for p in ("mara_second.csv", "mara_second.wav")]
+            swap_character(work, take.id, brindle.id)
             made = import_take(work, production, SECOND, line["performer"], second)
             edit_document(work, made.id, made.version, "note", [{"path": "notes", "value": SECOND_NOTE}])
     seed_footage(work, production)

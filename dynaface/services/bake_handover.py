@@ -146,12 +146,17 @@ def _check_values(baked: bytes, performance: Performance) -> dict[str, Any]:
     worst = 0.0
     for i, joint in enumerate(performance.joints):
         worst = max(worst, float(np.abs(read[(joint, "rotation")] - performance.local[frames, i]).max()))
-    shown = performance.cast.weights[frames]
-    for (_, path), values in read.items():
-        if path == "weights":
-            # Every value in the file must be one that the viewer shows in that frame, or rest.
-            apart = np.abs(values[:, :, None] - np.concatenate([shown, np.zeros((len(frames), 1))], axis=1)[:, None])
-            worst = max(worst, float(apart.min(axis=2).max()))
+    shown = dict(zip(performance.cast.targets, performance.cast.weights[frames].T, strict=True))
+    still = set(performance.cast.still)
+    for (node, path), values in read.items():
+        if path.startswith("weights of "):
+            target = path.removeprefix("weights of ")
+            expected = 0.0 if (node, target) in still else shown.get(target, 0.0)
+            worst = max(worst, float(np.abs(values - expected).max()))
+    for joint, shift in performance.shifts.items():
+        if (joint, "translation") in read and joint != performance.root_joint:
+            moved = read[(joint, "translation")] - read[(joint, "translation")][0]
+            worst = max(worst, float(np.abs(moved - (shift[frames] - shift[frames][0])).max()))
     return _check(f"same as the viewer at {len(frames)} frames", worst <= TOLERANCE, f"worst difference {worst:.1e}")
 
 

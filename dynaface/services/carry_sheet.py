@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any
 
 from dynaface.core.cast.carry import compare_builds, compare_sheets, same_build, translate_sheet
@@ -39,7 +40,7 @@ def _character(work: Work, character: str) -> tuple[Document, Source, Character]
     with work.store.unit() as unit:
         found = document_for(work, unit, character, "character")
         source = source_for(work, unit, found.body["source"])
-    return found, source, load_character(work, source)
+    return found, source, replace(load_character(work, source), name=found.body["name"])
 
 
 def foresee_swap(work: Work, take: str, character: str) -> dict[str, Any]:

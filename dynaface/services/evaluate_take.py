@@ -34,15 +34,15 @@ from dynaface.core.tidy.hand import Hand, apply_hand, parse_hand
 from dynaface.core.tidy.stack import describe_placed, evaluate, parse_stack, placed, run_step
 from dynaface.services.by_identity import Same
 from dynaface.services.load_source import load_character, load_motion, load_recording
-from dynaface.services.open_take import open_take
-from dynaface.services.work import Work, source_for
+from dynaface.services.open_take import cast_key, empty_cast, open_take
+from dynaface.services.work import Work, document_for, source_for
 
 PARTS = ("raw", "tidied", "weights", "head", "motion")
 
 
 @dataclass(frozen=True)
 class Overrides:
-    """What a drag shows before it is dropped: parts of documents in place of what is stored."""
+    """What a drag shows before it is dropped: parts of documents in place of what is stored; character: another one."""
 
     tidy: Mapping[str, Any] | None = None
     cast: Mapping[str, Any] | None = None
@@ -83,10 +83,14 @@ def prepare(work: Work, take: str, overrides: Overrides | None = None) -> Bench:
     stack = tuple(json.dumps(describe_placed(p), sort_keys=True) for p in steps)
     character = source = None
     sheet = CastSheet()
+    if overrides.character is not None:
+        with work.store.unit() as unit:
+            other = document_for(work, unit, overrides.character, "character")
+            held = unit.documents.by_key(found.production, "cast", cast_key(found, other))
+        opened |= {"character": other, "cast": held or empty_cast(found, other)}
     if opened["character"] is not None:
         with work.store.unit() as unit:
-            source = unit.sources.get(opened["character"].body["source"])
-        assert source is not None
+            source = source_for(work, unit, opened["character"].body["source"])
         character = load_character(work, source)
         given = {**opened["cast"].body, **(overrides.cast or {})}
         sheet = parse_sheet({k: v for k, v in given.items() if k not in ("performer", "character")})

@@ -8,6 +8,8 @@ from dynaface.core.records.records import Document, Source
 from dynaface.services.work import Work, allow, document_for
 from dynaface.store.unit import Unit
 
+FRESH: Mapping[str, Any] = {"contacts": {"lips": True, "lids": True}}
+
 
 def list_takes(work: Work, production: str) -> list[dict[str, Any]]:
     """All takes with what they hold and how far along they are, oldest first."""
@@ -94,7 +96,13 @@ def cast_key(take: Document, character: Document) -> str:
 def cast_sheet(unit: Unit, take: Document, character: Document) -> Document:
     """The cast sheet of the take's performer and the character; a new one keeps lips and lids in contact."""
     found = unit.documents.by_key(take.production, "cast", cast_key(take, character))
-    return found or new_cast(unit, take, character, {"contacts": {"lips": True, "lids": True}})
+    return found or new_cast(unit, take, character, FRESH)
+
+
+def empty_cast(take: Document, character: Document) -> Document:
+    """The sheet that the two would begin with; it is not stored."""
+    body = {"performer": take.body["performer"], "character": character.id, **FRESH}
+    return Document("", take.production, "cast", cast_key(take, character), 0, body, take.created)
 
 
 def new_cast(unit: Unit, take: Document, character: Document, sheet: Mapping[str, Any]) -> Document:

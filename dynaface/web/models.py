@@ -181,6 +181,7 @@ class Evaluate(Strict):
     cast: dict[str, Any] | None = None
     join: dict[str, Any] | None = None
     curves: str | None = Field(default=None, pattern=r"^[0-9a-f-]{36}$")
+    character: str | None = Field(default=None, pattern=r"^[0-9a-f-]{36}$")
     mends: list[str] = Field(default_factory=list, max_length=400)
     edit: dict[str, Any] | None = None
 
@@ -349,6 +350,9 @@ class Catalogue(BaseModel):
     channels: list[str]
     regions: list[str]
     regionOf: dict[str, str]
+    unitOf: dict[str, str]
+    ways: dict[str, list[str]]
+    aims: list[str]
 
 
 class Problem(BaseModel):

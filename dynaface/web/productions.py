@@ -2,6 +2,9 @@
 
 from flask import Response, request
 
+from dynaface.core.cast.propose_joints import named_ways
+from dynaface.core.cast.ways import WAYS
+from dynaface.core.shapes.action_units import UNIT_OF
 from dynaface.core.shapes.regions import REGION, REGIONS
 from dynaface.core.shapes.standard import CHANNELS, SHAPES
 from dynaface.core.tidy.stack import STEPS
@@ -44,7 +47,8 @@ def catalogue() -> Response:
          "parameters": [p.describe() for p in s.parameters]}
         for s in STEPS.values()
     ]  # fmt: skip
-    return as_json({"steps": steps, "shapes": SHAPES, "channels": CHANNELS, "regions": REGIONS, "regionOf": REGION})
+    return as_json({"steps": steps, "shapes": SHAPES, "channels": CHANNELS, "regions": REGIONS, "regionOf": REGION,
+                    "unitOf": UNIT_OF, "ways": WAYS, "aims": list(named_ways())})  # fmt: skip
 
 
 @routes.get("/productions")

@@ -47,7 +47,7 @@ def new_source(take: str) -> Response:
 def evaluate(take: str) -> Response:
     """Curves, weights and motion of a take as a binary bundle, with what is being dragged in place of what is stored."""
     given: Evaluate = request.context.json  # type: ignore[attr-defined]
-    overrides = Overrides(given.tidy, given.cast, given.join, curves=given.curves)
+    overrides = Overrides(given.tidy, given.cast, given.join, given.character, given.curves)
     return as_bundle(*preview_take(work(), take, given.parts, overrides, Wish(given.mends, given.edit)))
 
 

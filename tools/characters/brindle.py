@@ -188,6 +188,9 @@ def build(data: Path) -> bytes:
         if material not in out.materials:
             out.material(material, paint.linear(colour), 0.4)
         parts, parts_uv = figure.group(group)
+        if material == "teeth":  # the hind ones would stick out of so small a chin
+            front = figure.points[parts].mean(axis=1)[:, 2]
+            parts, parts_uv = parts[front > front.max() - 0.026], parts_uv[front > front.max() - 0.026]
         shapes = odile.moving(figure, parts)
         at = figure.points - ([0, 0, 0.004] if name == "fangs over" else [0, 0.003, 0.006])
         out.mesh(name, [figure.piece(parts, parts_uv, material, points=at, shapes=shapes)], shapes)

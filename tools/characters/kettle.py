@@ -16,14 +16,14 @@ from tools.characters.odile import encoded
 from tools.characters.surface import Drawn, noise, triangles
 from tools.characters.tin import Solid, ball, joined, plate, turned
 
-EYE, LIFT, AHEAD = 0.047, 1.165, 0.098  # where the left eye is: to its left, up, ahead
+EYE, LIFT, AHEAD = 0.050, 1.165, 0.124  # where the left eye is: to its left, up, ahead
 RADIUS = 0.036
 BRASS, TIN, IRON, SOOT = (0.66, 0.47, 0.20), (0.56, 0.58, 0.57), (0.24, 0.25, 0.27), (0.05, 0.05, 0.06)
 # Joint -> (its parent, place); sides are mirrored. Lids turn about the eye, brows and jaw as plates.
 _MIDDLE = {"hips": ("", (0, 0.62, 0)), "spine1": ("hips", (0, 0.74, 0)), "spine2": ("spine1", (0, 0.86, 0)),
            "neck": ("spine2", (0, 0.99, 0)), "head": ("neck", (0, 1.04, 0)), "jaw": ("head", (0, 1.10, -0.02))}  # fmt: skip
 _SIDED = {"eye": ("head", (EYE, LIFT, AHEAD)), "lidUpper": ("head", (EYE, LIFT, AHEAD)), "lidLower": ("head", (EYE, LIFT, AHEAD)),
-          "browPlate": ("head", (EYE, LIFT + 0.052, AHEAD + 0.03)), "clavicle": ("spine2", (0.05, 0.95, 0)),
+          "browPlate": ("head", (EYE, LIFT + 0.066, AHEAD + 0.020)), "clavicle": ("spine2", (0.05, 0.95, 0)),
           "upperArm": ("clavicle", (0.17, 0.95, 0)), "lowerArm": ("upperArm", (0.36, 0.95, 0)),
           "hand": ("lowerArm", (0.54, 0.95, 0)), "upperLeg": ("hips", (0.09, 0.58, 0)),
           "lowerLeg": ("upperLeg", (0.09, 0.32, 0.005)), "foot": ("lowerLeg", (0.09, 0.07, 0))}  # fmt: skip
@@ -102,19 +102,15 @@ def pieces() -> list[tuple[str, str, Solid]]:
     for side, sign in (("Left", 1), ("Right", -1)):
         eye = np.array([sign * EYE, LIFT, AHEAD])
         out.append((f"eye{side}", "eye", _facing(ball(RADIUS, rings=40, around=64), eye)))
-        ring = turned(
-            np.array(
-                [(0.043, 0.0), (0.052, 0.0), (0.052, 0.0), (0.052, 0.030), (0.049, 0.034), (0.043, 0.034), (0.043, 0.0)]
-            ),
-            48,
-            axis="z",
-        )
-        out.append(("head", "brass", ring.moved(eye + [0, 0, 0.006])))
+        # A goggle that stands out of the dome holds the eye and its lids.
+        ring = turned(np.array([(0.0445, -0.07), (0.0535, -0.07), (0.0535, -0.07), (0.0535, 0.026), (0.050, 0.030), (0.0445, 0.028),
+                                (0.0445, 0.028), (0.0445, -0.07)]), 48, axis="z")  # fmt: skip
+        out.append(("head", "brass", ring.moved(eye)))
         # Shells that lie open: the upper from behind the crown of the eye, the lower from under it.
         upper = _shell(RADIUS + 0.003, 38, 125).moved(eye)
         under = _shell(RADIUS + 0.0015, -118, -42).moved(eye)
         out += [(f"lidUpper{side}", "tin dark", upper), (f"lidLower{side}", "tin dark", under)]
-        brow = plate(np.array([0.078, 0.017, 0.016]), 0.004).moved(eye + [0.003 * sign, 0.056, 0.036])
+        brow = plate(np.array([0.088, 0.018, 0.018]), 0.004).moved(eye + [0.003 * sign, 0.066, 0.020])
         out.append((f"browPlate{side}", "iron", brow))
         out += _limbs(side, sign)
     barrel = turned(
@@ -189,8 +185,9 @@ def _bow(head: np.ndarray) -> Solid:
 def _spout(head: np.ndarray) -> Solid:
     """A short spout for a nose."""
     at = np.linspace(0, 1, 14)
-    line = np.stack([np.zeros(14), -0.022 + 0.030 * at**2, 0.135 + 0.062 * at], axis=1)
-    return _tube(line + head, 0.017 - 0.007 * at)
+    line = np.stack([np.zeros(14), -0.034 + 0.026 * at**2, 0.135 + 0.068 * at], axis=1)
+    lip = np.concatenate([0.018 - 0.007 * at, [0.006, 0.0001]])
+    return _tube(np.concatenate([line, line[-1:] - [[0, 0, 0.002]], line[-1:] - [[0, 0, 0.010]]]) + head, lip)
 
 
 def _tube(line: np.ndarray, radius: np.ndarray | float, around: int = 18) -> Solid:
@@ -249,8 +246,8 @@ def metal(seed: int, base: tuple[float, float, float], wear: tuple[float, float,
 
 
 def lens() -> np.ndarray:
-    """(128, 256, 3) of an eye by latitude (down: behind .. ahead): a lamp-yellow iris in enamel."""
-    rows = np.linspace(180, 0, 256)[:, None] * np.ones((1, 64))
+    """(256, 64, 3) of an eye by latitude (from the top: ahead .. behind): a lamp-yellow iris in enamel."""
+    rows = np.linspace(0, 180, 256)[:, None] * np.ones((1, 64))
     colour = np.broadcast_to([0.90, 0.87, 0.78], (*rows.shape, 3)).copy()
     colour = np.where((rows < 34)[..., None], [0.86, 0.56, 0.16], colour)
     colour = paint.mix(colour, (0.98, 0.78, 0.36), np.exp(-0.5 * ((rows - 16) / 5) ** 2))

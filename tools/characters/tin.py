@@ -97,6 +97,10 @@ def plate(size: np.ndarray, bevel: float) -> Solid:
                 tri = tri if a * b * c > 0 else tri[::-1]
                 quads.append([*tri, tri[-1]])
     out = np.array(quads)
+    # Convex: every face must look away from the middle.
+    a, b, c = (made[out[:, k]] for k in range(3))
+    inward = (np.cross(b - a, c - a) * (a + c)).sum(axis=1) < 0
+    out[inward] = out[inward][:, ::-1]
     return Solid(made, out, normals(made, out), np.zeros((len(made), 2)))
 
 

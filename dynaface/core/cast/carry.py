@@ -14,6 +14,7 @@ from dynaface.core.cast.matching import match_targets
 from dynaface.core.cast.sheet import CastSheet, describe_sheet
 
 SAME, MOVED = 0.985, 0.05  # likeness of a renamed target's motion; share by which one has changed
+MOST_LISTED = 9
 SAME_BUILD = 0.9  # share of targets that two characters of one build have in common
 
 
@@ -144,11 +145,16 @@ def translate_sheet(sheet: CastSheet, old: Character, new: Character, renamed: M
     before, after = match_targets(old, sheet), match_targets(new, made)
     lost = [s for s in after.missing if s not in before.missing]
     if lost:
-        words.append(f"{new.name} lacks {', '.join(lost)}.")
+        words.append(f"{new.name} lacks {_listed(lost)}.")
     gained = [s for s in before.missing if s not in after.missing]
     if gained:
-        words.append(f"{new.name} also has {', '.join(gained)}.")
+        words.append(f"{new.name} also has {_listed(gained)}.")
     return made, words
+
+
+def _listed(names: list[str]) -> str:
+    rest = len(names) - MOST_LISTED
+    return ", ".join(names[:MOST_LISTED]) + (f" and {rest} more" if rest > 0 else "")
 
 
 def _joint(name: str, character: Character) -> str:

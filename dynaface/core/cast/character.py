@@ -21,7 +21,8 @@ class MeshTargets:
 @dataclass(frozen=True)
 class Character:
     """name; meshes with targets; skeleton (None where there is none); study: what its mesh says, None where it was not
-    looked at; told: target -> what the file itself says that it expresses; eyes: "left", "right" -> joint that the file names.
+    looked at; told: target -> what the file itself says that it expresses; eyes: "left", "right" -> joint that the file names;
+    clips: its animations that move shapes.
     """
 
     name: str
@@ -30,6 +31,7 @@ class Character:
     study: Study | None = None
     told: Mapping[str, str] = field(default_factory=dict)
     eyes: Mapping[str, str] = field(default_factory=dict)
+    clips: tuple[str, ...] = ()
 
     @property
     def targets(self) -> tuple[str, ...]:

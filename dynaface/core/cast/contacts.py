@@ -57,8 +57,6 @@ def keep_contacts(channels: Channels, targets: tuple[str, ...], weights: Floats,
     rate = float(channels.rate)
     out, kept = weights, []
     for kind, edge_name, spans in _spans(channels, sheet, edges):
-        if not spans:
-            continue
         edge = edges[edge_name]
         on = [f"{kind} {a}" not in sheet.contacts.off for a, _, _ in spans]
         window = np.zeros(len(weights))
@@ -67,6 +65,10 @@ def keep_contacts(channels: Channels, targets: tuple[str, ...], weights: Floats,
                 window = np.maximum(window, _soft(len(weights), first, last, SOFT * rate))
         least = _least(channels, edge) if kind == "parting" else None
         corrected = _close(edge, targets, out, window, least, sheet)
+        if kind.startswith("lid"):  # on their way they do not pass each other either
+            passed = (gap_of(edge, targets, corrected) < np.minimum(edge.gap, 0)).any(axis=1)
+            rest: Array = np.tile(np.minimum(edge.gap, 0), (len(weights), 1))
+            corrected = _close(edge, targets, corrected, passed.astype(np.float64), rest, sheet)
         before, after = gap_of(edge, targets, out).mean(axis=1), gap_of(edge, targets, corrected).mean(axis=1)
         kept += [
             Kept(kind, a, b, round(float(before[peak]) * 1000, 3), round(float(after[peak]) * 1000, 3), wanted)
@@ -114,8 +116,9 @@ def _soft(frames: int, first: int, last: int, soft: float) -> Array:
 
 
 def _least(channels: Channels, edge: Edge) -> Array:
-    """(frames,) metres that parted lips are open at least, for how far the performer's are."""
-    return np.asarray(np.clip(np.nan_to_num(opening(channels)) - PARTED, 0, None) * OPEN_LEAST * edge.size)
+    """(frames, stations) metres that parted lips are open at least, for how far the performer's are."""
+    wide = np.clip(np.nan_to_num(opening(channels)) - PARTED, 0, None) * OPEN_LEAST * edge.size
+    return np.asarray(np.repeat(wide[:, None], len(edge.gap), axis=1))
 
 
 def _close(edge: Edge, targets: tuple[str, ...], weights: Floats, window: Array, least: Array | None, sheet: "CastSheet"
@@ -132,7 +135,7 @@ def _close(edge: Edge, targets: tuple[str, ...], weights: Floats, window: Array,
     others = edge.gap + np.delete(weights[rows].astype(np.float64), movers, axis=1) @ np.delete(change, movers, axis=0)
     for _ in range(ROUNDS):
         gap = others / edge.size + held @ gains
-        rest = -gap if least is None else np.maximum(least[rows, None] / edge.size - gap, 0)
+        rest = -gap if least is None else np.maximum(least[rows] / edge.size - gap, 0)
         held = np.clip(held + rest @ np.linalg.solve(gains.T @ gains + _ridge(gains), gains.T), sheet.low, sheet.high)
     out = weights.copy()
     out[np.ix_(rows, movers)] = start + window[rows, None] * (held - start)

@@ -14,7 +14,7 @@ from dynaface.core.cast.study import Edge
 
 STATIONS = np.linspace(-0.7, 0.7, 7)  # across the mouth or eye, in half widths
 REACHES = (0.012, 0.02, 0.03, 0.04)  # of the face's height: how far apart the lips may be at rest
-TOUCHING = 0.05  # of the mouth's width: rims that are this near at rest are closed
+TOUCHING = 0.06  # of the mouth's width: rims that are this near at rest are closed
 Parts = Mapping[str, tuple[tuple[str, float], ...]]
 
 
@@ -91,7 +91,10 @@ def _seam(mesh: MeshGeometry, opened: Array | None) -> tuple[Array, Edge] | None
         rims.append((low[row], high[row]))
     of = np.array(rims)
     gap = mesh.points[of[:, 1], 1] - mesh.points[of[:, 0], 1]
-    gap = np.where(np.abs(gap) < TOUCHING * 2 * half, 0.0, gap)
+    if (
+        abs(float(np.median(gap))) < TOUCHING * 2 * half
+    ):  # a mouth that rests shut is shut, whatever its lips are curled
+        gap = np.zeros(len(gap))
     return of, Edge(gap, _changes(mesh, of), 2 * half)
 
 
@@ -124,8 +127,9 @@ def _lid(mesh: MeshGeometry, closed: Array | None) -> Edge | None:
     if len(rims) < 3:
         return None
     of = np.array(rims)
-    gap = mesh.points[of[:, 1], 1] - mesh.points[of[:, 0], 1]
-    return Edge(gap, _changes(mesh, of), 2 * half)
+    # The aperture is one number: at its corners a lid meets sooner than in the middle.
+    gap = np.median(mesh.points[of[:, 1], 1] - mesh.points[of[:, 0], 1], keepdims=True)
+    return Edge(gap, {t: np.median(c, keepdims=True) for t, c in _changes(mesh, of).items()}, 2 * half)
 
 
 def _teeth(geometry: Geometry, face: MeshGeometry, rims: Array, width: float) -> dict[str, Edge]:
@@ -136,8 +140,8 @@ def _teeth(geometry: Geometry, face: MeshGeometry, rims: Array, width: float) ->
     for mesh in geometry.meshes:
         if mesh is face or not len(mesh.points) or "tongue" in mesh.mesh.lower():
             continue
-        inside = (np.abs(mesh.points - centre) < width * np.array([0.75, 0.8, 1.2])).all(axis=1)
-        if inside.mean() < 0.6:
+        inside = (np.abs(mesh.points - centre) < width * np.array([1.3, 0.9, 2.4])).all(axis=1)
+        if inside.mean() < 0.8:
             continue
         upper = mesh.points[inside, 1].mean() > centre[1]
         front = []

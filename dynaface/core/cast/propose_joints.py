@@ -23,6 +23,7 @@ _SIDES = {"l", "left", "r", "right"}
 STRAIGHT = 0.6  # how well a turn must point the wanted way
 LEVER = 0.25  # how far the middle of what hangs on a joint must be from it, as a share of its size, for a turn
 RIM = 0.15  # the share of it that lies farthest the wanted way is what is watched
+JAW_MOST = 30.0  # degrees: no jaw opens further
 SWEEP = np.arange(0.5, 120.5, 0.5)  # degrees that are tried
 _JAW_WORDS, _LID_WORDS, _BROW_WORDS = (
     {"jaw", "chin", "mandible"},
@@ -99,7 +100,8 @@ def aim(tried: Tried, way: Array, metres: float, key: str, watch: Array | None =
         reached = next((i for i, g in enumerate(gone) if g >= metres), int(np.argmax(gone)))
         unit = np.zeros(3)
         unit[axis] = sign
-        return JointDrive(joint, channel, "turn", _tuple(unit), float(SWEEP[reached]))
+        most = min(float(SWEEP[reached]), JAW_MOST if channel.startswith("jaw") else float(SWEEP[-1]))
+        return JointDrive(joint, channel, "turn", _tuple(unit), most)
     return JointDrive(joint, channel, "shift", _tuple(rotate(inverse(tried.rest), way)), round(metres, 5))
 
 

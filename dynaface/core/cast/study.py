@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from dynaface.core.cast.joints import JointDrive, parse_drive
 from dynaface.core.cast.match import Match
 
-VERSION = 3  # of what is kept: an older study is made again
+VERSION = 1  # of what is kept: an older study is made again
 
 
 @dataclass(frozen=True)

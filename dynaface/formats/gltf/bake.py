@@ -66,7 +66,9 @@ def bake_glb(character: bytes, performance: Performance, extras: Mapping[str, An
 
 
 def sample_glb(data: bytes, frames: np.ndarray) -> dict[tuple[str, str], np.ndarray]:
-    """(node, path) -> values of a baked file at whole frames, read back from its own bytes; weights are (n, targets)."""
+    """(node, path) -> values of a baked file at whole frames, read back from its own bytes: "rotation" (n, 4), "translation"
+    (n, 3), "weights" (n, targets), and "weights of TARGET" (n,).
+    """
     document = open_glb(data)
     if not document.animations:
         raise InputError("the file has no animation")
@@ -76,5 +78,9 @@ def sample_glb(data: bytes, frames: np.ndarray) -> dict[tuple[str, str], np.ndar
         sampler = animation.samplers[channel.sampler]
         count = document.accessors[sampler.input].count
         values = accessor_array(document, sampler.output).reshape(count, -1)
-        out[(node_name(document, channel.target.node), channel.target.path)] = values[frames]
+        node = node_name(document, channel.target.node)
+        out[(node, channel.target.path)] = values[frames]
+        if channel.target.path == "weights":
+            names = target_names(document, document.nodes[channel.target.node].mesh)
+            out |= {(node, f"weights of {t}"): values[frames, i] for i, t in enumerate(names)}
     return out

@@ -32,7 +32,17 @@ def read_character(data: bytes, name: str = "") -> Character:
     if not any(m.targets for m in meshes) and skeleton is None:
         raise InputError("the character has neither shapes nor joints", hint="Export it with morph targets or a skin")
     told, eyes = what_it_tells(document, set(skeleton.names) if skeleton else set())
-    return Character(name, tuple(meshes), skeleton, None, told, eyes)
+    return Character(name, tuple(meshes), skeleton, None, told, eyes, _clips(document))
+
+
+def _clips(document: GLTF2) -> tuple[str, ...]:
+    """Names of animations that move shapes."""
+    moving = (
+        animation.name or f"clip {number}"
+        for number, animation in enumerate(document.animations or [], 1)
+        if any(c.target is not None and c.target.path == "weights" for c in animation.channels)
+    )
+    return tuple(moving)
 
 
 def describe_character(character: Character) -> dict[str, Any]:
@@ -44,6 +54,7 @@ def describe_character(character: Character) -> dict[str, Any]:
         "joints": len(character.skeleton.names) if character.skeleton else 0,
         "missing": list(report.missing),
         "unused": list(report.unused),
+        "clips": list(character.clips),
         "notes": [],
     }
 

@@ -1,6 +1,7 @@
 """A glTF binary as a checked document: container, accessors, nodes."""
 
 import struct
+import warnings
 from typing import Any
 
 import numpy as np
@@ -8,6 +9,8 @@ from pygltflib import GLTF2, Accessor, Buffer, BufferView
 
 from dynaface.core.errors import InputError
 
+# The library says this of every picture that lies inside the file, where the standard wants no address.
+warnings.filterwarnings("ignore", message="Missing value of non-optional type", module="dataclasses_json")
 COMPONENTS: dict[int, tuple[str, int]] = {
     5120: ("i1", 1), 5121: ("u1", 1), 5122: ("<i2", 2), 5123: ("<u2", 2), 5125: ("<u4", 4), 5126: ("<f4", 4),
 }  # fmt: skip

@@ -32,7 +32,11 @@ export type Change = { path: string; value?: unknown; remove?: boolean };
 export type Part = Schemas["Evaluate"]["parts"][number];
 /** An edit of keys as the server makes it: what to do, on which keys of which channels, and how. */
 export type KeyEdit = { do: string; channels: Record<string, number[]> } & Record<string, unknown>;
-export type Overrides = { tidy?: unknown; cast?: unknown; join?: unknown; curves?: string; mends?: string[]; edit?: KeyEdit };
+export type Drive = Schemas["Drive"];
+export type SwapForeseen = Schemas["Foreseen"];
+export type CastProposal = Schemas["ProposalOut"];
+export type Extreme = Schemas["ExtremeOut"];
+export type Overrides = { character?: string; tidy?: unknown; cast?: unknown; join?: unknown; curves?: string; mends?: string[]; edit?: KeyEdit };
 
 export class Problem extends Error {
   constructor(
@@ -95,6 +99,18 @@ export const api = {
   evaluate: (take: string, parts: Part[], overrides: Overrides = {}) =>
     bundle(send("POST", `/takes/${take}/evaluate`, { parts, ...overrides })),
   castReport: (take: string) => get<CastReport>(`/takes/${take}/cast`),
+  study: (character: string) => get<Schemas["CharacterStudy"]>(`/characters/${character}/study`),
+  aim: (character: string, joint: string, channel: string, way: string, millimetres: number) => post<Drive>(`/characters/${character}/aim`, { joint, channel, way, millimetres }),
+  renew: (character: string, file: FileIn) => post<Schemas["CharacterChange"]>(`/characters/${character}/versions`, file),
+  proportions: (take: string) => get<Schemas["Proportions"]>(`/takes/${take}/proportions`),
+  extremes: async (take: string, cast?: unknown) => (await post<Schemas["Extremes"]>(`/takes/${take}/extremes`, { cast: cast ?? null })).extremes,
+  foresee: (take: string, character: string) => post<SwapForeseen>(`/takes/${take}/swap/foresee`, { character }),
+  swap: (take: string, character: string) => post<Doc>(`/takes/${take}/swap`, { character }),
+  sheet: async (take: string) => (await send("GET", `/takes/${take}/sheet`)).blob(),
+  putSheet: (take: string, file: FileIn) => post<Doc>(`/takes/${take}/sheet`, file),
+  compareSheet: async (take: string, file: FileIn) => (await post<Schemas["SheetDifferences"]>(`/takes/${take}/sheet/compare`, file)).differences,
+  copySheet: (take: string, performer: string) => post<Doc>(`/takes/${take}/sheet/copy`, { performer }),
+  bringClips: async (production: string, performer: string, file: FileIn, startFrame: number) => (await post<Schemas["ImportedClips"]>(`/productions/${production}/clips`, { performer, file, startFrame })).takes,
   health: (character: string) => get<Schemas["CharacterHealth"]>(`/characters/${character}/health`),
   joinReport: (take: string) => get<JoinReport>(`/takes/${take}/join`),
   sync: (take: string) => post<SyncEstimate>(`/takes/${take}/sync`),

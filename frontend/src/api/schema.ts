@@ -38,6 +38,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{character}/aim": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which way a joint has to turn or slide. */
+        post: operations["post__api_characters_{character}_aim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{character}/health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which shapes a character has, and what does not do what it says. */
+        get: operations["get__api_characters_{character}_health"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{character}/study": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a character's mesh says. */
+        get: operations["get__api_characters_{character}_study"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{character}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings in a newer version of a rig; sheets are carried over. */
+        post: operations["post__api_characters_{character}_versions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/docs": {
         parameters: {
             query?: never;
@@ -221,6 +289,23 @@ export interface paths {
         put?: never;
         /** A character of an uploaded file. */
         post: operations["post__api_productions_{production}_characters"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production}/clips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The animated shapes of a glTF as takes. */
+        post: operations["post__api_productions_{production}_clips"];
         delete?: never;
         options?: never;
         head?: never;
@@ -621,6 +706,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{take}/cast": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the cast sheet matches, what is missing, what is unused. */
+        get: operations["get__api_takes_{take}_cast"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{take}/evaluate": {
         parameters: {
             query?: never;
@@ -632,6 +734,23 @@ export interface paths {
         put?: never;
         /** Curves, weights and motion of a take as a binary bundle, with what is being dragged in place of what is stored. */
         post: operations["post__api_takes_{take}_evaluate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take}/extremes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where the performer is most extreme, as poses of the character. */
+        post: operations["post__api_takes_{take}_extremes"];
         delete?: never;
         options?: never;
         head?: never;
@@ -757,6 +876,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{take}/proportions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Strengths proposed from what was measured on performer and character. */
+        get: operations["get__api_takes_{take}_proportions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{take}/proposal": {
         parameters: {
             query?: never;
@@ -785,6 +921,58 @@ export interface paths {
         put?: never;
         /** Queues looking for the stillest second and the frame of each expression's extreme; the job's result names them. */
         post: operations["post__api_takes_{take}_proposals"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The take's cast sheet as a file. */
+        get: operations["get__api_takes_{take}_sheet"];
+        put?: never;
+        /** An uploaded sheet in place of the take's. */
+        post: operations["post__api_takes_{take}_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take}/sheet/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where an uploaded sheet differs from the take's. */
+        post: operations["post__api_takes_{take}_sheet_compare"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take}/sheet/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The matches of another performer's sheet, the proportions left to be made. */
+        post: operations["post__api_takes_{take}_sheet_copy"];
         delete?: never;
         options?: never;
         head?: never;
@@ -854,6 +1042,40 @@ export interface paths {
         put?: never;
         /** Saves a take's stack under a name. */
         post: operations["post__api_takes_{take}_stacks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take}/swap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Puts a take on another character; the sheet is carried. */
+        post: operations["post__api_takes_{take}_swap"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take}/swap/foresee": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What would change on another character. */
+        post: operations["post__api_takes_{take}_swap_foresee"];
         delete?: never;
         options?: never;
         head?: never;
@@ -932,6 +1154,34 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AimJoint */
+        AimJoint: {
+            /** Channel */
+            channel: string;
+            /** Joint */
+            joint: string;
+            /** Millimetres */
+            millimetres: number;
+            /** Way */
+            way: string;
+        };
+        /** AimedJoint */
+        AimedJoint: {
+            /** Axis */
+            axis: number[];
+            /** Bend */
+            bend: number;
+            /** Channel */
+            channel: string;
+            /** Joint */
+            joint: string;
+            /** Key */
+            key: string;
+            /** Most */
+            most: number;
+            /** Moves */
+            moves: string;
+        };
         /** AskLens */
         AskLens: {
             /**
@@ -939,6 +1189,23 @@ export interface components {
              * @default null
              */
             turn: string | null;
+        };
+        /** BuildChangeOut */
+        BuildChangeOut: {
+            /** Added */
+            added: string[];
+            /** Gone */
+            gone: string[];
+            /** Jointsadded */
+            jointsAdded: string[];
+            /** Jointsgone */
+            jointsGone: string[];
+            /** Moved */
+            moved: string[];
+            /** Renamed */
+            renamed: {
+                [key: string]: string;
+            };
         };
         /** CardCopy */
         CardCopy: {
@@ -966,8 +1233,48 @@ export interface components {
         };
         /** CardRows */
         CardRows: components["schemas"]["CardRow"][];
+        /** CastMatch */
+        CastMatch: {
+            /** Confidence */
+            confidence: number;
+            /** How */
+            how: string;
+            /** Meshes */
+            meshes: string[];
+            /** Parts */
+            parts: {
+                [key: string]: number;
+            };
+            /** Shape */
+            shape: string;
+            /** Target */
+            target: string;
+        };
+        /** CastReport */
+        CastReport: {
+            /** Combinations */
+            combinations: {
+                [key: string]: components["schemas"]["CombinationOut"];
+            };
+            /** Drives */
+            drives: components["schemas"]["Drive"][];
+            /** Eyejoints */
+            eyeJoints: string[];
+            /** Joints */
+            joints: string[];
+            /** Matched */
+            matched: components["schemas"]["CastMatch"][];
+            /** Meshes */
+            meshes: string[];
+            /** Missing */
+            missing: string[];
+            /** Unused */
+            unused: string[];
+        };
         /** Catalogue */
         Catalogue: {
+            /** Aims */
+            aims: string[];
             /** Channels */
             channels: string[];
             /** Regionof */
@@ -980,6 +1287,38 @@ export interface components {
             shapes: string[];
             /** Steps */
             steps: components["schemas"]["StepOut"][];
+            /** Unitof */
+            unitOf: {
+                [key: string]: string;
+            };
+            /** Ways */
+            ways: {
+                [key: string]: string[];
+            };
+        };
+        /** CharacterChange */
+        CharacterChange: {
+            change: components["schemas"]["BuildChangeOut"];
+            character: components["schemas"]["DocumentOut"];
+            /** Words */
+            words: string[];
+        };
+        /** CharacterHealth */
+        CharacterHealth: {
+            /** Findings */
+            findings: components["schemas"]["HealthFinding"][];
+            /** Joints */
+            joints: {
+                [key: string]: string[];
+            };
+            /** Metres */
+            metres: number;
+            /** Present */
+            present: components["schemas"]["Present"][];
+            /** Unit */
+            unit: string;
+            /** Up */
+            up: string;
         };
         /** CharacterRow */
         CharacterRow: {
@@ -998,6 +1337,33 @@ export interface components {
         };
         /** CharacterRows */
         CharacterRows: components["schemas"]["CharacterRow"][];
+        /** CharacterStudy */
+        CharacterStudy: {
+            /** Edges */
+            edges: {
+                [key: string]: components["schemas"]["EdgeOut"];
+            };
+            /** Guesses */
+            guesses: components["schemas"]["Guess"][];
+            /** Measures */
+            measures: {
+                [key: string]: number;
+            };
+        };
+        /** CombinationOut */
+        CombinationOut: {
+            /** By */
+            by: string;
+            /** Gain */
+            gain: number;
+            /** Of */
+            of: string[];
+        };
+        /** CopySheet */
+        CopySheet: {
+            /** Performer */
+            performer: string;
+        };
         /** DocumentOut */
         DocumentOut: {
             /** Body */
@@ -1023,12 +1389,33 @@ export interface components {
             /** Doubts */
             doubts: string[];
         };
+        /** Drive */
+        Drive: {
+            /** Axis */
+            axis: number[];
+            /** Bend */
+            bend: number;
+            /** Channel */
+            channel: string;
+            /** Joint */
+            joint: string;
+            /** Key */
+            key: string;
+            /** Most */
+            most: number;
+            /** Moves */
+            moves: string;
+        };
         /** Driven */
         Driven: {
             /** Joints */
             joints: string[];
             /** Motion */
             motion: number[];
+            /** Shifted */
+            shifted: string[];
+            /** Shifts */
+            shifts: number[];
             /** Source */
             source: string;
             /** Still */
@@ -1040,6 +1427,13 @@ export interface components {
             targets: string[];
             /** Weights */
             weights: number[];
+        };
+        /** EdgeOut */
+        EdgeOut: {
+            /** Gap */
+            gap: number;
+            /** Width */
+            width: number;
         };
         /** Edit */
         Edit: {
@@ -1059,6 +1453,11 @@ export interface components {
             cast: {
                 [key: string]: unknown;
             } | null;
+            /**
+             * Character
+             * @default null
+             */
+            character: string | null;
             /**
              * Curves
              * @default null
@@ -1090,6 +1489,50 @@ export interface components {
                 [key: string]: unknown;
             } | null;
         };
+        /** ExtremeOut */
+        ExtremeOut: {
+            /** Frame */
+            frame: number;
+            /** Joints */
+            joints: string[];
+            /** Motion */
+            motion: number[];
+            /** Shifted */
+            shifted: string[];
+            /** Shifts */
+            shifts: number[];
+            /** Slate */
+            slate: string;
+            /** Still */
+            still: string[][];
+            /** Take */
+            take: string;
+            /** Targets */
+            targets: string[];
+            /** Value */
+            value: number;
+            /** Way */
+            way: string;
+            /** Weights */
+            weights: number[];
+            /** Words */
+            words: string[];
+        };
+        /** Extremes */
+        Extremes: {
+            /** Extremes */
+            extremes: components["schemas"]["ExtremeOut"][];
+        };
+        /** ExtremesAsked */
+        ExtremesAsked: {
+            /**
+             * Cast
+             * @default null
+             */
+            cast: {
+                [key: string]: unknown;
+            } | null;
+        };
         /** File */
         File: {
             /** Media */
@@ -1103,6 +1546,23 @@ export interface components {
             recipe: {
                 [key: string]: unknown;
             } | null;
+        };
+        /** Foreseen */
+        Foreseen: {
+            /** Drives */
+            drives: number;
+            /** Matched */
+            matched: number;
+            /** Missing */
+            missing: string[];
+            /** Samebuild */
+            sameBuild: boolean;
+            /** Sheet */
+            sheet: string;
+            /** Unused */
+            unused: string[];
+            /** Words */
+            words: string[];
         };
         /** Glance */
         Glance: {
@@ -1118,6 +1578,15 @@ export interface components {
             scores: number[];
             /** Words */
             words: string[];
+        };
+        /** Guess */
+        Guess: {
+            /** Confidence */
+            confidence: number;
+            /** Shape */
+            shape: string;
+            /** Target */
+            target: string;
         };
         /** HandoverOut */
         HandoverOut: {
@@ -1172,12 +1641,43 @@ export interface components {
         };
         /** HandoversOut */
         HandoversOut: components["schemas"]["HandoverOut"][];
+        /** HealthFinding */
+        HealthFinding: {
+            /** Kind */
+            kind: string;
+            /** Meshes */
+            meshes: string[];
+            /** Target */
+            target: string;
+            /** Words */
+            words: string;
+        };
         /** HistoryState */
         HistoryState: {
             /** Redo */
             redo: string;
             /** Undo */
             undo: string;
+        };
+        /** ImportedClip */
+        ImportedClip: {
+            /** Frames */
+            frames: number;
+            /** Id */
+            id: string;
+            /** Matched */
+            matched: number;
+            /** Notes */
+            notes: string[];
+            /** Slate */
+            slate: string;
+            /** Unmatched */
+            unmatched: string[];
+        };
+        /** ImportedClips */
+        ImportedClips: {
+            /** Takes */
+            takes: components["schemas"]["ImportedClip"][];
         };
         /** Inspection */
         Inspection: {
@@ -1305,6 +1805,17 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** NewClips */
+        NewClips: {
+            file: components["schemas"]["File"];
+            /** Performer */
+            performer: string;
+            /**
+             * Startframe
+             * @default 0
+             */
+            startFrame: number;
+        };
         /** NewMember */
         NewMember: {
             /** Name */
@@ -1402,6 +1913,15 @@ export interface components {
             /** Unit */
             unit: string;
         };
+        /** Present */
+        Present: {
+            /** Meshes */
+            meshes: string[];
+            /** Shape */
+            shape: string;
+            /** Target */
+            target: string;
+        };
         /** Problem */
         Problem: {
             /** Hint */
@@ -1422,6 +1942,30 @@ export interface components {
         };
         /** Productions */
         Productions: components["schemas"]["ProductionOut"][];
+        /** Proportions */
+        Proportions: {
+            /** Card */
+            card: string;
+            /** Proposals */
+            proposals: components["schemas"]["ProposalOut"][];
+        };
+        /** ProposalOut */
+        ProposalOut: {
+            /** Field */
+            field: string;
+            /** Name */
+            name: string;
+            /** Ours */
+            ours: number;
+            /** Theirs */
+            theirs: number;
+            /** Value */
+            value: number;
+            /** Was */
+            was: number;
+            /** Words */
+            words: string;
+        };
         /** Session */
         Session: {
             /** Alone */
@@ -1430,6 +1974,22 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+        };
+        /** SheetDifference */
+        SheetDifference: {
+            /** Field */
+            field: string;
+            /** Name */
+            name: string;
+            /** Ours */
+            ours: string;
+            /** Theirs */
+            theirs: string;
+        };
+        /** SheetDifferences */
+        SheetDifferences: {
+            /** Differences */
+            differences: components["schemas"]["SheetDifference"][];
         };
         /** SignIn */
         SignIn: {
@@ -1612,6 +2172,11 @@ export interface components {
             /** Regions */
             regions: string[];
         };
+        /** Swap */
+        Swap: {
+            /** Character */
+            character: string;
+        };
         /** SyncEstimate */
         SyncEstimate: {
             /** Confidence */
@@ -1763,6 +2328,174 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Catalogue"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_characters_{character}_aim": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                character: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AimJoint"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AimedJoint"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_characters_{character}_health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                character: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CharacterHealth"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_characters_{character}_study": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                character: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CharacterStudy"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_characters_{character}_versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                character: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["File"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CharacterChange"];
                 };
             };
             /** @description Not Found */
@@ -2224,6 +2957,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DocumentOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_productions_{production}_clips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewClips"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportedClips"];
                 };
             };
             /** @description Not Found */
@@ -3295,6 +4072,46 @@ export interface operations {
             };
         };
     };
+    "get__api_takes_{take}_cast": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CastReport"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post__api_takes_{take}_evaluate": {
         parameters: {
             query?: never;
@@ -3316,6 +4133,50 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_takes_{take}_extremes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExtremesAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Extremes"];
+                };
             };
             /** @description Not Found */
             404: {
@@ -3635,6 +4496,46 @@ export interface operations {
             };
         };
     };
+    "get__api_takes_{take}_proportions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proportions"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get__api_takes_{take}_proposal": {
         parameters: {
             query?: never;
@@ -3693,6 +4594,176 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_takes_{take}_sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_takes_{take}_sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["File"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_takes_{take}_sheet_compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["File"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetDifferences"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_takes_{take}_sheet_copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopySheet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentOut"];
                 };
             };
             /** @description Not Found */
@@ -3905,6 +4976,94 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DocumentOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_takes_{take}_swap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Swap"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_takes_{take}_swap_foresee": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Swap"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Foreseen"];
                 };
             };
             /** @description Not Found */

@@ -6,6 +6,7 @@ import { useEffect, useState } from "react";
 import { useLocation, useNavigate, useParams } from "react-router";
 import { api } from "../api/client";
 import { CastDrawer } from "../desks/cast/CastDrawer";
+import { holdOrLetGo } from "../desks/cast/sheet";
 import { GatherDrawer } from "../desks/gather/GatherDrawer";
 import { TakeList } from "../desks/gather/TakeList";
 import { JoinDrawer } from "../desks/join/JoinDrawer";
@@ -91,7 +92,7 @@ export function Shell() {
             {desk === "gather" ? <TakeList production={production} take={take} /> : <RegionChart />}
             <Box flex="1" minW="0">{VIEWER && <Viewer first={opened?.sources.footage && (desk === "solve" || !opened.sources.curves) ? ["footage", desk === "solve" && opened.sources.curves?.info.solve ? "head" : "character"] : ["character"]} />}</Box>
           </Flex>
-          <Box h="31%" minH="214px" flexShrink={0}><TimeDeck movesSound={desk === "gather"} editsKeys={desk === "tidy"} /></Box>
+          <Box h="31%" minH="214px" flexShrink={0}><TimeDeck movesSound={desk === "gather"} editsKeys={desk === "tidy"} onHeld={desk === "cast" ? holdOrLetGo : undefined} /></Box>
         </Flex>
         <Box as="aside" aria-label="Drawer" w="332px" flexShrink={0} bg="bg.panel" borderLeftWidth="1px" borderColor="line" overflowY="auto" data-testid="drawer">
           {handing ? <HandoverDrawer onClose={() => setHanding(false)} /> : opened || desk === "gather" ? <Drawer /> : <Empty onGo={() => go("gather")} />}

@@ -7,7 +7,7 @@ import { useCatalogue } from "../app/catalogue";
 import { onTheme, useLight } from "../app/colourMode";
 import { clock } from "../playback/clock";
 import { useClock } from "../playback/useClock";
-import { edit, setComparing, useWorkspace } from "../workspace/workspace";
+import { edit, setComparing, useWorkspace, type Held } from "../workspace/workspace";
 import { keyPress } from "../keys/edit";
 import { TOOLS, useKeys } from "../keys/keys";
 import { choose, toNext, useSnags } from "../snags/snags";
@@ -17,6 +17,7 @@ import { deckCurves, faultMarks, keyedCurves, Pyramids, snagMarks } from "./deck
 import { extent } from "./decimate";
 import { addPainter } from "./frameLoop";
 import { nearest } from "./hitTest";
+import { drawContacts, heldAt } from "./layers/contacts";
 import { drawCurves, valueAt } from "./layers/curves";
 import { drawGrid } from "./layers/grid";
 import { drawKeys } from "./layers/keys";
@@ -33,10 +34,10 @@ import { rangeOf, valueToY } from "./valueAxis";
 import { curvesTop, type DeckView, type Mark } from "./view";
 
 const LEGEND = 4; // names in the corner
-const LAYERS = [drawGrid, drawSnags, drawWave, drawCurves, drawLane, drawKeys, drawRange, drawPlayhead];
+const LAYERS = [drawGrid, drawSnags, drawWave, drawCurves, drawLane, drawContacts, drawKeys, drawRange, drawPlayhead];
 
-export function TimeDeck({ movesSound = false, editsKeys = false }: { movesSound?: boolean; editsKeys?: boolean }) {
-  const { opened, curves, selected, comparing, revision, against } = useWorkspace();
+export function TimeDeck({ movesSound = false, editsKeys = false, onHeld }: { movesSound?: boolean; editsKeys?: boolean; onHeld?: (span: Held) => void }) {
+  const { opened, curves, selected, comparing, revision, against, body } = useWorkspace();
   const { regionOf } = useCatalogue();
   const canvas = useRef<HTMLCanvasElement>(null);
   const axis = useRef<TimeAxis>(fitted(800, 100));
@@ -77,10 +78,10 @@ export function TimeDeck({ movesSound = false, editsKeys = false }: { movesSound
     return {
       context, width, height, axis: axis.current, rate: clock.fps, unit, start: model.start, frames: clock.frames, frame: clock.frame,
       value: { ...model.range, top: curvesTop + 4, bottom: height - 4 - (model.lane && comparing ? LANE : 0) }, curves: model.shown, comparing, lane: model.lane,
-      snags: model.snags, keys: model.keys, chosen: keyed.chosen, drag: keyed.drag, stroke: stroking.current?.stroke() ?? [], strokeClosed: stroking.current?.closed ?? false, range: clock.range, peaks: peaks.current,
+      snags: model.snags, held: onHeld && body ? body : null, keys: model.keys, chosen: keyed.chosen, drag: keyed.drag, stroke: stroking.current?.stroke() ?? [], strokeClosed: stroking.current?.closed ?? false, range: clock.range, peaks: peaks.current,
       soundOffset: dragged.current ?? Number(opened?.take.body.soundOffset ?? 0), marks: model.marks, palette: deckPalette(),
     };
-  }, [model, unit, comparing, opened, keyed.chosen, keyed.drag]);
+  }, [model, unit, comparing, opened, keyed.chosen, keyed.drag, onHeld, body]);
 
   useEffect(() => {
     const painter = addPainter(() => {
@@ -188,6 +189,8 @@ export function TimeDeck({ movesSound = false, editsKeys = false }: { movesSound
     const now = view();
     const snag = now && event.button === 0 ? snagAt(now, place(event).x, place(event).y) : null;
     if (snag) return choose(found!.snags.find((s) => s.key === snag.key) ?? null);
+    const held = now && onHeld && event.button === 0 ? heldAt(now, place(event).x, place(event).y) : null;
+    if (held) return onHeld!(held);
     if (editsKeys && now && keyed.tool !== "scrub" && event.button === 0 && !event.altKey && place(event).y > curvesTop) {
       const made = beginGesture(keyed.tool, now, place(event));
       if (made) return follow(element, event.pointerId, made, place);
@@ -285,7 +288,7 @@ export function TimeDeck({ movesSound = false, editsKeys = false }: { movesSound
       <Box position="relative" flex="1" minH="0">
         <canvas ref={canvas} style={{ position: "absolute", inset: 0, width: "100%", height: "100%", touchAction: "none" }} onPointerDown={press} onPointerMove={point} onPointerLeave={() => setHover(null)} onDoubleClick={twice} aria-label="Time deck" data-testid="deck-canvas" />
         {!curves && opened && <Text position="absolute" top="50%" left="0" right="0" textAlign="center" color="dim">This take has no curves yet. {opened.sources.footage ? "Solve its clip at the Solve desk." : "Bring in a curve table at the Gather desk."}</Text>}
-        <Flex position="absolute" top={`${curvesTop + 2}px`} right="10px" gap="3" pointerEvents="none" fontSize="sm" color="dim" whiteSpace="nowrap">
+        <Flex position="absolute" top={`${curvesTop + (onHeld ? 20 : 2)}px`} right="10px" gap="3" pointerEvents="none" fontSize="sm" color="dim" whiteSpace="nowrap">
           {model.shown.slice(0, LEGEND).map((c) => <Text key={c.name}><Box as="span" display="inline-block" w="14px" borderTopWidth="2px" borderStyle={c.dashed ? "dashed" : "solid"} style={{ borderColor: c.colour }} mr="1" mb="1" />{c.name}</Text>)}
           {model.shown.length > LEGEND && <Text>and {model.shown.length - LEGEND} more</Text>}
         </Flex>

@@ -1,5 +1,6 @@
 // What every layer of the deck is given to draw with.
 import type { Chosen, Point, Row } from "../keys/keys";
+import type { Crossing, Held } from "../workspace/assemble";
 import type { Pyramid } from "./decimate";
 import type { TimeAxis, TimecodeStart, Unit } from "./timeAxis";
 import type { ValueAxis } from "./valueAxis";
@@ -42,6 +43,8 @@ export type DeckView = {
   soundOffset: number;
   marks: Mark[];
   snags: SnagMark[];
+  /** Contacts that are kept on the character's mesh, at the desk that shows them. */
+  held: { kept: Held[]; crossings: Crossing[] } | null;
   keys: KeyedCurve[];
   chosen: Chosen;
   /** How far the chosen keys are being dragged. */

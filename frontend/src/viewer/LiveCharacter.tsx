@@ -65,5 +65,6 @@ function bodyOf(driven: Driven, weights: number[]): Body {
   return {
     targets: driven.targets, still: driven.still, weights: { data: Float32Array.from(weights), shape: [1, weights.length] },
     joints: driven.joints, motion: { data: Float32Array.from(driven.motion), shape: [1, driven.joints.length, 4] }, rootJoint: "", root: null,
+    shifted: driven.shifted, shifts: { data: Float32Array.from(driven.shifts), shape: [1, driven.shifted.length, 3] }, kept: [], crossings: [],
   };
 }

@@ -2,7 +2,7 @@
 import { create } from "zustand";
 
 /** The production's character as the live picture moves it. */
-export type Driven = { source: string; targets: string[]; weights: number[]; still: [string, string][]; joints: string[]; motion: number[] };
+export type Driven = { source: string; targets: string[]; weights: number[]; still: [string, string][]; joints: string[]; motion: number[]; shifted: string[]; shifts: number[] };
 type Live = { on: boolean; weights: number[]; pose: number[]; driven: Driven | null; width: number; height: number };
 
 export const useLive = create<Live>(() => ({ on: false, weights: [], pose: [], driven: null, width: 4, height: 3 }));

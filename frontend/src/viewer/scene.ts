@@ -107,8 +107,12 @@ export class CharacterScene {
     const target = new THREE.Vector3(0, 1.5, 0);
     let distance = 1;
     if (what === "face" && head) {
-      target.copy(head).add(new THREE.Vector3(0, 0.065, 0.05));
-      distance = 0.84;
+      // Heads differ in size: the distance between the eyes says how far away to look from.
+      const eyes = [...this.nodes].filter(([n]) => /^(.*[:_.])?eye(ball)?[_. ]?(l|r|left|right)$/i.test(n)).map(([, o]) => o.getWorldPosition(new THREE.Vector3()));
+      const size = eyes.length === 2 ? Math.min(Math.max(eyes[0]!.distanceTo(eyes[1]!) / 0.062, 0.3), 5) : 1;
+      if (eyes.length === 2) target.copy(eyes[0]!).lerp(eyes[1]!, 0.5).add(new THREE.Vector3(0, 0.014 * size, -0.02 * size));
+      else target.copy(head).add(new THREE.Vector3(0, 0.065, 0.05));
+      distance = 0.84 * size;
     } else if (this.model) {
       const box = new THREE.Box3().setFromObject(this.model, false);
       const size = box.getSize(new THREE.Vector3());
@@ -146,6 +150,12 @@ export class CharacterScene {
       const data = body.motion.data;
       this.nodes.get(joint)?.quaternion.set(data[at]!, data[at + 1]!, data[at + 2]!, data[at + 3]!);
     });
+    body.shifted.forEach((joint, i) => {
+      const rest = this.rests.get(joint);
+      const at = (frame * body.shifted.length + i) * 3;
+      const data = body.shifts!.data;
+      if (rest) this.nodes.get(joint)!.position.set(rest.p.x + data[at]!, rest.p.y + data[at + 1]!, rest.p.z + data[at + 2]!);
+    });
     if (body.rootJoint && body.root) {
       const rest = this.rests.get(body.rootJoint);
       const at = frame * 3;
@@ -172,8 +182,19 @@ export class CharacterScene {
     return head.getWorldPosition(new THREE.Vector3());
   }
 
-  resize() {
-    const { clientWidth: width, clientHeight: height } = this.canvas.parentElement!;
+  zoom(by: number) {
+    this.camera.zoom = by;
+    this.camera.updateProjectionMatrix();
+  }
+
+  /** Turns one joint from its rest by degrees about its own x, y or z. */
+  turnJoint(name: string, axis: [number, number, number], degrees: number) {
+    const rest = this.rests.get(name);
+    const turn = new THREE.Quaternion().setFromAxisAngle(new THREE.Vector3(...axis), THREE.MathUtils.degToRad(degrees));
+    if (rest) this.nodes.get(name)!.quaternion.copy(rest.q).multiply(turn);
+  }
+
+  resize(width = this.canvas.parentElement!.clientWidth, height = this.canvas.parentElement!.clientHeight) {
     if (!width || !height) return;
     this.renderer.setPixelRatio(Math.min(window.devicePixelRatio || 1, 2));
     this.renderer.setSize(width, height, false);

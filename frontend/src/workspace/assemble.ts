@@ -19,7 +19,15 @@ export type Body = {
   motion: Table;
   rootJoint: string;
   root: Table | null;
+  /** Joints that slide from their rest: (frames, joints, 3). */
+  shifted: string[];
+  shifts: Table | null;
+  /** Contacts that the sheet keeps, and where the mesh goes through itself. */
+  kept: Held[];
+  crossings: Crossing[];
 };
+export type Held = { kind: string; key: string; first: number; last: number; before: number; after: number; on: boolean };
+export type Crossing = { kind: string; words: string; first: number; last: number; peak: number; depth: number };
 /** What is shown now, with what a bundle brings in its place. */
 export function assembled(before: { curves: Curves | null; body: Body | null }, { head, arrays }: Bundle): { curves: Curves; body: Body | null } {
   const rateText = String(head.rate);
@@ -41,8 +49,11 @@ export function assembled(before: { curves: Curves | null; body: Body | null }, 
 function withArrays(before: Body | null, head: Record<string, unknown>, arrays: Record<string, Table>): Body | null {
   if (!arrays.weights && !arrays.motion) return before;
   const weights = arrays.weights
-    ? { targets: head.targets as string[], still: head.still as [string, string][], weights: arrays.weights }
-    : { targets: before!.targets, still: before!.still, weights: before!.weights };
+    ? {
+        targets: head.targets as string[], still: head.still as [string, string][], weights: arrays.weights, kept: (head.kept ?? []) as Held[],
+        crossings: (head.crossings ?? []) as Crossing[], shifted: (head.shifted ?? []) as string[], shifts: arrays.shifts ?? null,
+      }
+    : { targets: before!.targets, still: before!.still, weights: before!.weights, kept: before!.kept, crossings: before!.crossings, shifted: before!.shifted, shifts: before!.shifts };
   if (arrays.motion && arrays.root) {
     return { ...weights, joints: head.joints as string[], motion: arrays.motion, rootJoint: head.rootJoint as string, root: arrays.root };
   }

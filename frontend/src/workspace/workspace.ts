@@ -8,7 +8,7 @@ import { clock } from "../playback/clock";
 import { notify } from "../app/notices";
 import { alignedTo } from "./difference";
 
-export type { Body, Curves } from "./assemble";
+export type { Body, Curves, Held } from "./assemble";
 type State = {
   opened: Opened | null;
   curves: Curves | null;
@@ -50,6 +50,13 @@ function problem(error: unknown) {
   notify(error instanceof Problem ? error : new Problem(0, String(error)));
 }
 
+let wished: { take: string; frame: number } | null = null;
+
+/** Where a take is to be shown when it is opened next. */
+export function wishFrame(take: string, frame: number) {
+  wished = { take, frame };
+}
+
 export async function openTake(id: string) {
   set({ opened: null, curves: null, body: null, tried: {}, against: null });
   clock.load(0, clock.fps); // the time of another take means nothing here
@@ -57,6 +64,8 @@ export async function openTake(id: string) {
     const opened = await api.take(id);
     set({ opened });
     await Promise.all([refresh(true), loadSound(opened)]);
+    if (wished?.take === id) clock.seekFrame(wished.frame);
+    wished = null;
   } catch (error) {
     problem(error);
   }
@@ -136,7 +145,7 @@ export type DocumentKind = "take" | "cast" | "join";
 
 /** The documents on which undo works while a take is open. */
 export function documentIds(opened: Opened): string[] {
-  return [opened.take, opened.cast, opened.join].filter((d): d is Doc => d !== null && d !== undefined).map((d) => d.id);
+  return [opened.take, opened.cast, opened.join, opened.character].filter((d): d is Doc => d !== null && d !== undefined).map((d) => d.id);
 }
 
 function put(document: Doc) {

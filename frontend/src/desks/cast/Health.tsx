@@ -8,8 +8,8 @@ import { playShapes, stopPlaying, usePlayed } from "./playShapes";
 
 const WORDS: Record<string, string> = { missing: "missing", duplicate: "twice", still: "move nothing", "whole head": "move the head", "swapped sides": "swapped sides", animated: "already animated", unit: "unit", up: "up axis" };
 
-export function Health({ character }: { character: string }) {
-  const health = useQuery({ queryKey: ["health", character], queryFn: () => api.health(character), staleTime: Infinity }).data;
+export function Health({ character, source }: { character: string; source: string }) {
+  const health = useQuery({ queryKey: ["health", character, source], queryFn: () => api.health(character), staleTime: Infinity }).data;
   const played = usePlayed((s) => s.target);
   const [kind, setKind] = useState("");
   useEffect(() => stopPlaying, [character]);
