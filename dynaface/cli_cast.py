@@ -12,17 +12,17 @@ from dynaface.formats.character_file import open_character
 from dynaface.formats.sheet_file import write_sheet
 
 
-def _opened(options: argparse.Namespace) -> Any:
+def _opened(options: argparse.Namespace, studied: bool) -> Any:
     file = options.file
     try:
-        return open_character(file.read_bytes(), file.name)
+        return open_character(file.read_bytes(), file.name, studied)
     except InputError as error:
         raise type(error)(f"{file.name}: {error.message}", where=error.where, hint=error.hint) from None
 
 
 def character(options: argparse.Namespace) -> None:
     """Prints the health report of a character."""
-    found, geometry, _ = _opened(options)
+    found, geometry, _ = _opened(options, False)
     health = examine_character(found, geometry)
     if options.json:
         print(json.dumps(health.describe(), indent=1))
@@ -38,7 +38,7 @@ def character(options: argparse.Namespace) -> None:
 
 def cast(options: argparse.Namespace) -> None:
     """Prints what drives each target and joint of a character, with confidences, and writes it as a sheet."""
-    found, _, _ = _opened(options)
+    found, _, _ = _opened(options, True)
     report = match_targets(found, CastSheet())
     if options.json:
         rows = [

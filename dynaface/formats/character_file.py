@@ -12,9 +12,12 @@ from dynaface.formats.gltf.pack import is_archive, is_plain, pack
 from dynaface.formats.head_file import general_face
 
 
-def open_character(data: bytes, name: str = "") -> tuple[Character, Geometry, bytes]:
-    """(the character with its study, its meshes, its bytes as one glTF binary); raises InputError."""
+def open_character(data: bytes, name: str = "", studied: bool = True) -> tuple[Character, Geometry, bytes]:
+    """(the character, with its study unless that is not asked for, its meshes, its bytes as one glTF binary); raises
+    InputError.
+    """
     packed = is_archive(data[:SNIFF] + data[-SNIFF:]) or is_plain(data[:SNIFF])
     binary = pack(data) if packed else data
     plain, geometry = read_character(binary, name), read_geometry(binary)
-    return replace(plain, study=study_character(plain, geometry, general_face())), geometry, binary
+    study = study_character(plain, geometry, general_face()) if studied else None
+    return replace(plain, study=study), geometry, binary

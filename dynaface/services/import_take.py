@@ -8,12 +8,11 @@ from dynaface.core.documents.kinds import check_take, new_take
 from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document, Source
 from dynaface.core.sound.sound import Sound, peaks
-from dynaface.formats.gltf.geometry import read_geometry
 from dynaface.formats.gltf.pack import pack
 from dynaface.services.edit_document import edit_document
 from dynaface.services.find_take_snags import count_snags
 from dynaface.services.inspect_upload import Inspected, inspect_upload
-from dynaface.services.load_source import load_character
+from dynaface.services.load_source import load_character, read_meshes
 from dynaface.services.request_jobs import request_preparation
 from dynaface.services.work import Work, allow, document_for
 from dynaface.store.unit import Unit
@@ -110,7 +109,7 @@ def store_character(work: Work, production: str, given: Mapping[str, Any]) -> So
     if inspected.format.name == "gltf archive":
         given = {**given, "media": work.media.put_bytes(pack(work.media.get(given["media"])))[0]}
     try:
-        read_geometry(work.media.get(given["media"]))
+        read_meshes(work, given["media"])
     except InputError as error:
         raise InputError(f"{given['name']}: {error.message}", where=error.where, hint=error.hint) from None
     with work.store.unit() as unit:

@@ -7,7 +7,7 @@ from typing import Any
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.geometry import Geometry
-from dynaface.core.cast.study import parse_study
+from dynaface.core.cast.study import Study, parse_study
 from dynaface.core.cast.study_character import study_character
 from dynaface.core.clock.rates import parse_rate
 from dynaface.core.clock.timecode import Timecode, parse_timecode
@@ -71,6 +71,11 @@ def load_footage(work: Work, source: Source) -> Footage:
 
 
 @lru_cache(maxsize=8)
+def _studied(media: Any, medium: str) -> Study:
+    return study_character(read_character(media.get(medium)), _geometry(media, medium), general_face())
+
+
+@lru_cache(maxsize=8)
 def _character(store: Any, media: Any, source: str) -> Character:
     with store.unit() as unit:
         found: Source = unit.sources.get(source)
@@ -79,7 +84,7 @@ def _character(store: Any, media: Any, source: str) -> Character:
     study = parse_study(found.info.get("study", {}))
     if study is None:
         # Worked out once from the mesh, and kept with what is known of the file.
-        study = study_character(plain, read_geometry(data), general_face())
+        study = _studied(media, found.media)
         with store.unit() as unit:
             unit.sources.note(source, study=study.describe())
     return replace(plain, study=study)
@@ -93,6 +98,11 @@ def load_character(work: Work, source: Source) -> Character:
 @lru_cache(maxsize=3)
 def _geometry(media: Any, medium: str) -> Geometry:
     return read_geometry(media.get(medium))
+
+
+def read_meshes(work: Work, medium: str) -> Geometry:
+    """The meshes of a glTF binary by its medium; raises InputError."""
+    return _geometry(work.media, medium)
 
 
 def load_geometry(work: Work, source: Source) -> Geometry:

@@ -15,13 +15,16 @@ from dynaface.core.shapes.standard import CHANNELS, SHAPES, mirrored, side
         ("EYEBLINKLEFT", "eyeBlinkLeft"), ("face:jawOpen", "jawOpen"), ("Head.M_jawOpen", "jawOpen"),
         ("mouth_roll_lower", "mouthRollLower"), ("HeadRoll", "headTilt"), ("head_yaw_deg", "headTurn"),
         ("LeftEyePitch", "gazeNodLeft"), ("jaw_L", "jawLeft"), ("Brow Inner Up", "browInnerUp"),
+        ("AU12_L", "mouthSmileLeft"), ("au 01", "browInnerUp"),
     ],
 )  # fmt: skip
 def test_many_spellings_mean_one_channel(written, meant):
     assert match_name(written) == meant
 
 
-@pytest.mark.parametrize("written", ["", "time", "foo", "eye", "left", "blink", "mouthWobble", "timestamp_ms", "12"])
+@pytest.mark.parametrize(
+    "written", ["", "time", "foo", "eye", "left", "blink", "mouthWobble", "timestamp_ms", "12", "AU12", "AU26"]
+)
 def test_other_names_match_nothing(written):
     assert match_name(written) is None
 

@@ -120,7 +120,7 @@ def test_a_drag_shows_what_is_not_stored(mara, take, odile):
     _, shown = evaluate_take(mara, take.id, ["weights"], Overrides(cast={"regionStrength": {"jaw": 0.5}, **free}))
     jaw = stored_["targets"].index("jawOpen")
     np.testing.assert_allclose(shown["weights"][:, jaw], before["weights"][:, jaw] * 0.5, atol=1e-6)
-    _, after = evaluate_take(mara, take.id, ["weights"])
+    _, after = evaluate_take(mara, take.id, ["weights"], Overrides(cast=free))
     np.testing.assert_array_equal(after["weights"], before["weights"])
     with pytest.raises(InputError):
         evaluate_take(mara, take.id, ["weights"], Overrides(cast={"regionStrength": {"jaw": 99}}))

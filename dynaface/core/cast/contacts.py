@@ -15,6 +15,7 @@ from dynaface.core.cast.study import Edge
 from dynaface.core.clock.lipsync import opening
 from dynaface.core.curves.channels import Channels, Floats
 from dynaface.core.curves.events import PARTED, blinks, closures
+from dynaface.core.curves.gaps import bridged
 from dynaface.core.curves.known_runs import runs
 
 if TYPE_CHECKING:
@@ -66,9 +67,14 @@ def keep_contacts(channels: Channels, targets: tuple[str, ...], weights: Floats,
         least = _least(channels, edge) if kind == "parting" else None
         corrected = _close(edge, targets, out, window, least, sheet)
         if kind.startswith("lid"):  # on their way they do not pass each other either
-            passed = (gap_of(edge, targets, corrected) < np.minimum(edge.gap, 0)).any(axis=1)
+            passed: Array = (gap_of(edge, targets, corrected).min(axis=1) < min(float(edge.gap.min()), 0.0)).astype(
+                float
+            )
+            for (first, last, _), wanted in zip(spans, on, strict=True):
+                if not wanted:
+                    passed[max(first - round(4 * SOFT * rate), 0) : last + round(4 * SOFT * rate)] = 0
             rest: Array = np.tile(np.minimum(edge.gap, 0), (len(weights), 1))
-            corrected = _close(edge, targets, corrected, passed.astype(np.float64), rest, sheet)
+            corrected = _close(edge, targets, corrected, passed, rest, sheet)
         before, after = gap_of(edge, targets, out).mean(axis=1), gap_of(edge, targets, corrected).mean(axis=1)
         kept += [
             Kept(kind, a, b, round(float(before[peak]) * 1000, 3), round(float(after[peak]) * 1000, 3), wanted)
@@ -82,7 +88,8 @@ def _spans(channels: Channels, sheet: "CastSheet", edges: Mapping[str, Edge]
            ) -> list[tuple[str, str, list[tuple[int, int, int]]]]:  # fmt: skip
     """(kind, edge, [(first, last, peak)]) of what is asked for."""
     rate = float(channels.rate)
-    filled = replace(channels, values=np.nan_to_num(channels.values))
+    # In a gap nothing is known: it is bridged here as on the character, so that no rest is taken for a closure.
+    filled = replace(channels, values=bridged(channels.values))
     out: list[tuple[str, str, list[tuple[int, int, int]]]] = []
     # Parting first: a closure that follows at once has the last word.
     if sheet.contacts.parting and "lips" in edges:
@@ -117,7 +124,9 @@ def _soft(frames: int, first: int, last: int, soft: float) -> Array:
 
 def _least(channels: Channels, edge: Edge) -> Array:
     """(frames, stations) metres that parted lips are open at least, for how far the performer's are."""
-    wide = np.clip(np.nan_to_num(opening(channels)) - PARTED, 0, None) * OPEN_LEAST * edge.size
+    wide = (
+        np.clip(opening(replace(channels, values=bridged(channels.values))) - PARTED, 0, None) * OPEN_LEAST * edge.size
+    )
     return np.asarray(np.repeat(wide[:, None], len(edge.gap), axis=1))
 
 

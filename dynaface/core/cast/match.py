@@ -61,10 +61,10 @@ def match_by_name(target: str) -> Match | None:
     """A target whose name says what drives it: a standard shape in any spelling, an action unit, a piece of a shape
     ("cheekPuff_L"), both sides of one ("mouthSmile"), a mouth pose or an emotion. None otherwise.
     """
-    found = match_name(target)
-    if found in SHAPES:
-        return Match(((found, 1.0),), "name")
     unit = parts_of_unit(target)
+    found = None if unit else match_name(target)
+    if found in SHAPES:
+        return Match(((str(found), 1.0),), "name")
     if unit:
         # One target for both sides moves with their mean, so that a whole smile is a whole smile.
         share = 1 / max(len({s.removesuffix("Left").removesuffix("Right") for s in unit}), 1)

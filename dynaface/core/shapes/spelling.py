@@ -8,6 +8,7 @@ blink.eye.L and EyeBlink_l are all eyeBlinkLeft.
 import re
 from functools import lru_cache
 
+from dynaface.core.shapes.action_units import parts_of_unit
 from dynaface.core.shapes.standard import CHANNELS
 
 _WORD = re.compile(r"[A-Z]+(?![a-z])|[A-Z]?[a-z]+|\d+")
@@ -84,6 +85,9 @@ def match_name(name: str) -> str | None:
         found = _BY_KEY.get(_key(words)) or _BY_RUN.get("".join(words))
         if found:
             return found
+    unit = parts_of_unit(name) or {}
+    if list(unit.values()) == [1.0]:
+        return next(iter(unit))
     words = words_of(name)
     for start in range(1, min(4, len(words) - 1)):
         if words[start - 1] in _SIDES:

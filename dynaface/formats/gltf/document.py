@@ -1,5 +1,6 @@
 """A glTF binary as a checked document: container, accessors, nodes."""
 
+import json
 import struct
 import warnings
 from typing import Any
@@ -15,7 +16,8 @@ COMPONENTS: dict[int, tuple[str, int]] = {
     5120: ("i1", 1), 5121: ("u1", 1), 5122: ("<i2", 2), 5123: ("<u2", 2), 5125: ("<u4", 4), 5126: ("<f4", 4),
 }  # fmt: skip
 WIDTHS = {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4, "MAT2": 4, "MAT3": 9, "MAT4": 16}
-MOST_NODES, MOST_ACCESSORS, MOST_VALUES = 20_000, 200_000, 60_000_000
+MOST = {"nodes": 5000, "meshes": 2000, "accessors": 20_000, "bufferViews": 40_000, "animations": 1000, "skins": 200}
+MOST_VALUES, LARGEST_JSON = 60_000_000, 64_000_000
 # What a file may ask for and still be read right by us.
 _UNDERSTOOD = {"KHR_materials_unlit", "KHR_texture_transform", "KHR_materials_specular", "KHR_mesh_quantization",
                "KHR_materials_emissive_strength", "VRMC_vrm"}  # fmt: skip
@@ -52,6 +54,7 @@ def open_glb(data: bytes) -> GLTF2:
         if at + 8 + size > length:
             raise InputError(f"chunk {kind.decode('latin-1').strip()!r} is cut off", where=f"byte {at}")
         at += 8 + size
+    _check_size(data)
     try:
         document = GLTF2.load_from_bytes(data)
     except Exception as error:  # the library raises many kinds for a damaged JSON chunk
@@ -65,12 +68,28 @@ def open_glb(data: bytes) -> GLTF2:
     return document
 
 
+def _check_size(data: bytes) -> None:
+    """The JSON chunk is looked at plainly first: the library takes long over a file that only claims to be large."""
+    size, kind = struct.unpack_from("<I4s", data, 12)
+    if kind != b"JSON" or size > LARGEST_JSON:
+        raise InputError("the first chunk is no JSON of a readable size", where="byte 12", hint="Export the file again")
+    try:
+        plain = json.loads(data[20 : 20 + size])
+    except (ValueError, RecursionError) as error:
+        raise InputError(f"the JSON chunk cannot be read: {str(error)[:100]}", where="byte 20") from None
+    if not isinstance(plain, dict):
+        raise InputError("the JSON chunk is no glTF document", where="byte 20")
+    for part, most in MOST.items():
+        held = plain.get(part, [])
+        if not isinstance(held, list) or len(held) > most:
+            count = len(held) if isinstance(held, list) else "no list of"
+            raise InputError(f"the file has {count} {part}; {most} are read at most")
+    if sum(len(a.get("channels", [])) for a in plain.get("animations", []) if isinstance(a, dict)) > MOST["accessors"]:
+        raise InputError("the animations of the file have too many channels")
+
+
 def _check_nodes(document: GLTF2) -> None:
     """Every number that a node holds must name something, and the nodes must be a forest."""
-    parts = (("nodes", MOST_NODES), ("meshes", MOST_NODES), ("accessors", MOST_ACCESSORS), ("animations", 2000))
-    for part, most in parts:
-        if len(getattr(document, part) or []) > most:
-            raise InputError(f"the file has {len(getattr(document, part))} {part}; {most} are read at most")
     count = len(document.nodes)
     parent = [-1] * count
     for index, node in enumerate(document.nodes):

@@ -56,15 +56,13 @@ export function StrengthPanel({ report }: { report: CastReport }) {
               {isOpen && (angle(name) ? (
                 <Box pl="3" borderLeftWidth="2px" borderColor="line" mb="1"><AmountField label="Below 0" value={sheet.below?.[name] ?? 1} rest={1} low={0} high={3} step={0.01} unit="×" hint="What the other way is weakened or strengthened by" onDrag={(v) => dragNumber(sheet, "below", name, v)} onCommit={(v) => void putNumber(sheet, `${name} below rest`, "below", name, v, 1)} /></Box>
               ) : (
-                <Flex pl="3" borderLeftWidth="2px" borderColor="line" mb="1" gap="2" align="center">
-                  <Box flex="1" minW="0">
+                <Box pl="3" borderLeftWidth="2px" borderColor="line" mb="1">
                     <AmountField label="Response" value={sheet.bend?.[name] ?? 0} rest={0} low={-2} high={2} step={0.05} hint="Above 0 small weights do more, below 0 less" onDrag={(v) => dragNumber(sheet, "bend", name, v)} onCommit={(v) => void putNumber(sheet, `response of ${name}`, "bend", name, v, 0)} />
                     <AmountField label="Offset" value={sheet.shapeOffset?.[name] ?? 0} rest={0} low={-0.5} high={0.5} step={0.005} onDrag={(v) => dragNumber(sheet, "shapeOffset", name, v)} onCommit={(v) => void putNumber(sheet, `offset of ${name}`, "shapeOffset", name, v, 0)} />
                     <AmountField label="Not below" value={limit[0]} rest={0} low={-0.5} high={0.95} step={0.01} onDrag={() => undefined} onCommit={(v) => keepLimit([Math.min(v, limit[1] - 0.01), limit[1]])} />
                     <AmountField label="Not above" value={limit[1]} rest={1} low={0.05} high={2} step={0.01} onDrag={() => undefined} onCommit={(v) => keepLimit([limit[0], Math.max(v, limit[0] + 0.01)])} />
-                  </Box>
                   <Response bend={sheet.bend?.[name] ?? 0} gain={sheet.shapeStrength?.[name] ?? 1} offset={sheet.shapeOffset?.[name] ?? 0} limit={sheet.shapeLimit?.[name] ?? null} />
-                </Flex>
+                </Box>
               ))}
             </Box>
           );
@@ -94,13 +92,16 @@ function ByHand({ report }: { report: CastReport }) {
 
 /** The plot of what comes out for what goes in. */
 function Response({ bend, gain, offset, limit }: { bend: number; gain: number; offset: number; limit: [number, number] | null }) {
-  const size = 62;
+  const [wide, size] = [150, 62];
   const out = (x: number) => Math.min(Math.max(response(gain * x, bend) + offset, limit ? limit[0] : -1), limit ? limit[1] : 2);
-  const line = Array.from({ length: 25 }, (_, i) => `${((i / 24) * size).toFixed(1)},${(size - Math.min(Math.max(out(i / 24), 0), 1.25) * size * 0.8).toFixed(1)}`).join(" ");
+  const line = Array.from({ length: 25 }, (_, i) => `${((i / 24) * wide).toFixed(1)},${(size - Math.min(Math.max(out(i / 24), 0), 1.25) * size * 0.8).toFixed(1)}`).join(" ");
   return (
-    <svg width={size} height={size} role="img" aria-label="Response" style={{ flexShrink: 0, background: "var(--chakra-colors-bg-deck)", borderRadius: 2 }}>
-      <line x1="0" y1={size} x2={size} y2={size * 0.2} stroke="var(--chakra-colors-line)" strokeDasharray="2 3" />
-      <polyline points={line} fill="none" stroke="var(--chakra-colors-accent)" strokeWidth="1.6" />
-    </svg>
+    <Flex align="end" gap="2" mt="1" mb="1.5">
+      <svg width={wide} height={size} role="img" aria-label="Response" style={{ flexShrink: 0, background: "var(--chakra-colors-bg-deck)", borderRadius: 2 }}>
+        <line x1="0" y1={size} x2={wide} y2={size * 0.2} stroke="var(--chakra-colors-line)" strokeDasharray="2 3" />
+        <polyline points={line} fill="none" stroke="var(--chakra-colors-accent)" strokeWidth="1.6" />
+      </svg>
+      <Text fontSize="xs" color="dim">What comes out for 0 to 1 going in; dashed is 1:1.</Text>
+    </Flex>
   );
 }

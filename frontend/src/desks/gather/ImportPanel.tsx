@@ -69,6 +69,13 @@ export function ImportPanel({ production }: { production: string }) {
     notify({ kind: "success", message: `${item.file}: ${changed} takes changed`, detail: unknown.length ? `No take has the slate ${unknown.slice(0, 8).join(", ")}` : "" });
     if (opened) await reload();
   });
+  const makeClips = (item: Incoming, startFrame: number) => guarded(async () => {
+    const takes = await api.bringClips(production, performer, asFile(item), startFrame);
+    await done([item.key]);
+    const left = [...new Set(takes.flatMap((t) => t.unmatched))];
+    notify({ kind: "success", message: takes.map((t) => `${t.slate}: ${t.matched} curves, ${t.frames} frames`).join("; "), detail: [left.length ? `No shape is named like ${left.slice(0, 8).join(", ")}` : "", ...takes.flatMap((t) => t.notes)].filter(Boolean).join(". ") });
+    void navigate(`/${production}/gather/${takes[0]!.id}`);
+  });
   const makeCharacter = (item: Incoming) => guarded(async () => {
     const name = item.file.replace(/\.[^.]+$/, "");
     await api.newCharacter(production, name.charAt(0).toUpperCase() + name.slice(1), asFile(item));
@@ -80,7 +87,7 @@ export function ImportPanel({ production }: { production: string }) {
   return (
     <Box data-testid="import-panel">
       <Section title={`Coming in (${incoming.length})`} aside={<Plain size="2xs" onClick={() => forget(incoming.map((i) => i.key))}>Forget all</Plain>}>
-        {incoming.map((item) => <Item key={item.key} item={item} production={production} onCharacter={() => void makeCharacter(item)} onNotes={() => void applyNotes(item)} busy={busy} />)}
+        {incoming.map((item) => <Item key={item.key} item={item} production={production} onCharacter={() => void makeCharacter(item)} onNotes={() => void applyNotes(item)} onClips={(start) => void makeClips(item, start)} busy={busy} />)}
       </Section>
       {parts.length > 0 && (
         <Section title="Make of it">
@@ -98,7 +105,7 @@ export function ImportPanel({ production }: { production: string }) {
   );
 }
 
-function Item({ item, production, onCharacter, onNotes, busy }: { item: Incoming; production: string; onCharacter: () => void; onNotes: () => void; busy: boolean }) {
+function Item({ item, production, onCharacter, onNotes, onClips, busy }: { item: Incoming; production: string; onCharacter: () => void; onNotes: () => void; onClips: (startFrame: number) => void; busy: boolean }) {
   const kind = item.inspection?.kind;
   return (
     <Box borderWidth="1px" borderColor={item.state === "bad" ? "accent" : "line"} borderRadius="sm" p="2" mb="2" bg="bg.raised">
@@ -111,6 +118,20 @@ function Item({ item, production, onCharacter, onNotes, busy }: { item: Incoming
       {item.state === "ready" && kind !== "curves" && <Facts item={item} />}
       {item.state === "ready" && kind === "notes" && <Primary mt="2" disabled={busy} onClick={onNotes}>Circle and note the takes</Primary>}
       {item.state === "ready" && kind === "character" && <Primary mt="2" disabled={busy} onClick={onCharacter}>Add the character</Primary>}
+      {item.state === "ready" && kind === "character" && <Clips names={(item.inspection!.report.clips as string[] | undefined) ?? []} busy={busy} onClips={onClips} />}
+    </Box>
+  );
+}
+
+/** A glTF whose shapes are animated may be a take as well: its meshes are set aside. */
+function Clips({ names, busy, onClips }: { names: string[]; busy: boolean; onClips: (startFrame: number) => void }) {
+  const [start, setStart] = useState("0");
+  if (!names.length) return null;
+  return (
+    <Box mt="2" data-testid="clips">
+      <Text fontSize="sm">Its shapes are animated: {names.slice(0, 6).join(", ")}{names.length > 6 ? " …" : ""}.</Text>
+      <TextField label="Start frame" value={start} onCommit={setStart} />
+      <Plain mt="1" disabled={busy || !/^\d+$/.test(start.trim())} onClick={() => onClips(Number(start))}>{names.length > 1 ? `Bring in ${names.length} takes` : "Bring in as a take"}</Plain>
     </Box>
   );
 }
