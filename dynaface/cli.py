@@ -97,8 +97,17 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("--out", type=Path, required=True, help="the card to write")
     one.set_defaults(run=_of("cli_solve", "card"))
 
-    one = commands.add_parser("solve", help="solve footage of a face into a curve table")
-    one.add_argument("clip", type=Path, help="the footage (.mp4, .mov, .webm, .mkv, .avi)")
+    one = commands.add_parser("layout", help="propose which optical marker sits on which place of the face")
+    one.add_argument("markers", type=Path, help="a take of markers (.c3d) with a still face in it")
+    one.add_argument(
+        "--neutral", type=int, nargs=2, default=(0, 0), help="first and last frame of the still face (default 0 0)"
+    )
+    one.add_argument("--out", type=Path, required=True, help="the layout to write (JSON)")
+    one.set_defaults(run=_of("cli_markers", "layout"))
+
+    one = commands.add_parser("solve", help="solve footage of a face, or optical markers on it, into a curve table")
+    one.add_argument("clip", type=Path, help="the footage (.mp4, .mov, .webm, .mkv, .avi) or the markers (.c3d)")
+    one.add_argument("--layout", type=Path, help="for markers: which sits on which place (JSON, see dynaface layout)")
     one.add_argument("--card", type=Path, help="the performer card to solve with")
     one.add_argument("--rom", type=Path, help="a range of motion to make the card from (with --samples)")
     one.add_argument("--samples", type=Path, help="which frame of the range of motion shows what (JSON)")
@@ -111,7 +120,7 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("--pins", type=Path, help="what was set by hand (JSON, see docs/formats.md)")
     one.add_argument("--out", type=Path, required=True, help="the curve table to write")
     one.add_argument("--json", action="store_true", help="print the findings as JSON")
-    one.set_defaults(run=_of("cli_solve", "solve"))
+    one.set_defaults(run=_solve)
 
     one = commands.add_parser("simulate", help="render a made-up performer before a camera, with the truth")
     one.add_argument("--seed", type=int, default=1, help="who performs, where and what (default 1)")
@@ -277,6 +286,11 @@ def _deliver(options: argparse.Namespace) -> None:
         print(f"the character lacks: {', '.join(report.missing)}")
     for check in baked.report["checks"]:
         print(f"{check['what']}: {check['found']}")
+
+
+def _solve(options: argparse.Namespace) -> None:
+    """Footage and markers are solved by commands of their own."""
+    _of("cli_markers" if options.clip.suffix.lower() == ".c3d" else "cli_solve", "solve")(options)
 
 
 def _of(module: str, name: str) -> Any:

@@ -13,6 +13,7 @@ from dynaface.core.body.skeleton import Skeleton
 from dynaface.core.cast.character import Character, MeshTargets
 from dynaface.core.clock.timecode import parse_timecode
 from dynaface.core.curves.channels import Channels, Recording
+from dynaface.core.markers.take import MarkerTake
 from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
 from dynaface.core.sound.sound import Sound
 from dynaface.demo.seed import ASSETS
@@ -99,3 +100,14 @@ def zipped(numbers=range(1, 9), size=(64, 48), kind="png", rate="", stored=zipfi
         if rate:
             archive.writestr("clip/rate.txt", rate)
     return out.getvalue()
+
+
+def markers(frames=30, count=9, rate=120, seed=2):
+    """Markers that wander, one of them lost for a while."""
+    rng = np.random.default_rng(seed)
+    points = rng.uniform(-0.1, 0.1, (1, count, 3)) + 0.002 * np.cumsum(rng.normal(0, 1, (frames, count, 3)), axis=0)
+    points[5:9, 3] = np.nan
+    labels = tuple(f"face:M{i}" for i in range(count))
+    return MarkerTake(
+        tuple(n.split(":")[1] for n in labels), points, Fraction(rate), parse_timecode("10:00:00:00", Fraction(rate))
+    )

@@ -19,6 +19,45 @@ def keep(page: Page, name: str) -> None:
     page.screenshot(path=FOLDER / f"{name}.png")
 
 
+def cast(page: Page) -> None:
+    """The Cast desk: three characters, then each of its pages on the one that it is for."""
+    page.wait_for_selector("[data-loaded=true]")
+    views = page.get_by_role("group", name="Views")
+    drawer = page.get_by_test_id("cast-drawer")
+    for name in ("Brindle", "Kettle"):
+        views.get_by_role("button", name=name).click()
+    for i in (0, 1):
+        page.locator("[data-testid=viewer-other][data-loaded=true][data-plays=true]").nth(i).wait_for()
+    keep(page, "cast")
+    for name in ("Brindle", "Kettle"):
+        views.get_by_role("button", name=name).click()
+    swap(page, "Kettle")
+    drawer.get_by_role("tab", name="Joints").click()
+    drawer.get_by_role("button", name="Show all six ways").click()
+    drawer.get_by_test_id("axis-pictures").locator("img").nth(5).wait_for()
+    keep(page, "joints")
+    swap(page, "Brindle")
+    drawer.get_by_role("tab", name="Matches").click()
+    drawer.get_by_label("Target gawp", exact=True).click()
+    keep(page, "matches")
+    drawer.get_by_role("tab", name="Extremes").click()
+    drawer.get_by_test_id("extremes").locator("img").nth(9).wait_for()
+    keep(page, "extremes")
+    swap(page, "Odile")
+    drawer.get_by_role("tab", name="Strengths").click()
+    drawer.get_by_test_id("measured").get_by_role("button").first.wait_for()
+    keep(page, "strengths")
+
+
+def swap(page: Page, name: str) -> None:
+    drawer = page.get_by_test_id("cast-drawer")
+    drawer.get_by_role("tab", name="Rig").click()
+    drawer.get_by_label("Character", exact=True).select_option(label=name)
+    drawer.get_by_role("button", name="Swap the character").click()
+    page.get_by_test_id("swap").wait_for(state="detached")
+    page.wait_for_timeout(2500)
+
+
 def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as playwright:
@@ -44,7 +83,7 @@ def main() -> None:
         page.get_by_label("Head over the footage").select_option("wipe")
         views = page.get_by_role("group", name="Views")
         views.get_by_role("button", name="Head").click()
-        views.get_by_role("button", name="Character").click()
+        views.get_by_role("button", name="Odile").click()
         for _ in range(6):
             page.keyboard.press("Shift+ArrowRight")
         keep(page, "overlay")
@@ -89,7 +128,7 @@ def main() -> None:
         desk(page, "Cast")
         page.get_by_label("jaw left").click()
         page.get_by_label("lids left").click(modifiers=["Control"])
-        keep(page, "cast")
+        cast(page)
         desk(page, "Join")
         page.get_by_label("Frame the body").click()
         keep(page, "join")

@@ -7,7 +7,7 @@ from typing import Any, Literal
 
 from dynaface.core.errors import InputError, LimitError
 
-Kind = Literal["curves", "sound", "body", "character", "footage", "notes"]
+Kind = Literal["curves", "sound", "body", "character", "footage", "notes", "markers"]
 
 
 @dataclass(frozen=True)

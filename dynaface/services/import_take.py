@@ -20,6 +20,10 @@ from dynaface.store.unit import Unit
 PEAKS_A_SECOND = 200
 NO_PART = {
     "character": ("a character is not part of a take", "Bring it in at the Cast desk"),
+    "markers": (
+        "markers are solved on the command line",
+        "Run dynaface solve on the .c3d and bring in its curve table",
+    ),
     "notes": ("a notes sheet is not part of a take", "Apply it to all takes at the Gather desk"),
 }
 

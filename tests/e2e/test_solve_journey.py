@@ -54,7 +54,7 @@ def test_the_demos_clip_is_seen_beside_the_character(page: Page):
     views = page.get_by_role("group", name="Views")
     views.get_by_role("button", name="Head").click()
     expect(page.get_by_test_id("head-view")).to_have_count(0)
-    views.get_by_role("button", name="Character").click()
+    views.get_by_role("button", name="Odile").click()
     expect(page.get_by_test_id("viewer-canvas")).to_be_visible()
 
 

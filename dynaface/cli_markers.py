@@ -1,0 +1,93 @@
+"""`dynaface layout`, and `dynaface solve` for optical markers."""
+
+import argparse
+import json
+from collections.abc import Mapping
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from dynaface.core.errors import InputError
+from dynaface.core.markers.layout import Layout, parse_layout, propose_layout
+from dynaface.core.markers.take import MarkerTake
+from dynaface.core.shapes.spelling import match_name
+from dynaface.core.shapes.standard import SHAPES
+from dynaface.formats.entries import c3d
+from dynaface.formats.entries.curve_table import write_table
+from dynaface.services.solve_markers import basis_of, general_chart, solve_with
+
+
+def _take(path: Path) -> MarkerTake:
+    try:
+        return c3d.read(path.read_bytes())
+    except InputError as error:
+        raise type(error)(f"{path.name}: {error.message}", where=error.where, hint=error.hint) from None
+
+
+def _json(path: Path) -> Mapping[str, Any]:
+    try:
+        found = json.loads(path.read_text())
+    except (json.JSONDecodeError, UnicodeDecodeError) as error:
+        raise InputError(f"{path.name} is no JSON: {error}") from None
+    if not isinstance(found, dict):
+        raise InputError(f"{path.name} must be a table", hint="docs/formats.md shows one")
+    return found
+
+
+def layout(options: argparse.Namespace) -> None:
+    """Proposes which marker sits on which place."""
+    take = _take(options.markers)
+    first, last = options.neutral
+    made = propose_layout(take, general_chart(), (first, last))
+    options.out.write_text(json.dumps(made.describe(), indent=1) + "\n")
+    print(
+        f"wrote {options.out}: {len(made.places)} of {len(take.labels)} markers on the chart's {len(general_chart().names)} places"
+    )
+    left = [label for label in take.labels if label not in made.places]
+    if left:
+        print(f"on no place: {', '.join(left)}")
+
+
+def solve(options: argparse.Namespace) -> None:
+    """Solves a take of markers."""
+    if options.layout is None:
+        raise InputError("markers need --layout", hint="dynaface layout proposes one")
+    used: Layout = parse_layout(_json(options.layout), general_chart())
+    take = _take(options.clip)
+    rom = _take(options.rom) if options.rom else take
+    samples = _samples(options.samples) if options.samples else None
+    basis, neutral = basis_of(rom, used, samples)
+    made = solve_with(take, basis, used, rom, neutral)
+    options.out.write_bytes(write_table(made.channels))
+    seen = basis.seen()
+    told = {
+        "frames": made.channels.frames,
+        "markers": len(basis.labels),
+        "residualMillimetres": round(float(np.nanmedian(made.residual)) * 1000, 3),
+        "lostFrames": int(np.isnan(made.channels.values[:, 0]).sum()),
+        "weaklySeen": [s for s in SHAPES if seen[s] == "weakly"],
+        "notSeen": [s for s in SHAPES if seen[s] == "not seen"],
+    }
+    if options.json:
+        print(json.dumps(told, indent=1))
+        return
+    print(
+        f"wrote {options.out}: {told['frames']} frames from {told['markers']} markers, residual {told['residualMillimetres']} mm"
+    )
+    for name, words in (("weaklySeen", "seen weakly"), ("notSeen", "not seen")):
+        if told[name]:
+            print(f"{words}: {', '.join(told[name])}")  # type: ignore[arg-type]
+
+
+def _samples(path: Path) -> dict[str, int]:
+    given = _json(path).get("samples", {})
+    if not isinstance(given, Mapping):
+        raise InputError(f"{path.name} has no samples", hint="docs/formats.md shows one")
+    out = {}
+    for name, frame in given.items():
+        shape = match_name(str(name))
+        if shape not in SHAPES or not isinstance(frame, int):
+            raise InputError(f"the sample {name!r} is no shape with a frame", where=path.name)
+        out[shape] = frame
+    return out

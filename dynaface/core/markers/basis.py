@@ -1,0 +1,100 @@
+"""What each shape does to a performer's markers: the general head carried to them, corrected by expression samples."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from dynaface.core.markers.chart import Chart
+from dynaface.core.markers.layout import likened
+from dynaface.core.markers.rigid import fit_rigid
+from dynaface.core.markers.take import Array
+from dynaface.core.shapes.standard import SHAPES, mirrored
+
+WELL, WEAKLY = 0.0012, 0.0003  # metres by which a shape moves markers in a way that no other shape does
+STRAY = 0.35  # how much of a sample's change is believed where the general head says the shape moves nothing
+
+
+@dataclass(frozen=True)
+class MarkerBasis:
+    """labels: markers that sit on the face and move; neutral: (markers, 3) in the general head's frame; shapes: (52, markers, 3)
+    metres at whole weight; to_head: (rotation (3, 3), shift (3,)) that carried the take's neutral there.
+    """
+
+    labels: tuple[str, ...]
+    neutral: Array
+    shapes: Array
+    to_head: tuple[Array, Array]
+
+    @cached_property
+    def own(self) -> Array:
+        """(52,) metres by which each shape moves the markers in a way that no other kept shape does; 0 for one that is not
+        seen. Of shapes that look alike, those that move most are kept: the others leave first.
+        """
+        rows = self.shapes.reshape(len(SHAPES), -1)
+        size = np.linalg.norm(rows, axis=1)
+        kept = [i for i in range(len(SHAPES)) if size[i] > WEAKLY]
+        while kept:
+            apart = np.array([_apart(rows, i, [j for j in kept if j != i]) for i in kept])
+            if apart.min() > WEAKLY:
+                out = np.zeros(len(SHAPES))
+                out[kept] = apart
+                return out
+            # Among those that cannot be told apart, the one that moves least goes.
+            doubtful = [i for i, a in zip(kept, apart, strict=True) if a <= WEAKLY]
+            kept.remove(min(doubtful, key=lambda i: size[i]))
+        return np.zeros(len(SHAPES))
+
+    def seen(self) -> dict[str, str]:
+        """shape -> "well", "weakly" or "not seen"."""
+        words = ((WELL, "well"), (WEAKLY, "weakly"), (-1.0, "not seen"))
+        return {s: next(w for least, w in words if own > least) for s, own in zip(SHAPES, self.own, strict=True)}
+
+
+def _apart(rows: Array, number: int, others: list[int]) -> float:
+    """What the others together could not imitate, with weights that stay small."""
+    held = rows[others]
+    gains = np.linalg.solve(held @ held.T + 1e-6 * np.eye(len(others)), held @ rows[number])
+    return float(np.linalg.norm(rows[number] - gains @ held))
+
+
+def carried_basis(labels: tuple[str, ...], neutral: Array, places: Mapping[str, str], chart: Chart) -> MarkerBasis:
+    """The general head's shapes at the performer's markers. neutral: (markers, 3) of the take's still face, metres."""
+    used = [i for i, n in enumerate(labels) if n in places and np.isfinite(neutral[i, 0])]
+    at = np.array([chart.names.index(places[labels[i]]) for i in used])
+    target = chart.points
+    rotation, shift = np.eye(3), np.zeros(3)
+    for _ in range(6):
+        rotation, shift, _ = fit_rigid(neutral[used], target[at], np.ones(len(used)))
+        laid = neutral[used] @ rotation.T + shift
+        target = likened(chart, at, laid)
+    laid = neutral[used] @ rotation.T + shift
+    # A larger face moves further: offsets grow with the spread of the markers that move.
+    free = ~chart.fixed[at]
+    grown = np.linalg.norm(laid[free] - laid[free].mean(axis=0)) / np.linalg.norm(
+        chart.points[at[free]] - chart.points[at[free]].mean(axis=0)) if free.sum() > 3 else 1.0  # fmt: skip
+    return MarkerBasis(tuple(labels[i] for i in used), laid, chart.shapes[:, at] * grown, (rotation, shift))
+
+
+def sampled_basis(basis: MarkerBasis, samples: Mapping[str, Array]) -> MarkerBasis:
+    """The basis with shapes put right by samples: shape -> (markers, 3) displacement from neutral at its extreme, NaN where a
+    marker was not seen. Shapes that share one picture (both sides of a smile) each take what lies on their side.
+    """
+    shapes = basis.shapes.copy()
+    for shape, given in samples.items():
+        number = SHAPES.index(shape)
+        expected = basis.shapes[number]
+        other = mirrored(shape)
+        together = other != shape and other in samples and np.allclose(samples[other], given, equal_nan=True)
+        if together:
+            mine, theirs = (np.linalg.norm(basis.shapes[SHAPES.index(s)], axis=1) for s in (shape, other))
+            share = (mine + 1e-6) / (mine + theirs + 2e-6)
+        else:
+            share = np.ones(len(expected))
+        moved = given * share[:, None]
+        # Where the general head says that the shape moves nothing, what a sample shows is half something else.
+        reach = np.linalg.norm(expected, axis=1)
+        trust = np.clip(reach / max(float(np.quantile(reach, 0.9)), 1e-9), STRAY, 1.0)[:, None]
+        shapes[number] = np.where(np.isfinite(given), expected + trust * (moved - expected), expected)
+    return MarkerBasis(basis.labels, basis.neutral, shapes, basis.to_head)

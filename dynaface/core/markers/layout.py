@@ -1,0 +1,126 @@
+"""A marker layout: which marker sits on which place of the face, once for a performer and day."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from itertools import permutations, product
+from typing import Any
+
+import numpy as np
+from scipy.optimize import linear_sum_assignment
+
+from dynaface.core import checks
+from dynaface.core.errors import InputError
+from dynaface.core.markers.chart import Chart
+from dynaface.core.markers.rigid import fit_rigid
+from dynaface.core.markers.take import Array, MarkerTake
+
+FAR = 0.035  # metres on the general head: a marker that is farther from every place is not on the chart
+ROUNDS = 12
+
+
+@dataclass(frozen=True)
+class Layout:
+    """places: label -> place of the chart; labels that are not named are ignored. neutral: first and last frame of a still
+    face in the take that the layout was made from.
+    """
+
+    places: Mapping[str, str]
+    neutral: tuple[int, int] = (0, 0)
+
+    def describe(self) -> dict[str, Any]:
+        """As plain data."""
+        return {"dynafaceLayout": 1, "places": dict(self.places), "neutral": list(self.neutral)}
+
+
+def parse_layout(data: Mapping[str, Any], chart: Chart) -> Layout:
+    """A layout from plain data; raises InputError."""
+    for key in data:
+        checks.one_of("layout field", key, ("dynafaceLayout", "places", "neutral"))
+    if data.get("dynafaceLayout", 1) != 1:
+        raise InputError(f"this layout is of version {data['dynafaceLayout']!r}; we read version 1")
+    places = data.get("places", {})
+    if not isinstance(places, Mapping):
+        raise InputError("places must be a table of places by marker label")
+    for label, place in places.items():
+        checks.one_of(f"place of {label!r}", place, chart.names)
+    if len(set(places.values())) != len(places):
+        raise InputError("two markers of the layout sit on one place", hint="Leave one of them out")
+    neutral = data.get("neutral", [0, 0])
+    if not isinstance(neutral, list) or len(neutral) != 2 or not all(isinstance(n, int) and n >= 0 for n in neutral):
+        raise InputError("neutral must be two frames, the first and the last of a still face")
+    return Layout(dict(places), (neutral[0], neutral[1]))
+
+
+def neutral_points(take: MarkerTake, frames: tuple[int, int]) -> Array:
+    """(markers, 3) the mean of each marker over frames first..last; NaN for one that is not seen there."""
+    first, last = frames
+    if not 0 <= first <= last < take.frames:
+        raise InputError(f"the neutral frames {first} to {last} are not in a take of {take.frames} frames")
+    count = np.isfinite(take.points[first : last + 1, :, 0]).sum(axis=0)[:, None]
+    total = np.nansum(take.points[first : last + 1], axis=0)
+    return np.where(count > 0, total / np.maximum(count, 1), np.nan)
+
+
+def propose_layout(take: MarkerTake, chart: Chart, frames: tuple[int, int]) -> Layout:
+    """Places for the markers by where they are in a neutral face: the chart is laid over them in all ways in which a head
+    can stand, then fitted by rigid motion, size and likeness; each place takes the marker that fits best, one each.
+    """
+    points = neutral_points(take, frames)
+    seen = np.flatnonzero(np.isfinite(points[:, 0]))
+    if len(seen) < 4:
+        raise InputError(f"only {len(seen)} markers are seen in the neutral frames", hint="Choose others")
+    best: tuple[float, dict[int, int]] | None = None
+    for turn in _stances():
+        found = _fitted(points[seen], chart, turn)
+        if best is None or found[0] < best[0]:
+            best = found
+    assert best is not None
+    return Layout({take.labels[seen[m]]: chart.names[p] for p, m in sorted(best[1].items())}, frames)
+
+
+def _stances() -> list[Array]:
+    """The 24 rotations that carry axes onto axes."""
+    out = []
+    for order in permutations(range(3)):
+        for signs in product((1.0, -1.0), repeat=3):
+            matrix = np.zeros((3, 3))
+            matrix[range(3), order] = signs
+            if np.linalg.det(matrix) > 0:
+                out.append(matrix)
+    return out
+
+
+def _fitted(points: Array, chart: Chart, turn: Array) -> tuple[float, dict[int, int]]:
+    """(how badly it fits, place -> marker) from one stance."""
+    middle = np.median(points, axis=0)
+    near = points[np.linalg.norm(points - middle, axis=1) < 0.3]  # collar and ears may be far
+    size = np.sqrt((np.var(chart.points, axis=0).sum()) / max(float(np.var(near, axis=0).sum()), 1e-12))
+    size = float(np.clip(size, 0.7, 1.4))
+    laid = (points - near.mean(axis=0)) @ turn.T * size + chart.points.mean(axis=0)
+    target = chart.points
+    pairs: dict[int, int] = {}
+    for round_ in range(ROUNDS):
+        away = np.linalg.norm(target[:, None] - laid[None], axis=2)
+        reach = FAR * (2.0 if round_ < 4 else 1.0)
+        rows, columns = linear_sum_assignment(np.minimum(away, reach))
+        kept = away[rows, columns] < reach
+        pairs = dict(zip(rows[kept].tolist(), columns[kept].tolist(), strict=True))
+        if len(pairs) < 4:
+            return np.inf, {}
+        ours, theirs = np.array(list(pairs)), np.array(list(pairs.values()))
+        rotation, shift, scale = fit_rigid(laid[theirs], target[ours], np.ones(len(ours)), scaled=True)
+        laid = scale * laid @ rotation.T + shift
+        if round_ >= 3:
+            target = likened(chart, ours, laid[theirs])
+    away = np.linalg.norm(target[list(pairs)] - laid[list(pairs.values())], axis=1)
+    # Every place or marker that goes without costs as much as the farthest match.
+    left = min(len(chart.points), len(points)) - len(pairs)
+    return float((away**2).sum() + left * FAR**2), pairs
+
+
+def likened(chart: Chart, places: Array, at: Array) -> Array:
+    """(places, 3) of the chart with the likeness that matched places ask for."""
+    modes = chart.modes[:, places].reshape(len(chart.modes), -1).T
+    left = (at - chart.points[places]).ravel()
+    amount = np.linalg.solve(modes.T @ modes + 2e-5 * np.eye(modes.shape[1]), modes.T @ left)
+    return chart.points + np.tensordot(np.clip(amount, -2, 2), chart.modes, axes=1)

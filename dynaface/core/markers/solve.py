@@ -1,0 +1,98 @@
+"""Weights of the standard shapes from markers: bounded, smooth in time, each marker believed as far as it fits."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from dynaface.core.body.rotations import head_angles
+from dynaface.core.curves.channels import Channels
+from dynaface.core.errors import InputError
+from dynaface.core.markers.basis import MarkerBasis
+from dynaface.core.markers.rigid import head_motion, without_head
+from dynaface.core.markers.take import Array, MarkerTake
+from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
+from dynaface.core.solve.bounded import solve_sequence
+
+NOISE = 0.0002  # metres: what a good stage measures to
+LEAST_NOISE = 2e-5
+RIDGE = 0.002  # how far a weight is held to 0, against what one marker moved by a millimetre says
+SPARSE = 0.004  # a small absolute penalty: the fewest shapes that explain it
+SMOOTH = 0.02  # against jitter, at 120 fps
+WILD = 0.004  # metres: a marker this far from every pose is a swap or a slip
+ROUNDS = 3
+
+
+@dataclass(frozen=True)
+class MarkerSolve:
+    """channels: weights and head angles; residual: (frames, markers) metres between solved and seen, NaN where not seen;
+    rotations, shifts: the head's motion from neutral.
+    """
+
+    channels: Channels
+    residual: Array
+    rotations: Array
+    shifts: Array
+
+
+def noise_of(moved: Array) -> float:
+    """Metres of noise in (frames, markers, 3): what third differences show beyond motion."""
+    third = np.diff(moved, 3, axis=0)
+    known = third[np.isfinite(third)]
+    return max(float(np.median(np.abs(known))) / 0.6745 / np.sqrt(20), LEAST_NOISE) if known.size else NOISE
+
+
+def solve_markers(take: MarkerTake, basis: MarkerBasis, fixed_labels: tuple[str, ...], neutral: Array) -> MarkerSolve:
+    """The take's weights. neutral: (markers, 3) of all the take's markers in the still face that the basis was made from."""
+    index = [take.labels.index(label) for label in basis.labels]
+    is_fixed = np.isin(take.labels, fixed_labels)
+    rotations, shifts = head_motion(take.points, neutral, is_fixed)
+    if not np.isfinite(rotations).any():
+        raise InputError("no frame shows three fixed markers, so the head cannot be taken out")
+    rotation, shift = basis.to_head
+    still = without_head(take.points[:, index], rotations, shifts) @ rotation.T + shift
+    moved = still - basis.neutral
+    weights, residual = _weights(moved, basis.shapes, float(take.rate), (basis.own > 0).astype(np.float64))
+    # Turns are told in the head's own frame, as the general head stands.
+    turns = np.einsum("ij,fjk,lk->fil", rotation, rotations, rotation)
+    angles = np.stack(head_angles(_quaternions(turns)), axis=1)
+    values = np.concatenate([weights, angles], axis=1).astype(np.float32)
+    lost = ~np.isfinite(rotations[:, 0, 0])
+    values[lost] = np.nan
+    channels = Channels(SHAPES + HEAD_ANGLES, values, take.rate, 0.0, take.timecode)
+    return MarkerSolve(channels, residual, rotations, shifts)
+
+
+def _weights(moved: Array, shapes: Array, rate: float, high: Array) -> tuple[Array, Array]:
+    """((frames, 52), residual (frames, markers)) for displacements (frames, markers, 3); high: (52,) the most each may be."""
+    frames, markers = moved.shape[:2]
+    seen = np.isfinite(moved[..., 0])
+    filled = np.where(seen[..., None], moved, 0.0)
+    noise = noise_of(moved)
+    trust = seen.astype(np.float64)
+    weights = np.zeros((frames, len(SHAPES)))
+    flat = shapes.transpose(1, 2, 0)  # (markers, 3, 52)
+    each = np.einsum("mki,mkj->mij", flat, flat) * 1e6  # per marker, in millimetres
+    quiet = (noise / NOISE) ** 2
+    held = RIDGE * quiet * np.eye(len(SHAPES))
+    residual = np.full((frames, markers), np.nan)
+    for _ in range(ROUNDS):
+        a = np.einsum("fm,mij->fij", trust, each, optimize=True) + held
+        b = np.einsum("fm,fmk,mki->fi", trust, filled, flat, optimize=True) * 1e6 - SPARSE * quiet
+        smooth = np.full(len(SHAPES), SMOOTH * quiet * (rate / 120) ** 4)
+        weights = solve_sequence(a, b, weights, smooth, high=high, sweeps=200, tolerance=1e-7)
+        residual = np.where(
+            seen, np.linalg.norm(filled - np.einsum("fi,mki->fmk", weights, flat, optimize=True), axis=2), np.nan
+        )
+        trust = np.where(seen, 1 / (1 + (np.nan_to_num(residual) / WILD) ** 2) ** 2, 0.0)
+    return weights, residual
+
+
+def _quaternions(matrices: Array) -> Array:
+    """(frames, 4) of rotations (frames, 3, 3); no turn where they are not known."""
+    known = np.isfinite(matrices[:, 0, 0])
+    m = np.where(known[:, None, None], np.nan_to_num(matrices), np.eye(3))
+    w = np.sqrt(np.maximum(1 + m[:, 0, 0] + m[:, 1, 1] + m[:, 2, 2], 1e-12)) / 2  # a head never turns by half a circle
+    xyz = np.stack([m[:, 2, 1] - m[:, 1, 2], m[:, 0, 2] - m[:, 2, 0], m[:, 1, 0] - m[:, 0, 1]], axis=1) / (
+        4 * w[:, None]
+    )
+    return np.concatenate([xyz, w[:, None]], axis=1)

@@ -1,0 +1,68 @@
+"""Markers to curves, without a database: the command line and benches use it."""
+
+from collections.abc import Mapping
+from functools import lru_cache
+
+import numpy as np
+
+from dynaface.core.errors import InputError
+from dynaface.core.markers.basis import MarkerBasis, carried_basis, sampled_basis
+from dynaface.core.markers.chart import Chart, face_chart
+from dynaface.core.markers.layout import Layout, neutral_points
+from dynaface.core.markers.rigid import head_motion, without_head
+from dynaface.core.markers.solve import MarkerSolve, solve_markers
+from dynaface.core.markers.take import Array, MarkerTake
+from dynaface.formats.head_file import general_head, landmark_places
+
+ABOUT = 2  # frames to either side of a sample that are averaged
+
+
+@lru_cache(maxsize=1)
+def general_chart() -> Chart:
+    """The face chart on the general head."""
+    return face_chart(general_head(), landmark_places())
+
+
+def fixed_labels(layout: Layout) -> tuple[str, ...]:
+    """Labels of markers that only carry the head."""
+    chart = general_chart()
+    return tuple(label for label, place in layout.places.items() if chart.fixed[chart.names.index(place)])
+
+
+def basis_of(rom: MarkerTake, layout: Layout, samples: Mapping[str, int] | None = None) -> tuple[MarkerBasis, Array]:
+    """(basis, neutral points of the take's markers) from the take with the layout's neutral frames; samples: shape -> frame of
+    the same take in which it is at its extreme.
+    """
+    neutral = neutral_points(rom, layout.neutral)
+    basis = carried_basis(rom.labels, neutral, layout.places, general_chart())
+    if not samples:
+        return basis, neutral
+    index = [rom.labels.index(label) for label in basis.labels]
+    rotations, shifts = head_motion(rom.points, neutral, np.isin(rom.labels, fixed_labels(layout)))
+    rotation, shift = basis.to_head
+    still = without_head(rom.points[:, index], rotations, shifts) @ rotation.T + shift
+    moved = {}
+    for shape, frame in samples.items():
+        if not 0 <= frame < rom.frames:
+            raise InputError(f"the sample of {shape} is frame {frame} of a take of {rom.frames} frames")
+        about = still[max(frame - ABOUT, 0) : frame + ABOUT + 1]
+        seen = np.isfinite(about[..., 0]).sum(axis=0)
+        mean = np.nansum(about, axis=0) / np.maximum(seen, 1)[:, None]
+        moved[shape] = np.where(seen[:, None] > 0, mean - basis.neutral, np.nan)
+    return sampled_basis(basis, moved), neutral
+
+
+def solve_with(take: MarkerTake, basis: MarkerBasis, layout: Layout, rom: MarkerTake, neutral: Array) -> MarkerSolve:
+    """The take solved with a basis from another take of the same day; markers go by their labels."""
+    lacking = [label for label in basis.labels if label not in take.labels]
+    if len(lacking) == len(basis.labels):
+        raise InputError("the take has none of the layout's markers", hint="Is this the layout of that day?")
+    labels = tuple(dict.fromkeys([*take.labels, *lacking]))
+    points = np.full((take.frames, len(labels), 3), np.nan)
+    points[:, : len(take.labels)] = take.points
+    still = np.full((len(labels), 3), np.nan)
+    for i, label in enumerate(labels):
+        if label in rom.labels:
+            still[i] = neutral[rom.labels.index(label)]
+    whole = MarkerTake(labels, points, take.rate, take.timecode)
+    return solve_markers(whole, basis, fixed_labels(layout), still)

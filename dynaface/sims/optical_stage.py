@@ -1,0 +1,88 @@
+"""A made-up optical stage: markers on a made-up performer's face, with noise, gaps, swaps, spare markers and head motion."""
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+import numpy as np
+
+from dynaface.core.body.rotations import head_rotation, rotate
+from dynaface.core.clock.timecode import Timecode
+from dynaface.core.curves.channels import Channels
+from dynaface.core.markers.take import Array, MarkerTake
+from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
+from dynaface.core.track.likeness import Places
+from dynaface.sims.footage.performer import Performer
+
+RATE = Fraction(120)
+NECK = np.array([0.0, -0.10, -0.09])  # what the head turns about, from between the eyes
+
+
+@dataclass(frozen=True)
+class Stage:
+    """noise: metres; gaps: share of samples that are lost, in runs; swaps: pairs of markers that change their names for a
+    while; spare: markers on collar and headband that sit on no place of the chart; turned: the stage's own axes (3, 3);
+    additive: shapes simply add up, as no real face does.
+    """
+
+    noise: float = 0.0002
+    gaps: float = 0.0
+    swaps: int = 0
+    spare: int = 0
+    turned: Array | None = None
+    additive: bool = False
+
+
+def capture(
+    performer: Performer, places: Places, at: dict[str, int], truth: Channels, stage: Stage, seed: int
+) -> MarkerTake:
+    """The markers of a performance. at: label -> landmark of the general head that it sits on."""
+    rng = np.random.default_rng(seed)
+    corners, weights = places.corners[list(at.values())], places.weights[list(at.values())]
+    shapes = truth.values[:, [truth.names.index(s) for s in SHAPES]].astype(np.float64)
+    angles = np.stack([truth.column(n) if n in truth.names else np.zeros(truth.frames) for n in HEAD_ANGLES], axis=1)
+    turns = head_rotation(*angles.T.astype(np.float64))
+    sway = 0.01 * np.sin(
+        np.arange(truth.frames)[:, None] / float(RATE) * np.array([1.1, 0.7, 0.9]) + np.array([0, 1, 2])
+    )
+    points = np.empty((truth.frames, len(at), 3))
+
+    def seen(vertices: Array) -> Array:
+        return np.asarray((vertices[corners] * weights[..., None]).sum(axis=1))
+
+    alone = np.stack([seen(performer.pose(row) - performer.points) for row in np.eye(len(SHAPES))])
+    rest = seen(performer.points)
+    for frame, row in enumerate(shapes):
+        face = rest + np.tensordot(row, alone, axes=1) if stage.additive else seen(performer.pose(row))
+        points[frame] = rotate(turns[frame], face - NECK) + NECK + sway[frame]
+    labels = list(at)
+    collar = rng.uniform([-0.15, -0.32, -0.1], [0.15, -0.22, 0.05], (stage.spare, 3))
+    points = np.concatenate(
+        [points, np.broadcast_to(collar, (truth.frames, stage.spare, 3)) + sway[:, None] * 0.4], axis=1
+    )
+    labels += [f"spare{i}" for i in range(stage.spare)]
+    points += rng.normal(0, stage.noise, points.shape)
+    _swap(points, len(at), stage.swaps, rng)
+    _lose(points, stage.gaps, rng)
+    points = points + [0.1, 1.62, 0.3]
+    if stage.turned is not None:
+        points = points @ stage.turned.T
+    return MarkerTake(tuple(labels), points, RATE, Timecode(120 * 3600 * 10, RATE))
+
+
+def _swap(points: Array, faces: int, swaps: int, rng: np.random.Generator) -> None:
+    for _ in range(swaps):
+        one = int(rng.integers(faces))
+        away = np.linalg.norm(points[0, :faces] - points[0, one], axis=1)
+        other = int(np.argsort(away)[1])
+        first = int(rng.integers(len(points) - 30))
+        span = slice(first, first + int(rng.integers(10, 30)))
+        points[span, [one, other]] = points[span, [other, one]]
+
+
+def _lose(points: Array, share: float, rng: np.random.Generator) -> None:
+    frames, markers = points.shape[:2]
+    lost = 0
+    while lost < share * frames * markers:
+        first, length = int(rng.integers(frames)), int(rng.integers(4, 40))
+        points[first : first + length, rng.integers(markers)] = np.nan
+        lost += length

@@ -1,0 +1,150 @@
+"""Markers: proposed layouts, the head taken out, weights from what is left."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from dynaface.core.curves.channels import Channels
+from dynaface.core.curves.rerate import at_rate
+from dynaface.core.errors import InputError
+from dynaface.core.markers.basis import MarkerBasis
+from dynaface.core.markers.chart import _MIDDLE, _PAIRS
+from dynaface.core.markers.layout import Layout, neutral_points, parse_layout, propose_layout
+from dynaface.core.markers.rigid import fit_rigid, head_motion
+from dynaface.core.markers.solve import noise_of, solve_markers
+from dynaface.core.shapes.standard import SHAPES
+from dynaface.formats.head_file import general_head, landmark_places
+from dynaface.services.solve_markers import basis_of, fixed_labels, general_chart, solve_with
+from dynaface.sims.footage.performer import make_performer
+from dynaface.sims.footage.script import expressive
+from dynaface.sims.optical_stage import RATE, Stage, capture
+
+MARKS = {**_MIDDLE, **{f"{n} {s}": p[k] for n, p in _PAIRS.items() for k, s in ((0, "right"), (1, "left"))}}
+STANDING = np.array([[1.0, 0, 0], [0, 0, -1], [0, 1, 0]])  # a stage whose z is up
+
+
+@pytest.fixture(scope="module")
+def performed():
+    """A performer, a second of stillness and two of a performance with it, at 120 fps."""
+    acted = at_rate(expressive(2.0, 770), RATE)
+    values = acted.values[:240].copy()
+    values[:40, : len(SHAPES)] = 0
+    values[:40, len(SHAPES) :] = values[40, len(SHAPES) :]
+    return make_performer(general_head(), 77), Channels(acted.names, values, RATE)
+
+
+def shot(performed, **stage):
+    performer, truth = performed
+    return capture(performer, landmark_places(), MARKS, truth, Stage(**stage), 5), truth
+
+
+@pytest.mark.parametrize("turned", [None, STANDING])
+def test_places_are_proposed_from_a_neutral_face_whatever_the_labels_and_axes(performed, turned):
+    take, _ = shot(performed, spare=4, turned=turned)
+    shuffled = np.random.default_rng(0).permutation(len(take.labels))
+    named = replace(take, labels=tuple(f"m{i}" for i in range(len(take.labels))), points=take.points[:, shuffled])
+    made = propose_layout(named, general_chart(), (0, 30))
+    truth = {f"m{i}": take.labels[at] for i, at in enumerate(shuffled)}
+    right = sum(truth[label] == place for label, place in made.places.items())
+    assert right >= 0.95 * len(MARKS)
+    assert parse_layout(made.describe(), general_chart()) == made
+
+
+def test_few_markers_are_too_few_and_wrong_layouts_are_refused(performed):
+    take, _ = shot(performed)
+    with pytest.raises(InputError, match="only 3 markers"):
+        propose_layout(replace(take, labels=take.labels[:3], points=take.points[:, :3]), general_chart(), (0, 5))
+    with pytest.raises(InputError, match="neutral frames"):
+        neutral_points(take, (10, 9999))
+    for bad in (
+        {"places": {"a": "elbow"}},
+        {"places": {"a": "chin", "b": "chin"}},
+        {"neutral": [1]},
+        {"dynafaceLayout": 2},
+        {"x": 1},
+    ):
+        with pytest.raises(InputError):
+            parse_layout(bad, general_chart())
+
+
+def test_a_rigid_motion_is_found_and_one_slipping_marker_does_not_matter():
+    rng = np.random.default_rng(1)
+    neutral = rng.uniform(-0.1, 0.1, (6, 3))
+    turn, _, _ = fit_rigid(rng.normal(size=(9, 3)), rng.normal(size=(9, 3)), np.ones(9))
+    moved = neutral @ turn.T + [0.2, 1.5, -0.1]
+    moved[4] += [0.03, 0, 0]
+    rotations, shifts = head_motion(moved[None], neutral, np.ones(6, bool), rounds=40)
+    np.testing.assert_allclose(rotations[0], turn, atol=2e-3)
+    np.testing.assert_allclose(shifts[0], [0.2, 1.5, -0.1], atol=5e-4)
+    with pytest.raises(InputError, match="only 2 markers"):
+        head_motion(moved[None], neutral, np.arange(6) < 2)
+
+
+def true_basis(performed):
+    performer, _ = performed
+    places, at = landmark_places(), list(MARKS.values())
+
+    def there(v):
+        return places.on(v)[at]
+
+    shapes = np.stack([there(performer.pose(row) - performer.points) for row in np.eye(len(SHAPES))])
+    return MarkerBasis(tuple(MARKS), there(performer.points), shapes, (np.eye(3), -np.array([0.1, 1.62, 0.3])))
+
+
+def test_without_noise_and_with_the_true_basis_the_weights_come_back(performed):
+    take, truth = shot(performed, noise=0.0, additive=True)
+    basis = true_basis(performed)
+    layout = Layout({n: n for n in MARKS})
+    made = solve_markers(take, basis, fixed_labels(layout), basis.neutral + [0.1, 1.62, 0.3])
+    seen = [i for i, s in enumerate(SHAPES) if basis.seen()[s] == "well"]
+    error = np.abs(made.channels.values[:, seen] - truth.values[:, seen])
+    assert len(seen) > 35
+    assert np.median(error) < 1e-3
+    assert error.mean() < 0.01
+    assert np.nanmax(np.abs(made.channels.column("headTurn") - truth.column("headTurn"))) < 0.3
+
+
+def test_gaps_swaps_and_noise_cost_little(performed):
+    clean, truth = shot(performed)
+    rough, _ = shot(performed, gaps=0.05, swaps=3, spare=3)
+    layout = Layout({n: n for n in MARKS}, (0, 30))
+    basis, neutral = basis_of(clean, layout)
+    scores = []
+    for take in (clean, rough):
+        made = solve_with(take, basis, layout, clean, neutral)
+        pairs = [(made.channels.values[:, i], truth.values[:, i]) for i, s in enumerate(SHAPES)
+                 if basis.seen()[s] == "well" and truth.values[:, i].max() > 0.25 and made.channels.values[:, i].std() > 1e-4]  # fmt: skip
+        scores.append(np.mean([np.corrcoef(x, t)[0, 1] for x, t in pairs]))
+    assert scores[0] > 0.8
+    assert scores[1] > scores[0] - 0.03
+
+
+def test_eight_markers_give_a_stable_answer_for_what_they_see(performed):
+    take, _ = shot(performed)
+    few = (
+        "hairline",
+        "temple left",
+        "temple right",
+        "chin",
+        "mouth corner left",
+        "mouth corner right",
+        "brow mid left",
+        "brow mid right",
+    )
+    kept = [take.labels.index(n) for n in few]
+    small = replace(take, labels=few, points=take.points[:, kept])
+    layout = Layout({n: n for n in few}, (0, 30))
+    basis, neutral = basis_of(small, layout)
+    made = solve_with(small, basis, layout, small, neutral)
+    assert np.isfinite(made.channels.values).all()
+    assert basis.seen()["tongueOut"] == basis.seen()["noseSneerLeft"] == "not seen"
+    hidden = [i for i, s in enumerate(SHAPES) if basis.seen()[s] == "not seen"]
+    assert made.channels.values[:, hidden].max() == 0
+    assert 3 <= 52 - len(hidden) <= 24
+
+
+def test_noise_is_measured():
+    rng = np.random.default_rng(3)
+    slow = np.sin(np.arange(600) / 40)[:, None, None] * np.ones((1, 5, 3)) * 0.01
+    assert noise_of(slow + rng.normal(0, 0.0003, slow.shape)) == pytest.approx(0.0003, rel=0.1)
