@@ -15,6 +15,7 @@ from dynaface.core.shapes.spelling import match_name
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.formats.entries import c3d
 from dynaface.formats.entries.curve_table import write_table
+from dynaface.formats.json_file import read_table
 from dynaface.services.solve_markers import basis_of, general_chart, solve_with
 
 
@@ -25,14 +26,8 @@ def _take(path: Path) -> MarkerTake:
         raise type(error)(f"{path.name}: {error.message}", where=error.where, hint=error.hint) from None
 
 
-def _json(path: Path) -> Mapping[str, Any]:
-    try:
-        found = json.loads(path.read_text())
-    except (json.JSONDecodeError, UnicodeDecodeError) as error:
-        raise InputError(f"{path.name} is no JSON: {error}") from None
-    if not isinstance(found, dict):
-        raise InputError(f"{path.name} must be a table", hint="docs/formats.md shows one")
-    return found
+def _table(path: Path) -> dict[str, Any]:
+    return read_table(path.read_bytes(), path.name)
 
 
 def layout(options: argparse.Namespace) -> None:
@@ -53,7 +48,7 @@ def solve(options: argparse.Namespace) -> None:
     """Solves a take of markers."""
     if options.layout is None:
         raise InputError("markers need --layout", hint="dynaface layout proposes one")
-    used: Layout = parse_layout(_json(options.layout), general_chart())
+    used: Layout = parse_layout(_table(options.layout), general_chart())
     take = _take(options.clip)
     rom = _take(options.rom) if options.rom else take
     samples = _samples(options.samples) if options.samples else None
@@ -81,7 +76,7 @@ def solve(options: argparse.Namespace) -> None:
 
 
 def _samples(path: Path) -> dict[str, int]:
-    given = _json(path).get("samples", {})
+    given = _table(path).get("samples", {})
     if not isinstance(given, Mapping):
         raise InputError(f"{path.name} has no samples", hint="docs/formats.md shows one")
     out = {}

@@ -21,6 +21,7 @@ from dynaface.formats.catalogue import format_of
 from dynaface.formats.entries import video
 from dynaface.formats.entries.curve_table import write_table
 from dynaface.formats.head_file import general_head
+from dynaface.formats.json_file import read_json
 from dynaface.services.solve_footage import (
     card_of_clip,
     even_channels,
@@ -46,10 +47,7 @@ def _footage(path: Path) -> Footage:
 
 
 def _made(options: argparse.Namespace) -> PerformerCard:
-    try:
-        samples = parse_samples(json.loads(options.samples.read_text()))
-    except (json.JSONDecodeError, UnicodeDecodeError) as error:
-        raise InputError(f"{options.samples.name} is no JSON: {error}") from None
+    samples = parse_samples(read_json(options.samples.read_bytes(), options.samples.name))
     turn = _footage(options.turn) if options.turn else None
     return make_card(_footage(options.rom), samples, turn, options.fov or FOV)
 
@@ -67,10 +65,7 @@ def card(options: argparse.Namespace) -> None:
 def _pins(path: Path | None) -> list[Pin]:
     if path is None:
         return []
-    try:
-        given = json.loads(path.read_text())
-    except (json.JSONDecodeError, UnicodeDecodeError) as error:
-        raise InputError(f"{path.name} is no JSON: {error}") from None
+    given = read_json(path.read_bytes(), path.name)
     if not isinstance(given, list):
         raise InputError(f"{path.name} must be a list of pins", hint="docs/formats.md shows one")
     return [parse_pin(p) for p in given]

@@ -4,11 +4,14 @@ import json
 import subprocess
 import sys
 
+import numpy as np
 import pytest
 
 from dynaface.demo.seed import ASSETS
-from dynaface.formats.entries.curve_table import read_table
+from dynaface.formats.entries import c3d
+from dynaface.formats.entries.curve_table import read_table, table_to_channels
 from dynaface.formats.gltf.bake import sample_glb
+from tests.core.test_markers import optical_take
 from tests.makers import film
 
 DEMO = ASSETS / "demo"
@@ -185,3 +188,23 @@ def test_a_foreign_character_is_cast_and_delivered_with_its_sheet(tmp_path):
     told = run("deliver", DEMO / "mara_clip.csv", *options)
     assert "49 targets" in told
     assert "same as the viewer at 20 frames: worst difference" in told
+
+
+def test_markers_are_laid_out_and_solved(tmp_path):
+    take, truth = optical_take()
+    (tmp_path / "day.c3d").write_bytes(c3d.write(take))
+    said = run("layout", tmp_path / "day.c3d", "--neutral", "0", "30", "--out", tmp_path / "layout.json")
+    assert "72 of 72 markers" in said
+    solved = run(
+        "solve", tmp_path / "day.c3d", "--layout", tmp_path / "layout.json", "--out", tmp_path / "curves.csv", "--json"
+    )
+    told = json.loads(solved)
+    assert (told["frames"], told["markers"], told["lostFrames"]) == (240, 72, 0)
+    assert told["residualMillimetres"] < 1.5
+    assert "tongueOut" in told["notSeen"]
+    curves = table_to_channels((tmp_path / "curves.csv").read_bytes())
+    acted = [n for n in curves.names if n in truth.names and truth.column(n).std() > 0.08 and n not in told["notSeen"]]
+    moving = [n for n in acted if not n.startswith(("eyeLook", "head"))]
+    assert len(moving) > 3
+    assert np.median([np.corrcoef(curves.column(n), truth.column(n))[0, 1] for n in moving]) > 0.85
+    assert "markers need --layout" in run("solve", tmp_path / "day.c3d", "--out", tmp_path / "x.csv", ok=False)

@@ -14,6 +14,7 @@ from dynaface.core.track.likeness import Places
 from dynaface.sims.footage.performer import Performer
 
 RATE = Fraction(120)
+ORIGIN = np.array([0.1, 1.62, 0.3])  # of the stage, from between the eyes
 NECK = np.array([0.0, -0.10, -0.09])  # what the head turns about, from between the eyes
 
 
@@ -63,7 +64,7 @@ def capture(
     points += rng.normal(0, stage.noise, points.shape)
     _swap(points, len(at), stage.swaps, rng)
     _lose(points, stage.gaps, rng)
-    points = points + [0.1, 1.62, 0.3]
+    points = points + ORIGIN
     if stage.turned is not None:
         points = points @ stage.turned.T
     return MarkerTake(tuple(labels), points, RATE, Timecode(120 * 3600 * 10, RATE))

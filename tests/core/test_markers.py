@@ -9,7 +9,7 @@ from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.rerate import at_rate
 from dynaface.core.errors import InputError
 from dynaface.core.markers.basis import MarkerBasis
-from dynaface.core.markers.chart import _MIDDLE, _PAIRS
+from dynaface.core.markers.chart import MARKS
 from dynaface.core.markers.layout import Layout, neutral_points, parse_layout, propose_layout
 from dynaface.core.markers.rigid import fit_rigid, head_motion
 from dynaface.core.markers.solve import noise_of, solve_markers
@@ -18,20 +18,28 @@ from dynaface.formats.head_file import general_head, landmark_places
 from dynaface.services.solve_markers import basis_of, fixed_labels, general_chart, solve_with
 from dynaface.sims.footage.performer import make_performer
 from dynaface.sims.footage.script import expressive
-from dynaface.sims.optical_stage import RATE, Stage, capture
+from dynaface.sims.optical_stage import ORIGIN, RATE, Stage, capture
 
-MARKS = {**_MIDDLE, **{f"{n} {s}": p[k] for n, p in _PAIRS.items() for k, s in ((0, "right"), (1, "left"))}}
 STANDING = np.array([[1.0, 0, 0], [0, 0, -1], [0, 1, 0]])  # a stage whose z is up
 
 
-@pytest.fixture(scope="module")
-def performed():
-    """A performer, a second of stillness and two of a performance with it, at 120 fps."""
+def performance():
+    """A performer, a third of a second of stillness and a performance after it, at 120 fps."""
     acted = at_rate(expressive(2.0, 770), RATE)
     values = acted.values[:240].copy()
     values[:40, : len(SHAPES)] = 0
     values[:40, len(SHAPES) :] = values[40, len(SHAPES) :]
     return make_performer(general_head(), 77), Channels(acted.names, values, RATE)
+
+
+@pytest.fixture(scope="module")
+def performed():
+    return performance()
+
+
+def optical_take():
+    """(markers, truth) of the performance on a clean stage."""
+    return shot(performance())
 
 
 def shot(performed, **stage):
@@ -89,14 +97,14 @@ def true_basis(performed):
         return places.on(v)[at]
 
     shapes = np.stack([there(performer.pose(row) - performer.points) for row in np.eye(len(SHAPES))])
-    return MarkerBasis(tuple(MARKS), there(performer.points), shapes, (np.eye(3), -np.array([0.1, 1.62, 0.3])))
+    return MarkerBasis(tuple(MARKS), there(performer.points), shapes, (np.eye(3), -ORIGIN))
 
 
 def test_without_noise_and_with_the_true_basis_the_weights_come_back(performed):
     take, truth = shot(performed, noise=0.0, additive=True)
     basis = true_basis(performed)
     layout = Layout({n: n for n in MARKS})
-    made = solve_markers(take, basis, fixed_labels(layout), basis.neutral + [0.1, 1.62, 0.3])
+    made = solve_markers(take, basis, fixed_labels(layout), basis.neutral + ORIGIN)
     seen = [i for i, s in enumerate(SHAPES) if basis.seen()[s] == "well"]
     error = np.abs(made.channels.values[:, seen] - truth.values[:, seen])
     assert len(seen) > 35

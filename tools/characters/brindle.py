@@ -167,12 +167,7 @@ def build(data: Path) -> bytes:
     figure = Sprite(data)
     out = Writer(figure.rig, "Brindle", odile.CREDIT)
     body_quads, body_uv = figure.group("body")
-    held = figure.weight("head", "neck1", "neck2", "neck3", "eyeLeft", "eyeRight")
-    moved = np.max([np.linalg.norm(v, axis=1) for v in figure.shapes.values()], axis=0) > 2e-5
-    collar = figure.rig.heads[figure.rig.names.index("neck1"), 1] - 0.004
-    high = figure.points[:, 1] > collar
-    is_head = (held[body_quads] > 0.02).all(axis=1) & high[body_quads].any(axis=1) | (
-        moved[body_quads].any(axis=1) & high[body_quads].all(axis=1))  # fmt: skip
+    is_head = odile.of_head(figure, body_quads, 0.004)
     quads, quads_uv = body_quads[is_head], body_uv[is_head]
     uv = crop_uv(figure.base.uv, quads_uv)
     painted = out.image(encoded(texture(figure, data, quads, quads_uv, uv, 1024)), "image/jpeg")

@@ -134,18 +134,22 @@ def head_texture(figure: Figure, data: Path, quads: np.ndarray, uv_quads: np.nda
     return np.asarray(Image.fromarray((colour * 255).astype(np.uint8)).filter(ImageFilter.GaussianBlur(0.5))) / 255
 
 
+def of_head(figure: Figure, quads: np.ndarray, below: float) -> np.ndarray:
+    """(quads,) which belong to the head: what it and the neck hold from `below` metres under the lowest neck joint, and what moves."""
+    held = figure.weight("head", "neck1", "neck2", "neck3", "eyeLeft", "eyeRight")
+    moved = np.max([np.linalg.norm(v, axis=1) for v in figure.shapes.values()], axis=0) > 2e-5
+    high = figure.points[:, 1] > figure.rig.heads[figure.rig.names.index("neck1"), 1] - below
+    return (held[quads] > 0.02).all(axis=1) & high[quads].any(axis=1) | (
+        moved[quads].any(axis=1) & high[quads].all(axis=1)
+    )
+
+
 def build(data: Path) -> bytes:
     """The character's file."""
     figure = Figure(data)
     out = Writer(figure.rig, "Odile", CREDIT)
     body_quads, body_uv = figure.group("body")
-    head_held = figure.weight("head", "neck1", "neck2", "neck3", "eyeLeft", "eyeRight")
-    moved = np.max([np.linalg.norm(v, axis=1) for v in figure.shapes.values()], axis=0) > 2e-5
-    collar = figure.rig.heads[figure.rig.names.index("neck1"), 1] - 0.035
-    high = figure.points[:, 1] > collar
-    is_head = (head_held[body_quads] > 0.02).all(axis=1) & high[body_quads].any(axis=1) | (
-        moved[body_quads].any(axis=1) & high[body_quads].all(axis=1)
-    )
+    is_head = of_head(figure, body_quads, 0.035)
     eye = figure.rig.heads[figure.rig.names.index("eyeLeft")]
     cover = hood(figure.points, eye)
     shell = np.unique(body_quads[is_head])

@@ -119,20 +119,14 @@ def translate_sheet(sheet: CastSheet, old: Character, new: Character, renamed: M
     """
     names = dict(renamed or {})
     words: list[str] = []
-    matches = {}
-    for target, parts in sheet.matches.items():
-        name = names.get(target, target)
-        if name in new.targets:
-            matches[name] = parts
-        else:
-            words.append(f"The match of {target} was left behind: {new.name} has no such target.")
-    combinations = {}
-    for target, combination in sheet.combinations.items():
-        name = names.get(target, target)
-        if name in new.targets:
-            combinations[name] = combination
-        else:
-            words.append(f"The combination on {target} was left behind: {new.name} has no such target.")
+    kept: dict[str, dict[str, Any]] = {"match": {}, "combination": {}}
+    for what, table in (("match", sheet.matches), ("combination", sheet.combinations)):
+        for target, value in table.items():
+            name = names.get(target, target)
+            if name in new.targets:
+                kept[what][name] = value
+            else:
+                words.append(f"The {what} of {target} was left behind: {new.name} has no such target.")
     joints: dict[str, JointDrive | None] = {}
     for key, drive in sheet.joints.items():
         joint, _, channel = key.rpartition(":")
@@ -141,7 +135,7 @@ def translate_sheet(sheet: CastSheet, old: Character, new: Character, renamed: M
             words.append(f"What drives the joint {joint} was left behind: {new.name} has no such joint.")
         else:
             joints[f"{name}:{channel}"] = None if drive is None else replace(drive, joint=name)
-    made = replace(sheet, matches=matches, combinations=combinations, joints=joints)
+    made = replace(sheet, matches=kept["match"], combinations=kept["combination"], joints=joints)
     before, after = match_targets(old, sheet), match_targets(new, made)
     lost = [s for s in after.missing if s not in before.missing]
     if lost:

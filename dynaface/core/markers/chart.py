@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from dynaface.core.track.head import Array, Head
 from dynaface.core.track.likeness import Places
 
-# Place -> the landmark that lies there (the right one for a pair, then the left one).
+# Place -> the landmark of the general head that lies there (the right one of a pair, then the left one).
 _MIDDLE = {
     "hairline": 10, "forehead": 151, "bridge of the nose": 168, "nose ridge": 197, "nose tip": 1, "upper lip mid": 0,
     "lower lip mid": 17, "chin hollow": 18, "chin pad": 200, "chin": 152,
@@ -25,6 +25,10 @@ _PAIRS = {
     "upper lip inner": (37, 267), "mouth corner": (61, 291), "lower lip outer": (181, 405), "lower lip inner": (84, 314),
     "beside the mouth": (57, 287), "chin side": (176, 400), "jaw mid": (150, 379), "jaw angle": (172, 397), "jaw upper": (132, 361),
 }  # fmt: skip
+MARKS: dict[str, int] = {
+    **_MIDDLE,
+    **{f"{name} {side}": pair[k] for name, pair in _PAIRS.items() for k, side in ((0, "right"), (1, "left"))},
+}
 _FIXED = {"hairline", "bridge of the nose", "hairline side", "temple", "before the ear"}
 
 
@@ -50,14 +54,12 @@ class Chart:
 
 def face_chart(head: Head, places: Places) -> Chart:
     """The chart on a head."""
-    rows = list(_MIDDLE.items())
-    rows += [(f"{name} {side}", pair[k]) for name, pair in _PAIRS.items() for k, side in ((0, "right"), (1, "left"))]
-    at = [landmark for _, landmark in rows]
+    at = list(MARKS.values())
 
     def there(values: Array) -> Array:
         return places.on(values)[at]
 
-    fixed = np.array([name.removesuffix(" left").removesuffix(" right") in _FIXED for name, _ in rows])
+    fixed = np.array([name.removesuffix(" left").removesuffix(" right") in _FIXED for name in MARKS])
     shapes = np.stack([there(s) for s in head.shapes])
     shapes[:, fixed] = 0.0
-    return Chart(tuple(n for n, _ in rows), there(head.points), shapes, np.stack([there(m) for m in head.modes]), fixed)
+    return Chart(tuple(MARKS), there(head.points), shapes, np.stack([there(m) for m in head.modes]), fixed)
