@@ -1,6 +1,6 @@
 """A made-up optical stage: markers on a made-up performer's face, with noise, gaps, swaps, spare markers and head motion."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 
 import numpy as np
@@ -38,7 +38,12 @@ def capture(
 ) -> MarkerTake:
     """The markers of a performance. at: label -> landmark of the general head that it sits on."""
     rng = np.random.default_rng(seed)
-    corners, weights = places.corners[list(at.values())], places.weights[list(at.values())]
+    used, corners = np.unique(places.corners[list(at.values())], return_inverse=True)
+    corners, weights = corners.reshape(-1, 3), places.weights[list(at.values())]
+    # Only what lies under the markers is moved.
+    performer = replace(
+        performer, points=performer.points[used], shapes=performer.shapes[:, used], jaw=performer.jaw[used]
+    )
     shapes = truth.values[:, [truth.names.index(s) for s in SHAPES]].astype(np.float64)
     angles = np.stack([truth.column(n) if n in truth.names else np.zeros(truth.frames) for n in HEAD_ANGLES], axis=1)
     turns = head_rotation(*angles.T.astype(np.float64))

@@ -10,10 +10,10 @@ from tests.e2e.test_journey import begin, desk, viewer_ready
 DEMO = ASSETS / "demo"
 
 
-def bring_in(page: Page, name: str, files: dict[str, list[str]]) -> None:
-    """A production with takes: slate -> files of the demo."""
+def bring_in(page: Page, name: str, files: dict[str, list[str]], rig: str = "kettle") -> None:
+    """A production with takes (slate -> files of the demo) and a character: Kettle is drawn fastest."""
     begin(page, name)
-    page.get_by_test_id("file-picker").set_input_files(str(ASSETS / "characters/odile.glb"))
+    page.get_by_test_id("file-picker").set_input_files(str(ASSETS / f"characters/{rig}.glb"))
     panel = page.get_by_test_id("import-panel")
     panel.get_by_role("button", name="Add the character").click()
     expect(panel.get_by_role("button", name="Add the character")).to_have_count(0)

@@ -15,9 +15,9 @@ from dynaface.core.solve.bounded import solve_sequence
 
 NOISE = 0.0002  # metres: what a good stage measures to
 LEAST_NOISE = 2e-5
-RIDGE = 0.002  # how far a weight is held to 0, against what one marker moved by a millimetre says
-SPARSE = 0.004  # a small absolute penalty: the fewest shapes that explain it
-SMOOTH = 0.02  # against jitter, at 120 fps
+RIDGE = 0.02  # how far a weight is held to 0, against what one marker moved by a millimetre says
+SPARSE = 0.05  # a small absolute penalty: the fewest shapes that explain it
+SMOOTH = 150.0  # against jitter, at 120 fps
 WILD = 0.004  # metres: a marker this far from every pose is a swap or a slip
 ROUNDS = 3
 
