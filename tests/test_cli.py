@@ -1,12 +1,15 @@
 """The command line, as a person types it."""
 
+import io
 import json
 import subprocess
 import sys
+from contextlib import redirect_stderr, redirect_stdout
 
 import numpy as np
 import pytest
 
+from dynaface.cli import main
 from dynaface.demo.seed import ASSETS
 from dynaface.formats.entries import c3d
 from dynaface.formats.entries.curve_table import read_table, table_to_channels
@@ -18,14 +21,26 @@ DEMO = ASSETS / "demo"
 
 
 def run(*arguments, ok=True):
-    made = subprocess.run(
-        [sys.executable, "-m", "dynaface", *map(str, arguments)], capture_output=True, text=True, check=False
-    )
-    assert made.returncode == (0 if ok else 2), made.stderr
+    """What a command prints. It runs in this process: what starting one costs is paid once, in the test below."""
+    said, refused, status = io.StringIO(), io.StringIO(), 0
+    with redirect_stdout(said), redirect_stderr(refused):
+        try:
+            main([str(a) for a in arguments])
+        except SystemExit as ended:
+            status = ended.code or 0
+    assert status == (0 if ok else 2), refused.getvalue()
     if not ok:
-        assert made.stderr.count("\n") == 1
-        assert "Traceback" not in made.stderr
-    return made.stdout if ok else made.stderr
+        assert refused.getvalue().count("\n") == 1
+    return said.getvalue() if ok else refused.getvalue()
+
+
+def test_it_is_a_command_of_its_own(tmp_path):
+    (tmp_path / "bad.csv").write_bytes(b"")
+    started = [sys.executable, "-m", "dynaface", "check", str(tmp_path / "bad.csv")]
+    made = subprocess.run(started, capture_output=True, text=True, check=False)
+    assert (made.returncode, made.stdout) == (2, "")
+    assert made.stderr.count("\n") == 1
+    assert "Traceback" not in made.stderr
 
 
 def test_a_take_from_a_phone_table_to_a_character(tmp_path):
