@@ -1,9 +1,11 @@
 """Where a performer is most extreme, over all takes: each as a pose of the character, with what goes through itself there."""
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
+from dynaface.core.body.join import Performance
 from dynaface.core.cast.crossings import WORDS, find_crossings
 from dynaface.core.cast.outermost import find_extremes
 from dynaface.core.cast.ways import WAYS
@@ -36,18 +38,24 @@ def browse_extremes(work: Work, take: str, cast: dict[str, Any] | None = None) -
         for extreme in extremes:
             if extreme.way not in best or extreme.value > best[extreme.way][0]:
                 best[extreme.way] = (extreme.value, bench, extreme.frame)
-    if opened["character"] is None:
+    if opened["character"] is None or not best:
         return []
-    return [_pose(work, take, way, *best[way], cast) for way in WAYS if way in best]
-
-
-def _pose(work: Work, take: str, way: str, value: float, bench: Bench, frame: int, cast: dict[str, Any] | None
-          ) -> dict[str, Any]:  # fmt: skip
-    """The take's own character and sheet serve for all takes of the performer."""
+    # The take's own character and sheet serve for all takes of the performer; each take is put on it once.
     ours = prepare(work, take, Overrides(cast=cast))
-    made = performance_of(
-        Bench(bench.take, bench.recording, bench.stack, bench.hand, ours.character, ours.character_source, ours.sheet, None,
-              bench.settings))  # fmt: skip
+    played: dict[str, Performance] = {}
+    for _, bench, _ in best.values():
+        if bench.take.id not in played:
+            on_ours = replace(
+                bench, character=ours.character, character_source=ours.character_source, sheet=ours.sheet, body=None
+            )
+            played[bench.take.id] = performance_of(on_ours)
+    return [
+        _pose(way, value, bench, frame, ours, played[bench.take.id])
+        for way, (value, bench, frame) in ((w, best[w]) for w in WAYS if w in best)
+    ]
+
+
+def _pose(way: str, value: float, bench: Bench, frame: int, ours: Bench, made: Performance) -> dict[str, Any]:
     study = ours.character.study if ours.character else None
     row = made.cast.weights[frame : frame + 1]
     crossed = find_crossings(made.cast.targets, row, study.edges) if study else []

@@ -249,7 +249,7 @@ def cast_report(work: Work, take: str) -> dict[str, Any]:
             }
             for m in report.matched
         ],
-        "combinations": {t: {"of": list(c.of), "by": c.by, "gain": c.gain} for t, c in report.combinations.items()},
+        "combinations": {t: c.describe() for t, c in report.combinations.items()},
         "drives": [{"key": d.key, "joint": d.joint, "channel": d.channel, **d.describe()} for d in report.drives],
         "missing": list(report.missing),
         "unused": list(report.unused),

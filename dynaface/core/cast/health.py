@@ -98,10 +98,9 @@ def _movements(
 ) -> Iterator[Finding]:
     shape_of = {target: shape for shape, target, _ in present}
     moving = [m for m in geometry.meshes if m.offsets]
-    if not moving:
+    face = geometry.face  # the others, such as teeth, may well move as a whole
+    if face is None:
         return
-    # The face is the mesh with most targets: the others, such as teeth, may well move as a whole.
-    face = max(moving, key=lambda m: (len(m.offsets), len(m.points)))
     tall = float(np.ptp(face.points[:, 1])) or 1.0
     middle = float((face.points[:, 0].max() + face.points[:, 0].min()) / 2)
     half = float(np.ptp(face.points[:, 0])) / 2 or 1.0

@@ -23,7 +23,12 @@ class Match:
     @property
     def shape(self) -> str:
         """The shape with the greatest gain, "" where there is none."""
-        return max(self.parts, key=lambda p: abs(p[1]))[0] if self.parts else ""
+        return strongest(self.parts)
+
+
+def strongest(parts: tuple[tuple[str, float], ...]) -> str:
+    """The shape with the greatest gain, "" where there is none."""
+    return max(parts, key=lambda p: abs(p[1]))[0] if parts else ""
 
 
 # Words that say which piece of a shape a target is; without them the name may be a standard one.

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.joints import JointDrive
-from dynaface.core.cast.match import How, Match
+from dynaface.core.cast.match import How, Match, strongest
 from dynaface.core.cast.sheet import CastSheet, Combination
 from dynaface.core.shapes.standard import SHAPES
 
@@ -23,7 +23,7 @@ class Matched:
     @property
     def shape(self) -> str:
         """The shape with the greatest gain."""
-        return max(self.parts, key=lambda p: abs(p[1]))[0]
+        return strongest(self.parts)
 
 
 @dataclass(frozen=True)

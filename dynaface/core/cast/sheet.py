@@ -26,6 +26,10 @@ class Combination:
     by: Literal["product", "least"] = "product"
     gain: float = 1.0
 
+    def describe(self) -> dict[str, Any]:
+        """As plain data."""
+        return {"of": list(self.of), "by": self.by, "gain": self.gain}
+
 
 @dataclass(frozen=True)
 class Contacts:
@@ -99,7 +103,7 @@ def describe_sheet(sheet: CastSheet) -> dict[str, Any]:
     """As plain data, only what says something."""
     plain: dict[str, Any] = {
         "matches": {t: dict(parts) for t, parts in sheet.matches.items()},
-        "combinations": {t: {"of": list(c.of), "by": c.by, "gain": c.gain} for t, c in sheet.combinations.items()},
+        "combinations": {t: c.describe() for t, c in sheet.combinations.items()},
         "joints": {k: None if d is None else d.describe() for k, d in sheet.joints.items()},
         "regionStrength": dict(sheet.region_strength),
         "wayStrength": dict(sheet.way_strength),

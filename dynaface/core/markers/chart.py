@@ -44,13 +44,6 @@ class Chart:
     modes: Array
     fixed: NDArray[np.bool_]
 
-    def mirrored(self, name: str) -> str:
-        """The place on the other side; a place of the middle is its own mirror."""
-        for one, other in ((" left", " right"), (" right", " left")):
-            if name.endswith(one):
-                return name.removesuffix(one) + other
-        return name
-
 
 def face_chart(head: Head, places: Places) -> Chart:
     """The chart on a head."""

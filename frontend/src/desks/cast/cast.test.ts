@@ -5,7 +5,7 @@ import { curvesTop } from "../../timekit/view";
 import { tenths } from "./ContactSection";
 import { withProposals } from "./MeasuredSection";
 import { swell } from "./playShapes";
-import { partsOf, response, withNumber } from "./sheet";
+import { response, withNumber } from "./sheet";
 
 describe("playing a shape", () => {
   it("begins and ends at rest and is whole in the middle", () => {
@@ -20,11 +20,6 @@ describe("a cast sheet", () => {
   it("keeps only what differs from 1:1", () => {
     expect(withNumber({ jaw: 0.8 }, "lips", 1.2, 1)).toEqual({ jaw: 0.8, lips: 1.2 });
     expect(withNumber({ jaw: 0.8, lips: 1.2 }, "lips", 1, 1)).toEqual({ jaw: 0.8 });
-  });
-  it("says what drives a target in either way of writing", () => {
-    expect(partsOf("jawOpen", {})).toEqual({ jawOpen: 1 });
-    expect(partsOf("", { jawOpen: 1 })).toEqual({});
-    expect(partsOf(undefined, { jawOpen: 0.5 })).toEqual({ jawOpen: 0.5 });
   });
   it("bends as the server does", () => {
     expect(response(0.25, 1)).toBeCloseTo(0.5);

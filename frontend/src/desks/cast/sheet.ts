@@ -30,15 +30,7 @@ export function withNumber(table: Parts | undefined, name: string, value: number
   return value === rest ? others : { ...others, [name]: value };
 }
 
-/** Gains by shape of a target as the sheet says, else as it is matched by itself. Pure. */
-export function partsOf(said: string | Parts | undefined, matched: Parts): Parts {
-  if (said === undefined) return matched;
-  if (typeof said === "string") return said ? { [said]: 1 } : {};
-  return said;
-}
-
 export const put = (label: string, path: keyof Sheet, value: unknown) => edit("cast", label, [{ path, value }]);
-export const remove = (label: string, path: keyof Sheet) => edit("cast", label, [{ path, remove: true }]);
 export const putNumber = (sheet: Sheet, label: string, table: Table, name: string, value: number, rest: number) => put(label, table, withNumber(sheet[table], name, value, rest));
 export const dragNumber = (sheet: Sheet, table: Table, name: string, value: number) => void preview(["weights", "head"], { cast: { [table]: { ...sheet[table], [name]: value } } });
 
