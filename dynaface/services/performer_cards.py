@@ -1,5 +1,6 @@
 """Performer cards: making a card, listing and copying them."""
 
+from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any
 
@@ -8,14 +9,15 @@ import numpy as np
 from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.records.records import Document, Job
 from dynaface.core.shapes.standard import SHAPES
-from dynaface.core.solve.card import PerformerCard
+from dynaface.core.solve.card import PerformerCard, View
 from dynaface.core.track.camera import FOV
+from dynaface.core.track.footage import Footage
 from dynaface.formats.card_file import read_card, write_card
 from dynaface.formats.head_file import general_head
 from dynaface.services.bake_handover import Progress
 from dynaface.services.load_source import load_footage
 from dynaface.services.measure_footage import landmarks_of
-from dynaface.services.solve_footage import Samples, card_of_clip, make_card
+from dynaface.services.solve_footage import Samples, card_of_clip, make_card, same_shape, views_of
 from dynaface.services.work import Work, allow, document_for, source_for
 
 
@@ -37,14 +39,37 @@ def make_performer_card(work: Work, job: Job, progress: Progress) -> dict[str, A
                 around = source_for(work, unit, other.body["sources"]["footage"])
             turn = load_footage(work, around)
             turned = landmarks_of(work, job, around, turn, progress)
-        card = make_card(footage, Samples(tuple(asked["neutral"]), asked["samples"]), turn, fov, found, turned)
+        samples, again = asked["samples"], asked.get("again", {})
+        views = _taken_again(work, job, again, footage, progress)
+        card = make_card(footage, Samples(tuple(asked["neutral"]), samples), turn, fov, found, turned, views)
     else:
         card = card_of_clip(footage, found, fov)
     body = {
         "name": asked["name"], "performer": take.body["performer"], "day": job.created.date().isoformat(),
         "footage": source.id, "neutral": asked.get("neutral"), "samples": asked.get("samples", {}),
+        "again": asked.get("again", {}),
     }  # fmt: skip
     return {"card": store_card(work, take.production, card, body)[0].id}
+
+
+def _taken_again(work: Work, job: Job, again: Mapping[str, Any], rom: Footage, progress: Progress) -> dict[str, View]:
+    """Views of samples that were taken again, each {"take", "frame"}."""
+    out: dict[str, View] = {}
+    for shape, where in again.items():
+        with work.store.unit() as unit:
+            take = document_for(work, unit, where["take"], "take")
+            source = source_for(work, unit, take.body["sources"]["footage"])
+        clip = load_footage(work, source)
+        if not same_shape((clip.width, clip.height), (rom.width, rom.height)):
+            raise InputError(f"{shape} was taken again at {clip.width} x {clip.height} pixels, the range of motion is "
+                             f"{rom.width} x {rom.height}", hint="Take it again with the same camera, or drop it")  # fmt: skip
+        seen = views_of(clip, landmarks_of(work, job, source, clip, progress), {where["frame"]})
+        if where["frame"] not in seen:
+            raise InputError(
+                f"no face is seen in frame {where['frame']} of {take.body['slate']}, where {shape} was taken again"
+            )
+        out[shape] = seen[where["frame"]].scaled((rom.width, rom.height))
+    return out
 
 
 def store_card(work: Work, production: str, card: PerformerCard, body: dict[str, Any]) -> tuple[Document, str]:

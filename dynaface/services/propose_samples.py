@@ -1,16 +1,18 @@
 """What a clip offers for a performer card: neutral, samples, and the lens that it was filmed with."""
 
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
 
+from dynaface.core import checks
 from dynaface.core.errors import InputError
 from dynaface.core.records.records import Job
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.extremes import extremes
 from dynaface.core.track.footage import Footage
 from dynaface.core.track.lens import Lens, estimate_lens, from_several_sides
-from dynaface.core.track.neutral import OPEN, neutral_doubts, stillest
+from dynaface.core.track.neutral import OPEN, farthest, neutral_doubts, stillest
 from dynaface.formats.card_file import write_card
 from dynaface.formats.head_file import general_head, landmark_places
 from dynaface.services.bake_handover import Progress
@@ -43,6 +45,22 @@ def propose_samples(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
     }
 
 
+def find_extreme(work: Work, take: str, shape: str) -> dict[str, Any]:
+    """Where an expression that was taken again is at its extreme; frame None while its clip is being looked through."""
+    checks.one_of("shape", shape, SHAPES)
+    with work.store.unit() as unit:
+        found = document_for(work, unit, take, "take")
+        source = source_for(work, unit, _footage_of(found.body))
+        rows = unit.sources.read_block(source.id, PART)
+    frame = None
+    if rows is not None and source.info.get("proxy"):
+        frame = farthest([unpacked(r) for r in rows], shape)
+        if frame < 0:
+            raise InputError("no face is seen in this clip", hint="Take it again with the face in the picture and lit")
+    return {"footage": source.id, "frame": frame, "frames": source.info["frames"], "rate": str(source.info["rate"]),
+            "width": source.info["width"], "height": source.info["height"]}  # fmt: skip
+
+
 def check_neutral(work: Work, take: str, first: int, last: int) -> list[str]:
     """What speaks against frames first..last of a take's footage as the neutral face."""
     found = _seen(work, take)[0][first : last + 1]
@@ -65,12 +83,17 @@ def measure_lens(work: Work, take: str, turn: str | None) -> Lens:
     return estimate_lens(general_head(), landmark_places(), (footage.width, footage.height), list(chosen))
 
 
+def _footage_of(body: Mapping[str, Any]) -> str:
+    held = body["sources"].get("footage")
+    if not held:
+        raise InputError("this take has no footage", hint="Bring in a clip at the Gather desk")
+    return str(held)
+
+
 def _seen(work: Work, take: str) -> tuple[Found, Footage]:
     """What is seen in a take's footage; raises InputError before it was looked through."""
     with work.store.unit() as unit:
-        held = document_for(work, unit, take, "take").body["sources"].get("footage")
-        if not held:
-            raise InputError("this take has no footage", hint="Bring in a clip at the Gather desk")
+        held = _footage_of(document_for(work, unit, take, "take").body)
         source = source_for(work, unit, held)
         rows = unit.sources.read_block(held, PART)
     if rows is None:

@@ -5,6 +5,7 @@ from typing import Any
 from dynaface.core import checks
 from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document, Job
+from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.clip import HEAD, MOVES
 from dynaface.services.solve_footage import parse_samples
 from dynaface.services.work import Work, document_for
@@ -34,7 +35,13 @@ def request_proposal(work: Work, take: str) -> Job:
 def request_card(work: Work, take: str, given: dict[str, Any]) -> Job:
     """Queues a performer card from a take's footage; raises InputError at once for samples that cannot be."""
     if given.get("neutral") is not None:
-        parse_samples({"neutral": list(given["neutral"]), "samples": given.get("samples", {})})
+        samples = parse_samples({"neutral": list(given["neutral"]), "samples": given.get("samples", {})})
+        given = {**given, "samples": dict(samples.samples)}
+    for shape, where in given.get("again", {}).items():
+        checks.one_of("shape", shape, SHAPES)
+        with work.store.unit() as unit:
+            if "footage" not in document_for(work, unit, where["take"], "take").body["sources"]:
+                raise InputError(f"the take of {shape} again has no footage")
     return _ask(work, take, "card", "Performer card from", given)
 
 

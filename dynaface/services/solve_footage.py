@@ -89,11 +89,12 @@ def views_of(footage: Footage, found: Sequence[Landmarks | None], wanted: Collec
 
 
 def make_card(rom: Footage, samples: Samples, turn: Footage | None = None, fov: float = FOV,
-              found: Sequence[Landmarks | None] | None = None,
-              turned: Sequence[Landmarks | None] | None = None) -> PerformerCard:  # fmt: skip
+              found: Sequence[Landmarks | None] | None = None, turned: Sequence[Landmarks | None] | None = None,
+              again: Mapping[str, View] | None = None) -> PerformerCard:  # fmt: skip
     """A card from a range-of-motion clip and, where there is one, a neutral head turn.
 
-    found, turned: the landmarks of both, where they are known already.
+    found, turned: the landmarks of both, where they are known already; again: views of samples that were taken again
+    in clips of their own, in place of those of the range of motion.
     """
     checks.within("fov", fov, 5, 120)
     first, last = samples.neutral
@@ -115,10 +116,12 @@ def make_card(rom: Footage, samples: Samples, turn: Footage | None = None, fov: 
     maker = CardMaker(general_head(), landmark_places(), (rom.width, rom.height), fov,
                       [seen[n] for n in sorted(neutral & set(seen))], [around[n] for n in sorted(around)])  # fmt: skip
     groups: dict[int, list[str]] = {}
+    anew = again or {}
     for shape, frame in samples.samples.items():
-        if frame in seen:
+        if frame in seen and shape not in anew:
             groups.setdefault(frame, []).append(shape)
-    return maker.finish({s: seen[f] for f, g in groups.items() for s in g}, list(groups.values()))
+    views = {s: seen[f] for f, g in groups.items() for s in g} | dict(anew)
+    return maker.finish(views, [*groups.values(), *([s] for s in anew)])
 
 
 def card_of_clip(footage: Footage, found: Sequence[Landmarks | None], fov: float = FOV) -> PerformerCard:
@@ -174,10 +177,15 @@ def solve_footage(footage: Footage, card: PerformerCard, first: int = 0, last: i
     return finish_footage(footage, card, measure_footage(footage, found, card, first, end, told), first, pins, moves)
 
 
+def same_shape(one: tuple[int, int], other: tuple[int, int]) -> bool:
+    """Whether two sizes of pictures are of one shape, as those of one camera are."""
+    return abs(one[0] / one[1] - other[0] / other[1]) <= 0.02
+
+
 def for_size(card: PerformerCard, footage: Footage) -> PerformerCard:
     """The card for pictures of another size of the same camera."""
     size = (footage.width, footage.height)
-    if abs(size[0] / size[1] - card.size[0] / card.size[1]) > 0.02:
+    if not same_shape(size, card.size):
         raise InputError(f"the clip is {size[0]} x {size[1]} pixels, the card was made with {card.size[0]} x {card.size[1]}",
                          hint="Make the card with the same camera")  # fmt: skip
     return replace(card, size=size)

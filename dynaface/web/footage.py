@@ -6,7 +6,7 @@ from dynaface.core.shapes.regions import REGIONS
 from dynaface.services.capture_head import fetch_head, plain_head
 from dynaface.services.glance_at_face import LARGEST, glance_at_face
 from dynaface.services.performer_cards import copy_card, list_cards
-from dynaface.services.propose_samples import check_neutral, measure_lens
+from dynaface.services.propose_samples import check_neutral, find_extreme, measure_lens
 from dynaface.services.request_jobs import request_card, request_preparation, request_proposal, request_solve
 from dynaface.services.solve_take import fetch_camera, fetch_confidence, fetch_points, fetch_proxy, list_solves
 from dynaface.web.answers import as_bundle, as_file, as_json, as_medium
@@ -21,6 +21,7 @@ from dynaface.web.models import (
     Lens,
     NewCard,
     NewSolve,
+    ShownAgain,
     SolveRows,
 )
 from dynaface.web.spec import checked, routes, work
@@ -59,6 +60,13 @@ def proposals(take: str) -> Response:
 def neutral(take: str, first: int, last: int) -> Response:
     """What speaks against frames as the neutral face."""
     return as_json({"doubts": check_neutral(work(), take, first, last)})
+
+
+@routes.get("/takes/<take>/extremes/<shape>")
+@checked(gives=ShownAgain)
+def extreme_of(take: str, shape: str) -> Response:
+    """The frame of an expression's extreme in a clip that shows nothing else; none before it was looked through."""
+    return as_json(find_extreme(work(), take, shape))
 
 
 @routes.post("/takes/<take>/lens")

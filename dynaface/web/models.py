@@ -213,10 +213,16 @@ class Glance(BaseModel):
     driven: Driven | None
 
 
+class TakenAgain(Strict):
+    take: str = Field(pattern=r"^[0-9a-f-]{36}$")
+    frame: int = Field(ge=0, le=10_000_000)
+
+
 class NewCard(Strict):
     name: str = Field(min_length=1, max_length=80)
     neutral: tuple[int, int] | None = None
     samples: dict[str, int] = Field(default_factory=dict, max_length=52)
+    again: dict[str, TakenAgain] = Field(default_factory=dict, max_length=52)
     turn: str | None = Field(default=None, pattern=r"^[0-9a-f-]{36}$")
     fov: float = Field(default=40.0, ge=5, le=120)
 
@@ -242,6 +248,15 @@ class CardRows(RootModel[list[CardRow]]):
 
 class Doubts(BaseModel):
     doubts: list[str]
+
+
+class ShownAgain(BaseModel):
+    footage: str
+    frame: int | None
+    frames: int
+    rate: str
+    width: int
+    height: int
 
 
 class AskLens(Strict):

@@ -127,6 +127,17 @@ def test_a_clip_is_brought_in_solved_twice_and_chosen(page: Page, tmp_path: Path
     page.keyboard.press("Enter")
     maker.get_by_label("Name").fill("Mara, small")
     page.keyboard.press("Enter")
+    # One expression is taken again before the camera, with a count-in; its extreme is found in the clip of its own.
+    maker.get_by_label("Take jawOpen again").click()
+    retake = maker.get_by_test_id("retake")
+    expect(retake).to_have_attribute("data-phase", "ready")
+    retake.get_by_role("button", name="Record after three").click()
+    expect(retake).to_have_attribute("data-phase", "kept", timeout=30_000)
+    retake.get_by_role("button", name="Use it").click()
+    expect(retake).to_have_count(0, timeout=90_000)
+    expect(maker.get_by_title("Taken again, in a clip of its own")).to_have_attribute(
+        "data-frame", re.compile(r"^\d+$")
+    )
     maker.get_by_role("button", name="Measure the face").click()
     card = drawer.get_by_label("Performer card", exact=True)
     expect(card).to_contain_text("Mara, small", timeout=120_000)

@@ -19,7 +19,7 @@ from dynaface.services.import_take import attach_source, import_take
 from dynaface.services.measure_footage import packed, unpacked
 from dynaface.services.open_take import list_takes, open_take
 from dynaface.services.performer_cards import list_cards, load_card, store_card
-from dynaface.services.propose_samples import check_neutral, measure_lens
+from dynaface.services.propose_samples import check_neutral, find_extreme, measure_lens
 from dynaface.services.request_jobs import request_card, request_preparation, request_proposal, request_solve
 from dynaface.services.solve_footage import parse_samples
 from dynaface.services.solve_take import fetch_confidence, fetch_points, fetch_proxy, list_solves
@@ -136,6 +136,26 @@ def test_samples_are_proposed_and_a_card_is_measured(quiet, production, take):
     card = list_cards(quiet, production)[0]
     assert (card["name"], card["performer"], card["sampled"], card["ready"]) == ("small", "Mara Quill", 3, True)
     assert load_card(quiet, card["id"]).fov == 38.0
+
+
+def test_a_sample_is_taken_again_in_a_clip_of_its_own(quiet, production, take):
+    looked_through(quiet, production, take)
+    other = import_take(quiet, production, "9A jawOpen again", "Mara Quill", [stored(quiet, film(), "again.mp4")])
+    assert find_extreme(quiet, other.id, "jawOpen")["frame"] is None
+    looked_through(quiet, production, other)
+    shown = find_extreme(quiet, other.id, "jawOpen")
+    assert (shown["footage"], shown["frames"]) == (other.body["sources"]["footage"], 40)
+    given = {"name": "again", "neutral": (0, 8), "samples": {"jawOpen": 5}, "fov": 38.0,
+             "again": {"jawOpen": {"take": other.id, "frame": shown["frame"]}}}  # fmt: skip
+    run_job(quiet, request_card(quiet, take.id, given).id)
+    assert last_job(quiet, production).state == "done", last_job(quiet, production).message
+    anew = load_card(quiet, list_cards(quiet, production)[-1]["id"])
+    # The same picture, named from this clip itself, gives the same card.
+    run_job(quiet, request_card(quiet, take.id, {**given, "samples": {"jawOpen": shown["frame"]}, "again": {}}).id)
+    plain = load_card(quiet, list_cards(quiet, production)[-1]["id"])
+    np.testing.assert_allclose(anew.shapes, plain.shapes, atol=1e-9)
+    with pytest.raises(InputError, match="shape"):
+        request_card(quiet, take.id, {**given, "again": {"grin": {"take": other.id, "frame": 1}}})
 
 
 def test_a_clip_can_be_added_to_a_take_of_a_phone(quiet, production):

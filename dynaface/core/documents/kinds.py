@@ -160,7 +160,7 @@ def check_card(body: Mapping[str, Any]) -> None:
     """Raises InputError when a performer card may not be so."""
     _only(
         body,
-        ("name", "performer", "day", "footage", "neutral", "samples", "source", "archived", "notes", "off"),
+        ("name", "performer", "day", "footage", "neutral", "samples", "again", "source", "archived", "notes", "off"),
         "card",
     )
     _text(body, "name", 80, needed=True)

@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -31,6 +32,15 @@ class View:
 
     picture: NDArray[np.uint8]
     landmarks: Landmarks
+
+    def scaled(self, size: tuple[int, int]) -> "View":
+        """The same at another size (width, height)."""
+        height, width = self.picture.shape
+        if (width, height) == size:
+            return self
+        points = self.landmarks.points * np.array([size[0] / width, size[1] / height], np.float32)
+        picture = cv2.resize(self.picture, size, interpolation=cv2.INTER_AREA if size[0] < width else cv2.INTER_CUBIC)
+        return View(picture.astype(np.uint8), replace(self.landmarks, points=points))
 
 
 @dataclass(frozen=True)

@@ -28,6 +28,28 @@ def stillest(found: list[Landmarks | None], rate: float) -> tuple[int, int]:
     return first, first + length - 1
 
 
+def farthest(found: Sequence[Landmarks | None], shape: str) -> int:
+    """The frame in which an expression that begins and ends at rest is at its extreme; -1 where no face is seen.
+
+    By how far the landmarks went from the clip's beginning, turn and size of the head apart, and by the shape's own
+    learned score, each in shares of its largest.
+    """
+    known = [n for n, m in enumerate(found) if m]
+    if not known:
+        return -1
+    points = np.array([found[n].points for n in known], np.float64)  # type: ignore[union-attr]
+    scores = np.array([found[n].scores[SHAPES.index(shape)] for n in known], np.float64)  # type: ignore[union-attr]
+    points -= points[:, :468].mean(axis=1, keepdims=True)
+    points /= np.sqrt((points**2).sum(axis=2).mean(axis=1))[:, None, None]
+    rest = points[: max(1, len(known) // 8)].mean(axis=0)
+    # A turn in the plane of the picture, as complex numbers.
+    own, calm = points @ np.array([1, 1j]), rest @ np.array([1, 1j])
+    spin = (own * calm.conj()).sum(axis=1)
+    moved = np.sqrt((np.abs(own * (spin.conj() / np.abs(spin))[:, None] - calm) ** 2).mean(axis=1))
+    told = scores - scores[: max(1, len(known) // 8)].mean()
+    return known[int(np.argmax(moved / max(moved.max(), 1e-9) + np.clip(told, 0, None) / max(told.max(), 0.2)))]
+
+
 def neutral_doubts(found: Sequence[Landmarks | None]) -> list[str]:
     """What speaks against these frames as the neutral face, in words."""
     seen = [m for m in found if m]

@@ -130,6 +130,7 @@ export const api = {
   solve: (take: string, wanted: Schemas["NewSolve"]) => post<Job>(`/takes/${take}/solves`, wanted),
   lookThrough: (take: string) => post<Job>(`/takes/${take}/preparations`),
   points: (source: string) => bundle(send("GET", `/sources/${source}/points`)),
+  extremeOf: (take: string, shape: string) => get<Schemas["ShownAgain"]>(`/takes/${take}/extremes/${shape}`),
   doubts: (take: string, first: number, last: number) => get<Schemas["Doubts"]>(`/takes/${take}/neutral/${first}/${last}`),
   lens: (take: string, turn: string | null) => post<Schemas["Lens"]>(`/takes/${take}/lens`, { turn }),
   copyCard: (card: string, day: string) => post<Doc>(`/cards/${card}/copies`, { day }),

@@ -757,6 +757,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{take}/extremes/{shape}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The frame of an expression's extreme in a clip that shows nothing else; none before it was looked through. */
+        get: operations["get__api_takes_{take}_extremes_{shape}"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{take}/handovers": {
         parameters: {
             query?: never;
@@ -1774,6 +1791,10 @@ export interface components {
         };
         /** NewCard */
         NewCard: {
+            /** Again */
+            again?: {
+                [key: string]: components["schemas"]["TakenAgain"];
+            };
             /**
              * Fov
              * @default 40
@@ -1990,6 +2011,21 @@ export interface components {
         SheetDifferences: {
             /** Differences */
             differences: components["schemas"]["SheetDifference"][];
+        };
+        /** ShownAgain */
+        ShownAgain: {
+            /** Footage */
+            footage: string;
+            /** Frame */
+            frame: number | null;
+            /** Frames */
+            frames: number;
+            /** Height */
+            height: number;
+            /** Rate */
+            rate: string;
+            /** Width */
+            width: number;
         };
         /** SignIn */
         SignIn: {
@@ -2222,6 +2258,13 @@ export interface components {
         };
         /** TakeRows */
         TakeRows: components["schemas"]["TakeRow"][];
+        /** TakenAgain */
+        TakenAgain: {
+            /** Frame */
+            frame: number;
+            /** Take */
+            take: string;
+        };
         /** Travelled */
         Travelled: {
             document: components["schemas"]["DocumentOut"];
@@ -4176,6 +4219,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Extremes"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_takes_{take}_extremes_{shape}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+                shape: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownAgain"];
                 };
             };
             /** @description Not Found */

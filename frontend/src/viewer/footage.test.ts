@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { cardFor, jobsOf, spansBelow } from "../desks/solve/footageJobs";
-import { reason } from "../desks/gather/recorder";
+import { reason } from "../camera/recorder";
 import { placed, videoTime } from "./footage";
 
 describe("footage in its view", () => {

@@ -8,10 +8,11 @@ import { useCatalogue } from "../../app/catalogue";
 import { notify } from "../../app/notices";
 import { Plain, Primary, Section, TextField } from "../../drawer/parts";
 import { clock } from "../../playback/clock";
+import { Retake, type Again } from "./Retake";
 import { turnFor } from "./footageJobs";
 import { Frame, SampleStrip } from "./SampleStrip";
 
-type Given = { name: string; neutral: [number, number] | null; samples: Record<string, number>; turn: string | null; fov: number };
+type Given = { name: string; neutral: [number, number] | null; samples: Record<string, number>; again: Record<string, { take: string; frame: number }>; turn: string | null; fov: number };
 type Props = { take: string; performer: string; first: number; busy: boolean; onMake: (given: Given) => Promise<void> };
 
 export function CardMaker({ take, performer, first, busy, onMake }: Props) {
@@ -22,6 +23,8 @@ export function CardMaker({ take, performer, first, busy, onMake }: Props) {
   const [found, setFound] = useState<Proposal | null>(null);
   const [neutral, setNeutral] = useState<[number, number]>([0, 0]);
   const [samples, setSamples] = useState<Record<string, number>>({});
+  const [again, setAgain] = useState<Record<string, Again>>({});
+  const [retaken, setRetaken] = useState<string | null>(null);
   const [name, setName] = useState<string | null>(null);
   const [turn, setTurn] = useState<string | null>(null);
   const [fov, setFov] = useState("40");
@@ -63,7 +66,17 @@ export function CardMaker({ take, performer, first, busy, onMake }: Props) {
     setFov(best.toFixed(1));
     notify({ kind: "info", message: `The lens sees about ${best.toFixed(0)}° from top to bottom`, detail: `anything from ${low.toFixed(0)}° to ${high.toFixed(0)}° fits nearly as well` });
   });
-  const rows = Object.entries(samples).sort((a, b) => a[1] - b[1]).map(([s, frame]) => ({ name: s, frame }));
+  const rows = Object.entries(samples).sort((a, b) => a[1] - b[1]).map(([s, frame]) => ({ name: s, frame: again[s]?.frame ?? frame, clip: again[s]?.clip }));
+  const slate = String(takes.find((t) => t.id === take)?.slate ?? "");
+  const without = <T,>(from: Record<string, T>, name: string) => Object.fromEntries(Object.entries(from).filter(([s]) => s !== name));
+  const move = (shape: string, frame: number) => {
+    const from = Math.max(0, frame - Math.floor((neutral[1] - neutral[0]) / 2));
+    if (shape === "neutral") setNeutral([from, from + neutral[1] - neutral[0]]);
+    else if (again[shape]) setAgain({ ...again, [shape]: { ...again[shape]!, frame: Math.min(frame, again[shape]!.frames - 1) } });
+    else setSamples({ ...samples, [shape]: frame });
+  };
+  // A sample that was taken again falls back to the one in this clip before it goes.
+  const drop = (shape: string) => (again[shape] ? setAgain(without(again, shape)) : setSamples(without(samples, shape)));
   const missing = shapes.filter((s) => !(s in samples) && s !== "tongueOut");
   return (
     <Section title="Performer card from this clip" aside={<Plain size="2xs" disabled={asking || busy || !!pending} onClick={() => void propose()}>{pending ? "Looking…" : "Propose"}</Plain>}>
@@ -75,10 +88,11 @@ export function CardMaker({ take, performer, first, busy, onMake }: Props) {
           <Row label="Head turn"><NativeSelect.Root size="xs"><NativeSelect.Field aria-label="Head turn" value={turned} onChange={(e) => setTurn(e.target.value)}><option value="">none</option>{clips.map((c) => <option key={c.id} value={c.id}>{c.slate} {c.performer}</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root></Row>
           <Row label="Lens"><Input size="2xs" w="52px" textAlign="right" aria-label="Field of view" value={fov} onChange={(e) => setFov(e.target.value)} /><Text fontSize="xs" color="dim">° top to bottom</Text><Plain size="2xs" disabled={asking} title="From how the face's perspective changes as the head turns" onClick={() => void estimate()}>Estimate</Plain></Row>
           <SampleStrip first={first} samples={[{ name: "neutral", frame: Math.round((neutral[0] + neutral[1]) / 2), fixed: true }, ...rows]}
-            onMove={(shape, frame) => (shape === "neutral" ? setNeutral([Math.max(0, frame - Math.floor((neutral[1] - neutral[0]) / 2)), Math.max(0, frame - Math.floor((neutral[1] - neutral[0]) / 2)) + neutral[1] - neutral[0]]) : setSamples({ ...samples, [shape]: frame }))}
-            onDrop={(shape) => setSamples(Object.fromEntries(Object.entries(samples).filter(([s]) => s !== shape)))} />
+            onMove={move} onDrop={drop} onAgain={setRetaken} />
+          {retaken && <Retake key={retaken} production={production} slate={slate} performer={performer} shape={retaken} onClose={() => setRetaken(null)}
+            onTaken={(made) => { setAgain((known) => ({ ...known, [retaken]: made })); setRetaken(null); }} />}
           {missing.length > 0 && <Flex gap="1" wrap="wrap" mb="2" align="center"><Text fontSize="xs" color="dim" w="100%">Without a sample, from the general face ({missing.length}). Click one to take it from the playhead.</Text>{missing.map((s) => <Plain key={s} size="2xs" fontSize="xs" h="18px" px="1.5" onClick={() => setSamples({ ...samples, [s]: clock.frame + first })}>{s}</Plain>)}</Flex>}
-          <Primary disabled={busy} onClick={() => void onMake({ name: shown, neutral, samples, turn: turned || null, fov: Number(fov) || 40 })}>Measure the face</Primary>
+          <Primary disabled={busy} onClick={() => void onMake({ name: shown, neutral, samples, again: Object.fromEntries(Object.entries(again).map(([s, a]) => [s, { take: a.take, frame: a.frame }])), turn: turned || null, fov: Number(fov) || 40 })}>Measure the face</Primary>
         </Box>
       )}
     </Section>

@@ -1,8 +1,8 @@
 import { useEffect, useState, type RefObject } from "react";
-import { api } from "../../api/client";
-import { colourOf } from "../../app/regions";
-import { drawPoints, placed } from "../../viewer/footage";
-import { showLive, type Driven } from "../../viewer/live";
+import { api } from "../api/client";
+import { colourOf } from "../app/regions";
+import { drawPoints, placed } from "../viewer/footage";
+import { showLive, type Driven } from "../viewer/live";
 
 const WIDTH = 480;
 
