@@ -92,7 +92,7 @@ def main() -> None:
                 stage = Stage(noise, gaps=0.05 if rough else 0.0, swaps=4 if rough else 0, spare=4)
                 take = shoot(performer, truth, stage, seed + 2)
                 for name, (used, neutral) in (("neutral frame", plain), ("neutral frame and samples", sampled)):
-                    made = solve_with(take, used, layout, day, neutral).channels.values
+                    made = solve_with(take, used, layout, day, neutral)[0].channels.values
                     key = f"{name}, {noise * 1000:g} mm" + (", 5% gaps and 4 swaps" if rough else "")
                     scores.setdefault(key, []).append(agreement(made, truth.values))
     for name in sorted(scores):

@@ -108,6 +108,9 @@ def _parser() -> argparse.ArgumentParser:
     one = commands.add_parser("solve", help="solve footage of a face, or optical markers on it, into a curve table")
     one.add_argument("clip", type=Path, help="the footage (.mp4, .mov, .webm, .mkv, .avi) or the markers (.c3d)")
     one.add_argument("--layout", type=Path, help="for markers: which sits on which place (JSON, see dynaface layout)")
+    one.add_argument(
+        "--mended", type=Path, help="for markers: write the layout's markers, put right and without gaps (.c3d)"
+    )
     one.add_argument("--card", type=Path, help="the performer card to solve with")
     one.add_argument("--rom", type=Path, help="a range of motion to make the card from (with --samples)")
     one.add_argument("--samples", type=Path, help="which frame of the range of motion shows what (JSON)")

@@ -3,6 +3,7 @@
 import argparse
 import json
 from collections.abc import Mapping
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -10,6 +11,7 @@ import numpy as np
 
 from dynaface.core.errors import InputError
 from dynaface.core.markers.layout import Layout, parse_layout, propose_layout
+from dynaface.core.markers.mend import KINDS
 from dynaface.core.markers.take import MarkerTake
 from dynaface.core.shapes.spelling import match_name
 from dynaface.core.shapes.standard import SHAPES
@@ -48,19 +50,22 @@ def solve(options: argparse.Namespace) -> None:
     """Solves a take of markers."""
     if options.layout is None:
         raise InputError("markers need --layout", hint="dynaface layout proposes one")
-    used: Layout = parse_layout(_table(options.layout), general_chart())
+    used: Layout = parse_layout(_table(options.layout))
     take = _take(options.clip)
     rom = _take(options.rom) if options.rom else take
-    samples = _samples(options.samples) if options.samples else None
+    samples = _samples(options.samples) if options.samples else used.samples
     basis, neutral = basis_of(rom, used, samples)
-    made = solve_with(take, basis, used, rom, neutral)
+    made, mended = solve_with(take, basis, used, rom, neutral)
     options.out.write_bytes(write_table(made.channels))
+    if options.mended:
+        options.mended.write_bytes(c3d.write(replace(mended.take, points=mended.filled)))
     seen = basis.seen()
     told = {
         "frames": made.channels.frames,
         "markers": len(basis.labels),
         "residualMillimetres": round(float(np.nanmedian(made.residual)) * 1000, 3),
         "lostFrames": int(np.isnan(made.channels.values[:, 0]).sum()),
+        "repairs": [vars(r) for r in mended.repairs],
         "weaklySeen": [s for s in SHAPES if seen[s] == "weakly"],
         "notSeen": [s for s in SHAPES if seen[s] == "not seen"],
     }
@@ -70,6 +75,8 @@ def solve(options: argparse.Namespace) -> None:
     print(
         f"wrote {options.out}: {told['frames']} frames from {told['markers']} markers, residual {told['residualMillimetres']} mm"
     )
+    count = {kind: sum(r.kind == kind for r in mended.repairs) for kind in KINDS}
+    print("put right: " + ", ".join(f"{n} {kind}{'s' if n != 1 else ''}" for kind, n in count.items()))
     for name, words in (("weaklySeen", "seen weakly"), ("notSeen", "not seen")):
         if told[name]:
             print(f"{words}: {', '.join(told[name])}")  # type: ignore[arg-type]

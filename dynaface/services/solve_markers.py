@@ -1,6 +1,7 @@
 """Markers to curves, without a database: the command line and benches use it."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
@@ -9,6 +10,7 @@ from dynaface.core.errors import InputError
 from dynaface.core.markers.basis import MarkerBasis, carried_basis, sampled_basis
 from dynaface.core.markers.chart import Chart, face_chart
 from dynaface.core.markers.layout import Layout, neutral_points
+from dynaface.core.markers.mend import Mended, fill_gaps, mend_names
 from dynaface.core.markers.rigid import head_motion, without_head
 from dynaface.core.markers.solve import MarkerSolve, solve_markers
 from dynaface.core.markers.take import Array, MarkerTake
@@ -26,7 +28,7 @@ def general_chart() -> Chart:
 def fixed_labels(layout: Layout) -> tuple[str, ...]:
     """Labels of markers that only carry the head."""
     chart = general_chart()
-    return tuple(label for label, place in layout.places.items() if chart.fixed[chart.names.index(place)])
+    return tuple(label for label, place in layout.used.items() if chart.fixed[chart.names.index(place)])
 
 
 def basis_of(rom: MarkerTake, layout: Layout, samples: Mapping[str, int] | None = None) -> tuple[MarkerBasis, Array]:
@@ -34,7 +36,7 @@ def basis_of(rom: MarkerTake, layout: Layout, samples: Mapping[str, int] | None 
     the same take in which it is at its extreme.
     """
     neutral = neutral_points(rom, layout.neutral)
-    basis = carried_basis(rom.labels, neutral, layout.places, general_chart())
+    basis = carried_basis(rom.labels, neutral, layout.used, general_chart())
     if not samples:
         return basis, neutral
     index = [rom.labels.index(label) for label in basis.labels]
@@ -52,8 +54,24 @@ def basis_of(rom: MarkerTake, layout: Layout, samples: Mapping[str, int] | None 
     return sampled_basis(basis, moved), neutral
 
 
-def solve_with(take: MarkerTake, basis: MarkerBasis, layout: Layout, rom: MarkerTake, neutral: Array) -> MarkerSolve:
-    """The take solved with a basis from another take of the same day; markers go by their labels."""
+def solve_with(take: MarkerTake, basis: MarkerBasis, layout: Layout, rom: MarkerTake, neutral: Array
+               ) -> tuple[MarkerSolve, Mended]:  # fmt: skip
+    """The take solved with a basis from another take of the same day, and its markers put right; markers go by their labels.
+
+    Solved once to find names that were changed or lost, then again under the right names, then its gaps are filled.
+    """
+    whole, still = _completed(take, basis, rom, neutral)
+    fixed = fixed_labels(layout)
+    made = solve_markers(whole, basis, fixed, still)
+    named, repairs = mend_names(whole, basis, made)
+    own = still[[whole.labels.index(label) for label in named.labels]]
+    if repairs:
+        made = solve_markers(named, basis, fixed, own)
+    return made, fill_gaps(named, basis, made, repairs)
+
+
+def _completed(take: MarkerTake, basis: MarkerBasis, rom: MarkerTake, neutral: Array) -> tuple[MarkerTake, Array]:
+    """The take with a place for each marker of the basis, and (markers, 3) their neutral points."""
     lacking = [label for label in basis.labels if label not in take.labels]
     if len(lacking) == len(basis.labels):
         raise InputError("the take has none of the layout's markers", hint="Is this the layout of that day?")
@@ -64,5 +82,4 @@ def solve_with(take: MarkerTake, basis: MarkerBasis, layout: Layout, rom: Marker
     for i, label in enumerate(labels):
         if label in rom.labels:
             still[i] = neutral[rom.labels.index(label)]
-    whole = MarkerTake(labels, points, take.rate, take.timecode)
-    return solve_markers(whole, basis, fixed_labels(layout), still)
+    return replace(take, labels=labels, points=points), still

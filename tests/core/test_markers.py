@@ -11,8 +11,10 @@ from dynaface.core.errors import InputError
 from dynaface.core.markers.basis import MarkerBasis
 from dynaface.core.markers.chart import MARKS
 from dynaface.core.markers.layout import Layout, neutral_points, parse_layout, propose_layout
+from dynaface.core.markers.review import belief_by_region, worst_markers
 from dynaface.core.markers.rigid import fit_rigid, head_motion
 from dynaface.core.markers.solve import noise_of, solve_markers
+from dynaface.core.shapes.regions import REGIONS
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.formats.head_file import general_head, landmark_places
 from dynaface.services.solve_markers import basis_of, fixed_labels, general_chart, solve_with
@@ -56,7 +58,7 @@ def test_places_are_proposed_from_a_neutral_face_whatever_the_labels_and_axes(pe
     truth = {f"m{i}": take.labels[at] for i, at in enumerate(shuffled)}
     right = sum(truth[label] == place for label, place in made.places.items())
     assert right >= 0.95 * len(MARKS)
-    assert parse_layout(made.describe(), general_chart()) == made
+    assert parse_layout(made.describe()) == made
 
 
 def test_few_markers_are_too_few_and_wrong_layouts_are_refused(performed):
@@ -71,9 +73,12 @@ def test_few_markers_are_too_few_and_wrong_layouts_are_refused(performed):
         {"neutral": [1]},
         {"dynafaceLayout": 2},
         {"x": 1},
+        {"samples": {"grin": 3}},
+        {"samples": {"jawOpen": -1}},
+        {"off": ["a marker that is not there"]},
     ):
         with pytest.raises(InputError):
-            parse_layout(bad, general_chart())
+            parse_layout(bad)
 
 
 def test_a_rigid_motion_is_found_and_one_slipping_marker_does_not_matter():
@@ -120,7 +125,7 @@ def test_gaps_swaps_and_noise_cost_little(performed):
     basis, neutral = basis_of(clean, layout)
     scores = []
     for take in (clean, rough):
-        made = solve_with(take, basis, layout, clean, neutral)
+        made, _ = solve_with(take, basis, layout, clean, neutral)
         pairs = [(made.channels.values[:, i], truth.values[:, i]) for i, s in enumerate(SHAPES)
                  if basis.seen()[s] == "well" and truth.values[:, i].max() > 0.25 and made.channels.values[:, i].std() > 1e-4]  # fmt: skip
         scores.append(np.mean([np.corrcoef(x, t)[0, 1] for x, t in pairs]))
@@ -144,7 +149,7 @@ def test_eight_markers_give_a_stable_answer_for_what_they_see(performed):
     small = replace(take, labels=few, points=take.points[:, kept])
     layout = Layout({n: n for n in few}, (0, 30))
     basis, neutral = basis_of(small, layout)
-    made = solve_with(small, basis, layout, small, neutral)
+    made, _ = solve_with(small, basis, layout, small, neutral)
     assert np.isfinite(made.channels.values).all()
     assert basis.seen()["tongueOut"] == basis.seen()["noseSneerLeft"] == "not seen"
     hidden = [i for i, s in enumerate(SHAPES) if basis.seen()[s] == "not seen"]
@@ -156,3 +161,67 @@ def test_noise_is_measured():
     rng = np.random.default_rng(3)
     slow = np.sin(np.arange(600) / 40)[:, None, None] * np.ones((1, 5, 3)) * 0.01
     assert noise_of(slow + rng.normal(0, 0.0003, slow.shape)) == pytest.approx(0.0003, rel=0.1)
+
+
+def truth_points(performed):
+    """Where every marker of the chart truly was."""
+    return shot(performed, noise=0.0)[0]
+
+
+def test_swapped_names_are_put_right_and_gaps_filled(performed):
+    clean, _ = shot(performed, spare=3)
+    true = truth_points(performed).points
+    layout = Layout({n: n for n in MARKS}, (0, 30))
+    basis, neutral = basis_of(clean, layout)
+    points = clean.points.copy()
+    at = {
+        n: clean.labels.index(n) for n in ("mouth corner left", "smile fold left", "chin", "brow mid right", "spare0")
+    }
+    swapped, hole = slice(100, 130), slice(60, 90)
+    one, two = at["mouth corner left"], at["smile fold left"]
+    points[swapped, [one, two]] = points[swapped][:, [two, one]]
+    points[hole, at["chin"]] = np.nan
+    # A marker loses its name for a while and turns up without one.
+    points[150:170, at["spare0"]], points[150:170, at["brow mid right"]] = points[150:170, at["brow mid right"]], np.nan
+    _, mended = solve_with(replace(clean, points=points), basis, layout, clean, neutral)
+    kinds = {(r.kind, r.label): (r.first, r.last) for r in mended.repairs if r.last - r.first > 8}
+    assert kinds[("swap", "mouth corner left")] == pytest.approx((100, 129), abs=2)
+    assert kinds[("swap", "smile fold left")] == pytest.approx((100, 129), abs=2)
+    assert kinds[("unnamed", "brow mid right")] == (150, 169)
+    assert kinds[("gap", "chin")] == (60, 89)
+    index = {n: mended.take.labels.index(n) for n in at if n in mended.take.labels}
+    for label, span in (("mouth corner left", swapped), ("brow mid right", slice(150, 170)), ("chin", hole)):
+        error = np.linalg.norm(mended.filled[span, index[label]] - true[span, clean.labels.index(label)], axis=1)
+        assert np.sqrt((error**2).mean()) < (0.004 if label == "chin" else 0.0015), label
+    assert mended.gaps[60:90, index["chin"]].all()
+    assert not mended.gaps[100:130, index["mouth corner left"]].any()
+
+
+def test_what_is_sound_is_left_alone(performed):
+    clean, _ = shot(performed, spare=3)
+    layout = Layout({n: n for n in MARKS}, (0, 30))
+    basis, neutral = basis_of(clean, layout)
+    _, mended = solve_with(clean, basis, layout, clean, neutral)
+    changed = np.abs(mended.take.points - clean.points[:, [clean.labels.index(n) for n in basis.labels]])
+    assert np.isnan(changed).mean() < 0.002
+    assert np.nanmax(changed) < 0.004
+    assert mended.filled[~mended.gaps] == pytest.approx(mended.take.points[~mended.gaps])
+
+
+def test_belief_falls_where_the_markers_of_a_region_are_lost_and_the_worst_marker_is_named(performed):
+    clean, _ = shot(performed)
+    layout = Layout({n: n for n in MARKS}, (0, 30))
+    basis, neutral = basis_of(clean, layout)
+    points = clean.points.copy()
+    brows = [i for i, n in enumerate(clean.labels) if "brow" in n]
+    points[50:80, brows] = np.nan
+    wrong = clean.labels.index("nose tip")
+    points[:, wrong, 0] += 0.004 * np.sin(np.arange(len(points)) / 3)
+    take = replace(clean, points=points)
+    made, _ = solve_with(take, basis, layout, clean, neutral)
+    belief = belief_by_region(basis, made, np.isin(basis.labels, fixed_labels(layout)))
+    region = {r: i for i, r in enumerate(REGIONS)}
+    assert belief[50:80, region["brows"]].max() < 0.35 < 0.7 < belief[90:, region["brows"]].min()
+    assert belief[:, region["head"]].min() > 0.9
+    assert (belief[:, region["tongue"]] == 0).all()
+    assert worst_markers(basis, made)[0].label == "nose tip"

@@ -1,7 +1,7 @@
 """A marker layout: which marker sits on which place of the face, once for a performer and day."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from itertools import permutations, product
 from typing import Any
 
@@ -10,9 +10,10 @@ from scipy.optimize import linear_sum_assignment
 
 from dynaface.core import checks
 from dynaface.core.errors import InputError
-from dynaface.core.markers.chart import Chart
+from dynaface.core.markers.chart import MARKS, Chart
 from dynaface.core.markers.rigid import fit_rigid
 from dynaface.core.markers.take import Array, MarkerTake
+from dynaface.core.shapes.standard import SHAPES
 
 FAR = 0.035  # metres on the general head: a marker that is farther from every place is not on the chart
 ROUNDS = 12
@@ -21,34 +22,55 @@ ROUNDS = 12
 @dataclass(frozen=True)
 class Layout:
     """places: label -> place of the chart; labels that are not named are ignored. neutral: first and last frame of a still
-    face in the take that the layout was made from.
+    face in the take that the layout was made from; samples: shape -> frame of that take in which it is at its extreme; off:
+    labels that are left out of the solve for now.
     """
 
     places: Mapping[str, str]
     neutral: tuple[int, int] = (0, 0)
+    samples: Mapping[str, int] = field(default_factory=dict)
+    off: tuple[str, ...] = ()
+
+    @property
+    def used(self) -> dict[str, str]:
+        """Places of the labels that are not switched off."""
+        return {label: place for label, place in self.places.items() if label not in self.off}
 
     def describe(self) -> dict[str, Any]:
         """As plain data."""
-        return {"dynafaceLayout": 1, "places": dict(self.places), "neutral": list(self.neutral)}
+        return {"dynafaceLayout": 1, "places": dict(self.places), "neutral": list(self.neutral),
+                "samples": dict(self.samples), "off": list(self.off)}  # fmt: skip
 
 
-def parse_layout(data: Mapping[str, Any], chart: Chart) -> Layout:
+def parse_layout(data: Mapping[str, Any]) -> Layout:
     """A layout from plain data; raises InputError."""
     for key in data:
-        checks.one_of("layout field", key, ("dynafaceLayout", "places", "neutral"))
+        checks.one_of("layout field", key, ("dynafaceLayout", "places", "neutral", "samples", "off"))
     if data.get("dynafaceLayout", 1) != 1:
         raise InputError(f"this layout is of version {data['dynafaceLayout']!r}; we read version 1")
     places = data.get("places", {})
     if not isinstance(places, Mapping):
         raise InputError("places must be a table of places by marker label")
     for label, place in places.items():
-        checks.one_of(f"place of {label!r}", place, chart.names)
+        if not isinstance(label, str) or not 0 < len(label) <= 120:
+            raise InputError(f"a marker is named {label!r}", hint="A label has 1 to 120 letters")
+        checks.one_of(f"place of {label!r}", place, tuple(MARKS))
     if len(set(places.values())) != len(places):
         raise InputError("two markers of the layout sit on one place", hint="Leave one of them out")
     neutral = data.get("neutral", [0, 0])
     if not isinstance(neutral, list) or len(neutral) != 2 or not all(isinstance(n, int) and n >= 0 for n in neutral):
         raise InputError("neutral must be two frames, the first and the last of a still face")
-    return Layout(dict(places), (neutral[0], neutral[1]))
+    samples = data.get("samples", {})
+    if not isinstance(samples, Mapping):
+        raise InputError("samples must be a table of frames by shape")
+    for shape, frame in samples.items():
+        checks.one_of("sampled shape", shape, SHAPES)
+        if not isinstance(frame, int) or frame < 0:
+            raise InputError(f"the sample of {shape} is at frame {frame!r}; it must be a frame number")
+    off = data.get("off", [])
+    if not isinstance(off, list) or not set(map(str, off)) <= set(places):
+        raise InputError("off must be a list of labels that the layout places")
+    return Layout(dict(places), (neutral[0], neutral[1]), dict(samples), tuple(dict.fromkeys(off)))
 
 
 def neutral_points(take: MarkerTake, frames: tuple[int, int]) -> Array:

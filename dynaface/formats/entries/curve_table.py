@@ -10,6 +10,7 @@ from dynaface.core.errors import InputError
 from dynaface.core.shapes.standard import ANGLES, GAZE_ANGLES, HEAD_ANGLES, SHAPES
 from dynaface.formats.format import Format
 from dynaface.formats.table.cells import MAX_BYTES, Cells, read_cells
+from dynaface.formats.table.marker_header import marker_header
 from dynaface.formats.table.notes_header import notes_header
 from dynaface.formats.table.reading import TableReport, timecode_at, to_recording
 from dynaface.formats.table.recipe import parse_recipe
@@ -43,7 +44,7 @@ def detect(head: bytes) -> bool:
     lines = [ln for ln in text.splitlines()[:40] if ln.strip() and not ln.startswith("#")]
     if len(lines) < 2 or lines[0].lstrip().startswith(("{", "[", "<", "HIERARCHY")):
         return False
-    if notes_header(lines[0]):
+    if notes_header(lines[0]) or marker_header(lines[0]):
         return False
     delimiter = max("\t;,", key=lines[0].count)
     if lines[0].count(delimiter) < 1:
