@@ -11,17 +11,19 @@ import numpy as np
 
 from dynaface.core.errors import InputError
 from dynaface.core.shapes.standard import SHAPES
-from dynaface.core.solve.card import PerformerCard
+from dynaface.core.solve.card import LidSample, PerformerCard
 from dynaface.core.solve.features import SIZE, FeatureModel
 from dynaface.core.track.head import Head
 
 LIMIT = 40_000_000
+_SIDES = ("left", "right")
 _SCALE = 1e5  # shapes are kept in hundredths of a millimetre
 
 
 def write_card(card: PerformerCard) -> bytes:
     """The card's text."""
     packed = io.BytesIO()
+    shut: dict[str, Any] = {f"{side}_shut": lid.shut for side, lid in zip(_SIDES, card.lids, strict=True) if lid}
     np.savez_compressed(
         packed,
         points=card.points.astype(np.float32),
@@ -35,6 +37,8 @@ def write_card(card: PerformerCard) -> bytes:
         places=card.features.places.astype(np.float32),
         left_ball=card.balls[0].astype(np.float32),
         right_ball=card.balls[1].astype(np.float32),
+        downs=np.array([lid.down if lid else 0.0 for lid in card.lids], np.float32),
+        **shut,
         looks=card.looks.astype(np.float32),
         solved=card.solved,
         sampled=card.sampled,
@@ -59,6 +63,16 @@ def read_card(data: bytes, head: Head) -> PerformerCard:
         raise InputError(f"the performer card is damaged: {error}", hint="Make it again") from None
 
 
+def _lid(arrays: dict[str, Any], eye: int) -> LidSample | None:
+    """A shut eye; cards of before these were kept, and those without a blink, have none."""
+    shut = arrays.get(f"{_SIDES[eye]}_shut")
+    if shut is None:
+        return None
+    if shut.shape != arrays[f"{_SIDES[eye]}_ball"].shape:
+        raise InputError(f"the performer card's shut eye is {shut.shape}; it must be as large as the open one")
+    return LidSample(shut.astype(np.float32), float(np.clip(arrays["downs"][eye], 0, 1)))
+
+
 def _card(arrays: dict[str, Any], size: tuple[int, int], fov: float, head: Head) -> PerformerCard:
     count, shapes = len(head.points), len(SHAPES)
     wanted = {"points": (count, 3), "shapes": (shapes, count, 3), "turn": (4,), "rest": (SIZE,), "basis": (SIZE, shapes),
@@ -79,6 +93,7 @@ def _card(arrays: dict[str, Any], size: tuple[int, int], fov: float, head: Head)
         arrays["turn"],
         features,
         (arrays["left_ball"], arrays["right_ball"]),
+        (_lid(arrays, 0), _lid(arrays, 1)),
         arrays["looks"].astype(np.float64),
         arrays["solved"],
         arrays["sampled"],

@@ -42,6 +42,17 @@ def plain_head() -> tuple[dict[str, Any], Arrays]:
     return {"fov": FOV, "first": 0}, arrays
 
 
+def _marker_head(likeness: list[float], poses: np.ndarray) -> tuple[dict[str, Any], Arrays]:
+    """The general head made like a performer as far as markers tell; poses in the head's own frame, where it was neutral."""
+    head = general_head()
+    moved = np.tensordot(np.array(likeness), head.modes, axes=1)
+    sides = [np.array([head.points[:, 0] * sign > 0]) for sign in (1, -1)]
+    eyes = np.unique(head.triangles[head.part == EYES])
+    centres = np.array([(head.points + moved)[eyes[side[0, eyes]]].mean(axis=0) for side in sides])
+    arrays = {"points": head.points + moved, "shapes": head.shapes, "eyes": centres, "poses": poses, **head_surface()}
+    return {"fov": FOV, "first": 0}, arrays
+
+
 def fetch_head(work: Work, source: str) -> tuple[dict[str, Any], Arrays]:
     """(head, arrays) of a solve: fov and picture size, the first frame of the clip; points (vertices, 3), shapes (52,
     vertices, 3), eyes (2, 3) and poses (frames, 7), NaN where no face was seen.
@@ -50,6 +61,8 @@ def fetch_head(work: Work, source: str) -> tuple[dict[str, Any], Arrays]:
         found = source_for(work, unit, source)
         poses = unit.sources.read_block(source, POSES)
     about = found.info.get("solve", {})
+    if poses is not None and "likeness" in about:
+        return _marker_head(about["likeness"], poses)
     if poses is None or "cardMedium" not in about:
         raise NotFoundError("there is no capture head for these curves; they are no solve of footage")
     head: Head = general_head()

@@ -20,10 +20,6 @@ from dynaface.store.unit import Unit
 PEAKS_A_SECOND = 200
 NO_PART = {
     "character": ("a character is not part of a take", "Bring it in at the Cast desk"),
-    "markers": (
-        "markers are solved on the command line",
-        "Run dynaface solve on the .c3d and bring in its curve table",
-    ),
     "notes": ("a notes sheet is not part of a take", "Apply it to all takes at the Gather desk"),
 }
 
@@ -46,7 +42,8 @@ def import_take(
     _parts_only(kinds)
     if len(set(kinds)) != len(kinds):
         raise InputError(
-            "two of these files are of one kind", hint="A take has one clip, one curve table, one sound, one body"
+            "two of these files are of one kind",
+            hint="A take has one clip, one set of markers, one curve table, one sound, one body",
         )
     if not kinds:
         raise InputError("there is no file to make a take of")

@@ -13,6 +13,7 @@ from dynaface.core.clock.rates import parse_rate
 from dynaface.core.clock.timecode import Timecode, parse_timecode
 from dynaface.core.curves.channels import Recording
 from dynaface.core.errors import NotFoundError
+from dynaface.core.markers.take import MarkerTake
 from dynaface.core.records.records import Source
 from dynaface.core.sound.sound import Sound
 from dynaface.core.track.footage import Footage
@@ -62,6 +63,12 @@ def load_motion(work: Work, source: Source) -> Motion:
     """The body motion of a source."""
     motion: Motion = _read(work.media, source.media, source.name)
     return motion
+
+
+def load_markers(work: Work, source: Source) -> MarkerTake:
+    """The markers of a source."""
+    markers: MarkerTake = _read(work.media, source.media, source.name)
+    return markers
 
 
 def load_footage(work: Work, source: Source) -> Footage:

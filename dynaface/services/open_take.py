@@ -26,6 +26,7 @@ def _row(take: Document, sources: dict[str, Source], handed: bool) -> dict[str, 
     held = {k: sources[s] for k, s in take.body["sources"].items() if s in sources}
     curves = held["curves"].info if "curves" in held else {}
     footage = held["footage"].info if "footage" in held else {}
+    markers = held["markers"].info if "markers" in held else {}
     sound = held["sound"].info if "sound" in held else {}
     body = held["body"].info if "body" in held else {}
     untouched = new_take("", "", {})["tidy"]
@@ -37,14 +38,23 @@ def _row(take: Document, sources: dict[str, Source], handed: bool) -> dict[str, 
         "notes": take.body["notes"],
         "circled": take.body["circled"],
         "archived": take.body["archived"],
-        "seconds": curves.get("span") or footage.get("seconds") or sound.get("seconds") or body.get("seconds") or 0.0,
-        "rate": curves.get("nominalRate") or footage.get("rate") or body.get("rate") or "",
-        "timecode": curves.get("timecode") or footage.get("timecode") or body.get("timecode") or "",
+        "seconds": curves.get("span")
+        or footage.get("seconds")
+        or markers.get("seconds")
+        or sound.get("seconds")
+        or body.get("seconds")
+        or 0.0,
+        "rate": curves.get("nominalRate") or footage.get("rate") or markers.get("rate") or body.get("rate") or "",
+        "timecode": curves.get("timecode")
+        or footage.get("timecode")
+        or markers.get("timecode")
+        or body.get("timecode")
+        or "",
         "holds": sorted(held),
         "faults": sum(int(curves.get(k, 0)) for k in ("dropped", "doubled", "uneven")),
         "snags": curves.get("snags"),
         "stages": {
-            "gather": bool({"curves", "footage"} & set(held)),
+            "gather": bool({"curves", "footage", "markers"} & set(held)),
             "solve": "curves" in held,
             "tidy": take.body["tidy"] != untouched or bool(take.body.get("hand")),
             "cast": "character" in take.body,

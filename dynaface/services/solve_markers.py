@@ -9,7 +9,7 @@ import numpy as np
 from dynaface.core.errors import InputError
 from dynaface.core.markers.basis import MarkerBasis, carried_basis, sampled_basis
 from dynaface.core.markers.chart import Chart, face_chart
-from dynaface.core.markers.layout import Layout, neutral_points
+from dynaface.core.markers.layout import Layout, likeness_of, neutral_points
 from dynaface.core.markers.mend import Mended, fill_gaps, mend_names
 from dynaface.core.markers.rigid import head_motion, without_head
 from dynaface.core.markers.solve import MarkerSolve, solve_markers
@@ -29,6 +29,13 @@ def fixed_labels(layout: Layout) -> tuple[str, ...]:
     """Labels of markers that only carry the head."""
     chart = general_chart()
     return tuple(label for label, place in layout.used.items() if chart.fixed[chart.names.index(place)])
+
+
+def likeness_of_layout(basis: MarkerBasis, layout: Layout) -> list[float]:
+    """How the general head is made like the performer, as far as the markers tell."""
+    chart = general_chart()
+    places = np.array([chart.names.index(layout.places[label]) for label in basis.labels])
+    return [round(float(v), 4) for v in likeness_of(chart, places, basis.neutral)]
 
 
 def basis_of(rom: MarkerTake, layout: Layout, samples: Mapping[str, int] | None = None) -> tuple[MarkerBasis, Array]:

@@ -100,11 +100,11 @@ def by_region(confidence: np.ndarray) -> np.ndarray:
 
 
 def list_solves(work: Work, take: str) -> list[dict[str, Any]]:
-    """Solves of a take's footage, newest first."""
+    """Solves of a take's footage, or markers, newest first."""
     with work.store.unit() as unit:
         found = document_for(work, unit, take, "take")
-        held = found.body["sources"].get("footage")
-        solves = unit.sources.solves_of(held) if held else []
+        held = [found.body["sources"][kind] for kind in ("footage", "markers") if kind in found.body["sources"]]
+        solves = [s for source in held for s in unit.sources.solves_of(source)]
     keys = ("by", "card", "made", "first", "frames", "confidence", "unsure", "lost", "moves", "pins")
     return [{"source": s.id, "name": s.name, **{k: s.info["solve"][k] for k in keys}} for s, _ in solves]
 

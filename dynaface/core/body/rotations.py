@@ -129,3 +129,11 @@ def head_angles(q: Array) -> tuple[Array, Array, Array]:
     nod = np.degrees(np.arcsin(np.clip(forward[..., 1], -1, 1)))
     rest = multiply(inverse(multiply(about("y", turn), about("x", -nod))), np.stack([x, y, z, w], axis=-1))
     return turn, nod, -np.degrees(2 * np.arctan2(rest[..., 2], rest[..., 3]))
+
+
+def matrix_quaternions(matrices: Array) -> Array:
+    """(..., 4) of rotation matrices (..., 3, 3) that turn by less than half a circle; NaN where they are."""
+    m = matrices
+    w = np.sqrt(np.maximum(1 + m[..., 0, 0] + m[..., 1, 1] + m[..., 2, 2], 1e-12)) / 2
+    aside = [m[..., 2, 1] - m[..., 1, 2], m[..., 0, 2] - m[..., 2, 0], m[..., 1, 0] - m[..., 0, 1]]
+    return np.concatenate([np.stack(aside, axis=-1) / (4 * w[..., None]), w[..., None]], axis=-1)

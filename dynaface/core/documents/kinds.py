@@ -8,6 +8,7 @@ from dynaface.core import checks
 from dynaface.core.body.join import parse_join
 from dynaface.core.cast.sheet import parse_sheet
 from dynaface.core.errors import InputError
+from dynaface.core.markers.layout import parse_layout
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.pins import MOST, parse_pin
 from dynaface.core.tidy.hand import parse_hand
@@ -18,7 +19,7 @@ _ID = re.compile(r"^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$")
 MOST_STEPS = 120
 MOST_DISMISSED = 2000
 MOST_VERSIONS = 100
-SOURCE_KINDS = ("curves", "sound", "body", "footage")
+SOURCE_KINDS = ("curves", "sound", "body", "footage", "markers")
 
 
 def new_take(slate: str, performer: str, sources: Mapping[str, str], **more: Any) -> Body:
@@ -175,6 +176,19 @@ def check_card(body: Mapping[str, Any]) -> None:
         checks.one_of("shape", shape, SHAPES)
 
 
+def check_layout(body: Mapping[str, Any]) -> None:
+    """Raises InputError when a marker layout may not be so."""
+    own = ("name", "performer", "day", "markers", "archived")
+    _only(body, (*own, "places", "neutral", "samples", "off"), "layout")
+    _text(body, "name", 80, needed=True)
+    _text(body, "performer", 80)
+    _text(body, "day", 20)
+    _flag(body, "archived")
+    if not _ID.match(str(body.get("markers"))):
+        raise InputError(f"the markers of a layout are named {body.get('markers')!r}")
+    parse_layout({k: v for k, v in body.items() if k not in own})
+
+
 def check_stack(body: Mapping[str, Any]) -> None:
     """Raises InputError when a saved stack may not be so."""
     _only(body, ("name", "tidy", "archived"), "stack")
@@ -190,4 +204,5 @@ CHECKS: dict[str, Callable[[Mapping[str, Any]], None]] = {
     "cast": check_cast,
     "join": check_join,
     "stack": check_stack,
+    "layout": check_layout,
 }

@@ -8,6 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from dynaface.core.shapes.regions import REGION
+from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.track.head import Array, Head
 from dynaface.core.track.likeness import Places
 
@@ -30,6 +32,14 @@ MARKS: dict[str, int] = {
     **{f"{name} {side}": pair[k] for name, pair in _PAIRS.items() for k, side in ((0, "right"), (1, "left"))},
 }
 _FIXED = {"hairline", "bridge of the nose", "hairline side", "temple", "before the ear"}
+
+
+def mirrored_place(name: str) -> str:
+    """The place on the other side of the face; a place in the middle is its own."""
+    for side, other in (("left", "right"), ("right", "left")):
+        if name.endswith(f" {side}"):
+            return f"{name.removesuffix(side)}{other}"
+    return name
 
 
 @dataclass(frozen=True)
@@ -56,3 +66,11 @@ def face_chart(head: Head, places: Places) -> Chart:
     shapes = np.stack([there(s) for s in head.shapes])
     shapes[:, fixed] = 0.0
     return Chart(tuple(MARKS), there(head.points), shapes, np.stack([there(m) for m in head.modes]), fixed)
+
+
+def region_of_place(chart: Chart, number: int) -> str:
+    """The region whose shapes move a place most; places that none moves carry the head."""
+    if chart.fixed[number]:
+        return "head"
+    moved = np.linalg.norm(chart.shapes[:, number], axis=1)
+    return REGION[SHAPES[int(np.argmax(moved))]]

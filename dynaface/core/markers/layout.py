@@ -83,6 +83,24 @@ def neutral_points(take: MarkerTake, frames: tuple[int, int]) -> Array:
     return np.where(count > 0, total / np.maximum(count, 1), np.nan)
 
 
+def stillest(take: MarkerTake, seconds: float = 0.5) -> tuple[int, int]:
+    """First and last frame of the first stretch that is about as still as any and shows the most markers."""
+    length = max(2, min(round(seconds * float(take.rate)), take.frames))
+    if take.frames < 3:
+        return 0, take.frames - 1
+    pace = np.linalg.norm(np.diff(take.points, axis=0), axis=2)
+    known = np.isfinite(pace)
+    moved = np.where(
+        known.any(axis=1), np.nansum(pace, axis=1) / np.maximum(known.sum(axis=1), 1), np.nanmax(pace, initial=1)
+    )
+    window = np.ones(length - 1)
+    busy = np.convolve(moved, window, "valid") / len(window)
+    shown = np.convolve(known.mean(axis=1), window, "valid") / len(window)
+    full = shown >= shown.max() - 0.02
+    first = int(np.flatnonzero(full & (busy <= 1.3 * busy[full].min()))[0])
+    return first, first + length - 1
+
+
 def propose_layout(take: MarkerTake, chart: Chart, frames: tuple[int, int]) -> Layout:
     """Places for the markers by where they are in a neutral face: the chart is laid over them in all ways in which a head
     can stand, then fitted by rigid motion, size and likeness; each place takes the marker that fits best, one each.
@@ -142,7 +160,12 @@ def _fitted(points: Array, chart: Chart, turn: Array) -> tuple[float, dict[int, 
 
 def likened(chart: Chart, places: Array, at: Array) -> Array:
     """(places, 3) of the chart with the likeness that matched places ask for."""
+    return chart.points + np.tensordot(likeness_of(chart, places, at), chart.modes, axes=1)
+
+
+def likeness_of(chart: Chart, places: Array, at: Array) -> Array:
+    """(modes,) amounts of the general head's likenesses that matched places (n,) at points (n, 3) ask for."""
     modes = chart.modes[:, places].reshape(len(chart.modes), -1).T
     left = (at - chart.points[places]).ravel()
     amount = np.linalg.solve(modes.T @ modes + 2e-5 * np.eye(modes.shape[1]), modes.T @ left)
-    return chart.points + np.tensordot(np.clip(amount, -2, 2), chart.modes, axes=1)
+    return np.asarray(np.clip(amount, -2, 2))

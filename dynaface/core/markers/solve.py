@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dynaface.core.body.rotations import head_angles
+from dynaface.core.body.rotations import head_angles, matrix_quaternions
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
 from dynaface.core.markers.basis import MarkerBasis
@@ -54,7 +54,7 @@ def solve_markers(take: MarkerTake, basis: MarkerBasis, fixed_labels: tuple[str,
     weights, residual = _weights(moved, basis.shapes, float(take.rate), (basis.own > 0).astype(np.float64))
     # Turns are told in the head's own frame, as the general head stands.
     turns = np.einsum("ij,fjk,lk->fil", rotation, rotations, rotation)
-    angles = np.stack(head_angles(_quaternions(turns)), axis=1)
+    angles = np.stack(head_angles(np.nan_to_num(matrix_quaternions(turns))), axis=1)
     values = np.concatenate([weights, angles], axis=1).astype(np.float32)
     lost = ~np.isfinite(rotations[:, 0, 0])
     values[lost] = np.nan
@@ -85,14 +85,3 @@ def _weights(moved: Array, shapes: Array, rate: float, high: Array) -> tuple[Arr
         )
         trust = np.where(seen, 1 / (1 + (np.nan_to_num(residual) / WILD) ** 2) ** 2, 0.0)
     return weights, residual
-
-
-def _quaternions(matrices: Array) -> Array:
-    """(frames, 4) of rotations (frames, 3, 3); no turn where they are not known."""
-    known = np.isfinite(matrices[:, 0, 0])
-    m = np.where(known[:, None, None], np.nan_to_num(matrices), np.eye(3))
-    w = np.sqrt(np.maximum(1 + m[:, 0, 0] + m[:, 1, 1] + m[:, 2, 2], 1e-12)) / 2  # a head never turns by half a circle
-    xyz = np.stack([m[:, 2, 1] - m[:, 1, 2], m[:, 0, 2] - m[:, 2, 0], m[:, 1, 0] - m[:, 0, 1]], axis=1) / (
-        4 * w[:, None]
-    )
-    return np.concatenate([xyz, w[:, None]], axis=1)

@@ -18,6 +18,7 @@ from dynaface.core.track.camera import Camera, Pose, camera_of
 from dynaface.core.track.head import EYES, Array, Head
 from dynaface.core.track.iris import RADIUS, IrisFinder
 from dynaface.core.track.landmarks import Landmarks
+from dynaface.core.track.lid import LidFinder
 from dynaface.core.track.likeness import Places, fit_likeness, fit_pose
 
 LOOSE, STIFF, FIXED = 1.0, 3000.0, 1e9
@@ -44,10 +45,18 @@ class View:
 
 
 @dataclass(frozen=True)
+class LidSample:
+    """shut: the shut eye on its ball; down: how far looking down shuts it, 0..1."""
+
+    shut: NDArray[np.float32]
+    down: float = 0.0
+
+
+@dataclass(frozen=True)
 class PerformerCard:
     """size: (width, height) and fov in degrees of the camera; points: (vertices, 3) neutral; shapes: (52, vertices, 3);
     picture: the neutral reference; noise: (n,) pixels of each measured point; turn: (4,) the head's turn when neutral;
-    features: how landmarks and scores answer; balls: both neutral eyes on their balls; looks: (4, 52) degrees by weight;
+    features: how landmarks and scores answer; balls: both neutral eyes on their balls; lids: both eyes shut; looks: (4, 52) degrees by weight;
     solved: (52,) True for shapes that may be solved; sampled: (52,) True for those that a sample was given for.
     """
 
@@ -60,6 +69,7 @@ class PerformerCard:
     turn: Array
     features: FeatureModel
     balls: tuple[NDArray[np.float32], NDArray[np.float32]]
+    lids: tuple[LidSample | None, LidSample | None]
     looks: Array
     solved: NDArray[np.bool_]
     sampled: NDArray[np.bool_]
@@ -178,10 +188,12 @@ class CardMaker:
                     self._correct(model, self._sample(model, samples[group[0]], shapes, STIFF), shapes)
         model = self.model()
         basis, looks = self._fallback()
+        poses: dict[str, Pose] = {}
         jaw = SHAPES.index("jawOpen")
         for group, shapes in sorted(zip(groups, numbered, strict=True), key=lambda g: "mouthClose" in g[0]):
             view = samples[group[0]]
             solved = self._sample(model, view, shapes, 300.0)
+            poses |= dict.fromkeys(group, solved.pose)
             change = self._features(view, solved.pose) - self.rest
             if "mouthClose" in group:
                 change = change - basis[:, jaw] * solved.weights[jaw]
@@ -191,7 +203,27 @@ class CardMaker:
         sampled = np.isin(np.arange(len(SHAPES)), [k for g in numbered for k in g])
         features = FeatureModel(self.rest, basis, self.feature_noise, self.all_marks)
         return PerformerCard(self.size, self.fov, self.points, self.shapes, self.reference.picture, self.noise, self.turn,
-                             features, self.balls, looks, self.high > 0, sampled)  # fmt: skip
+                             features, self.balls, self._lids(samples, poses), looks, self.high > 0, sampled)  # fmt: skip
+
+    def _lids(
+        self, samples: Mapping[str, View], poses: Mapping[str, Pose]
+    ) -> tuple[LidSample | None, LidSample | None]:
+        """Both shut eyes, of those that a blink was sampled of."""
+
+        def one(eye: int, side: str) -> LidSample | None:
+            blink, down = f"eyeBlink{side}", f"eyeLookDown{side}"
+            if blink not in poses:
+                return None
+            shut = self.irises[eye].carried(samples[blink].picture, self.camera, poses[blink])
+            finder = LidFinder(self.balls[eye], shut)
+            if not finder.usable:
+                return None
+            if down not in poses:
+                return LidSample(shut)
+            lid = finder.find(self.irises[eye].carried(samples[down].picture, self.camera, poses[down]))
+            return LidSample(shut, lid.shut if lid.alike > 0.6 else 0.0)
+
+        return one(0, "Left"), one(1, "Right")
 
     def _side(self, shape: str) -> Array:
         """(SIZE,) how far a feature belongs to the shape's side."""

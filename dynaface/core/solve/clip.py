@@ -17,7 +17,7 @@ from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
 from dynaface.core.solve.bounded import solve_sequence
 from dynaface.core.solve.card import PerformerCard, eye_centres
 from dynaface.core.solve.equations import Equations
-from dynaface.core.solve.features import LOWER, believe, landmark_features, look_equations
+from dynaface.core.solve.features import LOWER, believe, landmark_features, lid_equations, look_equations
 from dynaface.core.solve.frame import FaceModel, face_model, solve_frame
 from dynaface.core.solve.measured import Measured, row_of
 from dynaface.core.solve.motion import MotionFinder
@@ -29,8 +29,10 @@ from dynaface.core.track.camera import Pose
 from dynaface.core.track.head import Array, Head
 from dynaface.core.track.iris import IrisFinder
 from dynaface.core.track.landmarks import Landmarks
+from dynaface.core.track.lid import LidFinder
 from dynaface.core.track.likeness import Places, fit_pose
 
+DOWN = tuple(SHAPES.index(f"eyeLookDown{side}") for side in ("Left", "Right"))
 SURE = 0.5  # confidence below this is marked
 # What moves: the head before a still camera, the camera round a still head, or both as one (a head mount).
 HEAD, CAMERA, NEITHER = MOVES = ("head", "camera", "neither")
@@ -61,6 +63,9 @@ class FrameSolver:
         self.irises = tuple(IrisFinder(c) for c in eye_centres(head, card.points))
         for finder, ball in zip(self.irises, card.balls, strict=True):
             finder.learn(ball)
+        self.lids = [
+            (eye, LidFinder(card.balls[eye], held.shut), held.down) for eye, held in enumerate(card.lids) if held
+        ]
         self.prior = prior()
         self.high = card.solved.astype(np.float64)
         size = np.linalg.norm(self.model.by, axis=1)
@@ -99,8 +104,10 @@ class FrameSolver:
         return self.prior + self.believed.equations(features, *half) + looks
 
     def _looks(self, picture: NDArray[np.uint8], pose: Pose) -> Equations:
-        left, right = (f.find(f.carried(picture, self.camera, pose)) for f in self.irises)
-        return look_equations(self.card.looks, (left, right))
+        balls = [f.carried(picture, self.camera, pose) for f in self.irises]
+        left, right = (f.find(ball) for f, ball in zip(self.irises, balls, strict=True))
+        shut = [(eye, finder.find(balls[eye]), down * self.weights[DOWN[eye]]) for eye, finder, down in self.lids]
+        return look_equations(self.card.looks, (left, right)) + lid_equations(shut)
 
     def _confidence(self, alike: Array, half: tuple[float, float]) -> Array:
         by_channel = np.clip((alike @ self.shares - 0.45) / 0.4, 0, 1)

@@ -4,6 +4,7 @@ A landmark is carried back into head space, so that head motion is out of it; wh
 performer's own samples, since the landmark model sees a face in its own way.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -14,6 +15,7 @@ from dynaface.core.solve.equations import Equations
 from dynaface.core.track.camera import Camera, Pose
 from dynaface.core.track.head import Array
 from dynaface.core.track.iris import Look
+from dynaface.core.track.lid import Lid
 
 LANDMARKS, SCORES = 956, 52
 SIZE = LANDMARKS + SCORES
@@ -26,6 +28,7 @@ LANDMARK_FLOOR, SCORE_FLOOR = 0.25, 0.2  # millimetres, tenths
 MODEL_ERROR = 0.2  # of what a shape does to a feature: people are not linear
 KEPT = 10  # common movements of the noise that are taken out
 LOOKS = tuple(s for s in SHAPES if s.startswith("eyeLook"))
+LID_BELIEF = 4000.0
 LOOK_NOISE = 0.85  # degrees
 LOWER = -0.030  # metres above the eyes: what lies below, a hand may hide
 
@@ -100,6 +103,22 @@ def _symmetric(a: Array) -> Array:
     """The nearest positive semi-definite matrix: halves of a coupled model need not be one."""
     values, ways = np.linalg.eigh((a + a.T) / 2)
     return (ways * np.maximum(values, 0)) @ ways.T
+
+
+def lid_equations(lids: Sequence[tuple[int, Lid, float]]) -> Equations:
+    """Equations of eyes that are seen to shut. lids: (0 left or 1 right, what was found, how much of it comes from looking
+    down). An eye that is found open says little, since the rest of the face knows more of small movements; it does say
+    that it does not follow the other in a wink.
+    """
+    a, b = np.zeros((len(SHAPES), len(SHAPES))), np.zeros(len(SHAPES))
+    for eye, lid, down in lids:
+        shut = float(np.clip((lid.shut - down) / (1 - min(down, 0.8)), 0, 1))
+        belief = LID_BELIEF * np.clip((lid.alike - 0.65) / 0.15, 0, 1) * np.clip((shut - 0.2) / 0.25, 0.25, 1)
+        blink, wide = (SHAPES.index(f"{name}{('Left', 'Right')[eye]}") for name in ("eyeBlink", "eyeWide"))
+        a[blink, blink] += belief
+        b[blink] += belief * shut
+        a[wide, wide] += belief * shut  # a shut eye is not wide
+    return Equations(a, b)
 
 
 def look_equations(basis: Array, looks: tuple[Look, Look]) -> Equations:

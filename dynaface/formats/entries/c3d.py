@@ -12,8 +12,8 @@ from dynaface.core.errors import InputError, LimitError
 from dynaface.core.markers.take import MarkerTake
 from dynaface.formats.c3d.parameters import BLOCK, read_parameters, write_parameters
 from dynaface.formats.format import Format
+from dynaface.formats.marker_report import UNITS, describe_markers
 
-UNITS = {"mm": 1e-3, "cm": 1e-2, "dm": 1e-1, "m": 1.0, "in": 0.0254, "ft": 0.3048}
 MOST_POINTS, LARGEST = 2000, 2_000_000_000
 LABELS_EACH = 255  # a list holds no more: further labels stand in LABELS2, LABELS3 ...
 
@@ -133,18 +133,4 @@ def write(take: MarkerTake) -> bytes:
     return bytes(head) + parameters + rows.tobytes()
 
 
-def _check(take: MarkerTake) -> dict[str, Any]:
-    lost = int(np.isnan(take.points[..., 0]).sum())
-    return {
-        "markers": len(take.labels),
-        "labels": list(take.labels)[:200],
-        "frames": take.frames,
-        "seconds": round(take.frames / float(take.rate), 3),
-        "rate": str(take.rate),
-        "timecode": str(take.timecode) if take.timecode else "",
-        "lost": lost,
-        "notes": [f"{lost / take.points[..., 0].size:.1%} of all samples are lost"] if lost else [],
-    }
-
-
-FORMAT = Format("c3d", "C3D markers (.c3d)", "markers", (".c3d",), detect, read, write, _check, LARGEST)
+FORMAT = Format("c3d", "C3D markers (.c3d)", "markers", (".c3d",), detect, read, write, describe_markers, LARGEST)

@@ -3,7 +3,6 @@
 import io
 import re
 from fractions import Fraction
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,8 +11,8 @@ from dynaface.core.clock.rates import parse_rate
 from dynaface.core.clock.timecode import Timecode, parse_timecode
 from dynaface.core.errors import InputError
 from dynaface.core.markers.take import MarkerTake
-from dynaface.formats.entries import c3d
 from dynaface.formats.format import Format
+from dynaface.formats.marker_report import UNITS, describe_markers
 from dynaface.formats.table.cells import MAX_BYTES, Cells, decode, read_cells
 from dynaface.formats.table.marker_header import FEWEST, marker_columns, marker_header
 
@@ -74,9 +73,9 @@ def _rate(cells: Cells, said: dict[str, str]) -> Fraction:
 def _size(unit: str, points: NDArray[np.float64]) -> float:
     """Metres of one unit: as said, else the one in which the markers are about as large as a face."""
     if unit:
-        if unit.lower() not in c3d.UNITS:
-            raise InputError(f"the unit is {unit!r}", where="line 1", hint=f"Known are {', '.join(c3d.UNITS)}")
-        return c3d.UNITS[unit.lower()]
+        if unit.lower() not in UNITS:
+            raise InputError(f"the unit is {unit!r}", where="line 1", hint=f"Known are {', '.join(UNITS)}")
+        return UNITS[unit.lower()]
     seen = points[np.isfinite(points[..., 0]).sum(axis=1) >= FEWEST]
     if not len(seen):
         raise InputError(f"no row shows {FEWEST} markers")
@@ -101,10 +100,6 @@ def write(take: MarkerTake) -> bytes:
     return out.getvalue().encode()
 
 
-def _check(take: MarkerTake) -> dict[str, Any]:
-    return c3d.FORMAT.check(take)
-
-
 FORMAT = Format(
     "marker table",
     "table of markers (.csv)",
@@ -113,6 +108,6 @@ FORMAT = Format(
     detect,
     read,
     write,
-    _check,
+    describe_markers,
     MAX_BYTES,
 )

@@ -106,6 +106,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/chart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The places of the face chart. */
+        get: operations["get__api_chart"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/docs": {
         parameters: {
             query?: never;
@@ -219,6 +236,57 @@ export interface paths {
         put?: never;
         /** Asks a job to stop. */
         post: operations["post__api_jobs_{job}_cancel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/layouts/{layout}/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Proposes the places of a layout anew. */
+        post: operations["post__api_layouts_{layout}_proposals"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/layouts/{layout}/samples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Queues looking for the layout's expression samples. */
+        post: operations["post__api_layouts_{layout}_samples"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/layouts/{layout}/study": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a layout lets see of each shape. */
+        get: operations["get__api_layouts_{layout}_study"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -372,6 +440,23 @@ export interface paths {
         };
         /** The newest jobs. */
         get: operations["get__api_productions_{production}_jobs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production}/layouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All marker layouts. */
+        get: operations["get__api_productions_{production}_layouts"];
         put?: never;
         post?: never;
         delete?: never;
@@ -570,6 +655,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sources/{source}/markers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The markers of a source as they came, as a binary bundle. */
+        get: operations["get__api_sources_{source}_markers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sources/{source}/media": {
         parameters: {
             query?: never;
@@ -630,6 +732,23 @@ export interface paths {
         };
         /** The proxy of footage, whole or a range of it. */
         get: operations["get__api_sources_{source}_proxy"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{source}/solved-markers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The markers of a solve, put right and in the head's frame, with their residuals, as a binary bundle. */
+        get: operations["get__api_sources_{source}_solved-markers"];
         put?: never;
         post?: never;
         delete?: never;
@@ -825,6 +944,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{take}/layouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A layout proposed from a take's markers. */
+        post: operations["post__api_takes_{take}_layouts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{take}/lens": {
         parameters: {
             query?: never;
@@ -836,6 +972,23 @@ export interface paths {
         put?: never;
         /** The lens of a take's footage. */
         post: operations["post__api_takes_{take}_lens"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take}/marker-solves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Queues a solve of a take's markers. */
+        post: operations["post__api_takes_{take}_marker-solves"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1367,6 +1520,21 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** ChartPlace */
+        ChartPlace: {
+            /** At */
+            at: number[];
+            /** Fixed */
+            fixed: boolean;
+            /** Mirrored */
+            mirrored: string;
+            /** Name */
+            name: string;
+            /** Region */
+            region: string;
+        };
+        /** ChartPlaces */
+        ChartPlaces: components["schemas"]["ChartPlace"][];
         /** CombinationOut */
         CombinationOut: {
             /** By */
@@ -1773,6 +1941,21 @@ export interface components {
                 [key: string]: components["schemas"]["KeyReport"];
             };
         };
+        /** LayoutRows */
+        LayoutRows: components["schemas"]["DocumentOut"][];
+        /** LayoutStudy */
+        LayoutStudy: {
+            /** Fixed */
+            fixed: number;
+            /** Rotation */
+            rotation: number[];
+            /** Seen */
+            seen: {
+                [key: string]: string;
+            };
+            /** Shift */
+            shift: number[];
+        };
         /** Lens */
         Lens: {
             /** Fov */
@@ -1836,6 +2019,24 @@ export interface components {
              * @default 0
              */
             startFrame: number;
+        };
+        /** NewLayout */
+        NewLayout: {
+            /** Name */
+            name: string;
+            /**
+             * Neutral
+             * @default null
+             */
+            neutral: [
+                number,
+                number
+            ] | null;
+        };
+        /** NewMarkerSolve */
+        NewMarkerSolve: {
+            /** Layout */
+            layout: string;
         };
         /** NewMember */
         NewMember: {
@@ -2561,6 +2762,44 @@ export interface operations {
             };
         };
     };
+    get__api_chart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartPlaces"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get__api_docs: {
         parameters: {
             query?: never;
@@ -2786,6 +3025,126 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_layouts_{layout}_proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layout: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_layouts_{layout}_samples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layout: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_layouts_{layout}_study": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layout: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutStudy"];
                 };
             };
             /** @description Not Found */
@@ -3208,6 +3567,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_productions_{production}_layouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutRows"];
                 };
             };
             /** @description Not Found */
@@ -3796,6 +4195,44 @@ export interface operations {
             };
         };
     };
+    "get__api_sources_{source}_markers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get__api_sources_{source}_media": {
         parameters: {
             query?: never;
@@ -3911,6 +4348,44 @@ export interface operations {
         };
     };
     "get__api_sources_{source}_proxy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_sources_{source}_solved-markers": {
         parameters: {
             query?: never;
             header?: never;
@@ -4410,6 +4885,50 @@ export interface operations {
             };
         };
     };
+    "post__api_takes_{take}_layouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLayout"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post__api_takes_{take}_lens": {
         parameters: {
             query?: never;
@@ -4432,6 +4951,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Lens"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_takes_{take}_marker-solves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMarkerSolve"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Not Found */

@@ -1,0 +1,107 @@
+"""Marker layouts: which marker sits on which place, once for a performer and day; proposing, listing, what they let see."""
+
+from datetime import UTC, datetime
+from typing import Any
+
+import numpy as np
+
+from dynaface.core import checks
+from dynaface.core.errors import InputError
+from dynaface.core.markers.chart import MARKS, mirrored_place, region_of_place
+from dynaface.core.markers.layout import Layout, parse_layout, propose_layout, stillest
+from dynaface.core.markers.take import MarkerTake
+from dynaface.core.records.records import Document, Source
+from dynaface.core.shapes.standard import SHAPES
+from dynaface.services.edit_document import edit_document
+from dynaface.services.load_source import load_markers
+from dynaface.services.solve_markers import basis_of, fixed_labels, general_chart
+from dynaface.services.work import Work, allow, document_for, source_for
+
+OWN = ("name", "performer", "day", "markers", "archived")
+
+
+def layout_of(document: Document) -> Layout:
+    """The layout that a document holds."""
+    return parse_layout({k: v for k, v in document.body.items() if k not in OWN})
+
+
+def markers_of(work: Work, take: str) -> tuple[Document, Source]:
+    """A take and its markers; raises InputError where it has none."""
+    with work.store.unit() as unit:
+        found = document_for(work, unit, take, "take")
+        held = found.body["sources"].get("markers")
+        if not held:
+            raise InputError(
+                "this take has no markers", hint="Bring in a .c3d or a table of markers at the Gather desk"
+            )
+        return found, source_for(work, unit, held)
+
+
+def propose_for_take(work: Work, take: str, name: str, neutral: tuple[int, int] | None) -> Document:
+    """A new layout from a take's markers in its neutral frames, or in its stillest half second."""
+    found, source = markers_of(work, take)
+    points = load_markers(work, source)
+    made = propose_layout(points, general_chart(), neutral or stillest(points))
+    body = {"name": name, "performer": found.body["performer"], "day": datetime.now(UTC).date().isoformat(),
+            "markers": source.id, "places": dict(made.places), "neutral": list(made.neutral), "samples": {}, "off": []}  # fmt: skip
+    with work.store.unit() as unit:
+        allow(unit, found.production, work.person)
+        return unit.documents.add(found.production, "layout", body)
+
+
+def propose_again(work: Work, layout: str) -> Document:
+    """The places of a layout proposed anew, from its own neutral frames; it can be undone."""
+    found, points = open_layout(work, layout)
+    made = propose_layout(points, general_chart(), layout_of(found).neutral)
+    changes: list[dict[str, Any]] = [{"path": "places", "value": dict(made.places)}, {"path": "off", "value": []}]
+    return edit_document(work, layout, found.version, "propose places", changes)
+
+
+def open_layout(work: Work, layout: str) -> tuple[Document, MarkerTake]:
+    """A layout and the markers that it was made from."""
+    with work.store.unit() as unit:
+        found = document_for(work, unit, layout, "layout")
+        source = source_for(work, unit, found.body["markers"])
+    return found, load_markers(work, source)
+
+
+def list_layouts(work: Work, production: str) -> list[Document]:
+    """All layouts that are not archived, oldest first."""
+    with work.store.unit() as unit:
+        allow(unit, production, work.person)
+        return [d for d in unit.documents.of_kind(production, "layout") if not d.body.get("archived")]
+
+
+def study_layout(work: Work, layout: str) -> dict[str, Any]:
+    """What a layout lets see of each shape ("well", "weakly", "not seen"), and how its markers are carried to the head."""
+    found, points = open_layout(work, layout)
+    used = layout_of(found)
+    basis, neutral = basis_of(points, used, used.samples)
+    fixed = fixed_labels(used)
+    seen = [n for n in fixed if np.isfinite(neutral[points.labels.index(n), 0])] if fixed else []
+    rotation, shift = basis.to_head
+    return {"seen": basis.seen(), "fixed": len(seen), "rotation": rotation.ravel().tolist(), "shift": shift.tolist()}
+
+
+def chart_places() -> list[dict[str, Any]]:
+    """The face chart: name, region, mirrored place, whether it only carries the head, and where it lies in metres."""
+    chart = general_chart()
+    return [
+        {"name": name, "region": region_of_place(chart, number), "mirrored": mirrored_place(name),
+         "fixed": bool(chart.fixed[number]), "at": [round(float(v), 5) for v in chart.points[number]]}
+        for number, name in enumerate(MARKS)
+    ]  # fmt: skip
+
+
+def fetch_markers(work: Work, source: str) -> tuple[dict[str, Any], dict[str, np.ndarray]]:
+    """(labels and rate, points (frames, markers, 3) metres) of a markers source, NaN where a marker was not seen."""
+    with work.store.unit() as unit:
+        found = source_for(work, unit, source)
+    checks.one_of("kind of source", found.kind, ("markers",))
+    take = load_markers(work, found)
+    return {"labels": list(take.labels), "rate": str(take.rate)}, {"points": take.points.astype(np.float32)}
+
+
+def sample_frames(shown: dict[str, tuple[int, float]]) -> dict[str, int]:
+    """shape -> frame of those that an extreme was found of; the eyes' looks and the tongue move no marker."""
+    return {s: f for s, (f, _) in shown.items() if s in SHAPES and not s.startswith("eyeLook") and s != "tongueOut"}

@@ -1,0 +1,132 @@
+"""Solving a take's markers, and finding a layout's samples: in the worker; what a solve says of each marker."""
+
+from typing import Any
+
+import numpy as np
+
+from dynaface.core.body.rotations import matrix_quaternions
+from dynaface.core.errors import InputError, NotFoundError
+from dynaface.core.markers.basis import MarkerBasis
+from dynaface.core.markers.mend import Mended
+from dynaface.core.markers.review import belief_by_region, worst_markers
+from dynaface.core.markers.solve import MarkerSolve
+from dynaface.core.records.records import Job
+from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.solve.clip import HEAD, SURE
+from dynaface.core.solve.extremes import extremes
+from dynaface.formats.entries.curve_table import write_table
+from dynaface.services.bake_handover import Progress
+from dynaface.services.edit_document import edit_document
+from dynaface.services.load_source import load_markers
+from dynaface.services.marker_layouts import layout_of, markers_of, open_layout, sample_frames
+from dynaface.services.solve_markers import basis_of, fixed_labels, likeness_of_layout, solve_with
+from dynaface.services.solve_take import store_solve
+from dynaface.services.work import Work, document_for, source_for
+
+RESIDUAL, POINTS, GAPS = "residual:f4", "points:f4", "gaps:f4"
+MOST_REPAIRS = 300
+
+
+def request_marker_solve(work: Work, take: str, layout: str) -> Job:
+    """Queues a solve of a take's markers; raises InputError at once for a layout that cannot carry the head."""
+    found, _ = markers_of(work, take)
+    chosen, points = open_layout(work, layout)
+    used = layout_of(chosen)
+    if len([n for n in fixed_labels(used) if n in points.labels]) < 3:
+        raise InputError("fewer than three markers of the layout sit on fixed places, so the head cannot be taken out",
+                         hint="Place markers on the hairline, the temples, before the ears or the bridge of the nose")  # fmt: skip
+    return _ask(work, found.production, "markers", f"Solve {found.body['slate']}", {"take": take, "layout": layout})
+
+
+def request_samples(work: Work, layout: str) -> Job:
+    """Queues looking for the frame of each expression's extreme in the take that a layout was made from."""
+    found, _ = open_layout(work, layout)
+    return _ask(work, found.production, "marker samples", f"Samples of {found.body['name']}", {"layout": layout})
+
+
+def _ask(work: Work, production: str, kind: str, label: str, request: dict[str, Any]) -> Job:
+    with work.store.unit() as unit:
+        job = unit.jobs.add(production, work.person, kind, label, request)
+    work.defer(job.id)
+    return job
+
+
+def find_samples(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
+    """The work itself: the layout's take solved with the general head, then each expression's extreme, into the layout."""
+    found, points = open_layout(work, job.request["layout"])
+    used = layout_of(found)
+    progress(0.1, "solving with the general head")
+    basis, neutral = basis_of(points, used)
+    made, _ = solve_with(points, basis, used, points, neutral)
+    weights = np.nan_to_num(made.channels.values[:, : len(SHAPES)])
+    frames = sample_frames(extremes(weights, used.neutral))
+    with work.store.unit() as unit:
+        version = document_for(work, unit, found.id, "layout").version
+    edit_document(work, found.id, version, "find samples", [{"path": "samples", "value": frames}])
+    return {"samples": len(frames)}
+
+
+def solve_marker_take(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
+    """The work itself: a new solve, kept beside the older ones and chosen for the take."""
+    take, source = markers_of(work, job.request["take"])
+    layout, rom = open_layout(work, job.request["layout"])
+    used = layout_of(layout)
+    with work.store.unit() as unit:
+        person = unit.people.by_id(work.person)
+    progress(0.05, "carrying the general head to the markers")
+    basis, neutral = basis_of(rom, used, used.samples)
+    progress(0.15, "taking the head out, solving, putting names right")
+    made, mended = solve_with(load_markers(work, source), basis, used, rom, neutral)
+    fixed = np.isin(basis.labels, fixed_labels(used))
+    belief = belief_by_region(basis, made, fixed)
+    told = [n for n in range(belief.shape[1]) if belief[:, n].any()]
+    sure = belief[:, told].mean(axis=1)
+    about = {
+        "card": layout.body["name"], "by": person.name if person else "", "first": 0, "moves": HEAD, "pins": 0,
+        "frames": made.channels.frames, "confidence": round(float(sure.mean()), 4), "unsure": int((sure < SURE).sum()),
+        "lost": int(np.isnan(made.channels.values[:, 0]).sum()), "layout": layout.id, "markers": _described(basis, made, mended),
+        "likeness": likeness_of_layout(basis, used),
+    }  # fmt: skip
+    progress(0.9, "storing")
+    stored = store_solve(work, take.id, source, write_table(made.channels), belief, poses_of(basis, made), about)
+    rotation, shift = basis.to_head
+    with work.store.unit() as unit:
+        unit.sources.write_block(stored.id, RESIDUAL, made.residual)
+        unit.sources.write_block(
+            stored.id, POINTS, (mended.filled @ rotation.T + shift).reshape(len(mended.filled), -1)
+        )
+        unit.sources.write_block(stored.id, GAPS, mended.gaps.astype(np.float32))
+    return {"source": stored.id}
+
+
+def _described(basis: MarkerBasis, made: MarkerSolve, mended: Mended) -> dict[str, Any]:
+    known = made.residual[np.isfinite(made.residual)]
+    return {
+        "labels": list(basis.labels),
+        "residual": round(float(np.median(known)) * 1000, 3) if len(known) else 0.0,
+        "worst": [vars(r) for r in worst_markers(basis, made)],
+        "repairs": [vars(r) for r in mended.repairs[:MOST_REPAIRS]],
+        "repaired": len(mended.repairs),
+    }
+
+
+def poses_of(basis: MarkerBasis, made: MarkerSolve) -> np.ndarray:
+    """(frames, 7) turn and place of the head about where it was when neutral, in the general head's own frame."""
+    rotation, shift = basis.to_head
+    turn = np.einsum("ij,fjk,lk->fil", rotation, made.rotations, rotation)
+    place = made.shifts @ rotation.T + shift - turn @ shift
+    return np.concatenate([matrix_quaternions(turn), place], axis=1)
+
+
+def fetch_solved_markers(work: Work, source: str) -> tuple[dict[str, Any], dict[str, np.ndarray]]:
+    """(labels, arrays) of a solve of markers: points (frames, markers, 3) metres in the general head's frame without gaps inside,
+    gaps (frames, markers) 1 where a sample was filled in, residual (frames, markers) metres.
+    """
+    with work.store.unit() as unit:
+        found = source_for(work, unit, source)
+        points, gaps, residual = (unit.sources.read_block(source, part) for part in (POINTS, GAPS, RESIDUAL))
+    if points is None or gaps is None or residual is None:
+        raise NotFoundError("these curves are no solve of markers")
+    labels = found.info["solve"]["markers"]["labels"]
+    arrays = {"points": points.reshape(len(points), len(labels), 3), "gaps": gaps, "residual": residual}
+    return {"labels": labels}, arrays

@@ -1,0 +1,37 @@
+"""What the API takes and gives of markers."""
+
+from pydantic import BaseModel, Field, RootModel
+
+from dynaface.web.models import DocumentOut, Strict
+
+
+class ChartPlace(BaseModel):
+    name: str
+    region: str
+    mirrored: str
+    fixed: bool
+    at: list[float]
+
+
+class ChartPlaces(RootModel[list[ChartPlace]]):
+    pass
+
+
+class LayoutRows(RootModel[list[DocumentOut]]):
+    pass
+
+
+class NewLayout(Strict):
+    name: str = Field(min_length=1, max_length=80)
+    neutral: tuple[int, int] | None = None
+
+
+class LayoutStudy(BaseModel):
+    seen: dict[str, str]
+    fixed: int
+    rotation: list[float]
+    shift: list[float]
+
+
+class NewMarkerSolve(Strict):
+    layout: str = Field(pattern=r"^[0-9a-f-]{36}$")
