@@ -17,6 +17,7 @@ import cv2
 import numpy as np
 
 from dynaface.core.curves.channels import Channels
+from dynaface.core.curves.events import Event, closures
 from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.clip import SURE
@@ -156,11 +157,31 @@ def tell(outcomes: list[Outcome]) -> None:
     wanted, got = sum(len(w) for _, w in pairs), sum(len(f) for f, _ in pairs)
     print(f"blinks within 1 frame: recall {sum(matched(f, w, 1) for f, w in pairs) / max(wanted, 1):.2f} of {wanted}, "
           f"precision {sum(matched(w, f, 1) for f, w in pairs) / max(got, 1):.2f} of {got}")  # fmt: skip
+    heights = [
+        float(o.values[f, blink] / o.truth[f, blink]) for o, (_, t) in zip(outcomes, pairs, strict=True) for f in t
+    ]
+    print(f"height of the solved blinks: {np.median(heights):.2f} of the true (median)")
+    shut = [(lips(o.values, o.sure), lips(o.truth, o.sure)) for o in outcomes]
+    found, true = sum(len(v) for v, _ in shut), sum(len(t) for _, t in shut)
+    hits = sum(meets(e, v) for v, t in shut for e in t)
+    print(f"lip closures within 1 frame: recall {hits / max(true, 1):.2f} of {true}, precision "
+          f"{sum(meets(e, t) for v, t in shut for e in v) / max(found, 1):.2f} of {found}")  # fmt: skip
     unsure = np.concatenate([lips_unsure(o) for o in outcomes])
     hidden = np.concatenate([o.hidden for o in outcomes])
     hit = (unsure & hidden).sum()
     print(f"hand before the mouth, marked unsure: recall {hit / max(hidden.sum(), 1):.2f}, precision {hit / max(unsure.sum(), 1):.2f} "
           f"by frame ({hidden.sum()} hidden)")  # fmt: skip
+
+
+def lips(values: np.ndarray, sure: np.ndarray) -> list[Event]:
+    """Lip closures of curves (frames, 52) where a face was found, as the product itself finds them on any curves."""
+    seen = sure[:, -1] > 0
+    return [e for e in closures(Channels(SHAPES, values.astype(np.float32), RATE)) if seen[e.peak]]
+
+
+def meets(event: Event, others: list[Event]) -> bool:
+    """Whether the moment of a closure lies within another, or their moments are at most a frame apart."""
+    return any(abs(event.peak - o.peak) <= 1 or o.first <= event.peak <= o.last for o in others)
 
 
 def lips_unsure(outcome: Outcome) -> np.ndarray:

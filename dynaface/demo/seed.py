@@ -9,17 +9,21 @@ import numpy as np
 from dynaface.core.records.records import Document
 from dynaface.core.solve.clip import HEAD, SURE
 from dynaface.formats.card_file import read_card
+from dynaface.formats.entries import c3d
 from dynaface.formats.head_file import general_head
 from dynaface.services.carry_sheet import swap_character
 from dynaface.services.edit_document import edit_document
 from dynaface.services.import_take import import_character, import_take
 from dynaface.services.manage_productions import begin_production
+from dynaface.services.marker_layouts import propose_for_take
 from dynaface.services.measure_footage import PART
 from dynaface.services.open_take import open_take
 from dynaface.services.performer_cards import store_card
 from dynaface.services.sign_in import local_person
+from dynaface.services.solve_marker_take import solve_markers_of
 from dynaface.services.solve_take import store_solve
 from dynaface.services.work import Work, document_for
+from dynaface.sims.optical_stage import optical_day
 
 ASSETS = Path(__file__).parents[2] / "assets"
 FINE = 100.0  # landmarks of the demo's clips are kept in hundredths
@@ -42,6 +46,15 @@ FILMS: dict[str, dict[str, Any]] = {
             "notes": {"rom": "Range of motion, by the window.",
                       "turn": "Neutral, only the head turns.",
                       "clip": "Hand-held. He wipes his mouth in the middle: the lips are a guess there."}},
+}  # fmt: skip
+
+STAGES: dict[str, dict[str, Any]] = {
+    "mara": {"performer": "Mara Quill", "rom": "12A / 1", "line": "12A / 2", "seed": 61, "clip": 2,
+             "notes": {"rom": "Optical stage: every expression to its end, for the layout of the day.",
+                       "line": "Optical stage. Two markers on the cheek change their names for a moment."}},
+    "ivo": {"performer": "Ivo Thackett", "rom": "12B / 1", "line": "12B / 2", "seed": 62, "clip": 3,
+            "notes": {"rom": "Optical stage, with the collar's markers on.",
+                      "line": "Optical stage. The lip's markers drop out when he looks down."}},
 }  # fmt: skip
 
 
@@ -81,6 +94,7 @@ def seed_demo(work: Work) -> None:
             made = import_take(work, production, SECOND, line["performer"], second)
             edit_document(work, made.id, made.version, "note", [{"path": "notes", "value": SECOND_NOTE}])
     seed_footage(work, production)
+    seed_markers(work, production)
 
 
 def seed_footage(work: Work, production: str) -> None:
@@ -127,3 +141,19 @@ def _filmed(work: Work, production: str, name: str, film: dict[str, Any], part: 
 def _stored(work: Work, path: Path) -> dict[str, str]:
     media, _ = work.media.put_bytes(path.read_bytes())
     return {"media": media, "name": path.name}
+
+
+def seed_markers(work: Work, production: str) -> None:
+    """Each performer on the optical stage: a range of motion with the day's layout, and a line solved with it."""
+    for name, stage in STAGES.items():
+        made = optical_day(stage["seed"], stage["clip"])
+        takes = {}
+        for part, markers in made.takes.items():
+            media, _ = work.media.put_bytes(c3d.write(markers))
+            file = {"media": media, "name": f"{name}_stage_{part}.c3d"}
+            takes[part] = import_take(work, production, stage[part], stage["performer"], [file])
+            note = [{"path": "notes", "value": stage["notes"][part]}]
+            edit_document(work, takes[part].id, takes[part].version, "note", note)
+        layout = propose_for_take(work, takes["rom"].id, f"{stage['performer']}, stage day", made.neutral)
+        edit_document(work, layout.id, layout.version, "samples", [{"path": "samples", "value": made.samples}])
+        solve_markers_of(work, takes["line"].id, layout.id, lambda part, words: None)

@@ -10,7 +10,7 @@ from dynaface.core.markers.basis import MarkerBasis
 from dynaface.core.markers.mend import Mended
 from dynaface.core.markers.review import belief_by_region, worst_markers
 from dynaface.core.markers.solve import MarkerSolve
-from dynaface.core.records.records import Job
+from dynaface.core.records.records import Job, Source
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.clip import HEAD, SURE
 from dynaface.core.solve.extremes import extremes
@@ -67,9 +67,14 @@ def find_samples(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
 
 
 def solve_marker_take(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
-    """The work itself: a new solve, kept beside the older ones and chosen for the take."""
-    take, source = markers_of(work, job.request["take"])
-    layout, rom = open_layout(work, job.request["layout"])
+    """The work itself, in the worker."""
+    return {"source": solve_markers_of(work, job.request["take"], job.request["layout"], progress).id}
+
+
+def solve_markers_of(work: Work, take_id: str, layout_id: str, progress: Progress) -> Source:
+    """A new solve of a take's markers with a layout, kept beside the older ones and chosen for the take."""
+    take, source = markers_of(work, take_id)
+    layout, rom = open_layout(work, layout_id)
     used = layout_of(layout)
     with work.store.unit() as unit:
         person = unit.people.by_id(work.person)
@@ -96,7 +101,7 @@ def solve_marker_take(work: Work, job: Job, progress: Progress) -> dict[str, Any
             stored.id, POINTS, (mended.filled @ rotation.T + shift).reshape(len(mended.filled), -1)
         )
         unit.sources.write_block(stored.id, GAPS, mended.gaps.astype(np.float32))
-    return {"source": stored.id}
+    return stored
 
 
 def _described(basis: MarkerBasis, made: MarkerSolve, mended: Mended) -> dict[str, Any]:

@@ -1,17 +1,25 @@
 """A made-up optical stage: markers on a made-up performer's face, with noise, gaps, swaps, spare markers and head motion."""
 
+import json
 from dataclasses import dataclass, replace
 from fractions import Fraction
+from itertools import islice
+from typing import Any
 
 import numpy as np
 
 from dynaface.core.body.rotations import head_rotation, rotate
 from dynaface.core.clock.timecode import Timecode
 from dynaface.core.curves.channels import Channels
+from dynaface.core.curves.rerate import at_rate
+from dynaface.core.markers.chart import MARKS
 from dynaface.core.markers.take import Array, MarkerTake
 from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
 from dynaface.core.track.likeness import Places
-from dynaface.sims.footage.performer import Performer
+from dynaface.formats.head_file import ASSETS, general_head, landmark_places
+from dynaface.sims.footage.performer import Performer, make_performer
+from dynaface.sims.footage.script import expressive, range_of_motion
+from dynaface.sims.speech import Phone
 
 RATE = Fraction(120)
 ORIGIN = np.array([0.1, 1.62, 0.3])  # of the stage, from between the eyes
@@ -92,3 +100,42 @@ def _lose(points: Array, share: float, rng: np.random.Generator) -> None:
         first, length = int(rng.integers(frames)), int(rng.integers(4, 40))
         points[first : first + length, rng.integers(markers)] = np.nan
         lost += length
+
+
+@dataclass(frozen=True)
+class Day:
+    """takes: "rom" and "line"; neutral: frames of the range of motion; samples: shape -> frame of it."""
+
+    takes: dict[str, MarkerTake]
+    neutral: tuple[int, int]
+    samples: dict[str, int]
+
+
+def optical_day(seed: int, line: int, seconds: float = 6.0) -> Day:
+    """A made-up performer's day on the stage: range of motion and a spoken line, 60 places, four markers beside the face, gaps,
+    changed names and head motion. line: which of the bench's spoken lines.
+    """
+    performer = make_performer(general_head(), seed)
+    rom, named = range_of_motion(seed)
+    lines = json.loads((ASSETS / "bench/speech/lines.json").read_text())
+    phones = [Phone(**p) for p in lines[line]["phones"]]
+    acted = expressive(seconds, seed, phones)
+    at = dict(islice(((f"M{n:02}", mark) for n, mark in enumerate(_sixty())), 60))
+    per = float(RATE) / float(rom.rate)
+    shots = {"rom": (rom, Stage(spare=4, gaps=0.005)), "line": (acted, Stage(spare=4, gaps=0.02, swaps=2))}
+    takes = {
+        part: capture(performer, landmark_places(), at, at_rate(truth, RATE), stage, seed + n)
+        for n, (part, (truth, stage)) in enumerate(shots.items())
+    }
+    shown: Any = named
+    first, last = shown["neutral"]
+    samples = {
+        s: round(f * per) for s, f in shown["samples"].items() if not s.startswith("eyeLook") and s != "tongueOut"
+    }
+    return Day(takes, (round(first * per), round(last * per)), samples)
+
+
+def _sixty() -> list[int]:
+    """Landmarks of sixty places of the chart: some of the outer cheek and jaw are left out, as on most stages."""
+    left_out = ("cheek outer", "jaw upper", "nose root side", "smile fold", "forehead over brow", "beside the mouth")
+    return [mark for place, mark in MARKS.items() if not place.startswith(left_out)]

@@ -45,7 +45,9 @@ def quiet(mara):
 
 @pytest.fixture
 def take(quiet, production, performed):
-    return import_take(quiet, production, "12A / 1", "Mara Quill", [stored(quiet, c3d.write(performed[0]), "stage.c3d")])
+    return import_take(
+        quiet, production, "12A / 1", "Mara Quill", [stored(quiet, c3d.write(performed[0]), "stage.c3d")]
+    )
 
 
 @pytest.fixture
@@ -139,12 +141,14 @@ def test_samples_are_found_in_the_layouts_own_take(quiet, production, take, layo
 
 
 def test_what_cannot_be_is_refused(quiet, production, take, layout, stranger):
-    curves = import_take(quiet, production, "none", "", [stored(quiet, b"time,jawOpen\n0,0\n0.1,0.5\n0.2,0.1\n", "a.csv")])
+    curves = import_take(
+        quiet, production, "none", "", [stored(quiet, b"time,jawOpen\n0,0\n0.1,0.5\n0.2,0.1\n", "a.csv")]
+    )
     with pytest.raises(InputError, match="no markers"):
         propose_for_take(quiet, curves.id, "x", None)
+    bare = {k: v for k, v in layout.body["places"].items() if "temple" in v}
+    edit_document(quiet, layout.id, layout.version, "two fixed", [{"path": "places", "value": bare}])
     with pytest.raises(InputError, match="cannot be taken out"):
-        bare = {k: v for k, v in layout.body["places"].items() if "temple" in v}
-        edit_document(quiet, layout.id, layout.version, "two fixed", [{"path": "places", "value": bare}])
         request_marker_solve(quiet, take.id, layout.id)
     with pytest.raises(NotFoundError):
         fetch_solved_markers(quiet, take.body["sources"]["markers"])

@@ -34,16 +34,29 @@ def head_motion(points: Array, neutral: Array, fixed: NDArray[np.bool_], rounds:
                          hint="The head needs three, such as the hairline, the temples or the bridge of the nose")  # fmt: skip
     own, target = points[:, fixed], neutral[fixed]
     rotations, shifts = np.full((len(points), 3, 3), np.nan), np.full((len(points), 3), np.nan)
-    for frame, seen in enumerate(np.isfinite(own[..., 0])):
-        if seen.sum() < FEWEST:
-            continue
-        weight = np.ones(int(seen.sum()))
-        for _ in range(rounds):
-            rotation, shift, _ = fit_rigid(target[seen], own[frame, seen], weight)
-            away = np.linalg.norm(own[frame, seen] - target[seen] @ rotation.T - shift, axis=1)
-            weight = 1 / (1 + (away / LOOSE) ** 2) ** 2
-        rotations[frame], shifts[frame] = rotation, shift
+    seen = np.isfinite(own[..., 0])
+    enough = seen.sum(axis=1) >= FEWEST
+    if not enough.any():
+        return rotations, shifts
+    there, seen = np.nan_to_num(own[enough]), seen[enough]
+    weight = seen.astype(np.float64)
+    for _ in range(rounds):
+        rotation, shift = _fit_each(target, there, weight)
+        away = np.linalg.norm(there - np.einsum("fij,mj->fmi", rotation, target) - shift[:, None], axis=2)
+        weight = seen / (1 + (away / LOOSE) ** 2) ** 2
+    rotations[enough], shifts[enough] = rotation, shift
     return rotations, shifts
+
+
+def _fit_each(points: Array, targets: Array, weights: Array) -> tuple[Array, Array]:
+    """As fit_rigid, of points (n, 3) to each frame's targets (frames, n, 3) with weights (frames, n)."""
+    share = weights / weights.sum(axis=1, keepdims=True)
+    a, b = share @ points, np.einsum("fn,fnk->fk", share, targets)
+    t = (targets - b[:, None]) * share[..., None]
+    u, _, vt = np.linalg.svd(np.einsum("fni,fnj->fij", t, points[None] - a[:, None]))
+    u[..., 2] *= np.sign(np.linalg.det(u @ vt))[:, None]
+    rotation = u @ vt
+    return rotation, b - np.einsum("fij,fj->fi", rotation, a)
 
 
 def without_head(points: Array, rotations: Array, shifts: Array) -> Array:

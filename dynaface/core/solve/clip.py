@@ -23,7 +23,7 @@ from dynaface.core.solve.measured import Measured, row_of
 from dynaface.core.solve.motion import MotionFinder
 from dynaface.core.solve.pinned import pinned
 from dynaface.core.solve.pins import Pin
-from dynaface.core.solve.priors import fewer, prior, smoothness, sparseness
+from dynaface.core.solve.priors import LIDS_SEEN, fewer, prior, smoothness, sparseness
 from dynaface.core.solve.reference import layout
 from dynaface.core.track.camera import Pose
 from dynaface.core.track.head import Array, Head
@@ -66,7 +66,7 @@ class FrameSolver:
         self.lids = [
             (eye, LidFinder(card.balls[eye], held.shut), held.down) for eye, held in enumerate(card.lids) if held
         ]
-        self.prior = prior()
+        self.prior = prior(LIDS_SEEN) if len(self.lids) == 2 else prior()
         self.high = card.solved.astype(np.float64)
         size = np.linalg.norm(self.model.by, axis=1)
         # Whose points speak of a channel: those that it moves most.
@@ -105,9 +105,12 @@ class FrameSolver:
 
     def _looks(self, picture: NDArray[np.uint8], pose: Pose) -> Equations:
         balls = [f.carried(picture, self.camera, pose) for f in self.irises]
-        left, right = (f.find(ball) for f, ball in zip(self.irises, balls, strict=True))
-        shut = [(eye, finder.find(balls[eye]), down * self.weights[DOWN[eye]]) for eye, finder, down in self.lids]
-        return look_equations(self.card.looks, (left, right)) + lid_equations(shut)
+        looks = [f.find(ball) for f, ball in zip(self.irises, balls, strict=True)]
+        shut = [
+            (eye, finder.find(balls[eye], looks[eye]), down * self.weights[DOWN[eye]])
+            for eye, finder, down in self.lids
+        ]
+        return look_equations(self.card.looks, (looks[0], looks[1])) + lid_equations(shut)
 
     def _confidence(self, alike: Array, half: tuple[float, float]) -> Array:
         by_channel = np.clip((alike @ self.shares - 0.45) / 0.4, 0, 1)

@@ -10,6 +10,7 @@ from dynaface.core.solve.equations import Equations
 from dynaface.core.track.head import Array
 
 RIDGE, SIDES, GAZE, SMOOTH = 120.0, 800.0, 1500.0, 8000.0
+LIDS_SEEN = 150.0  # in place of SIDES for lids that are followed one by one: people wink
 SPARSE = 0.001  # weight by which each shape is held back, whatever its size in the picture
 FAINT = 30.0  # and a little more for those that hardly show
 ABOUT = 0.5  # seconds about a moment in which a shape counts as shown
@@ -19,10 +20,10 @@ _CONJUGATE = (("eyeLookOutLeft", "eyeLookInRight"), ("eyeLookInLeft", "eyeLookOu
               ("eyeLookUpLeft", "eyeLookUpRight"), ("eyeLookDownLeft", "eyeLookDownRight"))  # fmt: skip
 
 
-def prior() -> Equations:
-    """Equations (52,) to be added to a frame's."""
+def prior(blinks: float = SIDES) -> Equations:
+    """Equations (52,) to be added to a frame's; blinks: how firmly both lids go together."""
     a = np.eye(len(SHAPES)) * RIDGE
-    pairs = [(s, mirrored(s), SIDES) for s in SHAPES
+    pairs = [(s, mirrored(s), blinks if s == "eyeBlinkLeft" else SIDES) for s in SHAPES
              if s.endswith("Left") and not s.startswith(("eyeLook", "jawLeft", "mouthLeft"))]  # fmt: skip
     for one, other, weight in [*pairs, *((x, y, GAZE) for x, y in _CONJUGATE)]:
         i, j = SHAPES.index(one), SHAPES.index(other)

@@ -10,12 +10,13 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from dynaface.core.track.iris import DEGREE
+from dynaface.core.track.iris import DEGREE, Look
 
 SIDE = 34.0  # degrees to either side of the ball's middle within which the edge is followed
 BEYOND = 6  # rows above and below the eye's slit
 STEPS = np.linspace(-0.2, 1.1, 53)  # heights of the edge: 0 as in the neutral eye, 1 as in the shut one
 EDGE = 1.5  # rows over which it is soft
+SEEN = 0.55  # an iris is followed from this likeness on
 LEAST = 6  # rows that a slit is high at least
 
 Patch = NDArray[np.float32]
@@ -57,15 +58,30 @@ class LidFinder:
         self._rows = slice(low, min(int(bottom[self._columns].max()) + BEYOND, rows))
         edge = top + STEPS[:, None] * (bottom - top)
         above = 1 / (1 + np.exp((np.arange(rows)[None, :, None] - edge[:, None]) / EDGE))
-        made = (above * dark + (1 - above) * bright)[:, self._rows][..., self._columns]
-        made -= made.mean(axis=(1, 2), keepdims=True)
-        self._made = (made / np.sqrt((made**2).sum(axis=(1, 2), keepdims=True))).reshape(len(STEPS), -1)
+        self._above = above[:, self._rows][..., self._columns].reshape(len(STEPS), -1)
+        # The ball turns behind the slit; what lies outside of it stays.
+        y = np.arange(rows)[:, None]
+        self._inside = cv2.GaussianBlur(((y > top) & (y < bottom)).astype(np.float64), (0, 0), 1.5)
+        self._bright, self._dark = bright, dark[self._rows][:, self._columns].ravel()
+        self._straight = self._models(bright)
 
-    def find(self, ball: Patch) -> Lid:
-        """How far the eye is shut in a picture on the ball."""
+    def _models(self, bright: NDArray[np.float64]) -> NDArray[np.float64]:
+        """(steps, pixels) pictures with the edge at each height, each without its mean and of length 1."""
+        made = bright[self._rows][:, self._columns].ravel() * (1 - self._above) + self._dark * self._above
+        made -= made.mean(axis=1, keepdims=True)
+        return np.asarray(made / np.sqrt((made**2).sum(axis=1, keepdims=True)))
+
+    def find(self, ball: Patch, look: Look | None = None) -> Lid:
+        """How far the eye is shut in a picture on the ball; look: where the iris was found, if it is known."""
+        models = self._straight
+        if look is not None and look.alike > SEEN and abs(look.turn) + abs(look.nod) > DEGREE:
+            aside = np.array([[1, 0, look.turn / DEGREE], [0, 1, -look.nod / DEGREE]], np.float32)
+            size = self._bright.shape[::-1]
+            moved = cv2.warpAffine(self._bright, aside, size, borderMode=cv2.BORDER_REPLICATE)
+            models = self._models(self._bright + self._inside * (moved - self._bright))
         seen = _soft(ball)[self._rows][:, self._columns].ravel()
         seen = seen - seen.mean()
-        score = self._made @ (seen / max(float(np.sqrt((seen**2).sum())), 1e-9))
+        score = models @ (seen / max(float(np.sqrt((seen**2).sum())), 1e-9))
         best = int(np.argmax(score))
         return Lid(float(np.clip(STEPS[best], 0, 1)), float(score[best]))
 

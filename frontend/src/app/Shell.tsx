@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { CircleHelp, Moon, PackageCheck, Redo2, Search, Sun, Undo2, X } from "lucide-react";
 import { useEffect, useState } from "react";
 import { useLocation, useNavigate, useParams } from "react-router";
-import { api } from "../api/client";
+import { api, type Opened } from "../api/client";
 import { CastDrawer } from "../desks/cast/CastDrawer";
 import { holdOrLetGo } from "../desks/cast/sheet";
 import { GatherDrawer } from "../desks/gather/GatherDrawer";
@@ -16,7 +16,7 @@ import { HandoverDrawer } from "../handover/HandoverDrawer";
 import { clock } from "../playback/clock";
 import { RegionChart } from "../regionchart/RegionChart";
 import { TimeDeck } from "../timekit/TimeDeck";
-import { Viewer } from "../viewer/Viewer";
+import { Viewer, type View } from "../viewer/Viewer";
 import { closeTake, openTake, travel, useOpen, useWorkspace } from "../workspace/workspace";
 import { toggleTheme, useLight } from "./colourMode";
 import { notify } from "./notices";
@@ -31,6 +31,13 @@ const DRAWERS: Record<Desk, () => React.ReactNode> = { gather: GatherDrawer, sol
 
 // The benchmark measures our own work without the software renderer's.
 const VIEWER = localStorage.getItem("dynaface.noviewer") === null;
+
+/** What is looked at first: what was captured where it is worked on, else the character. */
+function viewsOf(desk: string, sources: Opened["sources"] | undefined): View[] {
+  if (!sources || (desk !== "solve" && sources.curves)) return ["character"];
+  if (sources.footage) return ["footage", desk === "solve" && sources.curves?.info.solve ? "head" : "character"];
+  return sources.markers ? ["markers", "character"] : ["character"];
+}
 
 export function Shell() {
   const { production = "", desk = "gather", take } = useParams() as { production: string; desk: Desk; take?: string };
@@ -90,7 +97,7 @@ export function Shell() {
         <Flex direction="column" flex="1" minW="0">
           <Flex flex="1" minH="0">
             {desk === "gather" ? <TakeList production={production} take={take} /> : <RegionChart />}
-            <Box flex="1" minW="0">{VIEWER && <Viewer first={opened?.sources.footage && (desk === "solve" || !opened.sources.curves) ? ["footage", desk === "solve" && opened.sources.curves?.info.solve ? "head" : "character"] : ["character"]} />}</Box>
+            <Box flex="1" minW="0">{VIEWER && <Viewer first={viewsOf(desk, opened?.sources)} />}</Box>
           </Flex>
           <Box h="31%" minH="214px" flexShrink={0}><TimeDeck movesSound={desk === "gather"} editsKeys={desk === "tidy"} onHeld={desk === "cast" ? holdOrLetGo : undefined} /></Box>
         </Flex>

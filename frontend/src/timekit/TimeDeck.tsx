@@ -287,7 +287,7 @@ export function TimeDeck({ movesSound = false, editsKeys = false, onHeld }: { mo
       </HStack>
       <Box position="relative" flex="1" minH="0">
         <canvas ref={canvas} style={{ position: "absolute", inset: 0, width: "100%", height: "100%", touchAction: "none" }} onPointerDown={press} onPointerMove={point} onPointerLeave={() => setHover(null)} onDoubleClick={twice} aria-label="Time deck" data-testid="deck-canvas" />
-        {!curves && opened && <Text position="absolute" top="50%" left="0" right="0" textAlign="center" color="dim">This take has no curves yet. {opened.sources.footage ? "Solve its clip at the Solve desk." : "Bring in a curve table at the Gather desk."}</Text>}
+        {!curves && opened && <Text position="absolute" top="50%" left="0" right="0" textAlign="center" color="dim">This take has no curves yet. {opened.sources.footage ? "Solve its clip at the Solve desk." : opened.sources.markers ? "Solve its markers at the Solve desk." : "Bring in a curve table at the Gather desk."}</Text>}
         <Flex position="absolute" top={`${curvesTop + (onHeld ? 20 : 2)}px`} right="10px" gap="3" pointerEvents="none" fontSize="sm" color="dim" whiteSpace="nowrap">
           {model.shown.slice(0, LEGEND).map((c) => <Text key={c.name}><Box as="span" display="inline-block" w="14px" borderTopWidth="2px" borderStyle={c.dashed ? "dashed" : "solid"} style={{ borderColor: c.colour }} mr="1" mb="1" />{c.name}</Text>)}
           {model.shown.length > LEGEND && <Text>and {model.shown.length - LEGEND} more</Text>}

@@ -4,6 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useParams } from "react-router";
 import { api } from "../api/client";
+import { MarkerView } from "../markers/MarkerView";
 import { useWorkspace } from "../workspace/workspace";
 import { HeadView, useSolveOfHead } from "./CaptureHead";
 import { CharacterView, type Other } from "./CharacterView";
@@ -12,8 +13,8 @@ import { useLive } from "./live";
 import { LiveCharacter } from "./LiveCharacter";
 import { LiveHead } from "./LiveHead";
 
-export type View = "footage" | "head" | "character";
-const WORDS: Record<View, string> = { footage: "Footage", head: "Head", character: "Character" };
+export type View = "footage" | "markers" | "head" | "character";
+const WORDS: Record<View, string> = { footage: "Footage", markers: "Markers", head: "Head", character: "Character" };
 const MOST = 3;
 type Choice = { key: string; word: string; view: React.ReactNode };
 
@@ -21,14 +22,15 @@ type Choice = { key: string; word: string; view: React.ReactNode };
 export function Viewer({ first }: { first: View[] }) {
   const { production = "" } = useParams();
   const footage = useWorkspace((s) => !!s.opened?.sources.footage);
+  const markers = useWorkspace((s) => !!s.opened?.sources.markers);
   const takes = useWorkspace((s) => !!s.opened?.sources.curves);
   const mine = useWorkspace((s) => s.opened?.character);
   const solved = !!useSolveOfHead();
   const characters = useQuery({ queryKey: ["characters", production], queryFn: () => api.characters(production), enabled: !!production }).data ?? [];
   const others: Other[] = takes ? characters.filter((c) => c.id !== mine?.id).map((c) => ({ id: c.id, name: c.name, source: c.source })) : [];
-  const had: View[] = footage ? (solved ? ["footage", "head", "character"] : ["footage", "character"]) : ["character"];
+  const had: View[] = [...(footage ? ["footage" as const] : []), ...(markers ? ["markers" as const] : []), ...(footage && solved ? ["head" as const] : []), "character"];
   const choices: Choice[] = [
-    ...had.map((v) => ({ key: v, word: v === "character" && mine ? String(mine.body.name) : WORDS[v], view: v === "footage" ? <FootageView /> : v === "head" ? <HeadView /> : <CharacterView /> })),
+    ...had.map((v) => ({ key: v, word: v === "character" && mine ? String(mine.body.name) : WORDS[v], view: v === "footage" ? <FootageView /> : v === "markers" ? <MarkerView /> : v === "head" ? <HeadView /> : <CharacterView /> })),
     ...others.map((o) => ({ key: o.id, word: o.name, view: <CharacterView other={o} /> })),
   ];
   const [chosen, setChosen] = useState<Partial<Record<string, boolean>>>({});

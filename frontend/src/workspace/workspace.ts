@@ -20,6 +20,8 @@ type State = {
   /** Another solve of the same footage or another take that the deck compares with, frame by frame of this one. */
   against: { source: string; name: string; raw: Table } | null;
   saving: number;
+  /** The marker layout that is worked on beside the take, if one is. */
+  layout: string | null;
   /** Weights set by hand to try the rig, by target; they are not stored. */
   tried: Record<string, number>;
 };
@@ -35,6 +37,7 @@ export const useWorkspace = create<State>(() => ({
   comparing: true,
   against: null,
   saving: 0,
+  layout: null,
   tried: {},
 }));
 
@@ -58,7 +61,7 @@ export function wishFrame(take: string, frame: number) {
 }
 
 export async function openTake(id: string) {
-  set({ opened: null, curves: null, body: null, tried: {}, against: null });
+  set({ opened: null, curves: null, body: null, tried: {}, against: null, layout: null });
   clock.load(0, clock.fps); // the time of another take means nothing here
   try {
     const opened = await api.take(id);
@@ -92,7 +95,7 @@ export async function refresh(first = false) {
   const opened = now().opened;
   if (!opened?.sources.curves) {
     set((s) => ({ curves: null, body: null, revision: s.revision + 1 }));
-    const footage = opened?.sources.footage?.info;
+    const footage = opened?.sources.footage?.info ?? opened?.sources.markers?.info;
     const [over, under = 1] = String(footage?.rate ?? "60").split("/").map(Number);
     clock.load(Number(footage?.seconds ?? opened?.sources.sound?.info.seconds ?? 0), over! / under);
     return;
@@ -145,7 +148,8 @@ export type DocumentKind = "take" | "cast" | "join";
 
 /** The documents on which undo works while a take is open. */
 export function documentIds(opened: Opened): string[] {
-  return [opened.take, opened.cast, opened.join, opened.character].filter((d): d is Doc => d !== null && d !== undefined).map((d) => d.id);
+  const layout = now().layout;
+  return [...[opened.take, opened.cast, opened.join, opened.character].filter((d): d is Doc => d !== null && d !== undefined).map((d) => d.id), ...(layout ? [layout] : [])];
 }
 
 function put(document: Doc) {
@@ -157,6 +161,9 @@ function put(document: Doc) {
   else if (document.id === opened.join?.id) next.join = document;
   set({ opened: next });
 }
+
+/** Says that history changed by an edit that was not made here. */
+export const tellHistory = () => historyListeners.forEach((l) => l());
 
 const historyListeners = new Set<() => void>();
 export const onHistory = (listener: () => void) => {

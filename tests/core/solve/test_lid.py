@@ -6,6 +6,7 @@ import pytest
 
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.features import lid_equations
+from dynaface.core.track.iris import DEGREE, Look
 from dynaface.core.track.lid import Lid, LidFinder
 
 ROWS, COLUMNS = 134, 222
@@ -23,7 +24,7 @@ def eye(shut, iris=0.0):
     """An eye whose upper lid has come down by a share; the iris looks aside by degrees."""
     top, bottom = slit()
     y, x = np.mgrid[0:ROWS, 0:COLUMNS]
-    white = 225 - 170 * (np.hypot(y - ROWS / 2, x - COLUMNS / 2 - iris / 0.6) < 26)
+    white = 225 - 170 * (np.hypot(y - ROWS / 2, x - COLUMNS / 2 - iris / DEGREE) < 26)
     edge = top + shut * (bottom - top)
     return np.where((y > edge) & (y < bottom), white, SKIN).astype(np.float32)
 
@@ -34,7 +35,14 @@ def test_the_height_of_the_lid_is_found_wherever_the_eye_looks(shut, iris):
     finder = LidFinder(eye(0), eye(1))
     found = finder.find(eye(shut, iris) * 0.8 + 12)  # in another light
     assert found.shut == pytest.approx(shut, abs=0.1)
-    assert found.alike > (0.9 if iris == 0 else 0.55)
+
+
+@pytest.mark.parametrize("iris", [-14.0, 9.0])
+@pytest.mark.parametrize("shut", [0.0, 0.5])
+def test_where_the_eye_looks_is_taken_into_account(shut, iris):
+    found = LidFinder(eye(0), eye(1)).find(eye(shut, iris), Look(iris, 0.0, 0.9))
+    assert found.shut == pytest.approx(shut, abs=0.1)
+    assert found.alike > 0.85
 
 
 def test_what_is_no_eye_is_unlike():

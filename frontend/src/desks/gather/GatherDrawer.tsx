@@ -45,7 +45,7 @@ function TakeFacts() {
       {sources.footage && <Section title="Footage"><FootageFacts info={sources.footage.info as unknown as FootageInfo} /></Section>}
       {sources.curves && !sources.curves.info.solve && <Section title="What the device wrote"><TableReport report={sources.curves.info as unknown as Report} /><Repaired /></Section>}
       <Section title="Sources">
-        {["footage", "curves", "sound", "body"].map((kind) => <Fact key={kind} name={kind[0]!.toUpperCase() + kind.slice(1)}>{sources[kind]?.name ?? <Text as="span" color="dim">none</Text>}</Fact>)}
+        {["footage", "markers", "curves", "sound", "body"].map((kind) => <Fact key={kind} name={kind[0]!.toUpperCase() + kind.slice(1)}>{sources[kind]?.name ?? <Text as="span" color="dim">none</Text>}</Fact>)}
         <Flex mt="1"><Text fontSize="sm" color="dim">To add one, bring the file in and choose “Add to {String(take.body.slate)}”.</Text></Flex>
       </Section>
     </>

@@ -21,9 +21,10 @@ export function ImportPanel({ production }: { production: string }) {
   const opened = useWorkspace((s) => s.opened);
   const ready = incoming.filter((i) => i.state === "ready");
   const parts = ready.filter((i) => i.inspection!.kind !== "character" && i.inspection!.kind !== "notes");
-  // A curve table or a clip heads a take; the rest goes with it.
+  // A curve table, a clip or a set of markers heads a take; the rest goes with it.
   const clips = parts.filter((i) => i.inspection!.kind === "footage");
-  const tables = clips.length > 1 ? clips : parts.filter((i) => i.inspection!.kind === "curves");
+  const stages = parts.filter((i) => i.inspection!.kind === "markers");
+  const tables = clips.length > 1 ? clips : stages.length > 1 ? stages : parts.filter((i) => i.inspection!.kind === "curves");
   const stem = (tables[0] ?? parts[0])?.file.replace(/\.[^.]+$/, "") ?? "";
   const [slate, setSlate] = useState<string | null>(null);
   const [performer, setPerformer] = useState("");

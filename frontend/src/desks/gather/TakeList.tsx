@@ -72,7 +72,7 @@ export function TakeList({ production, take }: { production: string; take?: stri
       <Flex p="2" gap="2" align="center" borderBottomWidth="1px" borderColor="line">
         <Primary onClick={() => picker.current?.click()}>Bring in files</Primary>
         <Plain aria-pressed={recording} onClick={() => setRecording(!recording)}>Record</Plain>
-        <input ref={picker} type="file" multiple hidden data-testid="file-picker" accept=".csv,.tsv,.txt,.wav,.bvh,.glb,.gltf,.vrm,.mp4,.mov,.m4v,.webm,.mkv,.avi,.zip" onChange={(e) => { void bringIn(production, [...(e.target.files ?? [])]); e.target.value = ""; }} />
+        <input ref={picker} type="file" multiple hidden data-testid="file-picker" accept=".csv,.tsv,.txt,.wav,.bvh,.c3d,.glb,.gltf,.vrm,.mp4,.mov,.m4v,.webm,.mkv,.avi,.zip" onChange={(e) => { void bringIn(production, [...(e.target.files ?? [])]); e.target.value = ""; }} />
         <Input size="xs" flex="1" placeholder="Search slate, performer, notes" aria-label="Search takes" value={text} onChange={(e) => setText(e.target.value)} />
         <NativeSelect.Root size="xs" w="116px"><NativeSelect.Field aria-label="Sort by" value={order} onChange={(e) => setOrder(e.target.value as Order)}><option value="added">as added</option><option value="slate">by slate</option><option value="performer">by performer</option><option value="length">by length</option></NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>
       </Flex>

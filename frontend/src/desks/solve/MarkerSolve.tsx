@@ -1,0 +1,65 @@
+// From markers to curves: the day's layout, the solve as a job, the solves so far, and what the chosen one says of each marker.
+import { Flex, Text } from "@chakra-ui/react";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef } from "react";
+import { useParams } from "react-router";
+import { api } from "../../api/client";
+import { notify } from "../../app/notices";
+import { Fact, Primary, Section } from "../../drawer/parts";
+import { useLayout } from "../../markers/layouts";
+import { reload, useOpen } from "../../workspace/workspace";
+import { Confidence } from "./Confidence";
+import { JobRow } from "./JobRow";
+import { LayoutPanel } from "./LayoutPanel";
+import { MarkerReview, Seen, type Told } from "./MarkerReview";
+import { Solves } from "./Solves";
+import { jobsOf } from "./footageJobs";
+
+export function MarkerSolve() {
+  const { production = "" } = useParams();
+  const { opened } = useOpen("opened");
+  const client = useQueryClient();
+  const take = opened!.take;
+  const source = opened!.sources.markers!;
+  const { layout, study } = useLayout();
+  const listed = useQuery({ queryKey: ["jobs", production], queryFn: () => api.jobs(production) }).data;
+  const solves = useQuery({ queryKey: ["solves", take.id], queryFn: () => api.solves(take.id) }).data ?? [];
+  const mine = jobsOf(listed ?? [], ["markers", "marker samples"]);
+  const running = mine.some((j) => j.state === "queued" || j.state === "running");
+  const ended = listed && (mine.find((j) => j.state === "done")?.id ?? "");
+  const before = useRef<string | null>(null);
+  useEffect(() => {
+    if (ended === undefined) return;
+    if (before.current !== null && ended !== before.current) {
+      void reload();
+      for (const key of ["solves", "takes", "layouts"]) void client.invalidateQueries({ queryKey: [key] });
+    }
+    before.current = ended;
+  }, [ended, client]);
+  const ask = async (work: () => Promise<unknown>) => {
+    try {
+      await work();
+      await client.invalidateQueries({ queryKey: ["jobs"] });
+    } catch (error) {
+      notify(error as never);
+    }
+  };
+  const solve = () => void ask(() => api.solveMarkers(take.id, layout!.id));
+  const chosen = opened!.sources.curves;
+  const told = (chosen?.info.solve as { markers?: Told } | undefined)?.markers;
+  return (
+    <>
+      <Section title="Solve" aside={<Text fontSize="sm" color="dim" truncate>{source.name}</Text>}>
+        <Fact name="Markers">{Number(source.info.markers)} at {String(source.info.rate)} fps</Fact>
+        {Number(source.info.lost) > 0 && <Fact name="Lost samples">{((Number(source.info.lost) / (Number(source.info.markers) * Number(source.info.frames))) * 100).toFixed(1)}%</Fact>}
+        <Flex gap="2" mt="2" align="center"><Primary disabled={!layout || !study || running} onClick={solve}>Solve these markers</Primary>{!layout && <Text fontSize="sm" color="dim">Make a layout first, below.</Text>}</Flex>
+        {mine.filter((j) => j.state !== "done").slice(0, 3).map((j) => <JobRow key={j.id} job={j} onCancel={() => void ask(() => api.cancelJob(j.id))} />)}
+      </Section>
+      {solves.length > 0 && <Solves solves={solves} />}
+      <LayoutPanel busy={running} />
+      {told && <MarkerReview source={chosen!.id} told={told} busy={running} onSolve={solve} />}
+      {told && <Confidence source={chosen!.id} />}
+      <Seen />
+    </>
+  );
+}
