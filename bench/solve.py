@@ -17,7 +17,7 @@ import cv2
 import numpy as np
 
 from dynaface.core.curves.channels import Channels
-from dynaface.core.curves.events import Event, closures
+from dynaface.core.curves.events import Event, blinks, closures
 from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.clip import SURE
@@ -32,6 +32,7 @@ from dynaface.sims.speech import Phone
 FRAMES, RATE = 300, Fraction(30)
 PEAK = 0.25  # a shape counts in a clip when its truth gets this high
 HAND = (120, 165)
+BLINKS = tuple(SHAPES.index(f"eyeBlink{side}") for side in ("Left", "Right"))
 
 
 @dataclass(frozen=True)
@@ -110,18 +111,6 @@ def mean_of(found: list[dict[str, tuple[float, float, float]]], region: str = ""
     return (*rows.mean(axis=0), len(rows)) if len(rows) else (np.nan, np.nan, np.nan, 0)
 
 
-def events(curve: np.ndarray, high: float, longest: int) -> list[int]:
-    """Frames of the peaks of a curve that rises above `high` for at most `longest` frames."""
-    over = np.concatenate([[False], curve > high, [False]])
-    edges = np.flatnonzero(np.diff(over.astype(int)))
-    return [int(a + np.argmax(curve[a:b])) for a, b in zip(edges[::2], edges[1::2], strict=True) if b - a <= longest]
-
-
-def matched(found: list[int], wanted: list[int], within: int) -> int:
-    """How many of `wanted` have one of `found` within some frames."""
-    return sum(any(abs(f - w) <= within for f in found) for w in wanted)
-
-
 def tell(outcomes: list[Outcome]) -> None:
     """Prints the figures."""
     ours = [agreement(o.values, o.truth) for o in outcomes]
@@ -146,21 +135,11 @@ def tell(outcomes: list[Outcome]) -> None:
     error = np.concatenate([o.angles - o.true_angles for o in outcomes])
     print("head angles, RMS error in degrees (turn, nod, tilt):", np.sqrt((error[known] ** 2).mean(axis=0)).round(2),
           f"in the {known.mean():.0%} of frames in which a face was found")  # fmt: skip
-    blink = SHAPES.index("eyeBlinkLeft")
-    # A blink is what rises above half of the height of the clip's highest and is over within half a second; where no face
-    # was found (a hand before it) there is none to be found.
-    pairs = []
-    for o in outcomes:
-        seen = o.sure[:, -1] > 0
-        v, t = o.values[:, blink] * seen, o.truth[:, blink] * seen
-        pairs.append((events(v, 0.5 * v.max(), 15), events(t, 0.5 * t.max(), 15)))
-    wanted, got = sum(len(w) for _, w in pairs), sum(len(f) for f, _ in pairs)
-    print(f"blinks within 1 frame: recall {sum(matched(f, w, 1) for f, w in pairs) / max(wanted, 1):.2f} of {wanted}, "
-          f"precision {sum(matched(w, f, 1) for f, w in pairs) / max(got, 1):.2f} of {got}")  # fmt: skip
-    heights = [
-        float(o.values[f, blink] / o.truth[f, blink]) for o, (_, t) in zip(outcomes, pairs, strict=True) for f in t
-    ]
-    print(f"height of the solved blinks: {np.median(heights):.2f} of the true (median)")
+    lids = [(eye(o, o.values, k), eye(o, o.truth, k), o.values[:, k]) for o in outcomes for k in BLINKS]
+    found, true = sum(len(v) for v, _, _ in lids), sum(len(t) for _, t, _ in lids)
+    print(f"blinks within 1 frame: recall {sum(meets(e, v) for v, t, _ in lids for e in t) / max(true, 1):.2f} of {true}, "
+          f"precision {sum(meets(e, t) for v, t, _ in lids for e in v) / max(found, 1):.2f} of {found}; height "
+          f"{np.median([curve[e.peak] / e.height for _, t, curve in lids for e in t]):.2f} of the true (median)")  # fmt: skip
     shut = [(lips(o.values, o.sure), lips(o.truth, o.sure)) for o in outcomes]
     found, true = sum(len(v) for v, _ in shut), sum(len(t) for _, t in shut)
     hits = sum(meets(e, v) for v, t in shut for e in t)
@@ -173,6 +152,11 @@ def tell(outcomes: list[Outcome]) -> None:
           f"by frame ({hidden.sum()} hidden)")  # fmt: skip
 
 
+def eye(outcome: Outcome, curves: np.ndarray, column: int) -> list[Event]:
+    """Blinks of one eye where a face was found, as the product itself finds them on any curves."""
+    return [e for e in blinks(curves[:, column], float(RATE)) if outcome.sure[e.peak, -1] > 0]
+
+
 def lips(values: np.ndarray, sure: np.ndarray) -> list[Event]:
     """Lip closures of curves (frames, 52) where a face was found, as the product itself finds them on any curves."""
     seen = sure[:, -1] > 0
@@ -180,7 +164,7 @@ def lips(values: np.ndarray, sure: np.ndarray) -> list[Event]:
 
 
 def meets(event: Event, others: list[Event]) -> bool:
-    """Whether the moment of a closure lies within another, or their moments are at most a frame apart."""
+    """Whether the moment of a blink or closure lies within another, or their moments are at most a frame apart."""
     return any(abs(event.peak - o.peak) <= 1 or o.first <= event.peak <= o.last for o in others)
 
 

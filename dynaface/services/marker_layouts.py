@@ -9,6 +9,7 @@ from dynaface.core import checks
 from dynaface.core.errors import InputError
 from dynaface.core.markers.chart import MARKS, mirrored_place, region_of_place
 from dynaface.core.markers.layout import Layout, parse_layout, propose_layout, stillest
+from dynaface.core.markers.rigid import FEWEST
 from dynaface.core.markers.take import MarkerTake
 from dynaface.core.records.records import Document, Source
 from dynaface.core.shapes.standard import SHAPES
@@ -73,14 +74,27 @@ def list_layouts(work: Work, production: str) -> list[Document]:
 
 
 def study_layout(work: Work, layout: str) -> dict[str, Any]:
-    """What a layout lets see of each shape ("well", "weakly", "not seen"), and how its markers are carried to the head."""
+    """What a layout lets see of each shape ("well", "weakly", "not seen"), and how its markers are carried to the head; problem:
+    what keeps it from being solved with, "" for nothing.
+    """
     found, points = open_layout(work, layout)
     used = layout_of(found)
-    basis, neutral = basis_of(points, used, used.samples)
-    fixed = fixed_labels(used)
-    seen = [n for n in fixed if np.isfinite(neutral[points.labels.index(n), 0])] if fixed else []
+    try:
+        basis, neutral = basis_of(points, used, used.samples)
+    except InputError as error:
+        return {"problem": error.message, "seen": {}, "fixed": 0, "rotation": [], "shift": []}
+    seen = [n for n in fixed_labels(used) if n in points.labels and np.isfinite(neutral[points.labels.index(n), 0])]
+    problem = (
+        "" if len(seen) >= FEWEST else f"only {len(seen)} markers sit on places that carry the head; it needs {FEWEST}"
+    )
     rotation, shift = basis.to_head
-    return {"seen": basis.seen(), "fixed": len(seen), "rotation": rotation.ravel().tolist(), "shift": shift.tolist()}
+    return {
+        "problem": problem,
+        "seen": basis.seen(),
+        "fixed": len(seen),
+        "rotation": rotation.ravel().tolist(),
+        "shift": shift.tolist(),
+    }
 
 
 def chart_places() -> list[dict[str, Any]]:

@@ -27,6 +27,7 @@ class NewLayout(Strict):
 
 
 class LayoutStudy(BaseModel):
+    problem: str
     seen: dict[str, str]
     fixed: int
     rotation: list[float]

@@ -148,6 +148,7 @@ def test_what_cannot_be_is_refused(quiet, production, take, layout, stranger):
         propose_for_take(quiet, curves.id, "x", None)
     bare = {k: v for k, v in layout.body["places"].items() if "temple" in v}
     edit_document(quiet, layout.id, layout.version, "two fixed", [{"path": "places", "value": bare}])
+    assert "only 2 markers" in study_layout(quiet, layout.id)["problem"]
     with pytest.raises(InputError, match="cannot be taken out"):
         request_marker_solve(quiet, take.id, layout.id)
     with pytest.raises(NotFoundError):

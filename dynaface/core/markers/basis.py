@@ -6,6 +6,7 @@ from functools import cached_property
 
 import numpy as np
 
+from dynaface.core.errors import InputError
 from dynaface.core.markers.chart import Chart
 from dynaface.core.markers.layout import likened
 from dynaface.core.markers.rigid import fit_rigid
@@ -13,6 +14,7 @@ from dynaface.core.markers.take import Array
 from dynaface.core.shapes.standard import SHAPES, mirrored
 
 WELL, WEAKLY = 0.0012, 0.0003  # metres by which a shape moves markers in a way that no other shape does
+FEWEST_PLACED = 4
 STRAY = 0.35  # how much of a sample's change is believed where the general head says the shape moves nothing
 
 
@@ -30,19 +32,22 @@ class MarkerBasis:
     @cached_property
     def own(self) -> Array:
         """(52,) metres by which each shape moves the markers in a way that no other kept shape does; 0 for one that is not
-        seen. Of shapes that look alike, those that move most are kept: the others leave first.
+        seen. Of shapes that look alike, those that move most are kept: the others leave first. Where an eye looks is seen by
+        how lids follow it or not at all: what is seen weakly of that is noise.
         """
         rows = self.shapes.reshape(len(SHAPES), -1)
         size = np.linalg.norm(rows, axis=1)
-        kept = [i for i in range(len(SHAPES)) if size[i] > WEAKLY]
+        least = np.array([WELL if s.startswith("eyeLook") else WEAKLY for s in SHAPES])
+        kept = [i for i in range(len(SHAPES)) if size[i] > least[i]]
         while kept:
             apart = np.array([_apart(rows, i, [j for j in kept if j != i]) for i in kept])
-            if apart.min() > WEAKLY:
+            short = apart - least[kept]
+            if short.min() > 0:
                 out = np.zeros(len(SHAPES))
                 out[kept] = apart
                 return out
             # Among those that cannot be told apart, the one that moves least goes.
-            doubtful = [i for i, a in zip(kept, apart, strict=True) if a <= WEAKLY]
+            doubtful = [i for i, s in zip(kept, short, strict=True) if s <= 0]
             kept.remove(min(doubtful, key=lambda i: size[i]))
         return np.zeros(len(SHAPES))
 
@@ -62,6 +67,9 @@ def _apart(rows: Array, number: int, others: list[int]) -> float:
 def carried_basis(labels: tuple[str, ...], neutral: Array, places: Mapping[str, str], chart: Chart) -> MarkerBasis:
     """The general head's shapes at the performer's markers. neutral: (markers, 3) of the take's still face, metres."""
     used = [i for i, n in enumerate(labels) if n in places and np.isfinite(neutral[i, 0])]
+    if len(used) < FEWEST_PLACED:
+        raise InputError(f"only {len(used)} markers sit on places and are seen in the neutral frames",
+                         hint=f"Place at least {FEWEST_PLACED}, three of them on places that only carry the head")  # fmt: skip
     at = np.array([chart.names.index(places[labels[i]]) for i in used])
     target = chart.points
     rotation, shift = np.eye(3), np.zeros(3)

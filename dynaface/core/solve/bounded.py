@@ -11,27 +11,31 @@ OVER = np.float32(1.5)  # over-relaxation of the sequence: a tenth of the error 
 
 @njit(cache=True, fastmath=True)
 def _cholesky_solve(u, b, m):  # type: ignore[no-untyped-def]
-    """Solves the leading (m, m) of a symmetric matrix, given above its diagonal, for b in place; u becomes its factor,
-    row by row. False when it is not positive definite.
+    """Solves the leading (m, m) of a symmetric matrix, given on and below its diagonal, for b in place; u becomes its factor
+    with the diagonal's inverse. False when it is not positive definite.
     """
-    for k in range(m):
-        if u[k, k] <= 0.0:
+    for i in range(m):
+        for j in range(i):
+            total = u[i, j]
+            for k in range(j):
+                total -= u[i, k] * u[j, k]
+            u[i, j] = total * u[j, j]
+        total = u[i, i]
+        for k in range(i):
+            total -= u[i, k] * u[i, k]
+        if total <= 0.0:
             return False
-        inverse = 1.0 / np.sqrt(u[k, k])
-        for j in range(k, m):
-            u[k, j] *= inverse
-        b[k] *= inverse
-        for i in range(k + 1, m):
-            f = u[k, i]
-            row, pivot = u[i, i:m], u[k, i:m]
-            for j in range(len(row)):
-                row[j] -= f * pivot[j]
-            b[i] -= f * b[k]
-    for i in range(m - 1, -1, -1):
+        u[i, i] = 1.0 / np.sqrt(total)
+    for i in range(m):
         total = b[i]
-        for k in range(i + 1, m):
+        for k in range(i):
             total -= u[i, k] * b[k]
-        b[i] = total / u[i, i]
+        b[i] = total * u[i, i]
+    for i in range(m - 1, -1, -1):
+        b[i] *= u[i, i]
+        f = b[i]
+        for k in range(i):
+            b[k] -= f * u[i, k]
     return True
 
 
@@ -64,8 +68,8 @@ def _pivot(a, b, w, low, high, rounds):  # type: ignore[no-untyped-def]
             for j in range(n):
                 total -= row[j] * held[j]
             right[p] = total
-            for q in range(p, m):
-                part[p, q] = a[i, free[q]]
+            for q in range(p + 1):
+                part[p, q] = row[free[q]]
         if not _cholesky_solve(part, right, m):
             return False
         for p in range(m):
@@ -113,15 +117,25 @@ def _exchange(w, low, side, i):  # type: ignore[no-untyped-def]
         side[i] = -1 if w[i] < low[i] else 1
 
 
+@njit(cache=True)
+def _bounded(a, b, w, low, high, rounds):  # type: ignore[no-untyped-def]
+    for i in range(len(w)):
+        w[i] = min(max(w[i], low[i]), high[i])
+    solved = _pivot(a, b, w, low, high, rounds)
+    for i in range(len(w)):
+        w[i] = min(max(w[i], low[i]), high[i])
+    return solved
+
+
 def solve_bounded(a: Array, b: Array, start: Array, low: Array, high: Array, rounds: int = 300) -> Array:
     """argmin of w'aw/2 - b'w with low <= w <= high, exactly; a (n, n) positive definite, start: a guess, the better the faster.
 
     Block principal pivoting (Judice and Pires 1994): which weights are held at a bound is exchanged until none is wrong.
     """
-    w = np.clip(start, low, high).astype(np.float64)
-    if not _pivot(np.ascontiguousarray(a), np.ascontiguousarray(b), w, low, high, rounds):
+    w = start.astype(np.float64)
+    if not _bounded(np.ascontiguousarray(a), np.ascontiguousarray(b), w, low, high, rounds):
         raise ArithmeticError("the equations of a frame are not positive definite")
-    return np.clip(w, low, high)
+    return w
 
 
 @njit(cache=True, fastmath=True)

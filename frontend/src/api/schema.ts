@@ -1947,6 +1947,8 @@ export interface components {
         LayoutStudy: {
             /** Fixed */
             fixed: number;
+            /** Problem */
+            problem: string;
             /** Rotation */
             rotation: number[];
             /** Seen */

@@ -29,7 +29,7 @@ export function useLayout(): Held {
   const chosen = useMarkers((s) => (take ? s.chosen[take.id] : undefined));
   const layouts = useQuery({ queryKey: ["layouts", production], queryFn: () => api.layouts(production), enabled: !!take }).data ?? [];
   const layout = take ? layoutFor(layouts, String(take.body.performer), chosen) : null;
-  const study = useQuery({ queryKey: ["layout study", layout?.id, layout?.version], queryFn: () => api.studyLayout(layout!.id), enabled: !!layout, retry: false, staleTime: Infinity, placeholderData: (before) => before });
+  const study = useQuery({ queryKey: ["layout study", layout?.id, layout?.version], queryFn: () => api.studyLayout(layout!.id), enabled: !!layout, staleTime: Infinity, placeholderData: (before) => before });
   const chart = useQuery({ queryKey: ["chart"], queryFn: api.chart, staleTime: Infinity, enabled: !!take }).data ?? [];
   useEffect(() => {
     if (useWorkspace.getState().layout !== (layout?.id ?? null)) {
@@ -38,7 +38,7 @@ export function useLayout(): Held {
     }
   }, [layout?.id]);
   useEffect(() => onHistory(() => void client.invalidateQueries({ queryKey: ["layouts"] })), [client]);
-  return { layouts, layout, body: layout && bodyOf(layout), study: study.error ? null : (study.data ?? null), doubt: study.error?.message ?? "", chart };
+  return { layouts, layout, body: layout && bodyOf(layout), study: study.data?.rotation.length ? study.data : null, doubt: study.data?.problem ?? "", chart };
 }
 
 /** Changes a layout; the server's word is shown where it says no. */

@@ -60,13 +60,19 @@ export function wishFrame(take: string, frame: number) {
   wished = { take, frame };
 }
 
+// What is asked for one take may be answered after another was opened: it is then of no use.
+let opening = 0;
+
 export async function openTake(id: string) {
+  const mine = ++opening;
   set({ opened: null, curves: null, body: null, tried: {}, against: null, layout: null });
   clock.load(0, clock.fps); // the time of another take means nothing here
   try {
     const opened = await api.take(id);
+    if (mine !== opening) return;
     set({ opened });
     await Promise.all([refresh(true), loadSound(opened)]);
+    if (mine !== opening) return;
     if (wished?.take === id) clock.seekFrame(wished.frame);
     wished = null;
   } catch (error) {
@@ -75,6 +81,7 @@ export async function openTake(id: string) {
 }
 
 export function closeTake() {
+  opening++;
   clock.pause();
   void clock.setSound(null);
   set({ opened: null, curves: null, body: null, against: null });
@@ -84,10 +91,12 @@ let soundOf = "";
 
 async function loadSound(opened: Opened) {
   const sound = opened.sources.sound;
+  const mine = opening;
   clock.setSoundOffset(Number(opened.take.body.soundOffset ?? 0));
   if (sound?.id === soundOf) return;
   soundOf = sound?.id ?? "";
-  await clock.setSound(sound ? await api.media(sound.id) : null);
+  const media = sound ? await api.media(sound.id) : null;
+  if (mine === opening) await clock.setSound(media);
 }
 
 /** Evaluates what is stored. */
@@ -101,7 +110,9 @@ export async function refresh(first = false) {
     return;
   }
   try {
-    take(await api.evaluate(opened.take.id, ALL), !first);
+    const mine = opening;
+    const made = await api.evaluate(opened.take.id, ALL);
+    if (mine === opening) take(made, !first);
   } catch (error) {
     problem(error);
   }
@@ -147,8 +158,7 @@ export async function preview(parts: Part[], overrides: Overrides) {
 export type DocumentKind = "take" | "cast" | "join";
 
 /** The documents on which undo works while a take is open. */
-export function documentIds(opened: Opened): string[] {
-  const layout = now().layout;
+export function documentIds(opened: Opened, layout: string | null): string[] {
   return [...[opened.take, opened.cast, opened.join, opened.character].filter((d): d is Doc => d !== null && d !== undefined).map((d) => d.id), ...(layout ? [layout] : [])];
 }
 
@@ -230,7 +240,9 @@ export async function reload() {
   const opened = now().opened;
   if (!opened) return;
   try {
+    const mine = opening;
     const again = await api.take(opened.take.id);
+    if (mine !== opening) return;
     set({ opened: again });
     await Promise.all([refresh(), loadSound(again)]);
   } catch (error) {
@@ -249,7 +261,7 @@ async function makeTravel(way: "undo" | "redo") {
   if (!opened) return;
   generation++;
   try {
-    const { label } = await api[way](documentIds(opened));
+    const { label } = await api[way](documentIds(opened, now().layout));
     notify({ kind: "info", message: `${way === "undo" ? "Undone" : "Redone"}: ${label}` });
     await reload();
   } catch (error) {

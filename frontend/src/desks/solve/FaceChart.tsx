@@ -5,21 +5,23 @@ import type { ChartPlace } from "../../api/client";
 import { isLight } from "../../app/colourMode";
 import { colourOf } from "../../app/regions";
 
-const [WIDTH, HEIGHT, SCALE] = [304, 300, 1650];
+const [WIDTH, HEIGHT, EDGE] = [304, 290, 12];
 type Props = { chart: ChartPlace[]; places: Record<string, string>; off: string[]; selected: string | null; onPlace: (place: string) => void };
 
 export function FaceChart({ chart, places, off, selected, onPlace }: Props) {
   const [over, setOver] = useState<string | null>(null);
   const by = Object.fromEntries(Object.entries(places).map(([label, place]) => [place, label]));
   const mine = selected ? places[selected] : undefined;
-  const top = Math.max(...chart.map((p) => p.at[1]!), 0.08);
+  const heights = chart.map((p) => p.at[1]!);
+  const [top, bottom] = [Math.max(...heights), Math.min(...heights)];
+  const scale = (HEIGHT - 2 * EDGE) / Math.max(top - bottom, 0.01);
   const shown = over ?? mine;
   return (
     <Box>
       <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} width="100%" role="group" aria-label="Face chart" style={{ display: "block" }}>
         {chart.map((p) => {
           // Places that lie at the side of the head are drawn a little outward, so that they can be told apart.
-          const [x, y] = [WIDTH / 2 + p.at[0]! * SCALE * (1 + 2.2 * Math.max(-p.at[2]!, 0)), 16 + (top - p.at[1]!) * SCALE];
+          const [x, y] = [WIDTH / 2 + p.at[0]! * scale * (1 + 2.2 * Math.max(-p.at[2]!, 0)), EDGE + (top - p.at[1]!) * scale];
           const held = by[p.name];
           const colour = colourOf(p.region, isLight());
           return (

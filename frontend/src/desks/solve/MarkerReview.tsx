@@ -33,13 +33,13 @@ export function MarkerReview({ source, told, busy, onSolve }: { source: string; 
   return (
     <Section title="Markers in this solve" aside={<Text fontSize="sm" color="dim">typically {told.residual.toFixed(2)} mm off</Text>}>
       {shown && <Residual source={source} label={shown} />}
-      <Flex fontSize="xs" color="dim" mt="2" gap="2"><Text flex="1">worst first</Text><Text w="52px" textAlign="right">typical</Text><Text w="52px" textAlign="right">at worst</Text><Text w="46px" /></Flex>
+      <Flex fontSize="xs" color="dim" mt="2" gap="2"><Text flex="1">worst first</Text><Text w="52px" textAlign="right">typical</Text><Text w="52px" textAlign="right">at worst</Text><Text w="62px" /></Flex>
       {listed.map((r) => (
         <Flex key={r.label} align="center" gap="2" py="0.5" fontSize="sm" bg={r.label === shown ? "bg.raised" : undefined} opacity={off.has(r.label) ? 0.55 : 1}>
           <Box as="button" flex="1" minW="0" textAlign="left" cursor="pointer" onClick={() => useMarkers.setState({ selected: r.label })}><Text truncate>{r.label} <Text as="span" color="dim">{body?.places[r.label] ?? ""}</Text></Text></Box>
           <Text w="52px" textAlign="right" fontFamily="number">{r.typical.toFixed(2)}</Text>
           <Text w="52px" textAlign="right" fontFamily="number">{r.worst.toFixed(1)} mm</Text>
-          <Plain size="2xs" w="46px" aria-pressed={off.has(r.label)} aria-label={`${off.has(r.label) ? "Use" : "Leave out"} ${r.label}`} onClick={() => turn(r.label)}>{off.has(r.label) ? "use" : "leave"}</Plain>
+          <Plain size="2xs" w="62px" aria-pressed={off.has(r.label)} aria-label={`${off.has(r.label) ? "Use" : "Leave out"} ${r.label}`} onClick={() => turn(r.label)}>{off.has(r.label) ? "use" : "leave out"}</Plain>
         </Flex>
       ))}
       {waiting && <Flex mt="2" align="center" gap="2"><Text flex="1" fontSize="sm" color="accent">The layout has changed since this solve.</Text><Plain size="2xs" disabled={busy} onClick={onSolve}>Solve again</Plain></Flex>}

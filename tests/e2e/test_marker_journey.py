@@ -1,0 +1,76 @@
+"""Optical markers in the page: brought in, laid out on the face chart, solved, a marker left out, solved again."""
+
+from dataclasses import replace
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from dynaface.demo.seed import ASSETS
+from dynaface.formats.entries import c3d
+from tests.core.test_markers import optical_take
+from tests.e2e.test_journey import begin
+from tests.e2e.test_solve_journey import desk
+
+
+def test_a_c3d_is_laid_out_solved_and_solved_again(page: Page, tmp_path: Path):
+    begin(page, "On the stage")
+    take, _ = optical_take()
+    named = replace(take, labels=tuple(f"M{i:02}" for i in range(len(take.labels))))
+    stage, broken = tmp_path / "stage.c3d", tmp_path / "broken.c3d"
+    stage.write_bytes(c3d.write(named))
+    broken.write_bytes(c3d.write(named)[:2500])
+    page.get_by_test_id("file-picker").set_input_files([str(stage), str(broken), str(ASSETS / "characters/kettle.glb")])
+    panel = page.get_by_test_id("import-panel")
+    expect(panel.get_by_role("alert")).to_contain_text("the file says that it has 240 frames")
+    panel.get_by_label("Forget broken.c3d").click()
+    panel.get_by_role("button", name="Add the character").click()
+    expect(panel.get_by_role("button", name="Add the character")).to_have_count(0)
+    panel.get_by_label("Performer").fill("Mara Quill")
+    panel.get_by_role("button", name="Make a take").click()
+    expect(page.get_by_role("row", name="take stage")).to_be_visible()
+    desk(page, "Solve")
+    drawer = page.get_by_test_id("drawer")
+    view = page.get_by_label("Markers in space")
+    expect(view).to_have_attribute("data-markers", "72")
+    expect(drawer.get_by_role("button", name="Solve these markers")).to_be_disabled()
+
+    # Proposed at once; the neutral is the stillest half second.
+    drawer.get_by_role("button", name="New from this take").click()
+    layout = drawer.get_by_test_id("layout-panel")
+    expect(layout.get_by_text("72 of 72 markers on places")).to_be_visible()
+    expect(view).to_have_attribute("data-placed", "72")
+
+    # A place is chosen on the chart, its marker taken off and, after an undo, put back with the partner mirrored.
+    corner = layout.get_by_role("button", name="mouth corner left", exact=False)
+    corner.click()
+    label = (corner.get_attribute("aria-label") or "").split(", ")[1]
+    expect(page.get_by_test_id("marker-name")).to_contain_text(label)
+    layout.get_by_role("button", name="Take off").click()
+    expect(layout.get_by_text("71 of 72 markers on places")).to_be_visible()
+    expect(corner).to_have_attribute("aria-label", "mouth corner left, empty")
+    page.get_by_label(f"Undo: take {label} off").click()
+    expect(layout.get_by_text("72 of 72 markers on places")).to_be_visible()
+    layout.get_by_role("button", name="Clear").click()
+    expect(layout.get_by_text("0 of 72 markers on places")).to_be_visible()
+    expect(layout.get_by_text("Only 0 markers sit on places")).to_be_visible()
+    expect(drawer.get_by_role("button", name="Solve these markers")).to_be_disabled()
+    page.get_by_label("Undo: clear the layout").click()
+    expect(layout.get_by_text("72 of 72 markers on places")).to_be_visible()
+
+    drawer.get_by_role("button", name="Solve these markers").click()
+    first = drawer.get_by_role("button", name="Choose solve 1")
+    expect(first).to_have_attribute("aria-pressed", "true", timeout=90_000)
+    expect(view).to_have_attribute("data-head", "true")
+    expect(drawer.get_by_text("What the layout sees")).to_be_visible()
+
+    # The worst marker is left out and the take solved again in a moment.
+    worst = drawer.get_by_role("button", name="Leave out", exact=False).first
+    left = (worst.get_attribute("aria-label") or "").removeprefix("Leave out ")
+    worst.click()
+    expect(drawer.get_by_role("button", name=f"Use {left}")).to_be_visible()
+    drawer.get_by_role("button", name="Solve again").click()
+    second = drawer.get_by_role("button", name="Choose solve 2")
+    expect(second).to_have_attribute("aria-pressed", "true", timeout=90_000)
+    expect(view).to_have_attribute("data-markers", "71")
+    desk(page, "Tidy")
+    expect(page.get_by_test_id("deck-canvas")).to_be_visible()
