@@ -105,9 +105,30 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("--out", type=Path, required=True, help="the layout to write (JSON)")
     one.set_defaults(run=_of("cli_markers", "layout"))
 
+    one = commands.add_parser("dots", help="pick colour dots in a picture of a clip, once for the day")
+    one.add_argument("clip", type=Path, help="a clip with dots on the face")
+    one.add_argument(
+        "--pick", action="append", required=True, metavar="PLACE=X,Y", help='a dot, as "chin pad=320,410" (repeat)'
+    )
+    one.add_argument("--frame", type=int, default=0, help="the picture in which they are picked (default 0)")
+    one.add_argument(
+        "--neutral", type=int, nargs=2, help="first and last frame of a still face (default: that picture)"
+    )
+    one.add_argument(
+        "--fov", type=float, default=60.0, help="the camera's field of view from top to bottom (default 60)"
+    )
+    one.add_argument("--tolerance", type=float, default=0.09, help="how far a colour may be off (default 0.09)")
+    one.add_argument("--mirror", action="store_true", help="look for the partner on the other side of each pick")
+    one.add_argument("--out", type=Path, required=True, help="the dots to write (JSON)")
+    one.set_defaults(run=_of("cli_dots", "dots"))
+
     one = commands.add_parser("solve", help="solve footage of a face, or optical markers on it, into a curve table")
     one.add_argument("clip", type=Path, help="the footage (.mp4, .mov, .webm, .mkv, .avi) or the markers (.c3d)")
-    one.add_argument("--layout", type=Path, help="for markers: which sits on which place (JSON, see dynaface layout)")
+    one.add_argument(
+        "--layout",
+        type=Path,
+        help="for markers and colour dots: which sits on which place (JSON, see dynaface layout, dynaface dots)",
+    )
     one.add_argument(
         "--mended", type=Path, help="for markers: write the layout's markers, put right and without gaps (.c3d)"
     )
@@ -292,8 +313,9 @@ def _deliver(options: argparse.Namespace) -> None:
 
 
 def _solve(options: argparse.Namespace) -> None:
-    """Footage and markers are solved by commands of their own."""
-    _of("cli_markers" if options.clip.suffix.lower() == ".c3d" else "cli_solve", "solve")(options)
+    """Markers, colour dots and bare faces are solved by commands of their own."""
+    markers = options.clip.suffix.lower() in (".c3d", ".csv", ".tsv", ".txt")
+    _of("cli_markers" if markers else "cli_dots" if options.layout else "cli_solve", "solve")(options)
 
 
 def _of(module: str, name: str) -> Any:

@@ -15,6 +15,7 @@ from dynaface.core.markers.mend import KINDS
 from dynaface.core.markers.take import MarkerTake
 from dynaface.core.shapes.spelling import match_name
 from dynaface.core.shapes.standard import SHAPES
+from dynaface.formats.catalogue import format_of
 from dynaface.formats.entries import c3d
 from dynaface.formats.entries.curve_table import write_table
 from dynaface.formats.json_file import read_table
@@ -23,7 +24,12 @@ from dynaface.services.solve_markers import basis_of, general_chart, solve_with
 
 def _take(path: Path) -> MarkerTake:
     try:
-        return c3d.read(path.read_bytes())
+        data = path.read_bytes()
+        fmt = format_of(data, path.name)
+        if fmt.kind != "markers":
+            raise InputError(f"this is a {fmt.label}, not markers")
+        take: MarkerTake = fmt.read(data)
+        return take
     except InputError as error:
         raise type(error)(f"{path.name}: {error.message}", where=error.where, hint=error.hint) from None
 

@@ -35,7 +35,7 @@ class MarkerSolve:
 
 
 def noise_of(moved: Array) -> float:
-    """Metres of noise in (frames, markers, 3): what third differences show beyond motion."""
+    """Metres of noise in (frames, markers, n): what third differences show beyond motion."""
     third = np.diff(moved, 3, axis=0)
     known = third[np.isfinite(third)]
     return max(float(np.median(np.abs(known))) / 0.6745 / np.sqrt(20), LEAST_NOISE) if known.size else NOISE
@@ -51,7 +51,7 @@ def solve_markers(take: MarkerTake, basis: MarkerBasis, fixed_labels: tuple[str,
     rotation, shift = basis.to_head
     still = without_head(take.points[:, index], rotations, shifts) @ rotation.T + shift
     moved = still - basis.neutral
-    weights, residual = _weights(moved, basis.shapes, float(take.rate), (basis.own > 0).astype(np.float64))
+    weights, residual = solve_displacements(moved, basis.shapes, float(take.rate), (basis.own > 0).astype(np.float64))
     # Turns are told in the head's own frame, as the general head stands.
     turns = np.einsum("ij,fjk,lk->fil", rotation, rotations, rotation)
     angles = np.stack(head_angles(np.nan_to_num(matrix_quaternions(turns))), axis=1)
@@ -62,15 +62,17 @@ def solve_markers(take: MarkerTake, basis: MarkerBasis, fixed_labels: tuple[str,
     return MarkerSolve(channels, residual, rotations, shifts)
 
 
-def _weights(moved: Array, shapes: Array, rate: float, high: Array) -> tuple[Array, Array]:
-    """((frames, 52), residual (frames, markers)) for displacements (frames, markers, 3); high: (52,) the most each may be."""
+def solve_displacements(moved: Array, shapes: Array, rate: float, high: Array) -> tuple[Array, Array]:
+    """((frames, 52), residual (frames, markers)) for displacements (frames, markers, n) in metres, NaN where not seen, of shapes
+    (52, markers, n); high: (52,) the most each may be. n: 3 in space, 2 as one camera sees them.
+    """
     frames, markers = moved.shape[:2]
     seen = np.isfinite(moved[..., 0])
     filled = np.where(seen[..., None], moved, 0.0)
     noise = noise_of(moved)
     trust = seen.astype(np.float64)
     weights = np.zeros((frames, len(SHAPES)))
-    flat = shapes.transpose(1, 2, 0)  # (markers, 3, 52)
+    flat = shapes.transpose(1, 2, 0)  # (markers, n, 52)
     each = np.einsum("mki,mkj->mij", flat, flat) * 1e6  # per marker, in millimetres
     quiet = (noise / NOISE) ** 2
     held = RIDGE * quiet * np.eye(len(SHAPES))

@@ -1,6 +1,6 @@
 """Clips: a performer before a camera, frame by frame, from truth curves."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 
 import cv2
@@ -25,7 +25,8 @@ EYE_COLOURS = np.array(
 class Setting:
     """size: (width, height); fov: vertical degrees; away: metres from the eyes; key: direction of the key light in
     camera space; level, ambient: brightness; noise: of the sensor, in 0..1 of white; shake: metres of a hand-held camera;
-    mounted: the camera is fixed to the head; hands: spans of frames (first, last) in which a hand passes the mouth.
+    mounted: the camera is fixed to the head; hands: spans of frames (first, last) in which a hand passes the mouth;
+    flicker: how far the light changes, as a share of it.
     """
 
     size: tuple[int, int] = (512, 512)
@@ -40,6 +41,7 @@ class Setting:
     mounted: bool = False
     ground: tuple[float, float, float] = (0.10, 0.13, 0.14)
     hands: tuple[tuple[int, int], ...] = field(default_factory=tuple)
+    flicker: float = 0.0
 
 
 def random_setting(seed: int) -> Setting:
@@ -59,8 +61,9 @@ def random_setting(seed: int) -> Setting:
     )
 
 
-def render(performer: Performer, truth: Channels, setting: Setting, seed: int) -> Iterator[np.ndarray]:
-    """(height, width, 3) uint8 RGB a frame."""
+def render(performer: Performer, truth: Channels, setting: Setting, seed: int,
+           watch: Callable[[Array], None] | None = None) -> Iterator[np.ndarray]:  # fmt: skip
+    """(height, width, 3) uint8 RGB a frame; watch: called with each frame's (vertices, 2) pixels before it is given."""
     rng = np.random.default_rng(seed)
     head = performer.head
     width, height = setting.size
@@ -72,6 +75,8 @@ def render(performer: Performer, truth: Channels, setting: Setting, seed: int) -
     hand = _hand(rng)
     cloth = rng.uniform(0.03, 0.22) * rng.uniform(0.7, 1.3, 3)
     focal = height / 2 / np.tan(np.radians(setting.fov / 2))
+    times = np.arange(truth.frames) / float(truth.rate)
+    light = 1 + setting.flicker * np.sin(2 * np.pi * 0.37 * times + seed) * np.sin(2 * np.pi * 0.11 * times + 2 * seed)
     for frame in range(truth.frames):
         points = performer.pose(weights[frame])
         turn = head_rotation(*(a[None] for a in angles[frame]))[0]
@@ -82,13 +87,15 @@ def render(performer: Performer, truth: Channels, setting: Setting, seed: int) -
         view = placed + shake[frame] * [1, 1, 0.3]
         away = setting.away - view[:, 2]
         screen = np.stack([width / 2 + focal * view[:, 0] / away, height / 2 - focal * view[:, 1] / away], axis=1)
+        if watch:
+            watch(screen)
         image = backdrop.copy()
         depth = np.zeros((height, width))
-        colour = np.array([1 + setting.warmth, 1.0, 1 - setting.warmth]) * setting.level
+        colour = np.array([1 + setting.warmth, 1.0, 1 - setting.warmth]) * setting.level * light[frame]
         centres, looks = _eyes(head, performer, points, turn, shake[frame])
         # Eyes and teeth lie behind the skin, so their order does not matter: depth decides.
         draw(image, depth, screen, away, normal, view, head.triangles, head.part, head.uv, head.triangle_uv,
-             performer.texture, centres, looks, 28.0, tint, np.array(setting.key), colour, setting.ambient)  # fmt: skip
+             performer.texture, centres, looks, 28.0, tint, np.array(setting.key), colour, setting.ambient * light[frame])  # fmt: skip
         _collar(image, depth, focal / setting.away, width / 2 + focal * shake[frame, 0] / setting.away, cloth, setting)
         for first, last in setting.hands:
             if first <= frame <= last:

@@ -1,0 +1,53 @@
+"""Colour dots to curves, without a database: the command line, benches and jobs use it."""
+
+from collections.abc import Mapping
+
+import numpy as np
+
+from dynaface.core.dots.dot import DotLayout
+from dynaface.core.dots.flat import DotSolve, FlatHead, displacements, lay_head, learn_samples, solve_dots
+from dynaface.core.dots.track import DotTrack, follow_dots
+from dynaface.core.errors import InputError
+from dynaface.core.track.camera import camera_of
+from dynaface.core.track.footage import Footage
+from dynaface.services.solve_markers import general_chart
+
+ABOUT = 1  # frames to either side of a sample that are averaged
+
+
+def head_of_dots(track: DotTrack, layout: DotLayout, samples: Mapping[str, int] | None = None) -> FlatHead:
+    """The performer's head behind the dots of the clip that the layout's neutral frames, and the samples, are of."""
+    first, last = layout.neutral
+    frames = len(track.points)
+    if last >= frames:
+        raise InputError(f"the neutral frames {first} to {last} are not in a clip of {frames} frames")
+    known = np.asarray(np.isfinite(track.points[first : last + 1, :, 0]))
+    total = np.nansum(track.points[first : last + 1], axis=0)
+    neutral = np.where((known.sum(axis=0) > 0)[:, None], total / np.maximum(known.sum(axis=0), 1)[:, None], np.nan)
+    places = {d.label: d.place for d in layout.dots if d.place}
+    head = lay_head(track.labels, places, neutral, general_chart(), camera_of(*layout.size, layout.fov))
+    if not samples:
+        return head
+    index = [track.labels.index(label) for label in head.basis.labels]
+    went = displacements(head, track.points[:, index])
+    moved = {}
+    for shape, frame in samples.items():
+        if frame >= frames:
+            raise InputError(f"the sample of {shape} is frame {frame} of a clip of {frames} frames")
+        about = went[max(frame - ABOUT, 0) : frame + ABOUT + 1]
+        seen = np.isfinite(about[..., 0]).sum(axis=0)
+        moved[shape] = np.where(seen[:, None] > 0, np.nansum(about, axis=0) / np.maximum(seen, 1)[:, None], np.nan)
+    return learn_samples(head, moved)
+
+
+def track_clip(clip: Footage, layout: DotLayout) -> DotTrack:
+    """The layout's dots in a clip."""
+    return follow_dots(clip.pictures(), layout)
+
+
+def solve_clip(clip: Footage, layout: DotLayout, rom: Footage | None = None) -> tuple[DotSolve, DotTrack, FlatHead]:
+    """The curves of a clip's dots; rom: the clip that the layout was made from, where it is another one."""
+    track = track_clip(clip, layout)
+    made_from = track_clip(rom, layout) if rom is not None else track
+    head = head_of_dots(made_from, layout, layout.samples)
+    return solve_dots(head, track, clip.rate), track, head
