@@ -6,12 +6,14 @@ from typing import Any
 
 import numpy as np
 
+from dynaface.core.dots.dot import parse_dots
 from dynaface.core.records.records import Document
 from dynaface.core.solve.clip import HEAD, SURE
 from dynaface.formats.card_file import read_card
 from dynaface.formats.entries import c3d
 from dynaface.formats.head_file import general_head
 from dynaface.services.carry_sheet import swap_character
+from dynaface.services.dot_layouts import begin_dots
 from dynaface.services.edit_document import edit_document
 from dynaface.services.import_take import import_character, import_take
 from dynaface.services.manage_productions import begin_production
@@ -20,6 +22,7 @@ from dynaface.services.measure_footage import PART
 from dynaface.services.open_take import open_take
 from dynaface.services.performer_cards import store_card
 from dynaface.services.sign_in import local_person
+from dynaface.services.solve_dot_take import solve_dots_of
 from dynaface.services.solve_marker_take import solve_markers_of
 from dynaface.services.solve_take import store_solve
 from dynaface.services.work import Work, document_for
@@ -55,6 +58,14 @@ STAGES: dict[str, dict[str, Any]] = {
     "ivo": {"performer": "Ivo Thackett", "rom": "12B / 1", "line": "12B / 2", "seed": 62, "clip": 3,
             "notes": {"rom": "Optical stage, with the collar's markers on.",
                       "line": "Optical stage. The lip's markers drop out when he looks down."}},
+}  # fmt: skip
+
+
+MOUNTS: dict[str, dict[str, Any]] = {
+    "mara": {"performer": "Mara Quill", "rom": "15A / 1 mount", "line": "15A / 2 mount",
+             "notes": {"rom": "Head mount with fourteen dots: every expression to its end.", "line": "Head mount. The light swings with the lamp."}},
+    "ivo": {"performer": "Ivo Thackett", "rom": "15B / 1 mount", "line": "15B / 2 mount",
+            "notes": {"rom": "Head mount with fourteen dots, the range of motion.", "line": "Head mount, not solved yet: the dots are picked."}},
 }  # fmt: skip
 
 
@@ -95,6 +106,7 @@ def seed_demo(work: Work) -> None:
             edit_document(work, made.id, made.version, "note", [{"path": "notes", "value": SECOND_NOTE}])
     seed_footage(work, production)
     seed_markers(work, production)
+    seed_dots(work, production)
 
 
 def seed_footage(work: Work, production: str) -> None:
@@ -157,3 +169,20 @@ def seed_markers(work: Work, production: str) -> None:
         layout = propose_for_take(work, takes["rom"].id, f"{stage['performer']}, stage day", made.neutral)
         edit_document(work, layout.id, layout.version, "samples", [{"path": "samples", "value": made.samples}])
         solve_markers_of(work, takes["line"].id, layout.id, lambda part, words: None)
+
+
+def seed_dots(work: Work, production: str) -> None:
+    """Each performer with colour dots before a camera on a head mount; Mara's line is solved, Ivo's waits to be."""
+    for name, mount in MOUNTS.items():
+        takes = {}
+        for part in ("rom", "line"):
+            file = _stored(work, ASSETS / f"demo/{name}_mount_{part}.mp4")
+            takes[part] = import_take(work, production, mount[part], mount["performer"], [file])
+            note = [{"path": "notes", "value": mount["notes"][part]}]
+            edit_document(work, takes[part].id, takes[part].version, "note", note)
+        begun = begin_dots(work, takes["rom"].id, f"{mount['performer']}, mount")
+        picked = parse_dots(json.loads((ASSETS / f"demo/{name}_dots.json").read_text())).describe()
+        changes = [{"path": k, "value": picked[k]} for k in ("dots", "fov", "neutral", "samples")]
+        edit_document(work, begun.id, begun.version, "pick the dots", changes)
+        if name == "mara":
+            solve_dots_of(work, takes["line"].id, begun.id, lambda part, words: None)

@@ -15,6 +15,7 @@ from dynaface.services.performer_cards import make_performer_card
 from dynaface.services.prepare_footage import prepare_footage
 from dynaface.services.propose_samples import propose_samples
 from dynaface.services.share_work import help_with
+from dynaface.services.solve_dot_take import find_dot_samples, solve_dot_take
 from dynaface.services.solve_marker_take import find_samples, solve_marker_take
 from dynaface.services.solve_take import solve_take
 from dynaface.services.work import Work
@@ -28,6 +29,8 @@ HANDLERS: dict[str, Callable[[Work, Job, Progress], dict[str, Any]]] = {
     "proposal": propose_samples,
     "markers": solve_marker_take,
     "marker samples": find_samples,
+    "dots": solve_dot_take,
+    "dot samples": find_dot_samples,
 }
 
 

@@ -16,8 +16,13 @@ def _ask(work: Work, take: str, kind: str, word: str, request: dict[str, Any]) -
         found = document_for(work, unit, take, "take")
         if "footage" not in found.body["sources"]:
             raise InputError("this take has no footage", hint="Bring in a clip at the Gather desk")
-        label = f"{word} {found.body['slate']}"
-        job = unit.jobs.add(found.production, work.person, kind, label, {"take": take, **request})
+    return queue_job(work, found.production, kind, f"{word} {found.body['slate']}", {"take": take, **request})
+
+
+def queue_job(work: Work, production: str, kind: str, label: str, request: dict[str, Any]) -> Job:
+    """Queues a job; the caller has checked that the person may."""
+    with work.store.unit() as unit:
+        job = unit.jobs.add(production, work.person, kind, label, request)
     work.defer(job.id)
     return job
 

@@ -19,6 +19,7 @@ from dynaface.services.bake_handover import Progress
 from dynaface.services.edit_document import edit_document
 from dynaface.services.load_source import load_markers
 from dynaface.services.marker_layouts import layout_of, markers_of, open_layout, sample_frames
+from dynaface.services.request_jobs import queue_job
 from dynaface.services.solve_markers import basis_of, fixed_labels, likeness_of_layout, solve_with
 from dynaface.services.solve_take import store_solve
 from dynaface.services.work import Work, document_for, source_for
@@ -35,20 +36,15 @@ def request_marker_solve(work: Work, take: str, layout: str) -> Job:
     if len([n for n in fixed_labels(used) if n in points.labels]) < 3:
         raise InputError("fewer than three markers of the layout sit on fixed places, so the head cannot be taken out",
                          hint="Place markers on the hairline, the temples, before the ears or the bridge of the nose")  # fmt: skip
-    return _ask(work, found.production, "markers", f"Solve {found.body['slate']}", {"take": take, "layout": layout})
+    return queue_job(
+        work, found.production, "markers", f"Solve {found.body['slate']}", {"take": take, "layout": layout}
+    )
 
 
 def request_samples(work: Work, layout: str) -> Job:
     """Queues looking for the frame of each expression's extreme in the take that a layout was made from."""
     found, _ = open_layout(work, layout)
-    return _ask(work, found.production, "marker samples", f"Samples of {found.body['name']}", {"layout": layout})
-
-
-def _ask(work: Work, production: str, kind: str, label: str, request: dict[str, Any]) -> Job:
-    with work.store.unit() as unit:
-        job = unit.jobs.add(production, work.person, kind, label, request)
-    work.defer(job.id)
-    return job
+    return queue_job(work, found.production, "marker samples", f"Samples of {found.body['name']}", {"layout": layout})
 
 
 def find_samples(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
@@ -83,7 +79,7 @@ def solve_markers_of(work: Work, take_id: str, layout_id: str, progress: Progres
     progress(0.15, "taking the head out, solving, putting names right")
     made, mended = solve_with(load_markers(work, source), basis, used, rom, neutral)
     fixed = np.isin(basis.labels, fixed_labels(used))
-    belief = belief_by_region(basis, made, fixed)
+    belief = belief_by_region(basis, made.residual, fixed)
     told = [n for n in range(belief.shape[1]) if belief[:, n].any()]
     sure = belief[:, told].mean(axis=1)
     about = {
@@ -109,7 +105,7 @@ def _described(basis: MarkerBasis, made: MarkerSolve, mended: Mended) -> dict[st
     return {
         "labels": list(basis.labels),
         "residual": round(float(np.median(known)) * 1000, 3) if len(known) else 0.0,
-        "worst": [vars(r) for r in worst_markers(basis, made)],
+        "worst": [vars(r) for r in worst_markers(basis.labels, made.residual)],
         "repairs": [vars(r) for r in mended.repairs[:MOST_REPAIRS]],
         "repaired": len(mended.repairs),
     }

@@ -6,7 +6,7 @@ from dynaface.core.errors import NotFoundError
 from dynaface.services.receive_upload import MAX_UPLOAD
 from dynaface.services.work import Work
 from dynaface.settings import Settings
-from dynaface.web import cast, docs_page, footage, handovers, markers, productions, takes, tidy, uploads
+from dynaface.web import cast, docs_page, dots, footage, handovers, markers, productions, takes, tidy, uploads
 from dynaface.web.errors import handle_errors
 from dynaface.web.people import know_people
 from dynaface.web.spec import routes, spec
@@ -14,6 +14,7 @@ from dynaface.web.spec import routes, spec
 VIEWS = (
     cast,
     docs_page,
+    dots,
     footage,
     handovers,
     markers,

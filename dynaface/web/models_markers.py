@@ -34,5 +34,21 @@ class LayoutStudy(BaseModel):
     shift: list[float]
 
 
+class NewDots(Strict):
+    name: str = Field(min_length=1, max_length=80)
+
+
+class NewPick(Strict):
+    frame: int = Field(ge=0, le=10_000_000)
+    x: float
+    y: float
+    place: str = Field(max_length=80)
+    mirror: bool = True
+
+
+class NewDotSolve(Strict):
+    dots: str = Field(pattern=r"^[0-9a-f-]{36}$")
+
+
 class NewMarkerSolve(Strict):
     layout: str = Field(pattern=r"^[0-9a-f-]{36}$")

@@ -219,9 +219,9 @@ def test_belief_falls_where_the_markers_of_a_region_are_lost_and_the_worst_marke
     points[:, wrong, 0] += 0.004 * np.sin(np.arange(len(points)) / 3)
     take = replace(clean, points=points)
     made, _ = solve_with(take, basis, layout, clean, neutral)
-    belief = belief_by_region(basis, made, np.isin(basis.labels, fixed_labels(layout)))
+    belief = belief_by_region(basis, made.residual, np.isin(basis.labels, fixed_labels(layout)))
     region = {r: i for i, r in enumerate(REGIONS)}
     assert belief[50:80, region["brows"]].max() < 0.35 < 0.7 < belief[90:, region["brows"]].min()
     assert belief[:, region["head"]].min() > 0.9
     assert (belief[:, region["tongue"]] == 0).all()
-    assert worst_markers(basis, made)[0].label == "nose tip"
+    assert worst_markers(basis.labels, made.residual)[0].label == "nose tip"

@@ -7,6 +7,7 @@ from typing import Any
 from dynaface.core import checks
 from dynaface.core.body.join import parse_join
 from dynaface.core.cast.sheet import parse_sheet
+from dynaface.core.dots.dot import parse_dots
 from dynaface.core.errors import InputError
 from dynaface.core.markers.layout import parse_layout
 from dynaface.core.shapes.standard import SHAPES
@@ -189,6 +190,19 @@ def check_layout(body: Mapping[str, Any]) -> None:
     parse_layout({k: v for k, v in body.items() if k not in own})
 
 
+def check_dots(body: Mapping[str, Any]) -> None:
+    """Raises InputError when a layout of colour dots may not be so."""
+    own = ("name", "performer", "day", "footage", "archived")
+    _only(body, (*own, "size", "fov", "tolerance", "dots", "neutral", "samples"), "dots")
+    _text(body, "name", 80, needed=True)
+    _text(body, "performer", 80)
+    _text(body, "day", 20)
+    _flag(body, "archived")
+    if not _ID.match(str(body.get("footage"))):
+        raise InputError(f"the clip of the dots is named {body.get('footage')!r}")
+    parse_dots({"dynafaceDots": 1, **{k: v for k, v in body.items() if k not in own}})
+
+
 def check_stack(body: Mapping[str, Any]) -> None:
     """Raises InputError when a saved stack may not be so."""
     _only(body, ("name", "tidy", "archived"), "stack")
@@ -205,4 +219,5 @@ CHECKS: dict[str, Callable[[Mapping[str, Any]], None]] = {
     "join": check_join,
     "stack": check_stack,
     "layout": check_layout,
+    "dots": check_dots,
 }

@@ -17,6 +17,7 @@ Picture = NDArray[np.uint8]  # (height, width, 3) RGB
 Floats = NDArray[np.float32]
 DARK = 60.0  # sum of red, green and blue below which a colour says nothing
 TOLERANCE = 0.09  # of a share of red, green and blue
+REACH, ABOUT, FAINT = 4, 16, 0.06  # pixels about a click, pixels that a dot must stand out from, by how much of a share
 SMALLEST, LARGEST = 1.2, 40.0  # pixels of a dot's radius
 MOST = 120
 
@@ -126,7 +127,7 @@ def pick_dot(picture: Picture, x: float, y: float, label: str, tolerance: float 
     height, width = picture.shape[:2]
     if not (0 <= x < width and 0 <= y < height):
         raise InputError(f"({x:.0f}, {y:.0f}) is not in a picture of {width} x {height}")
-    column, row = int(x), int(y)
+    row, column = _standing_out(picture, int(y), int(x))
     core = picture[max(row - 1, 0) : row + 2, max(column - 1, 0) : column + 2].reshape(-1, 3)
     colour = np.median(core, axis=0)
     for _ in range(2):
@@ -150,6 +151,21 @@ def pick_dot(picture: Picture, x: float, y: float, label: str, tolerance: float 
         (float(colour[0]), float(colour[1]), float(colour[2])),
         radius,
     )
+
+
+def _standing_out(picture: Picture, row: int, column: int) -> tuple[int, int]:
+    """The pixel within REACH that differs most in colour from what is about it: nobody clicks a small dot to the pixel."""
+    top, left = max(row - ABOUT, 0), max(column - ABOUT, 0)
+    part = picture[top : row + ABOUT + 1, left : column + ABOUT + 1].astype(np.float64)
+    total = part.sum(axis=2)
+    shares = part / np.maximum(total, 1)[..., None]
+    apart = np.abs(shares - np.median(shares.reshape(-1, 3), axis=0)).sum(axis=2) * (total > DARK)
+    y, x = np.mgrid[top : top + part.shape[0], left : left + part.shape[1]]
+    away = np.hypot(y - row, x - column)
+    best = int(np.argmax(np.where(away <= REACH, cv2.blur(apart, (3, 3)) - 0.004 * away, -1.0)))
+    if apart.flat[best] < FAINT:
+        raise InputError("there is no dot here", hint="Click into the middle of a dot")
+    return int(y.flat[best]), int(x.flat[best])
 
 
 def mirrored_dot(picture: Picture, layout: DotLayout, dot: Dot, label: str) -> Dot | None:

@@ -7,7 +7,8 @@ from numpy.typing import NDArray
 
 from dynaface.core.markers.basis import MarkerBasis
 from dynaface.core.markers.rigid import FEWEST
-from dynaface.core.markers.solve import WILD, MarkerSolve
+from dynaface.core.markers.solve import WILD
+from dynaface.core.markers.take import Array
 from dynaface.core.shapes.regions import REGION, REGIONS
 from dynaface.core.shapes.standard import SHAPES
 
@@ -22,32 +23,30 @@ class MarkerReport:
     seen: float
 
 
-def belief_by_region(basis: MarkerBasis, made: MarkerSolve, fixed: NDArray[np.bool_]) -> NDArray[np.float32]:
+def belief_by_region(basis: MarkerBasis, residual: Array, fixed: NDArray[np.bool_]) -> NDArray[np.float32]:
     """(frames, regions) 0..1: how well the markers that speak of a region are seen and explained; 0 where none do.
 
-    fixed: (markers,) True for those of the basis that only carry the head.
+    residual: (frames, markers) metres, NaN where not seen; fixed: (markers,) True for those of the basis that only carry the head.
     """
-    trust = 1 / (1 + (np.nan_to_num(made.residual, nan=np.inf) / WILD) ** 2)
+    trust = 1 / (1 + (np.nan_to_num(residual, nan=np.inf) / WILD) ** 2)
     size = np.linalg.norm(basis.shapes, axis=2) * (basis.own > 0)[:, None]
     out = np.zeros((len(trust), len(REGIONS)), np.float32)
     for number, region in enumerate(REGIONS):
         share = size[[i for i, s in enumerate(SHAPES) if REGION[s] == region]].sum(axis=0)
         if share.sum() > 0:
             out[:, number] = trust @ (share / share.sum())
-    seen = np.isfinite(made.residual[:, fixed])
+    seen = np.isfinite(residual[:, fixed])
     out[:, REGIONS.index("head")] = np.minimum(seen.sum(axis=1) / FEWEST, 1) * (
         (trust[:, fixed] * seen).sum(axis=1) / np.maximum(seen.sum(axis=1), 1)
     )
     return out
 
 
-def worst_markers(basis: MarkerBasis, made: MarkerSolve) -> tuple[MarkerReport, ...]:
-    """All markers of the basis, the one that fits worst first."""
+def worst_markers(labels: tuple[str, ...], residual: Array) -> tuple[MarkerReport, ...]:
+    """All markers, the one that fits worst first; residual: (frames, markers) metres, NaN where not seen."""
     out = []
-    for number, label in enumerate(basis.labels):
-        known = made.residual[np.isfinite(made.residual[:, number]), number] * 1000
+    for number, label in enumerate(labels):
+        known = residual[np.isfinite(residual[:, number]), number] * 1000
         typical, worst = (np.median(known), np.quantile(known, 0.99)) if len(known) else (0.0, 0.0)
-        out.append(
-            MarkerReport(label, round(float(typical), 3), round(float(worst), 3), len(known) / len(made.residual))
-        )
+        out.append(MarkerReport(label, round(float(typical), 3), round(float(worst), 3), len(known) / len(residual)))
     return tuple(sorted(out, key=lambda r: -r.typical))

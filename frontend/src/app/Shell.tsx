@@ -35,7 +35,7 @@ const VIEWER = localStorage.getItem("dynaface.noviewer") === null;
 /** What is looked at first: what was captured where it is worked on, else the character. */
 function viewsOf(desk: string, sources: Opened["sources"] | undefined): View[] {
   if (!sources || (desk !== "solve" && sources.curves)) return ["character"];
-  if (sources.footage) return ["footage", desk === "solve" && sources.curves?.info.solve ? "head" : "character"];
+  if (sources.footage) return ["footage", desk === "solve" && (sources.curves?.info.solve as { cardMedium?: string } | undefined)?.cardMedium ? "head" : "character"];
   return sources.markers ? ["markers", "character"] : ["character"];
 }
 

@@ -7,6 +7,7 @@ import { api } from "../api/client";
 import { colourOf } from "../app/regions";
 import { clock } from "../playback/clock";
 import { addPainter } from "../timekit/frameLoop";
+import { DotsOver } from "../markers/DotsOver";
 import { edit, useWorkspace } from "../workspace/workspace";
 import { CaptureHead, useSolveOfHead } from "./CaptureHead";
 import { drawPoints, inPicture, placed, pointAt, videoTime } from "./footage";
@@ -134,6 +135,7 @@ export function FootageView() {
       {covered && over === "flicker" && lit && <Box position="absolute" inset="0" bg="bg.ground" />}
       {covered && <CaptureHead source={head} picture={info} style={style} />}
       <canvas ref={canvas} style={{ position: "absolute", width: "100%", height: "100%", pointerEvents: "none" }} data-points={points ? points.shape[0] : 0} data-testid="footage-points" />
+      {info && ready && <DotsOver film={video} width={info.width} height={info.height} first={first} source={footage!.id} />}
       {pinning && <Box position="absolute" inset="0" cursor="crosshair" onPointerDown={pinDown} data-testid="pin-pad"><Text position="absolute" bottom="30px" left="0" right="0" textAlign="center" fontSize="sm" color="paper" textShadow="0 0 4px black">Drag a point to where it belongs, then solve again</Text></Box>}
       {covered && over === "wipe" && <Box position="absolute" top="0" bottom="0" w="11px" ml="-5px" cursor="ew-resize" style={{ left: `${wipe * 100}%` }} onPointerDown={wipeDown} aria-label="Wipe" data-testid="wipe"><Box mx="auto" w="1px" h="100%" bg="accent" /></Box>}
       {!ready && <Text position="absolute" top="45%" left="0" right="0" px="6" textAlign="center" color="dim">The clip is being looked through; its pictures come as soon as the proxy is made.</Text>}

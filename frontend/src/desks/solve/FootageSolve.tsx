@@ -10,6 +10,7 @@ import { reload, useOpen } from "../../workspace/workspace";
 import { useRange } from "../../playback/useClock";
 import { pinsOf } from "../../viewer/pins";
 import { CardMaker } from "./CardMaker";
+import { DotPanel } from "./DotPanel";
 import { CardShapes } from "./CardShapes";
 import { Confidence } from "./Confidence";
 import { JobRow } from "./JobRow";
@@ -36,7 +37,7 @@ export function FootageSolve() {
   const [moves, setMoves] = useState<Moves>("head");
   const range = useRange();
   const wanted = card ?? cardFor(cards, String(take.body.performer))?.id ?? "";
-  const mine = jobsOf(jobs, ["footage", "card", "solve", "proposal"]);
+  const mine = jobsOf(jobs, ["footage", "card", "solve", "proposal", "dots", "dot samples"]);
   const running = mine.filter((j) => j.state === "queued" || j.state === "running");
 
   // What a job made is shown as soon as it has ended, also when it ended before this desk was opened.
@@ -47,6 +48,7 @@ export function FootageSolve() {
     if (before.current === null ? !ready && ended !== "" : ended !== before.current) {
       void reload();
       void client.invalidateQueries({ queryKey: ["cards"] });
+      void client.invalidateQueries({ queryKey: ["dots"] });
       void client.invalidateQueries({ queryKey: ["solves"] });
       void client.invalidateQueries({ queryKey: ["takes"] });
     }
@@ -83,6 +85,7 @@ export function FootageSolve() {
       {about?.moves === "camera" && <Section title="The camera's motion"><Text fontSize="sm" color="dim" mb="2">Round a still head: where the camera is, in metres from between the eyes, and how it is turned.</Text><Plain asChild><a href={`/api/sources/${chosen!.id}/camera`} download>Take it as a table (.csv)</a></Plain></Section>}
       {!!about && <Confidence source={chosen!.id} />}
       {!!about && <Pins first={start} unsolved={pinned !== (about.pins ?? 0)} busy={running.length > 0} onSolve={() => solve(start, start + Number(solves.find((s) => s.source === chosen!.id)?.frames ?? count) - 1)} />}
+      <DotPanel ready={ready} busy={running.length > 0} ask={ask} />
       {wanted && cards.some((c) => c.id === wanted) && <CardShapes card={cards.find((c) => c.id === wanted)!} />}
       {ready && <CardMaker key={take.id} first={start} take={take.id} performer={String(take.body.performer)} busy={running.length > 0} onMake={(given) => ask(() => api.newCard(take.id, given))} />}
     </>

@@ -1,0 +1,120 @@
+"""Solving a take's colour dots, and finding their samples: in the worker; what a solve says of each dot."""
+
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+
+from dynaface.core.dots.flat import DotSolve, FlatHead, solve_dots
+from dynaface.core.dots.track import DotTrack
+from dynaface.core.errors import InputError, NotFoundError
+from dynaface.core.markers.review import belief_by_region, worst_markers
+from dynaface.core.records.records import Job, Source
+from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.solve.clip import NEITHER, SURE
+from dynaface.core.solve.extremes import extremes
+from dynaface.formats.entries.curve_table import write_table
+from dynaface.services.bake_handover import Progress
+from dynaface.services.dot_layouts import dots_of, footage_of, open_dots
+from dynaface.services.edit_document import edit_document
+from dynaface.services.load_source import load_footage
+from dynaface.services.marker_layouts import sample_frames
+from dynaface.services.request_jobs import queue_job
+from dynaface.services.solve_dots import head_of_dots, track_clip
+from dynaface.services.solve_take import store_solve
+from dynaface.services.work import Work, document_for, source_for
+
+DOTS, SURENESS = "dots:f4", "dot confidence:f4"
+
+
+def request_dot_solve(work: Work, take: str, dots: str) -> Job:
+    """Queues a solve of a take's dots; raises InputError at once for too few of them."""
+    found, _ = footage_of(work, take)
+    layout = dots_of(open_dots(work, dots)[0])
+    placed = [d for d in layout.dots if d.place]
+    if len(placed) < 6:
+        raise InputError(
+            f"only {len(placed)} dots are picked",
+            hint="Pick at least six, two of them on places that only carry the head",
+        )
+    return queue_job(work, found.production, "dots", f"Solve {found.body['slate']}", {"take": take, "dots": dots})
+
+
+def request_dot_samples(work: Work, dots: str) -> Job:
+    """Queues looking for the frame of each expression's extreme in the clip in which dots were picked."""
+    found, _ = open_dots(work, dots)
+    return queue_job(work, found.production, "dot samples", f"Samples of {found.body['name']}", {"dots": dots})
+
+
+def find_dot_samples(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
+    """The work itself: the layout's clip solved with the general head, then each expression's extreme, into the layout."""
+    found, clip = open_dots(work, job.request["dots"])
+    layout = dots_of(found)
+    progress(0.1, "following the dots")
+    track = track_clip(clip, layout)
+    progress(0.8, "solving with the general head")
+    made = solve_dots(head_of_dots(track, layout), track, clip.rate)
+    frames = sample_frames(extremes(made.channels.values, layout.neutral))
+    with work.store.unit() as unit:
+        version = document_for(work, unit, found.id, "dots").version
+    edit_document(work, found.id, version, "find samples", [{"path": "samples", "value": frames}])
+    return {"samples": len(frames)}
+
+
+def solve_dot_take(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
+    """The work itself, in the worker."""
+    return {"source": solve_dots_of(work, job.request["take"], job.request["dots"], progress).id}
+
+
+def solve_dots_of(work: Work, take_id: str, dots_id: str, progress: Progress) -> Source:
+    """A new solve of a take's dots, kept beside the older ones and chosen for the take."""
+    take, source = footage_of(work, take_id)
+    chosen, made_in = open_dots(work, dots_id)
+    layout, clip = dots_of(chosen), load_footage(work, source)
+    with work.store.unit() as unit:
+        person = unit.people.by_id(work.person)
+    progress(0.05, "following the dots")
+    track = track_clip(clip, layout)
+    progress(0.5, "laying the head behind them")
+    own = source.id == chosen.body["footage"]
+    head = head_of_dots(track if own else track_clip(made_in, layout), layout, layout.samples)
+    progress(0.8, "solving all frames together")
+    made = solve_dots(head, track, clip.rate)
+    belief = belief_by_region(head.basis, made.residual, head.fixed)
+    told = [n for n in range(belief.shape[1]) if belief[:, n].any()]
+    sure = belief[:, told].mean(axis=1)
+    about = {
+        "card": chosen.body["name"], "by": person.name if person else "", "first": 0, "moves": NEITHER, "pins": 0,
+        "frames": made.channels.frames, "confidence": round(float(sure.mean()), 4), "unsure": int((sure < SURE).sum()), "lost": 0,
+        "dots": _described(head, made, track), "dotLayout": chosen.id,
+    }  # fmt: skip
+    nowhere = np.full((made.channels.frames, 7), np.nan)
+    channels = replace(made.channels, timecode=clip.timecode)
+    stored = store_solve(work, take.id, source, write_table(channels), belief, nowhere, about)
+    with work.store.unit() as unit:
+        unit.sources.write_block(stored.id, DOTS, track.points.reshape(len(track.points), -1))
+        unit.sources.write_block(stored.id, SURENESS, track.confidence)
+    return stored
+
+
+def _described(head: FlatHead, made: DotSolve, track: DotTrack) -> dict[str, Any]:
+    known = made.residual[np.isfinite(made.residual)]
+    seen = head.basis.seen()
+    return {
+        "labels": list(track.labels),
+        "residual": round(float(np.median(known)) * 1000, 3) if len(known) else 0.0,
+        "worst": [vars(r) for r in worst_markers(head.basis.labels, made.residual)],
+        "seen": {word: [s for s in SHAPES if seen[s] == word] for word in ("well", "weakly", "not seen")},
+        "swaps": [list(s) for s in track.swaps[:200]],
+    }
+
+
+def fetch_dots(work: Work, source: str) -> tuple[dict[str, Any], dict[str, np.ndarray]]:
+    """(labels, arrays) of a solve of dots: points (frames, dots, 2) pixels, confidence (frames, dots)."""
+    with work.store.unit() as unit:
+        found = source_for(work, unit, source)
+        points, sure = unit.sources.read_block(source, DOTS), unit.sources.read_block(source, SURENESS)
+    if points is None or sure is None:
+        raise NotFoundError("these curves are no solve of colour dots")
+    labels = found.info["solve"]["dots"]["labels"]
+    return {"labels": labels}, {"points": points.reshape(len(points), len(labels), 2), "confidence": sure}

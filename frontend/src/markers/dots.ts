@@ -1,0 +1,67 @@
+// The colour dots of the open take: their layout, which place is being picked, and what is of their colours.
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { useParams } from "react-router";
+import { create } from "zustand";
+import { api, type ChartPlace, type Doc } from "../api/client";
+import { onHistory, tellHistory, useWorkspace } from "../workspace/workspace";
+
+export type Dot = { place: string; at: [number, number]; colour: [number, number, number]; radius: number };
+export type DotsBody = { name: string; performer: string; footage: string; size: [number, number]; fov: number; tolerance: number; dots: Record<string, Dot>; neutral: [number, number]; samples: Record<string, number> };
+/** chosen: layout by take; picking: the place that the next click in the picture is for; tolerance: what a drag shows before it is kept. */
+type State = { open: boolean; chosen: Record<string, string>; picking: string | null; mirror: boolean; mask: boolean; tolerance: number | null };
+
+export const useDotState = create<State>(() => ({ open: false, chosen: {}, picking: null, mirror: true, mask: false, tolerance: null }));
+export const dotsOf = (layout: Doc) => layout.body as unknown as DotsBody;
+
+/** Places that dots are mostly put on, in the order in which they are offered. */
+const USUAL = ["bridge of the nose", "hairline", "hairline side right", "hairline side left", "brow inner right", "brow inner left", "brow mid right", "brow mid left", "cheek mid right", "cheek mid left", "mouth corner right", "mouth corner left", "upper lip mid", "lower lip mid", "chin pad"];
+
+/** The place that is offered next. */
+export function nextPlace(body: DotsBody, after: string): string | null {
+  const held = new Set(Object.values(body.dots).map((d) => d.place));
+  const at = USUAL.indexOf(after);
+  return [...USUAL.slice(at + 1), ...USUAL.slice(0, at + 1)].find((p) => !held.has(p)) ?? null;
+}
+
+type Held = { layouts: Doc[]; layout: Doc | null; body: DotsBody | null; chart: ChartPlace[] };
+
+export function useDots(): Held {
+  const { production = "" } = useParams();
+  const client = useQueryClient();
+  const take = useWorkspace((s) => (s.opened?.sources.footage ? s.opened.take : null));
+  const { chosen, open } = useDotState();
+  const layouts = useQuery({ queryKey: ["dots", production], queryFn: () => api.dotLayouts(production), enabled: !!take }).data ?? [];
+  const chart = useQuery({ queryKey: ["chart"], queryFn: api.chart, staleTime: Infinity, enabled: !!take && open }).data ?? [];
+  const mine = layouts.filter((l) => dotsOf(l).performer === take?.body.performer);
+  const layout = take ? (layouts.find((l) => l.id === chosen[take.id]) ?? mine.pop() ?? null) : null;
+  const id = open ? layout?.id : undefined;
+  useEffect(() => {
+    if (id && useWorkspace.getState().layout !== id) {
+      useWorkspace.setState({ layout: id });
+      tellHistory();
+    }
+  }, [id]);
+  useEffect(() => onHistory(() => void client.invalidateQueries({ queryKey: ["dots"] })), [client]);
+  return { layouts, layout, body: layout && dotsOf(layout), chart };
+}
+
+/** The source of the chosen solve, where it is one of dots. */
+export function useDotSolve(): string | undefined {
+  return useWorkspace((s) => ((s.opened?.sources.curves?.info.solve as { dots?: unknown } | undefined)?.dots ? s.opened!.sources.curves!.id : undefined));
+}
+
+const DARK = 60;
+
+/** Marks in (width * height * 4) pixels what is of one of the colours, whatever the light; the others become clear. Pure. */
+export function masked(pixels: Uint8ClampedArray, colours: [number, number, number][], tolerance: number) {
+  const shares = colours.map((c) => c.map((v) => v / Math.max(c[0] + c[1] + c[2], 1)));
+  for (let i = 0; i < pixels.length; i += 4) {
+    const total = pixels[i]! + pixels[i + 1]! + pixels[i + 2]!;
+    const near = total > DARK && shares.some((s) => Math.abs(pixels[i]! / total - s[0]!) + Math.abs(pixels[i + 1]! / total - s[1]!) + Math.abs(pixels[i + 2]! / total - s[2]!) < 1.4 * tolerance);
+    pixels[i] = 233;
+    pixels[i + 1] = 180;
+    pixels[i + 2] = 76;
+    pixels[i + 3] = near ? 215 : 0;
+  }
+}
