@@ -11,11 +11,14 @@ import pytest
 
 from dynaface.cli import main
 from dynaface.demo.seed import ASSETS
-from dynaface.formats.entries import c3d
+from dynaface.formats.entries import c3d, marker_table
 from dynaface.formats.entries.curve_table import read_table, table_to_channels
 from dynaface.formats.gltf.bake import sample_glb
+from dynaface.sims.footage.dots import PLACES
+from dynaface.sims.footage.script import NAMES
 from tests.core.test_markers import optical_take
 from tests.makers import film
+from tests.services.test_dot_takes import dotted
 
 DEMO = ASSETS / "demo"
 
@@ -223,3 +226,44 @@ def test_markers_are_laid_out_and_solved(tmp_path):
     assert len(moving) > 3
     assert np.median([np.corrcoef(curves.column(n), truth.column(n))[0, 1] for n in moving]) > 0.85
     assert "markers need --layout" in run("solve", tmp_path / "day.c3d", "--out", tmp_path / "x.csv", ok=False)
+    # A table of the same markers gives the same curves; what was mended is markers again.
+    (tmp_path / "day.csv").write_bytes(marker_table.write(take))
+    said = run("solve", tmp_path / "day.csv", "--layout", tmp_path / "layout.json", "--out", tmp_path / "again.csv",
+               "--mended", tmp_path / "mended.c3d")  # fmt: skip
+    assert "put right:" in said
+    again = table_to_channels((tmp_path / "again.csv").read_bytes())
+    np.testing.assert_allclose(again.values, curves.values, atol=0.02)
+    mended = c3d.read((tmp_path / "mended.c3d").read_bytes())
+    assert (mended.frames, len(mended.labels)) == (240, 72)
+    assert np.isfinite(mended.points).all()
+
+
+def test_dots_are_picked_and_solved(tmp_path):
+    data, centres, values = dotted()
+    (tmp_path / "mount.mp4").write_bytes(data)
+    picks = [arg for place, (x, y) in zip(PLACES, centres[0], strict=True) if not place.endswith(" left")
+             for arg in ("--pick", f"{place}={x:.1f},{y:.1f}")]  # fmt: skip
+    said = run(
+        "dots",
+        tmp_path / "mount.mp4",
+        *picks,
+        "--mirror",
+        "--neutral",
+        "0",
+        "6",
+        "--fov",
+        "70",
+        "--out",
+        tmp_path / "dots.json",
+    )
+    assert "14 dots" in said
+    solved = ["solve", tmp_path / "mount.mp4", "--layout", tmp_path / "dots.json", "--out", tmp_path / "curves.csv"]
+    told = json.loads(run(*solved, "--json"))
+    assert (told["frames"], told["dots"]) == (30, 14)
+    assert "jawOpen" in told["seen"]["well"] + told["seen"]["weakly"]
+    curves = table_to_channels((tmp_path / "curves.csv").read_bytes())
+    assert np.corrcoef(curves.column("jawOpen"), values[:, NAMES.index("jawOpen")])[0, 1] > 0.95
+    assert "picks no dot" in run(
+        "dots", tmp_path / "mount.mp4", "--pick", "chin", "--out", tmp_path / "x.json", ok=False
+    )
+    assert "elbow" in run("dots", tmp_path / "mount.mp4", "--pick", "elbow=1,2", "--out", tmp_path / "x.json", ok=False)

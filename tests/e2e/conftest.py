@@ -98,3 +98,10 @@ def page(browser, server):
     context.close()
     allowed = ["status of 4", *getattr(made, "allowed", [])]
     assert [s for s in said if not any(a in s for a in allowed)] == []
+
+
+@pytest.fixture
+def plain_page(page):
+    """A page without its viewer, for journeys that look at no face: drawing in three dimensions without a graphics card is slow."""
+    page.add_init_script("localStorage.setItem('dynaface.noviewer', '1')")
+    return page

@@ -15,7 +15,8 @@ def bring(page: Page, *files: Path):
     page.get_by_test_id("file-picker").set_input_files([str(f) for f in files])
 
 
-def test_a_folder_of_clips_is_named_and_circled_by_the_notes_sheet(page: Page, tmp_path: Path):
+def test_a_folder_of_clips_is_named_and_circled_by_the_notes_sheet(plain_page: Page, tmp_path: Path):
+    page = plain_page
     begin(page, "A day of clips")
     clips = [tmp_path / "mara_4A_1.mp4", tmp_path / "ivo_7C_2.mp4", tmp_path / "mara_4A_3.zip"]
     clips[0].write_bytes(noise_film(seed=1))
@@ -46,7 +47,8 @@ def test_a_folder_of_clips_is_named_and_circled_by_the_notes_sheet(page: Page, t
     expect(panel.get_by_role("alert")).to_contain_text("line 2")
 
 
-def test_a_large_file_comes_in_pieces_and_goes_on_after_a_break(page: Page, tmp_path: Path):
+def test_a_large_file_comes_in_pieces_and_goes_on_after_a_break(plain_page: Page, tmp_path: Path):
+    page = plain_page
     begin(page, "Long sound")
     large = tmp_path / "long.wav"
     times = np.arange(48_000 * 100) / 48_000

@@ -173,7 +173,8 @@ def test_the_whole_path_in_an_empty_production(page: Page, tmp_path: Path):
     expect(page.get_by_test_id("step-smooth").get_by_text("off", exact=True)).to_be_visible()
 
 
-def test_a_table_without_time_asks_for_its_rate(page: Page, tmp_path: Path):
+def test_a_table_without_time_asks_for_its_rate(plain_page: Page, tmp_path: Path):
+    page = plain_page
     begin(page, "No clock")
     file = tmp_path / "plain.csv"
     file.write_text("jawOpen,eyeBlinkLeft\n" + "".join(f"{i / 100},0\n" for i in range(60)))
@@ -187,7 +188,8 @@ def test_a_table_without_time_asks_for_its_rate(page: Page, tmp_path: Path):
 
 
 @pytest.mark.parametrize("size", [(1920, 1080)])
-def test_takes_are_circled_searched_archived_and_restored(page: Page, size):
+def test_takes_are_circled_searched_archived_and_restored(plain_page: Page, size):
+    page = plain_page
     page.set_viewport_size({"width": size[0], "height": size[1]})
     page.goto("/")
     row = page.get_by_role("row", name="take 4B / 2", exact=True)

@@ -95,10 +95,10 @@ def test_a_jittery_eyelid_from_snag_to_accepted_mend(page: Page):
     expect(page.get_by_label("Undo: Pair left and right: where")).to_be_enabled()
 
 
-def test_keys_are_made_moved_and_drawn(page: Page):
+def test_keys_are_made_moved_and_drawn(plain_page: Page):
+    page = plain_page
     bring_in(page, "Keys", {"keys": ["mara_ferry.csv"]})
     desk(page, "Tidy")
-    viewer_ready(page)
     expect(page.get_by_text("of 331 at 60 fps")).to_be_visible()
     page.get_by_label("jaw left").click()
     page.get_by_role("tab", name="Keys").click()
@@ -145,11 +145,11 @@ def test_keys_are_made_moved_and_drawn(page: Page):
     panel.get_by_role("button", name="Restore tidied").click()
     expect(page.get_by_label("Undo: restore the tidied curve")).to_be_enabled()
     page.reload()
-    viewer_ready(page)
     expect(page.get_by_label("Undo: restore the tidied curve")).to_be_enabled()
 
 
-def test_two_takes_of_one_moment_are_compared(page: Page):
+def test_two_takes_of_one_moment_are_compared(plain_page: Page):
+    page = plain_page
     bring_in(page, "Two phones", {"first": ["mara_ferry.csv"], "shelf": ["mara_second.csv"]})
     desk(page, "Tidy")
     page.get_by_label("lids left").click()

@@ -84,7 +84,7 @@ export function FootageSolve() {
       {solves.length > 0 && <Solves solves={solves} />}
       {about?.moves === "camera" && <Section title="The camera's motion"><Text fontSize="sm" color="dim" mb="2">Round a still head: where the camera is, in metres from between the eyes, and how it is turned.</Text><Plain asChild><a href={`/api/sources/${chosen!.id}/camera`} download>Take it as a table (.csv)</a></Plain></Section>}
       {!!about && <Confidence source={chosen!.id} />}
-      {!!about && <Pins first={start} unsolved={pinned !== (about.pins ?? 0)} busy={running.length > 0} onSolve={() => solve(start, start + Number(solves.find((s) => s.source === chosen!.id)?.frames ?? count) - 1)} />}
+      {!!about && !("dots" in about) && <Pins first={start} unsolved={pinned !== (about.pins ?? 0)} busy={running.length > 0} onSolve={() => solve(start, start + Number(solves.find((s) => s.source === chosen!.id)?.frames ?? count) - 1)} />}
       <DotPanel ready={ready} busy={running.length > 0} ask={ask} />
       {wanted && cards.some((c) => c.id === wanted) && <CardShapes card={cards.find((c) => c.id === wanted)!} />}
       {ready && <CardMaker key={take.id} first={start} take={take.id} performer={String(take.body.performer)} busy={running.length > 0} onMake={(given) => ask(() => api.newCard(take.id, given))} />}
