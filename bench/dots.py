@@ -29,7 +29,7 @@ FIRST, PERFORMERS, FRAMES, RATE, PEAK = 601, 3, 240, Fraction(30), 0.25
 def main() -> None:
     """Prints everything."""
     first, many = (int(a) for a in (*sys.argv[1:3], *(str(FIRST), str(PERFORMERS))[len(sys.argv[1:3]) :]))
-    scores: list[tuple[str, float, float]] = []
+    scores: list[tuple[str, str, float, float]] = []
     errors, plain, lost, times, unseen = [], [], [], [], []
     for seed in range(first, first + many):
         performer, setting = make_performer(general_head(), seed), head_mount(seed)
@@ -60,11 +60,16 @@ def main() -> None:
         unseen.append([s for s in SHAPES if seen[s] == "not seen"])
         for i, shape in enumerate(SHAPES):
             x, t = solved.channels.values[:, i].astype(float), truth.values[:, i].astype(float)
-            if seen[shape] != "well" or t.max() < PEAK or shape.startswith("eyeLook"):
+            if seen[shape] == "not seen" or t.max() < PEAK or shape.startswith("eyeLook"):
                 continue
             fitted = np.polyval(np.polyfit(x, t, 1), x) if x.std() > 1e-6 else np.full(len(t), t.mean())
             scores.append(
-                (shape, float(np.corrcoef(x, t)[0, 1]) if x.std() > 1e-6 else 0.0, float(np.abs(fitted - t).mean()))
+                (
+                    shape,
+                    seen[shape],
+                    float(np.corrcoef(x, t)[0, 1]) if x.std() > 1e-6 else 0.0,
+                    float(np.abs(fitted - t).mean()),
+                )
             )
     rms = [float(np.sqrt(np.nanmean((np.concatenate(e) ** 2).sum(axis=-1)))) for e in (errors, plain)]
     print(f"centres: RMS {rms[0]:.2f} px after each dot's own constant, {rms[1]:.2f} px with it (light and the skin's bend shift what is "
@@ -72,10 +77,13 @@ def main() -> None:
     print(
         f"following {len(PLACES)} dots takes {sum(a for a, _ in times) / sum(b for _, b in times):.2f} of the time that decoding takes"
     )
-    print(f"shapes that the layout sees well: r {np.mean([r for _, r, _ in scores]):.3f}, MAE {np.mean([m for *_, m in scores]):.4f} "
-          f"over {len(scores)}")  # fmt: skip
-    worst = sorted({s for s, *_ in scores}, key=lambda s: np.mean([r for n, r, _ in scores if n == s]))
-    print("worst first:", ", ".join(f"{s} {np.mean([r for n, r, _ in scores if n == s]):.2f}" for s in worst))
+    for name, words in (("sees well", ("well",)), ("sees at all", ("well", "weakly"))):
+        some = [(r, m) for _, word, r, m in scores if word in words]
+        print(
+            f"shapes that the layout {name}: r {np.mean([r for r, _ in some]):.3f}, MAE {np.mean([m for _, m in some]):.4f} over {len(some)}"
+        )
+    worst = sorted({s for s, *_ in scores}, key=lambda s: np.mean([r for n, _, r, _ in scores if n == s]))
+    print("worst first:", ", ".join(f"{s} {np.mean([r for n, _, r, _ in scores if n == s]):.2f}" for s in worst))
     print("not seen:", ", ".join(sorted(set(unseen[0]).intersection(*unseen))))
 
 

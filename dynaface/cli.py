@@ -154,6 +154,7 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("--hand", action="store_true", help="a hand passes before the mouth")
     one.add_argument("--shake", type=float, default=0.0, help="metres by which a hand-held camera shakes (default 0)")
     one.add_argument("--mounted", action="store_true", help="the camera is fixed to the head")
+    one.add_argument("--dots", type=Path, help="colour dots before a head mount; the dots to write (JSON)")
     one.add_argument("--out", type=Path, required=True, help="the clip to write (.mp4)")
     one.add_argument("--truth", type=Path, help="the curve table of the truth to write")
     one.add_argument("--samples", type=Path, help="the samples.json of a range of motion to write")

@@ -9,6 +9,7 @@ from pathlib import Path
 import numpy as np
 
 from dynaface.core import checks
+from dynaface.core.dots.dot import DotLayout, pick_dot
 from dynaface.core.errors import InputError
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.card import PerformerCard
@@ -20,7 +21,7 @@ from dynaface.formats.card_file import read_card, write_card
 from dynaface.formats.catalogue import format_of
 from dynaface.formats.entries import video
 from dynaface.formats.entries.curve_table import write_table
-from dynaface.formats.head_file import general_head
+from dynaface.formats.head_file import general_head, landmark_places
 from dynaface.formats.json_file import read_json
 from dynaface.services.solve_footage import (
     card_of_clip,
@@ -31,6 +32,7 @@ from dynaface.services.solve_footage import (
     solve_footage,
 )
 from dynaface.sims.footage.clip import random_setting, render
+from dynaface.sims.footage.dots import PLACES, colours, film, head_mount
 from dynaface.sims.footage.performer import make_performer
 from dynaface.sims.footage.script import expressive, head_turn, range_of_motion
 
@@ -118,10 +120,23 @@ def simulate(options: argparse.Namespace) -> None:
     middle = performed.frames // 2
     hands = ((max(middle - 22, 0), middle + 22),) if options.hand else ()
     setting = replace(random_setting(seed), hands=hands, shake=options.shake, mounted=options.mounted)
-    pictures = render(make_performer(general_head(), seed), performed, setting, seed)
+    performer = make_performer(general_head(), seed)
+    if options.dots:
+        setting = head_mount(seed)
+        made = film(performer, landmark_places(), performed, setting, seed, colours())
+        pictures = made.pictures
+    else:
+        pictures = render(performer, performed, setting, seed)
     options.out.write_bytes(video.encode(pictures, performed.rate))
     if options.truth:
         options.truth.write_bytes(write_table(performed))
+    if options.dots:
+        first = next(video.read(options.out.read_bytes()).pictures())
+        dots = [replace(pick_dot(first, x, y, f"dot {n}"), place=place)
+                for n, (place, (x, y)) in enumerate(zip(PLACES, made.centres[0], strict=True), 1)]  # fmt: skip
+        options.dots.write_text(
+            json.dumps(DotLayout(setting.size, tuple(dots), setting.fov).describe(), indent=1) + "\n"
+        )
     if options.samples:
         options.samples.write_text(json.dumps(named) + "\n")
     print(f"wrote {options.out}: {performed.frames} frames, field of view {setting.fov:.2f} degrees")

@@ -262,7 +262,7 @@ def test_dots_are_picked_and_solved(tmp_path):
     assert (told["frames"], told["dots"]) == (30, 14)
     assert "jawOpen" in told["seen"]["well"] + told["seen"]["weakly"]
     curves = table_to_channels((tmp_path / "curves.csv").read_bytes())
-    assert np.corrcoef(curves.column("jawOpen"), values[:, NAMES.index("jawOpen")])[0, 1] > 0.95
+    assert np.corrcoef(curves.column("jawOpen"), values[:, NAMES.index("jawOpen")])[0, 1] > 0.9
     assert "picks no dot" in run(
         "dots", tmp_path / "mount.mp4", "--pick", "chin", "--out", tmp_path / "x.json", ok=False
     )

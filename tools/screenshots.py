@@ -58,11 +58,35 @@ def swap(page: Page, name: str) -> None:
     page.wait_for_timeout(2500)
 
 
+def markers(page: Page) -> None:
+    """The Solve desk on markers of the stage, and on colour dots of a head mount."""
+    desk(page, "Gather")
+    page.get_by_role("row", name="take 12A / 2").click()
+    desk(page, "Solve")
+    page.locator("[data-testid=marker-view] canvas[data-head=true]").wait_for()
+    page.get_by_text("of 721 at 120 fps").wait_for()
+    for _ in range(32):
+        page.keyboard.press("Shift+ArrowRight")
+    page.get_by_test_id("layout-panel").get_by_role("button", name="mouth corner left", exact=False).click()
+    keep(page, "markers")
+    desk(page, "Gather")
+    page.get_by_role("row", name="take 15A / 2 mount").click()
+    desk(page, "Solve")
+    page.get_by_text("of 164 at 30 fps").wait_for()
+    drawer = page.get_by_test_id("drawer")
+    drawer.get_by_role("button", name="Open", exact=True).click()
+    for _ in range(5):
+        page.keyboard.press("Shift+ArrowRight")
+    drawer.get_by_test_id("dots-told").scroll_into_view_if_needed()
+    keep(page, "dots")
+
+
 def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=PATH, args=ARGUMENTS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.set_default_timeout(120_000)
         page.goto(sys.argv[1])
         page.wait_for_selector("[data-loaded=true]")
         for _ in range(8):
@@ -87,6 +111,7 @@ def main() -> None:
         for _ in range(6):
             page.keyboard.press("Shift+ArrowRight")
         keep(page, "overlay")
+        markers(page)
         desk(page, "Gather")
         page.get_by_role("row", name="take 4A / 1", exact=True).click()
         page.get_by_text("of 328 at 60 fps").wait_for()
