@@ -96,7 +96,7 @@ def main() -> None:
             made = solve_markers(take, basis, fixed_labels(LAYOUT), basis.neutral + ORIGIN).channels.values
             scores.setdefault(f"true basis, {noise * 1000:g} mm", []).append(agreement(made, truth.values))
             if noise == 0:
-                seen = basis.own > 0
+                seen = basis.told
                 exact.append(np.median(np.abs(made[:, :52] - truth.values[:, :52])[:, seen]))
         frame = {s: round(f * float(RATE) / 30) for s, f in named["samples"].items()}  # type: ignore[attr-defined]
         still = tuple(round(f * float(RATE) / 30) for f in named["neutral"])  # type: ignore[attr-defined]

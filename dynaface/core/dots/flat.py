@@ -130,4 +130,6 @@ def solve_dots(head: FlatHead, track: DotTrack, rate: Fraction) -> DotSolve:
     weights, residual = solve_displacements(
         went, head.basis.shapes, float(rate), (head.basis.own > 0).astype(np.float64)
     )
-    return DotSolve(Channels(SHAPES, weights.astype(np.float32), rate, 0.0, None), residual)
+    return DotSolve(
+        Channels(SHAPES, np.where(head.basis.told, weights, 0.0).astype(np.float32), rate, 0.0, None), residual
+    )

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from numpy.typing import NDArray
 
 from dynaface.core.errors import InputError
 from dynaface.core.markers.chart import Chart
@@ -32,29 +33,35 @@ class MarkerBasis:
     @cached_property
     def own(self) -> Array:
         """(52,) metres by which each shape moves the markers in a way that no other kept shape does; 0 for one that is not
-        seen. Of shapes that look alike, those that move most are kept: the others leave first. Where an eye looks is seen by
-        how lids follow it or not at all: what is seen weakly of that is noise.
+        seen. Of shapes that look alike, those that move most are kept: the others leave first.
         """
         rows = self.shapes.reshape(len(SHAPES), -1)
         size = np.linalg.norm(rows, axis=1)
-        least = np.array([WELL if s.startswith("eyeLook") else WEAKLY for s in SHAPES])
-        kept = [i for i in range(len(SHAPES)) if size[i] > least[i]]
+        kept = [i for i in range(len(SHAPES)) if size[i] > WEAKLY]
         while kept:
             apart = np.array([_apart(rows, i, [j for j in kept if j != i]) for i in kept])
-            short = apart - least[kept]
-            if short.min() > 0:
+            if apart.min() > WEAKLY:
                 out = np.zeros(len(SHAPES))
                 out[kept] = apart
                 return out
             # Among those that cannot be told apart, the one that moves least goes.
-            doubtful = [i for i, s in zip(kept, short, strict=True) if s <= 0]
+            doubtful = [i for i, a in zip(kept, apart, strict=True) if a <= WEAKLY]
             kept.remove(min(doubtful, key=lambda i: size[i]))
         return np.zeros(len(SHAPES))
+
+    @cached_property
+    def told(self) -> NDArray[np.bool_]:
+        """(52,) True for shapes that are told of. Where an eye looks shows in how the lids follow: it is solved along, so that lids
+        are not blamed for it, but what is seen of it weakly is no gaze.
+        """
+        looks = np.array([s.startswith("eyeLook") for s in SHAPES])
+        return np.asarray(self.own > np.where(looks, WELL, 0.0))
 
     def seen(self) -> dict[str, str]:
         """shape -> "well", "weakly" or "not seen"."""
         words = ((WELL, "well"), (WEAKLY, "weakly"), (-1.0, "not seen"))
-        return {s: next(w for least, w in words if own > least) for s, own in zip(SHAPES, self.own, strict=True)}
+        own = np.where(self.told, self.own, 0.0)
+        return {s: next(w for least, w in words if o > least) for s, o in zip(SHAPES, own, strict=True)}
 
 
 def _apart(rows: Array, number: int, others: list[int]) -> float:

@@ -46,9 +46,8 @@ class Mended:
 
 def expected(basis: MarkerBasis, made: MarkerSolve) -> Array:
     """(frames, markers, 3) where the solve says that each marker of the basis is, in the take's own space."""
-    weights = made.channels.values[:, : len(basis.shapes)].astype(np.float64)
     rotation, shift = basis.to_head
-    still = (basis.neutral + np.einsum("fs,smk->fmk", weights, basis.shapes, optimize=True) - shift) @ rotation
+    still = (basis.neutral + np.einsum("fs,smk->fmk", made.weights, basis.shapes, optimize=True) - shift) @ rotation
     return np.einsum("fij,fmj->fmi", made.rotations, still) + made.shifts[:, None]
 
 

@@ -24,11 +24,12 @@ ROUNDS = 3
 
 @dataclass(frozen=True)
 class MarkerSolve:
-    """channels: weights and head angles; residual: (frames, markers) metres between solved and seen, NaN where not seen;
-    rotations, shifts: the head's motion from neutral.
+    """channels: weights that are told of and head angles; weights: (frames, 52) all that was solved; residual: (frames, markers)
+    metres between solved and seen, NaN where not seen; rotations, shifts: the head's motion from neutral.
     """
 
     channels: Channels
+    weights: Array
     residual: Array
     rotations: Array
     shifts: Array
@@ -52,14 +53,15 @@ def solve_markers(take: MarkerTake, basis: MarkerBasis, fixed_labels: tuple[str,
     still = without_head(take.points[:, index], rotations, shifts) @ rotation.T + shift
     moved = still - basis.neutral
     weights, residual = solve_displacements(moved, basis.shapes, float(take.rate), (basis.own > 0).astype(np.float64))
+    shown = np.where(basis.told, weights, 0.0)
     # Turns are told in the head's own frame, as the general head stands.
     turns = np.einsum("ij,fjk,lk->fil", rotation, rotations, rotation)
     angles = np.stack(head_angles(np.nan_to_num(matrix_quaternions(turns))), axis=1)
-    values = np.concatenate([weights, angles], axis=1).astype(np.float32)
+    values = np.concatenate([shown, angles], axis=1).astype(np.float32)
     lost = ~np.isfinite(rotations[:, 0, 0])
     values[lost] = np.nan
     channels = Channels(SHAPES + HEAD_ANGLES, values, take.rate, 0.0, take.timecode)
-    return MarkerSolve(channels, residual, rotations, shifts)
+    return MarkerSolve(channels, np.where(lost[:, None], np.nan, weights), residual, rotations, shifts)
 
 
 def solve_displacements(moved: Array, shapes: Array, rate: float, high: Array) -> tuple[Array, Array]:
