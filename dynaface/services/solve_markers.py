@@ -9,6 +9,7 @@ import numpy as np
 from dynaface.core.errors import InputError
 from dynaface.core.markers.basis import MarkerBasis, carried_basis, sampled_basis
 from dynaface.core.markers.chart import Chart, face_chart
+from dynaface.core.markers.drive import driven
 from dynaface.core.markers.layout import Layout, likeness_of, neutral_points
 from dynaface.core.markers.mend import Mended, fill_gaps, mend_names
 from dynaface.core.markers.rigid import head_motion, without_head
@@ -74,7 +75,14 @@ def solve_with(take: MarkerTake, basis: MarkerBasis, layout: Layout, rom: Marker
     own = still[[whole.labels.index(label) for label in named.labels]]
     if repairs:
         made = solve_markers(named, basis, fixed, own)
-    return made, fill_gaps(named, basis, made, repairs)
+    mended = fill_gaps(named, basis, made, repairs)
+    if layout.drives:
+        # Any marker of the take may drive a channel, also one that sits on no place.
+        labels = (*named.labels, *(n for n in take.labels if n not in named.labels))
+        others = [take.labels.index(n) for n in labels[len(named.labels) :]]
+        points = np.concatenate([mended.filled, take.points[:, others]], axis=1)
+        made = replace(made, channels=driven(made.channels, layout.drives, labels, points))
+    return made, mended
 
 
 def _completed(take: MarkerTake, basis: MarkerBasis, rom: MarkerTake, neutral: Array) -> tuple[MarkerTake, Array]:

@@ -10,6 +10,7 @@ from dynaface.core.curves.rerate import at_rate
 from dynaface.core.errors import InputError
 from dynaface.core.markers.basis import MarkerBasis
 from dynaface.core.markers.chart import MARKS
+from dynaface.core.markers.drive import parse_drives
 from dynaface.core.markers.layout import Layout, neutral_points, parse_layout, propose_layout
 from dynaface.core.markers.review import belief_by_region, worst_markers
 from dynaface.core.markers.rigid import fit_rigid, head_motion
@@ -225,3 +226,56 @@ def test_belief_falls_where_the_markers_of_a_region_are_lost_and_the_worst_marke
     assert belief[:, region["head"]].min() > 0.9
     assert (belief[:, region["tongue"]] == 0).all()
     assert worst_markers(basis.labels, made.residual)[0].label == "nose tip"
+
+
+def test_a_distance_drives_a_channel_directly(performed):
+    clean, _ = shot(performed, spare=2)
+    away = np.linalg.norm(clean.column("upper lip mid") - clean.column("chin"), axis=1) * 1000
+    drives = parse_drives(
+        {"jawOpen": {"from": "upper lip mid", "to": "chin", "rest": float(away[:30].mean()), "reach": 12}}
+    )
+    layout = Layout({n: n for n in MARKS}, (0, 30), drives=drives)
+    assert parse_layout(layout.describe()) == layout
+    basis, neutral = basis_of(clean, layout)
+    made, _ = solve_with(clean, basis, layout, clean, neutral)
+    wanted = np.clip((away - away[:30].mean()) / 12, 0, 1)
+    np.testing.assert_allclose(made.channels.column("jawOpen"), wanted, atol=0.02)
+    spare = replace(
+        layout, drives=parse_drives({"cheekPuff": {"from": "spare0", "to": "spare1", "rest": 0, "reach": 1000}})
+    )
+    assert solve_with(clean, basis, spare, clean, neutral)[0].channels.column("cheekPuff").std() < 0.01
+
+
+@pytest.mark.parametrize(
+    ("body", "words"),
+    [
+        ({"from": "a", "to": "a"}, "itself"),
+        ({"from": "a"}, "from and to"),
+        ({"from": "a", "to": "b", "reach": 0}, "reach"),
+        ({"from": "a", "to": "b", "low": 0.8, "high": 0.2}, "limits"),
+        ({"from": "a", "to": "b", "x": 1}, "field"),
+    ],
+)
+def test_a_drive_that_cannot_be_is_refused(body, words):
+    with pytest.raises(InputError, match=words):
+        parse_drives({"jawOpen": body})
+    with pytest.raises(InputError, match="driven channel"):
+        parse_drives({"grin": {"from": "a", "to": "b"}})
+
+
+def test_a_drive_of_a_marker_that_is_not_there_is_explained(performed):
+    clean, _ = shot(performed)
+    layout = Layout({n: n for n in MARKS}, (0, 30), drives=parse_drives({"jawOpen": {"from": "chin", "to": "tooth"}}))
+    basis, neutral = basis_of(clean, layout)
+    with pytest.raises(InputError, match="tooth"):
+        solve_with(clean, basis, layout, clean, neutral)
+
+
+def test_a_look_is_told_of_both_eyes_or_of_none(performed):
+    basis = true_basis(performed)
+    one = [n for n in basis.labels if "lid" not in n or n.endswith("left")]
+    half = replace(basis, labels=tuple(one), shapes=basis.shapes[:, [basis.labels.index(n) for n in one]])
+    for shape in (s for s in SHAPES if s.startswith("eyeLook")):
+        other = shape[:-4] + "Right" if shape.endswith("Left") else shape[:-5] + "Left"
+        assert half.told[SHAPES.index(shape)] == half.told[SHAPES.index(other)], shape
+    assert half.seen()["eyeLookDownRight"] == "not seen"

@@ -143,8 +143,7 @@ def test_the_same_take_on_three_characters_and_its_extremes(page: Page):
     expect(chosen(page)).to_contain_text("Odile")
 
 
-def test_a_bad_rig_is_refused_and_animated_shapes_become_a_take(plain_page: Page, tmp_path):
-    page = plain_page
+def test_a_bad_rig_is_refused_and_animated_shapes_become_a_take(page: Page, tmp_path):
     at_the_desk(page, "Files")
     outside = tmp_path / "outside.zip"
     outside.write_bytes(archive(Document().face().apart("../../outside.bin")))

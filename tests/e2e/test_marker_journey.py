@@ -63,6 +63,13 @@ def test_a_c3d_is_laid_out_solved_and_solved_again(page: Page, tmp_path: Path):
     expect(view).to_have_attribute("data-head", "true")
     expect(drawer.get_by_text("What the layout sees")).to_be_visible()
 
+    # A channel is driven by the distance of two markers, from where the playhead stands.
+    drawer.get_by_role("button", name="Add", exact=True).click()
+    expect(page.get_by_label("Undo: drive jawOpen")).to_be_enabled()
+    expect(drawer.get_by_test_id("drive").get_by_label("Driven channel")).to_have_value("jawOpen")
+    rest = float(drawer.get_by_label("Rest of jawOpen").input_value())
+    assert 20 < rest < 90
+
     # The worst marker is left out and the take solved again in a moment.
     worst = drawer.get_by_role("button", name="Leave out", exact=False).first
     left = (worst.get_attribute("aria-label") or "").removeprefix("Leave out ")

@@ -180,7 +180,7 @@ def check_card(body: Mapping[str, Any]) -> None:
 def check_layout(body: Mapping[str, Any]) -> None:
     """Raises InputError when a marker layout may not be so."""
     own = ("name", "performer", "day", "markers", "archived")
-    _only(body, (*own, "places", "neutral", "samples", "off"), "layout")
+    _only(body, (*own, "places", "neutral", "samples", "off", "drives"), "layout")
     _text(body, "name", 80, needed=True)
     _text(body, "performer", 80)
     _text(body, "day", 20)

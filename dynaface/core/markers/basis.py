@@ -52,10 +52,12 @@ class MarkerBasis:
     @cached_property
     def told(self) -> NDArray[np.bool_]:
         """(52,) True for shapes that are told of. Where an eye looks shows in how the lids follow: it is solved along, so that lids
-        are not blamed for it, but what is seen of it weakly is no gaze.
+        are not blamed for it, but what is seen of it weakly, or of one eye alone, is no gaze.
         """
         looks = np.array([s.startswith("eyeLook") for s in SHAPES])
-        return np.asarray(self.own > np.where(looks, WELL, 0.0))
+        well = np.asarray(self.own > np.where(looks, WELL, 0.0))
+        both = np.array([well[SHAPES.index(mirrored(s))] for s in SHAPES])
+        return np.asarray(well & (both | ~looks))
 
     def seen(self) -> dict[str, str]:
         """shape -> "well", "weakly" or "not seen"."""

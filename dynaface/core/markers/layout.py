@@ -11,6 +11,7 @@ from scipy.optimize import linear_sum_assignment
 from dynaface.core import checks
 from dynaface.core.errors import InputError
 from dynaface.core.markers.chart import MARKS, Chart
+from dynaface.core.markers.drive import Drive, parse_drives
 from dynaface.core.markers.rigid import fit_rigid
 from dynaface.core.markers.take import Array, MarkerTake
 from dynaface.core.shapes.standard import SHAPES
@@ -23,13 +24,14 @@ ROUNDS = 12
 class Layout:
     """places: label -> place of the chart; labels that are not named are ignored. neutral: first and last frame of a still
     face in the take that the layout was made from; samples: shape -> frame of that take in which it is at its extreme; off:
-    labels that are left out of the solve for now.
+    labels that are left out of the solve for now; drives: channels that are the distance of two markers.
     """
 
     places: Mapping[str, str]
     neutral: tuple[int, int] = (0, 0)
     samples: Mapping[str, int] = field(default_factory=dict)
     off: tuple[str, ...] = ()
+    drives: Mapping[str, Drive] = field(default_factory=dict)
 
     @property
     def used(self) -> dict[str, str]:
@@ -39,13 +41,14 @@ class Layout:
     def describe(self) -> dict[str, Any]:
         """As plain data."""
         return {"dynafaceLayout": 1, "places": dict(self.places), "neutral": list(self.neutral),
-                "samples": dict(self.samples), "off": list(self.off)}  # fmt: skip
+                "samples": dict(self.samples), "off": list(self.off),
+                "drives": {c: d.describe() for c, d in self.drives.items()}}  # fmt: skip
 
 
 def parse_layout(data: Mapping[str, Any]) -> Layout:
     """A layout from plain data; raises InputError."""
     for key in data:
-        checks.one_of("layout field", key, ("dynafaceLayout", "places", "neutral", "samples", "off"))
+        checks.one_of("layout field", key, ("dynafaceLayout", "places", "neutral", "samples", "off", "drives"))
     if data.get("dynafaceLayout", 1) != 1:
         raise InputError(f"this layout is of version {data['dynafaceLayout']!r}; we read version 1")
     places = data.get("places", {})
@@ -70,7 +73,8 @@ def parse_layout(data: Mapping[str, Any]) -> Layout:
     off = data.get("off", [])
     if not isinstance(off, list) or not set(map(str, off)) <= set(places):
         raise InputError("off must be a list of labels that the layout places")
-    return Layout(dict(places), (neutral[0], neutral[1]), dict(samples), tuple(dict.fromkeys(off)))
+    return Layout(dict(places), (neutral[0], neutral[1]), dict(samples), tuple(dict.fromkeys(off)),
+                  parse_drives(data.get("drives", {})))  # fmt: skip
 
 
 def neutral_points(take: MarkerTake, frames: tuple[int, int]) -> Array:

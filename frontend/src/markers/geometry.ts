@@ -67,6 +67,14 @@ export function partnerOf(labels: string[], neutral: Float32Array, label: string
   return found;
 }
 
+/** Millimetres between two markers in a frame; NaN where one is not seen. */
+export function distance(cloud: Cloud, frame: number, one: string, two: string): number {
+  const count = cloud.labels.length;
+  const held = Math.min(Math.max(frame, 0), cloud.frames - 1);
+  const [a, b] = [one, two].map((l) => (held * count + cloud.labels.indexOf(l)) * 3) as [number, number];
+  return 1000 * Math.hypot(...[0, 1, 2].map((k) => cloud.points[a + k]! - cloud.points[b + k]!));
+}
+
 /** The nearest of places (n * 2 pixels) within reach of a point, -1 for none. */
 export function nearest(places: Float32Array, x: number, y: number, reach: number): number {
   let [best, found] = [reach, -1];

@@ -7,7 +7,9 @@ import { api, type ChartPlace, type Doc, type LayoutStudy } from "../api/client"
 import { notify } from "../app/notices";
 import { onHistory, tellHistory, useWorkspace } from "../workspace/workspace";
 
-export type LayoutBody = { name: string; performer: string; day: string; markers: string; places: Record<string, string>; neutral: [number, number]; samples: Record<string, number>; off: string[] };
+/** A channel as the distance of two markers: 0 at rest millimetres, 1 at reach more. */
+export type Drive = { from: string; to: string; rest: number; reach: number; low: number; high: number };
+export type LayoutBody = { name: string; performer: string; day: string; markers: string; places: Record<string, string>; neutral: [number, number]; samples: Record<string, number>; off: string[]; drives?: Record<string, Drive> };
 type State = { chosen: Record<string, string>; selected: string | null; still: boolean };
 
 /** chosen: layout by take, where it is not the performer's newest; selected: label of a marker; still: the head's motion is taken out. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { carried, centred, cloudOf, meanOf, nearest, partnerOf } from "./geometry";
+import { carried, centred, cloudOf, distance, meanOf, nearest, partnerOf } from "./geometry";
 import { bodyOf, layoutFor, placedOn } from "./layouts";
 import { masked, nextPlace, type DotsBody } from "./dots";
 
@@ -15,6 +15,10 @@ describe("markers in space", () => {
   });
   it("have a mean over the frames in which they are seen", () => {
     expect([...meanOf(cloud, 0, 1)]).toEqual([1, 0, 0, 0, 2, 0]);
+  });
+  it("are apart by millimetres", () => {
+    expect(distance(cloud, 0, "a", "b")).toBeCloseTo(1000 * Math.SQRT2, 2);
+    expect(distance(cloud, 1, "a", "b")).toBeNaN();
   });
   it("are centred with the stage's up turned to y", () => {
     const made = centred(cloudOf(["a", "b", "c"], table([0, 0, 0, 0, 0, 2, 0, 0, 1], 1, 3, 3)), "z");

@@ -9,6 +9,7 @@ import { Fact, Primary, Section } from "../../drawer/parts";
 import { useLayout } from "../../markers/layouts";
 import { reload, useOpen } from "../../workspace/workspace";
 import { Confidence } from "./Confidence";
+import { DrivePanel } from "./DrivePanel";
 import { JobRow } from "./JobRow";
 import { LayoutPanel } from "./LayoutPanel";
 import { MarkerReview, Seen, type Told } from "./MarkerReview";
@@ -59,6 +60,7 @@ export function MarkerSolve() {
       <LayoutPanel busy={running} />
       {told && <MarkerReview source={chosen!.id} told={told} busy={running} onSolve={solve} />}
       {told && <Confidence source={chosen!.id} />}
+      <DrivePanel />
       <Seen />
     </>
   );

@@ -1,0 +1,82 @@
+"""Direct drive: the distance between two markers as a channel, for rigs that need no face solved."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+
+from dynaface.core import checks
+from dynaface.core.curves.channels import Channels
+from dynaface.core.errors import InputError
+from dynaface.core.markers.take import Array
+from dynaface.core.shapes.standard import SHAPES
+
+MOST = 60
+
+
+@dataclass(frozen=True)
+class Drive:
+    """one, two: labels of the markers; rest: millimetres between them at which the channel is 0; reach: millimetres more (less,
+    where it is negative) at which it is 1; low, high: limits of the channel.
+    """
+
+    one: str
+    two: str
+    rest: float
+    reach: float
+    low: float = 0.0
+    high: float = 1.0
+
+    def describe(self) -> dict[str, Any]:
+        """As plain data."""
+        return {
+            "from": self.one,
+            "to": self.two,
+            "rest": self.rest,
+            "reach": self.reach,
+            "low": self.low,
+            "high": self.high,
+        }
+
+
+def parse_drives(data: Any) -> dict[str, Drive]:
+    """channel -> drive, from plain data; raises InputError."""
+    if not isinstance(data, Mapping) or len(data) > MOST:
+        raise InputError(f"drives must be a table of at most {MOST} drives by channel")
+    return {checks.one_of("driven channel", channel, SHAPES): _drive(channel, body) for channel, body in data.items()}
+
+
+def _drive(channel: str, body: Any) -> Drive:
+    if not isinstance(body, Mapping) or not {"from", "to"} <= set(body):
+        raise InputError(f"the drive of {channel} must say from and to which marker", hint="docs/formats.md shows one")
+    for key in body:
+        checks.one_of(f"field of the drive of {channel}", key, ("from", "to", "rest", "reach", "low", "high"))
+    one, two = str(body["from"])[:120], str(body["to"])[:120]
+    if one == two:
+        raise InputError(f"the drive of {channel} goes from {one} to itself", hint="Choose two markers")
+    rest = checks.within(f"rest of {channel}", body.get("rest", 0.0), 0, 1000)
+    reach = checks.within(f"reach of {channel}", body.get("reach", 10.0), -1000, 1000)
+    if abs(reach) < 0.01:
+        raise InputError(f"the reach of {channel} is {reach:g} mm; it must be at least 0.01 either way")
+    low, high = (checks.within(f"limit of {channel}", body.get(k, v), 0, 1) for k, v in (("low", 0.0), ("high", 1.0)))
+    if low > high:
+        raise InputError(f"the limits of {channel} are {low:g}..{high:g}")
+    return Drive(one, two, rest, reach, low, high)
+
+
+def driven(channels: Channels, drives: Mapping[str, Drive], labels: tuple[str, ...], points: Array) -> Channels:
+    """The channels with those that are driven put in place of what was solved; points (frames, markers, 3) metres. Where one of both
+    markers is not seen, the channel stays as it was.
+    """
+    values = channels.values.copy()
+    for channel, drive in drives.items():
+        for label in (drive.one, drive.two):
+            if label not in labels:
+                raise InputError(f"{channel} is driven by {label}, which is no marker of this take")
+        one, two = points[:, labels.index(drive.one)], points[:, labels.index(drive.two)]
+        away = np.linalg.norm(one - two, axis=1) * 1000
+        value = np.clip((away - drive.rest) / drive.reach, drive.low, drive.high)
+        column = channels.names.index(channel)
+        values[:, column] = np.where(np.isfinite(value), value, values[:, column])
+    return replace(channels, values=values.astype(np.float32))
