@@ -9,13 +9,14 @@ from typing import Any
 
 import numpy as np
 
+from dynaface.cli_files import read_kind
 from dynaface.core.errors import InputError
 from dynaface.core.markers.layout import Layout, parse_layout, propose_layout
 from dynaface.core.markers.mend import KINDS
+from dynaface.core.markers.review import typical
 from dynaface.core.markers.take import MarkerTake
 from dynaface.core.shapes.spelling import match_name
 from dynaface.core.shapes.standard import SHAPES
-from dynaface.formats.catalogue import format_of
 from dynaface.formats.entries import c3d
 from dynaface.formats.entries.curve_table import write_table
 from dynaface.formats.json_file import read_table
@@ -23,15 +24,8 @@ from dynaface.services.solve_markers import basis_of, general_chart, solve_with
 
 
 def _take(path: Path) -> MarkerTake:
-    try:
-        data = path.read_bytes()
-        fmt = format_of(data, path.name)
-        if fmt.kind != "markers":
-            raise InputError(f"this is a {fmt.label}, not markers")
-        take: MarkerTake = fmt.read(data)
-        return take
-    except InputError as error:
-        raise type(error)(f"{path.name}: {error.message}", where=error.where, hint=error.hint) from None
+    take: MarkerTake = read_kind("markers", path)
+    return take
 
 
 def _table(path: Path) -> dict[str, Any]:
@@ -69,7 +63,7 @@ def solve(options: argparse.Namespace) -> None:
     told = {
         "frames": made.channels.frames,
         "markers": len(basis.labels),
-        "residualMillimetres": round(float(np.nanmedian(made.residual)) * 1000, 3),
+        "residualMillimetres": typical(made.residual),
         "lostFrames": int(np.isnan(made.channels.values[:, 0]).sum()),
         "repairs": [vars(r) for r in mended.repairs],
         "weaklySeen": [s for s in SHAPES if seen[s] == "weakly"],

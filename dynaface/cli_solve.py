@@ -8,6 +8,7 @@ from pathlib import Path
 
 import numpy as np
 
+from dynaface.cli_files import read_kind
 from dynaface.core import checks
 from dynaface.core.dots.dot import DotLayout, pick_dot
 from dynaface.core.errors import InputError
@@ -18,7 +19,6 @@ from dynaface.core.solve.pins import Pin, parse_pin
 from dynaface.core.track.camera import FOV
 from dynaface.core.track.footage import Footage
 from dynaface.formats.card_file import read_card, write_card
-from dynaface.formats.catalogue import format_of
 from dynaface.formats.entries import video
 from dynaface.formats.entries.curve_table import write_table
 from dynaface.formats.head_file import general_head, landmark_places
@@ -38,14 +38,8 @@ from dynaface.sims.footage.script import expressive, head_turn, range_of_motion
 
 
 def _footage(path: Path) -> Footage:
-    data = path.read_bytes()
-    fmt = format_of(data, path.name)
-    if fmt.kind != "footage":
-        raise InputError(f"{path.name} is a {fmt.label}, not footage")
-    try:
-        return video.read(data)
-    except InputError as error:
-        raise type(error)(f"{path.name}: {error.message}", where=error.where, hint=error.hint) from None
+    clip: Footage = read_kind("footage", path)
+    return clip
 
 
 def _made(options: argparse.Namespace) -> PerformerCard:

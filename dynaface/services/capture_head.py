@@ -7,8 +7,9 @@ import cv2
 import numpy as np
 
 from dynaface.core.errors import NotFoundError
+from dynaface.core.solve.card import eye_centres
 from dynaface.core.track.camera import FOV
-from dynaface.core.track.head import BROWS, EYES, LASHES, LIPS, Head
+from dynaface.core.track.head import BROWS, LASHES, LIPS, Head
 from dynaface.formats.card_file import read_card
 from dynaface.formats.head_file import general_head
 from dynaface.services.solve_take import POSES
@@ -45,11 +46,9 @@ def plain_head() -> tuple[dict[str, Any], Arrays]:
 def _marker_head(likeness: list[float], poses: np.ndarray) -> tuple[dict[str, Any], Arrays]:
     """The general head made like a performer as far as markers tell; poses in the head's own frame, where it was neutral."""
     head = general_head()
-    moved = np.tensordot(np.array(likeness), head.modes, axes=1)
-    sides = [np.array([head.points[:, 0] * sign > 0]) for sign in (1, -1)]
-    eyes = np.unique(head.triangles[head.part == EYES])
-    centres = np.array([(head.points + moved)[eyes[side[0, eyes]]].mean(axis=0) for side in sides])
-    arrays = {"points": head.points + moved, "shapes": head.shapes, "eyes": centres, "poses": poses, **head_surface()}
+    points = head.points + np.tensordot(np.array(likeness), head.modes, axes=1)
+    centres = np.array(eye_centres(head, points))
+    arrays = {"points": points, "shapes": head.shapes, "eyes": centres, "poses": poses, **head_surface()}
     return {"fov": FOV, "first": 0}, arrays
 
 
@@ -67,8 +66,6 @@ def fetch_head(work: Work, source: str) -> tuple[dict[str, Any], Arrays]:
         raise NotFoundError("there is no capture head for these curves; they are no solve of footage")
     head: Head = general_head()
     card = read_card(work.media.get(about["cardMedium"]), head)
-    eyes = np.unique(head.triangles[head.part == EYES])
-    sides = [eyes[head.points[eyes, 0] * sign > 0] for sign in (1, -1)]
-    centres = np.array([card.points[side].mean(axis=0) for side in sides])
+    centres = np.array(eye_centres(head, card.points))
     told = {"fov": card.fov, "first": about["first"]}
     return told, {"points": card.points, "shapes": card.shapes, "eyes": centres, "poses": poses, **head_surface()}

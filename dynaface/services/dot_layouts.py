@@ -4,34 +4,25 @@ from dataclasses import replace
 from datetime import UTC, datetime
 
 from dynaface.core import checks
-from dynaface.core.dots.dot import Dot, DotLayout, mirrored_dot, parse_dots, pick_dot
+from dynaface.core.documents.kinds import DOTS_OWN
+from dynaface.core.dots.dot import DotLayout, parse_dots, picked_dot
 from dynaface.core.errors import InputError
-from dynaface.core.markers.chart import MARKS, mirrored_place
-from dynaface.core.records.records import Document, Source
+from dynaface.core.markers.chart import MARKS
+from dynaface.core.records.records import Document
 from dynaface.core.track.footage import Footage
 from dynaface.core.track.neutral import stillest
 from dynaface.services.edit_document import edit_document
 from dynaface.services.load_source import load_footage
 from dynaface.services.measure_footage import PART, unpacked
+from dynaface.services.take_sources import footage_of
 from dynaface.services.work import Work, allow, document_for, source_for
 
-OWN = ("name", "performer", "day", "footage", "archived")
 FOV = 60.0  # degrees of the lens on a head mount of which nothing is known
 
 
 def dots_of(document: Document) -> DotLayout:
     """The dots that a document holds."""
-    return parse_dots({"dynafaceDots": 1, **{k: v for k, v in document.body.items() if k not in OWN}})
-
-
-def footage_of(work: Work, take: str) -> tuple[Document, Source]:
-    """A take and its clip; raises InputError where it has none."""
-    with work.store.unit() as unit:
-        found = document_for(work, unit, take, "take")
-        held = found.body["sources"].get("footage")
-        if not held:
-            raise InputError("this take has no footage", hint="Bring in a clip at the Gather desk")
-        return found, source_for(work, unit, held)
+    return parse_dots({"dynafaceDots": 1, **{k: v for k, v in document.body.items() if k not in DOTS_OWN}})
 
 
 def begin_dots(work: Work, take: str, name: str) -> Document:
@@ -75,25 +66,6 @@ def pick(work: Work, dots: str, frame: int, x: float, y: float, place: str, mirr
     if not 0 <= frame < clip.frames:
         raise InputError(f"frame {frame} is not in a clip of {clip.frames} frames")
     picture = next(clip.pictures(frame))
-    dot = replace(pick_dot(picture, x, y, _free(layout.dots), layout.tolerance), place=place)
-    # Clicked again, a dot moves to the new place.
-    kept = tuple(d for d in layout.dots if d.place != place and not _same(d, dot))
-    layout = replace(layout, dots=(*kept, dot))
-    other = mirrored_place(place)
-    if mirror and other != place and other not in [d.place for d in layout.dots]:
-        partner = mirrored_dot(picture, layout, dot, _free(layout.dots))
-        if partner is not None and not any(_same(d, partner) for d in layout.dots):
-            layout = replace(layout, dots=(*layout.dots, replace(partner, place=other)))
+    layout = picked_dot(picture, layout, x, y, place, mirror)
     change = [{"path": "dots", "value": layout.describe()["dots"]}]
     return edit_document(work, dots, found.version, f"pick {place}", change)
-
-
-def _same(one: Dot, other: Dot) -> bool:
-    """Whether two picks are of one dot."""
-    apart = ((one.at[0] - other.at[0]) ** 2 + (one.at[1] - other.at[1]) ** 2) ** 0.5
-    return bool(apart < max(one.radius, other.radius))
-
-
-def _free(dots: tuple[Dot, ...]) -> str:
-    taken = {d.label for d in dots}
-    return next(f"dot {n}" for n in range(1, len(dots) + 2) if f"dot {n}" not in taken)

@@ -6,36 +6,23 @@ from typing import Any
 import numpy as np
 
 from dynaface.core import checks
+from dynaface.core.documents.kinds import LAYOUT_OWN
 from dynaface.core.errors import InputError
 from dynaface.core.markers.chart import MARKS, mirrored_place, region_of_place
 from dynaface.core.markers.layout import Layout, parse_layout, propose_layout, stillest
 from dynaface.core.markers.rigid import FEWEST
 from dynaface.core.markers.take import MarkerTake
-from dynaface.core.records.records import Document, Source
-from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.records.records import Document
 from dynaface.services.edit_document import edit_document
 from dynaface.services.load_source import load_markers
 from dynaface.services.solve_markers import basis_of, fixed_labels, general_chart
+from dynaface.services.take_sources import markers_of
 from dynaface.services.work import Work, allow, document_for, source_for
-
-OWN = ("name", "performer", "day", "markers", "archived")
 
 
 def layout_of(document: Document) -> Layout:
     """The layout that a document holds."""
-    return parse_layout({k: v for k, v in document.body.items() if k not in OWN})
-
-
-def markers_of(work: Work, take: str) -> tuple[Document, Source]:
-    """A take and its markers; raises InputError where it has none."""
-    with work.store.unit() as unit:
-        found = document_for(work, unit, take, "take")
-        held = found.body["sources"].get("markers")
-        if not held:
-            raise InputError(
-                "this take has no markers", hint="Bring in a .c3d or a table of markers at the Gather desk"
-            )
-        return found, source_for(work, unit, held)
+    return parse_layout({k: v for k, v in document.body.items() if k not in LAYOUT_OWN})
 
 
 def propose_for_take(work: Work, take: str, name: str, neutral: tuple[int, int] | None) -> Document:
@@ -118,4 +105,4 @@ def fetch_markers(work: Work, source: str) -> tuple[dict[str, Any], dict[str, np
 
 def sample_frames(shown: dict[str, tuple[int, float]]) -> dict[str, int]:
     """shape -> frame of those that an extreme was found of; the eyes' looks and the tongue move no marker."""
-    return {s: f for s, (f, _) in shown.items() if s in SHAPES and not s.startswith("eyeLook") and s != "tongueOut"}
+    return {s: f for s, (f, _) in shown.items() if not s.startswith("eyeLook") and s != "tongueOut"}

@@ -18,15 +18,14 @@ from dynaface.services.bake_handover import Progress
 from dynaface.services.load_source import load_footage
 from dynaface.services.measure_footage import landmarks_of
 from dynaface.services.solve_footage import Samples, card_of_clip, make_card, same_shape, views_of
-from dynaface.services.work import Work, allow, document_for, source_for
+from dynaface.services.take_sources import footage_of
+from dynaface.services.work import Work, allow, document_for
 
 
 def make_performer_card(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
     """The work itself, in the worker: the card of a take's footage."""
     asked = job.request
-    with work.store.unit() as unit:
-        take = document_for(work, unit, asked["take"], "take")
-        source = source_for(work, unit, take.body["sources"]["footage"])
+    take, source = footage_of(work, asked["take"])
     footage = load_footage(work, source)
     found = landmarks_of(work, job, source, footage, lambda part, words: progress(0.9 * part, words))
     progress(0.9, "measuring the face")
@@ -34,9 +33,7 @@ def make_performer_card(work: Work, job: Job, progress: Progress) -> dict[str, A
     if asked.get("neutral"):
         turn = turned = None
         if asked.get("turn"):
-            with work.store.unit() as unit:
-                other = document_for(work, unit, asked["turn"], "take")
-                around = source_for(work, unit, other.body["sources"]["footage"])
+            _, around = footage_of(work, asked["turn"])
             turn = load_footage(work, around)
             turned = landmarks_of(work, job, around, turn, progress)
         samples, again = asked["samples"], asked.get("again", {})
@@ -56,9 +53,7 @@ def _taken_again(work: Work, job: Job, again: Mapping[str, Any], rom: Footage, p
     """Views of samples that were taken again, each {"take", "frame"}."""
     out: dict[str, View] = {}
     for shape, where in again.items():
-        with work.store.unit() as unit:
-            take = document_for(work, unit, where["take"], "take")
-            source = source_for(work, unit, take.body["sources"]["footage"])
+        take, source = footage_of(work, where["take"])
         clip = load_footage(work, source)
         if not same_shape((clip.width, clip.height), (rom.width, rom.height)):
             raise InputError(f"{shape} was taken again at {clip.width} x {clip.height} pixels, the range of motion is "

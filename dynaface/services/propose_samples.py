@@ -1,6 +1,5 @@
 """What a clip offers for a performer card: neutral, samples, and the lens that it was filmed with."""
 
-from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
@@ -19,16 +18,15 @@ from dynaface.services.bake_handover import Progress
 from dynaface.services.load_source import load_footage
 from dynaface.services.measure_footage import PART, landmarks_of, measured_by, unpacked
 from dynaface.services.solve_footage import Found, card_of_clip, finish_footage
-from dynaface.services.work import Work, document_for, source_for
+from dynaface.services.take_sources import footage_of
+from dynaface.services.work import Work
 
 
 def propose_samples(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
     """The work itself, in the worker: the stillest second, and the frame of each expression's extreme in the clip
     solved with the general face.
     """
-    with work.store.unit() as unit:
-        take = document_for(work, unit, job.request["take"], "take")
-        source = source_for(work, unit, take.body["sources"]["footage"])
+    _, source = footage_of(work, job.request["take"])
     footage = load_footage(work, source)
     found = landmarks_of(work, job, source, footage, lambda part, words: progress(0.3 * part, words))
     neutral = stillest(found, float(footage.rate))
@@ -48,9 +46,8 @@ def propose_samples(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
 def find_extreme(work: Work, take: str, shape: str) -> dict[str, Any]:
     """Where an expression that was taken again is at its extreme; frame None while its clip is being looked through."""
     checks.one_of("shape", shape, SHAPES)
+    _, source = footage_of(work, take)
     with work.store.unit() as unit:
-        found = document_for(work, unit, take, "take")
-        source = source_for(work, unit, _footage_of(found.body))
         rows = unit.sources.read_block(source.id, PART)
     frame = None
     if rows is not None and source.info.get("proxy"):
@@ -83,19 +80,11 @@ def measure_lens(work: Work, take: str, turn: str | None) -> Lens:
     return estimate_lens(general_head(), landmark_places(), (footage.width, footage.height), list(chosen))
 
 
-def _footage_of(body: Mapping[str, Any]) -> str:
-    held = body["sources"].get("footage")
-    if not held:
-        raise InputError("this take has no footage", hint="Bring in a clip at the Gather desk")
-    return str(held)
-
-
 def _seen(work: Work, take: str) -> tuple[Found, Footage]:
     """What is seen in a take's footage; raises InputError before it was looked through."""
+    _, source = footage_of(work, take)
     with work.store.unit() as unit:
-        held = _footage_of(document_for(work, unit, take, "take").body)
-        source = source_for(work, unit, held)
-        rows = unit.sources.read_block(held, PART)
+        rows = unit.sources.read_block(source.id, PART)
     if rows is None:
         raise InputError("this footage has not been looked through yet", hint="Wait for its job to end")
     return [unpacked(r) for r in rows], load_footage(work, source)

@@ -8,14 +8,12 @@ from dynaface.core.records.records import Document, Job
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.clip import HEAD, MOVES
 from dynaface.services.solve_footage import parse_samples
+from dynaface.services.take_sources import footage_of
 from dynaface.services.work import Work, document_for
 
 
 def _ask(work: Work, take: str, kind: str, word: str, request: dict[str, Any]) -> Job:
-    with work.store.unit() as unit:
-        found = document_for(work, unit, take, "take")
-        if "footage" not in found.body["sources"]:
-            raise InputError("this take has no footage", hint="Bring in a clip at the Gather desk")
+    found, _ = footage_of(work, take)
     return queue_job(work, found.production, kind, f"{word} {found.body['slate']}", {"take": take, **request})
 
 

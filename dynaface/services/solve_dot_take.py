@@ -8,20 +8,21 @@ import numpy as np
 from dynaface.core.dots.flat import DotSolve, FlatHead, solve_dots
 from dynaface.core.dots.track import DotTrack
 from dynaface.core.errors import InputError, NotFoundError
-from dynaface.core.markers.review import belief_by_region, worst_markers
+from dynaface.core.markers.review import belief_by_region, typical, worst_markers
 from dynaface.core.records.records import Job, Source
 from dynaface.core.shapes.standard import SHAPES
-from dynaface.core.solve.clip import NEITHER, SURE
+from dynaface.core.solve.clip import NEITHER
 from dynaface.core.solve.extremes import extremes
 from dynaface.formats.entries.curve_table import write_table
 from dynaface.services.bake_handover import Progress
-from dynaface.services.dot_layouts import dots_of, footage_of, open_dots
+from dynaface.services.dot_layouts import dots_of, open_dots
 from dynaface.services.edit_document import edit_document
 from dynaface.services.load_source import load_footage
 from dynaface.services.marker_layouts import sample_frames
 from dynaface.services.request_jobs import queue_job
 from dynaface.services.solve_dots import head_of_dots, track_clip
-from dynaface.services.solve_take import store_solve
+from dynaface.services.solve_take import about_solve, store_solve
+from dynaface.services.take_sources import footage_of
 from dynaface.services.work import Work, document_for, source_for
 
 DOTS, SURENESS = "dots:f4", "dot confidence:f4"
@@ -71,8 +72,6 @@ def solve_dots_of(work: Work, take_id: str, dots_id: str, progress: Progress) ->
     take, source = footage_of(work, take_id)
     chosen, made_in = open_dots(work, dots_id)
     layout, clip = dots_of(chosen), load_footage(work, source)
-    with work.store.unit() as unit:
-        person = unit.people.by_id(work.person)
     progress(0.05, "following the dots")
     track = track_clip(clip, layout)
     progress(0.5, "laying the head behind them")
@@ -81,13 +80,8 @@ def solve_dots_of(work: Work, take_id: str, dots_id: str, progress: Progress) ->
     progress(0.8, "solving all frames together")
     made = solve_dots(head, track, clip.rate)
     belief = belief_by_region(head.basis, made.residual, head.fixed)
-    told = [n for n in range(belief.shape[1]) if belief[:, n].any()]
-    sure = belief[:, told].mean(axis=1)
-    about = {
-        "card": chosen.body["name"], "by": person.name if person else "", "first": 0, "moves": NEITHER, "pins": 0,
-        "frames": made.channels.frames, "confidence": round(float(sure.mean()), 4), "unsure": int((sure < SURE).sum()), "lost": 0,
-        "dots": _described(head, made, track), "dotLayout": chosen.id,
-    }  # fmt: skip
+    about = about_solve(work, chosen.body["name"], NEITHER, belief[:, belief.any(axis=0)]) | {
+        "dots": _described(head, made, track), "dotLayout": chosen.id}  # fmt: skip
     nowhere = np.full((made.channels.frames, 7), np.nan)
     channels = replace(made.channels, timecode=clip.timecode)
     stored = store_solve(work, take.id, source, write_table(channels), belief, nowhere, about)
@@ -98,11 +92,10 @@ def solve_dots_of(work: Work, take_id: str, dots_id: str, progress: Progress) ->
 
 
 def _described(head: FlatHead, made: DotSolve, track: DotTrack) -> dict[str, Any]:
-    known = made.residual[np.isfinite(made.residual)]
     seen = head.basis.seen()
     return {
         "labels": list(track.labels),
-        "residual": round(float(np.median(known)) * 1000, 3) if len(known) else 0.0,
+        "residual": typical(made.residual),
         "worst": [vars(r) for r in worst_markers(head.basis.labels, made.residual)],
         "seen": {word: [s for s in SHAPES if seen[s] == word] for word in ("well", "weakly", "not seen")},
         "swaps": [list(s) for s in track.swaps[:200]],

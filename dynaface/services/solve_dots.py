@@ -2,12 +2,11 @@
 
 from collections.abc import Mapping
 
-import numpy as np
-
 from dynaface.core.dots.dot import DotLayout
 from dynaface.core.dots.flat import DotSolve, FlatHead, displacements, lay_head, learn_samples, solve_dots
 from dynaface.core.dots.track import DotTrack, follow_dots
 from dynaface.core.errors import InputError
+from dynaface.core.markers.layout import mean_points
 from dynaface.core.track.camera import camera_of
 from dynaface.core.track.footage import Footage
 from dynaface.services.solve_markers import general_chart
@@ -21,9 +20,7 @@ def head_of_dots(track: DotTrack, layout: DotLayout, samples: Mapping[str, int] 
     frames = len(track.points)
     if last >= frames:
         raise InputError(f"the neutral frames {first} to {last} are not in a clip of {frames} frames")
-    known = np.asarray(np.isfinite(track.points[first : last + 1, :, 0]))
-    total = np.nansum(track.points[first : last + 1], axis=0)
-    neutral = np.where((known.sum(axis=0) > 0)[:, None], total / np.maximum(known.sum(axis=0), 1)[:, None], np.nan)
+    neutral = mean_points(track.points, first, last)
     places = {d.label: d.place for d in layout.dots if d.place}
     head = lay_head(track.labels, places, neutral, general_chart(), camera_of(*layout.size, layout.fov))
     if not samples:
@@ -34,9 +31,7 @@ def head_of_dots(track: DotTrack, layout: DotLayout, samples: Mapping[str, int] 
     for shape, frame in samples.items():
         if frame >= frames:
             raise InputError(f"the sample of {shape} is frame {frame} of a clip of {frames} frames")
-        about = went[max(frame - ABOUT, 0) : frame + ABOUT + 1]
-        seen = np.isfinite(about[..., 0]).sum(axis=0)
-        moved[shape] = np.where(seen[:, None] > 0, np.nansum(about, axis=0) / np.maximum(seen, 1)[:, None], np.nan)
+        moved[shape] = mean_points(went, frame - ABOUT, frame + ABOUT)
     return learn_samples(head, moved)
 
 

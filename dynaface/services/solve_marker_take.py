@@ -8,20 +8,21 @@ from dynaface.core.body.rotations import matrix_quaternions
 from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.markers.basis import MarkerBasis
 from dynaface.core.markers.mend import Mended
-from dynaface.core.markers.review import belief_by_region, worst_markers
+from dynaface.core.markers.review import belief_by_region, typical, worst_markers
 from dynaface.core.markers.solve import MarkerSolve
 from dynaface.core.records.records import Job, Source
 from dynaface.core.shapes.standard import SHAPES
-from dynaface.core.solve.clip import HEAD, SURE
+from dynaface.core.solve.clip import HEAD
 from dynaface.core.solve.extremes import extremes
 from dynaface.formats.entries.curve_table import write_table
 from dynaface.services.bake_handover import Progress
 from dynaface.services.edit_document import edit_document
 from dynaface.services.load_source import load_markers
-from dynaface.services.marker_layouts import layout_of, markers_of, open_layout, sample_frames
+from dynaface.services.marker_layouts import layout_of, open_layout, sample_frames
 from dynaface.services.request_jobs import queue_job
 from dynaface.services.solve_markers import basis_of, fixed_labels, likeness_of_layout, solve_with
-from dynaface.services.solve_take import store_solve
+from dynaface.services.solve_take import about_solve, store_solve
+from dynaface.services.take_sources import markers_of
 from dynaface.services.work import Work, document_for, source_for
 
 RESIDUAL, POINTS, GAPS = "residual:f4", "points:f4", "gaps:f4"
@@ -72,22 +73,15 @@ def solve_markers_of(work: Work, take_id: str, layout_id: str, progress: Progres
     take, source = markers_of(work, take_id)
     layout, rom = open_layout(work, layout_id)
     used = layout_of(layout)
-    with work.store.unit() as unit:
-        person = unit.people.by_id(work.person)
     progress(0.05, "carrying the general head to the markers")
     basis, neutral = basis_of(rom, used, used.samples)
     progress(0.15, "taking the head out, solving, putting names right")
     made, mended = solve_with(load_markers(work, source), basis, used, rom, neutral)
     fixed = np.isin(basis.labels, fixed_labels(used))
     belief = belief_by_region(basis, made.residual, fixed)
-    told = [n for n in range(belief.shape[1]) if belief[:, n].any()]
-    sure = belief[:, told].mean(axis=1)
-    about = {
-        "card": layout.body["name"], "by": person.name if person else "", "first": 0, "moves": HEAD, "pins": 0,
-        "frames": made.channels.frames, "confidence": round(float(sure.mean()), 4), "unsure": int((sure < SURE).sum()),
-        "lost": int(np.isnan(made.channels.values[:, 0]).sum()), "layout": layout.id, "markers": _described(basis, made, mended),
-        "likeness": likeness_of_layout(basis, used),
-    }  # fmt: skip
+    lost = int(np.isnan(made.channels.values[:, 0]).sum())
+    about = about_solve(work, layout.body["name"], HEAD, belief[:, belief.any(axis=0)], lost) | {
+        "layout": layout.id, "markers": _described(basis, made, mended), "likeness": likeness_of_layout(basis, used)}  # fmt: skip
     progress(0.9, "storing")
     stored = store_solve(work, take.id, source, write_table(made.channels), belief, poses_of(basis, made), about)
     rotation, shift = basis.to_head
@@ -101,10 +95,9 @@ def solve_markers_of(work: Work, take_id: str, layout_id: str, progress: Progres
 
 
 def _described(basis: MarkerBasis, made: MarkerSolve, mended: Mended) -> dict[str, Any]:
-    known = made.residual[np.isfinite(made.residual)]
     return {
         "labels": list(basis.labels),
-        "residual": round(float(np.median(known)) * 1000, 3) if len(known) else 0.0,
+        "residual": typical(made.residual),
         "worst": [vars(r) for r in worst_markers(basis.labels, made.residual)],
         "repairs": [vars(r) for r in mended.repairs[:MOST_REPAIRS]],
         "repaired": len(mended.repairs),

@@ -10,7 +10,7 @@ from dynaface.core.errors import InputError
 from dynaface.core.markers.basis import MarkerBasis, carried_basis, sampled_basis
 from dynaface.core.markers.chart import Chart, face_chart
 from dynaface.core.markers.drive import driven
-from dynaface.core.markers.layout import Layout, likeness_of, neutral_points
+from dynaface.core.markers.layout import Layout, likeness_of, mean_points, neutral_points
 from dynaface.core.markers.mend import Mended, fill_gaps, mend_names
 from dynaface.core.markers.rigid import head_motion, without_head
 from dynaface.core.markers.solve import MarkerSolve, solve_markers
@@ -55,10 +55,7 @@ def basis_of(rom: MarkerTake, layout: Layout, samples: Mapping[str, int] | None 
     for shape, frame in samples.items():
         if not 0 <= frame < rom.frames:
             raise InputError(f"the sample of {shape} is frame {frame} of a take of {rom.frames} frames")
-        about = still[max(frame - ABOUT, 0) : frame + ABOUT + 1]
-        seen = np.isfinite(about[..., 0]).sum(axis=0)
-        mean = np.nansum(about, axis=0) / np.maximum(seen, 1)[:, None]
-        moved[shape] = np.where(seen[:, None] > 0, mean - basis.neutral, np.nan)
+        moved[shape] = mean_points(still, frame - ABOUT, frame + ABOUT) - basis.neutral
     return sampled_basis(basis, moved), neutral
 
 

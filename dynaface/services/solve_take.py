@@ -25,6 +25,7 @@ from dynaface.services.load_source import load_footage
 from dynaface.services.measure_footage import PART, landmarks_of, measured_by
 from dynaface.services.performer_cards import card_by
 from dynaface.services.solve_footage import Found, card_of_clip, even_channels, finish_footage, span_of
+from dynaface.services.take_sources import footage_of
 from dynaface.services.work import Work, document_for, source_for
 
 CONFIDENCE, POSES = "confidence:f4", "poses:f4"
@@ -33,10 +34,7 @@ CONFIDENCE, POSES = "confidence:f4", "poses:f4"
 def solve_take(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
     """The work itself: a new solve, kept beside the older ones and chosen for the take."""
     asked = job.request
-    with work.store.unit() as unit:
-        take = document_for(work, unit, asked["take"], "take")
-        source = source_for(work, unit, take.body["sources"]["footage"])
-        person = unit.people.by_id(work.person)
+    take, source = footage_of(work, asked["take"])
     footage = load_footage(work, source)
     first, last = span_of(footage, int(asked["first"]), asked.get("last"))
     found = landmarks_of(work, job, source, footage, lambda part, words: progress(0.4 * part, words))
@@ -51,15 +49,21 @@ def solve_take(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
     moves = asked.get("moves", HEAD)
     made = finish_footage(footage, card, measured, first, [parse_pin(p) for p in pins], moves)
     sure = made.confidence[:, : len(SHAPES)][:, card.solved]
-    about = {
-        "card": name, "cardMedium": medium, "by": person.name if person else "", "first": first, "moves": moves,
-        "frames": made.channels.frames, "confidence": round(float(sure.mean()), 4),
-        "unsure": int((sure.mean(axis=1) < SURE).sum()), "lost": int(np.isnan(made.poses[:, 0]).sum()),
-        "pins": sum(first <= p["frame"] <= last for p in pins),
-    }  # fmt: skip
+    about = about_solve(work, name, moves, sure, int(np.isnan(made.poses[:, 0]).sum())) | {
+        "cardMedium": medium, "first": first, "pins": sum(first <= p["frame"] <= last for p in pins)}  # fmt: skip
     raw = write_table(even_channels(made, footage, first))
     stored = store_solve(work, take.id, source, raw, by_region(made.confidence), made.poses, about)
     return {"source": stored.id}
+
+
+def about_solve(work: Work, card: str, moves: str, sure: np.ndarray, lost: int = 0) -> dict[str, Any]:
+    """What is told of any solve. card: by what it was made; moves: one of MOVES; sure: (frames, n) confidence 0..1 of what was
+    solved at all; lost: frames in which nothing was seen.
+    """
+    with work.store.unit() as unit:
+        person = unit.people.by_id(work.person)
+    return {"card": card, "by": person.name if person else "", "first": 0, "moves": moves, "pins": 0, "frames": len(sure),
+            "confidence": round(float(sure.mean()), 4), "unsure": int((sure.mean(axis=1) < SURE).sum()), "lost": lost}  # fmt: skip
 
 
 def _card(work: Work, chosen: str | None, footage: Footage, found: Found) -> tuple[str, str]:

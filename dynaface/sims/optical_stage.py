@@ -3,7 +3,6 @@
 import json
 from dataclasses import dataclass, replace
 from fractions import Fraction
-from itertools import islice
 from typing import Any
 
 import numpy as np
@@ -120,7 +119,7 @@ def optical_day(seed: int, line: int, seconds: float = 6.0) -> Day:
     lines = json.loads((ASSETS / "bench/speech/lines.json").read_text())
     phones = [Phone(**p) for p in lines[line]["phones"]]
     acted = expressive(seconds, seed, phones)
-    at = dict(islice(((f"M{n:02}", mark) for n, mark in enumerate(_sixty())), 60))
+    at = {f"M{n:02}": mark for n, mark in enumerate(_sixty())}
     per = float(RATE) / float(rom.rate)
     shots = {"rom": (rom, Stage(spare=4, gaps=0.005)), "line": (acted, Stage(spare=4, gaps=0.02, swaps=2))}
     takes = {

@@ -177,30 +177,31 @@ def check_card(body: Mapping[str, Any]) -> None:
         checks.one_of("shape", shape, SHAPES)
 
 
+LAYOUT_OWN, DOTS_OWN = (("name", "performer", "day", made_from, "archived") for made_from in ("markers", "footage"))
+
+
 def check_layout(body: Mapping[str, Any]) -> None:
     """Raises InputError when a marker layout may not be so."""
-    own = ("name", "performer", "day", "markers", "archived")
-    _only(body, (*own, "places", "neutral", "samples", "off", "drives"), "layout")
-    _text(body, "name", 80, needed=True)
-    _text(body, "performer", 80)
-    _text(body, "day", 20)
-    _flag(body, "archived")
-    if not _ID.match(str(body.get("markers"))):
-        raise InputError(f"the markers of a layout are named {body.get('markers')!r}")
-    parse_layout({k: v for k, v in body.items() if k not in own})
+    _of_a_day(body, "markers")
+    parse_layout({k: v for k, v in body.items() if k not in LAYOUT_OWN})
 
 
 def check_dots(body: Mapping[str, Any]) -> None:
     """Raises InputError when a layout of colour dots may not be so."""
-    own = ("name", "performer", "day", "footage", "archived")
-    _only(body, (*own, "size", "fov", "tolerance", "dots", "neutral", "samples"), "dots")
+    _of_a_day(body, "footage")
+    parse_dots({"dynafaceDots": 1, **{k: v for k, v in body.items() if k not in DOTS_OWN}})
+
+
+def _of_a_day(body: Mapping[str, Any], made_from: str) -> None:
+    """What layouts of a performer and day have in common; the parsers know their other fields."""
+    if {"dynafaceLayout", "dynafaceDots"} & set(body):
+        raise InputError("a stored layout names no version of a file")
     _text(body, "name", 80, needed=True)
     _text(body, "performer", 80)
     _text(body, "day", 20)
     _flag(body, "archived")
-    if not _ID.match(str(body.get("footage"))):
-        raise InputError(f"the clip of the dots is named {body.get('footage')!r}")
-    parse_dots({"dynafaceDots": 1, **{k: v for k, v in body.items() if k not in own}})
+    if not _ID.match(str(body.get(made_from))):
+        raise InputError(f"the {made_from} of a layout is named {body.get(made_from)!r}")
 
 
 def check_stack(body: Mapping[str, Any]) -> None:

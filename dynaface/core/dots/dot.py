@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 
 from dynaface.core import checks
 from dynaface.core.errors import InputError
-from dynaface.core.markers.chart import MARKS
-from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.markers.chart import MARKS, mirrored_place
+from dynaface.core.shapes.sampled import parse_frames
 
 Picture = NDArray[np.uint8]  # (height, width, 3) RGB
 Floats = NDArray[np.float32]
@@ -75,14 +75,10 @@ def parse_dots(data: Mapping[str, Any]) -> DotLayout:
     places = [d.place for d in dots if d.place]
     if len(set(places)) != len(places):
         raise InputError("two dots sit on one place", hint="Leave one of them out")
-    samples = data.get("samples", {})
-    for shape, frame in dict(samples).items():
-        checks.one_of("sampled shape", shape, SHAPES)
-        if not isinstance(frame, int) or frame < 0:
-            raise InputError(f"the sample of {shape} is at frame {frame!r}; it must be a frame number")
+    samples = parse_frames(data.get("samples", {}))
     fov = checks.within("fov", data.get("fov", 60.0), 5, 150)
     return DotLayout((width, height), dots, fov, checks.within("tolerance", data.get("tolerance", TOLERANCE), 0.01, 0.5),
-                     (first, last), dict(samples))  # fmt: skip
+                     (first, last), samples)  # fmt: skip
 
 
 def _pair(name: str, given: Any) -> list[Any]:
@@ -109,13 +105,11 @@ def _dot(label: str, body: Any, size: tuple[int, int]) -> Dot:
     )
 
 
-def likeness(pixels: NDArray[Any], colours: NDArray[np.float64], tolerance: float) -> Floats:
-    """(..., height, width) 0..1 how far pixels (..., height, width, 3) are of colours (..., 3), whatever the light: shares of red,
-    green and blue are compared.
-    """
-    seen = pixels.astype(np.float32)
+def likeness(picture: Picture, colour: NDArray[np.float64], tolerance: float) -> Floats:
+    """(height, width) 0..1 how far a picture is of a colour (3,), whatever the light: shares of red, green and blue are compared."""
+    seen = picture.astype(np.float32)
     total = seen.sum(axis=-1)
-    want = (colours / np.maximum(colours.sum(axis=-1, keepdims=True), 1)).astype(np.float32)[..., None, None, :]
+    want = (colour / max(float(colour.sum()), 1.0)).astype(np.float32)
     apart = np.abs(seen / np.maximum(total, 1)[..., None] - want).sum(axis=-1)
     return np.where(total > DARK, np.clip(1 - apart / np.float32(2 * tolerance), 0, 1), 0).astype(np.float32)
 
@@ -185,6 +179,31 @@ def mirrored_dot(picture: Picture, layout: DotLayout, dot: Dot, label: str) -> D
         ):
             best = (away, replace(dot, label=label, place="", at=found))
     return best[1] if best else None
+
+
+def picked_dot(picture: Picture, layout: DotLayout, x: float, y: float, place: str, mirror: bool) -> DotLayout:
+    """The layout with a dot of the picture put on a place, in place of the one that was there; clicked again, a dot moves. mirror: its
+    partner on the other side goes with it where it is found and that place is empty.
+    """
+    dot = replace(pick_dot(picture, x, y, _free(layout.dots), layout.tolerance), place=place)
+    kept = tuple(d for d in layout.dots if d.place != place and not _same(d, dot))
+    layout = replace(layout, dots=(*kept, dot))
+    other = mirrored_place(place)
+    if mirror and other != place and other not in [d.place for d in layout.dots]:
+        partner = mirrored_dot(picture, layout, dot, _free(layout.dots))
+        if partner is not None and not any(_same(d, partner) for d in layout.dots):
+            layout = replace(layout, dots=(*layout.dots, replace(partner, place=other)))
+    return layout
+
+
+def _same(one: Dot, other: Dot) -> bool:
+    """Whether two picks are of one dot."""
+    return float(np.hypot(one.at[0] - other.at[0], one.at[1] - other.at[1])) < max(one.radius, other.radius)
+
+
+def _free(dots: tuple[Dot, ...]) -> str:
+    taken = {d.label for d in dots}
+    return next(f"dot {n}" for n in range(1, len(dots) + 2) if f"dot {n}" not in taken)
 
 
 def blobs(picture: Picture, colour: NDArray[np.float64], tolerance: float, radius: float) -> list[tuple[float, float]]:

@@ -14,7 +14,7 @@ from dynaface.core.markers.chart import MARKS, Chart
 from dynaface.core.markers.drive import Drive, parse_drives
 from dynaface.core.markers.rigid import fit_rigid
 from dynaface.core.markers.take import Array, MarkerTake
-from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.shapes.sampled import parse_frames
 
 FAR = 0.035  # metres on the general head: a marker that is farther from every place is not on the chart
 ROUNDS = 12
@@ -63,17 +63,11 @@ def parse_layout(data: Mapping[str, Any]) -> Layout:
     neutral = data.get("neutral", [0, 0])
     if not isinstance(neutral, list) or len(neutral) != 2 or not all(isinstance(n, int) and n >= 0 for n in neutral):
         raise InputError("neutral must be two frames, the first and the last of a still face")
-    samples = data.get("samples", {})
-    if not isinstance(samples, Mapping):
-        raise InputError("samples must be a table of frames by shape")
-    for shape, frame in samples.items():
-        checks.one_of("sampled shape", shape, SHAPES)
-        if not isinstance(frame, int) or frame < 0:
-            raise InputError(f"the sample of {shape} is at frame {frame!r}; it must be a frame number")
+    samples = parse_frames(data.get("samples", {}))
     off = data.get("off", [])
     if not isinstance(off, list) or not set(map(str, off)) <= set(places):
         raise InputError("off must be a list of labels that the layout places")
-    return Layout(dict(places), (neutral[0], neutral[1]), dict(samples), tuple(dict.fromkeys(off)),
+    return Layout(dict(places), (neutral[0], neutral[1]), samples, tuple(dict.fromkeys(off)),
                   parse_drives(data.get("drives", {})))  # fmt: skip
 
 
@@ -82,9 +76,14 @@ def neutral_points(take: MarkerTake, frames: tuple[int, int]) -> Array:
     first, last = frames
     if not 0 <= first <= last < take.frames:
         raise InputError(f"the neutral frames {first} to {last} are not in a take of {take.frames} frames")
-    count = np.isfinite(take.points[first : last + 1, :, 0]).sum(axis=0)[:, None]
-    total = np.nansum(take.points[first : last + 1], axis=0)
-    return np.where(count > 0, total / np.maximum(count, 1), np.nan)
+    return mean_points(take.points, first, last)
+
+
+def mean_points(points: Array, first: int, last: int) -> Array:
+    """(markers, n) the mean of (frames, markers, n) over frames first..last, as far as there are any; NaN for what is not seen there."""
+    part = points[max(first, 0) : last + 1]
+    count = np.isfinite(part[..., 0]).sum(axis=0)[:, None]
+    return np.where(count > 0, np.nansum(part, axis=0) / np.maximum(count, 1), np.nan)
 
 
 def stillest(take: MarkerTake, seconds: float = 0.5) -> tuple[int, int]:

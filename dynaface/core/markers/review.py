@@ -23,6 +23,12 @@ class MarkerReport:
     seen: float
 
 
+def typical(residual: Array) -> float:
+    """Millimetres between solved and seen, the median of (frames, markers) metres; 0 where nothing was seen."""
+    known = residual[np.isfinite(residual)]
+    return round(float(np.median(known)) * 1000, 3) if len(known) else 0.0
+
+
 def belief_by_region(basis: MarkerBasis, residual: Array, fixed: NDArray[np.bool_]) -> NDArray[np.float32]:
     """(frames, regions) 0..1: how well the markers that speak of a region are seen and explained; 0 where none do.
 

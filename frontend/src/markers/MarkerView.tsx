@@ -8,7 +8,7 @@ import { isLight } from "../app/colourMode";
 import { colourOf } from "../app/regions";
 import { clock } from "../playback/clock";
 import { addPainter } from "../timekit/frameLoop";
-import { headModel } from "../viewer/headModel";
+import { headModel, weightsAt } from "../viewer/headModel";
 import { useWorkspace } from "../workspace/workspace";
 import { useCloud } from "./cloud";
 import { nearest } from "./geometry";
@@ -46,11 +46,7 @@ export function MarkerView() {
     const painter = addPainter(() => {
       const { curves } = useWorkspace.getState();
       const frame = Math.min(clock.frame, (curves?.frames ?? Infinity) - 1);
-      shapes.forEach((shape, i) => {
-        const column = curves?.channels.indexOf(shape) ?? -1;
-        const value = column < 0 ? 0 : curves!.raw.data[frame * curves!.channels.length + column]!;
-        weights[i] = Number.isFinite(value) ? value : 0;
-      });
+      weightsAt(curves, shapes, frame, weights);
       made.draw(frame, weights, useMarkers.getState().still);
       made.render(element.parentElement!.clientWidth, element.parentElement!.clientHeight);
       element.dataset.frame = String(frame);

@@ -10,20 +10,21 @@ export function useMarkerSolve(): string | undefined {
   return useWorkspace((s) => ((s.opened?.sources.curves?.info.solve as { markers?: unknown } | undefined)?.markers ? s.opened!.sources.curves!.id : undefined));
 }
 
-/** solved: the solve's source, undefined before there is one; raw: the markers as they came, carried to the head where a layout tells how. */
-export function useCloud(study: LayoutStudy | null, up: "x" | "y" | "z" = "y"): { cloud: Cloud | null; raw: Cloud | null; solved: string | undefined } {
+/** The markers of the open take as they came, in the stage's own space. */
+export function useCame(): Cloud | null {
   const source = useWorkspace((s) => s.opened?.sources.markers?.id);
-  const solved = useMarkerSolve();
   const came = useQuery({ queryKey: ["markers", source], queryFn: () => api.markers(source!), enabled: !!source, staleTime: Infinity, retry: false }).data;
+  return useMemo(() => came ? cloudOf(came.head.labels as string[], came.arrays.points!) : null, [came]);
+}
+
+/** solved: the solve's source, undefined before there is one; without it the markers as they came, carried to the head where a layout tells how. */
+export function useCloud(study: LayoutStudy | null, up: "x" | "y" | "z"): { cloud: Cloud | null; solved: string | undefined } {
+  const solved = useMarkerSolve();
+  const came = useCame();
   const made = useQuery({ queryKey: ["solved markers", solved], queryFn: () => api.solvedMarkers(solved!), enabled: !!solved, staleTime: Infinity, retry: false }).data;
-  const raw = useMemo(() => {
-    if (!came) return null;
-    const whole = cloudOf(came.head.labels as string[], came.arrays.points!);
-    return study ? carried(whole, study) : centred(whole, up);
-  }, [came, study, up]);
   const cloud = useMemo(() => {
-    if (!solved) return raw;
-    return made ? cloudOf(made.head.labels as string[], made.arrays.points!, made.arrays) : null;
-  }, [solved, made, raw]);
-  return { cloud, raw, solved };
+    if (solved) return made ? cloudOf(made.head.labels as string[], made.arrays.points!, made.arrays) : null;
+    return came && (study ? carried(came, study) : centred(came, up));
+  }, [solved, made, came, study, up]);
+  return { cloud, solved };
 }

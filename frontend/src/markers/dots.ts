@@ -4,6 +4,7 @@ import { useEffect } from "react";
 import { useParams } from "react-router";
 import { create } from "zustand";
 import { api, type ChartPlace, type Doc } from "../api/client";
+import { layoutFor } from "./layouts";
 import { onHistory, tellHistory, useWorkspace } from "../workspace/workspace";
 
 export type Dot = { place: string; at: [number, number]; colour: [number, number, number]; radius: number };
@@ -33,8 +34,7 @@ export function useDots(): Held {
   const { chosen, open } = useDotState();
   const layouts = useQuery({ queryKey: ["dots", production], queryFn: () => api.dotLayouts(production), enabled: !!take }).data ?? [];
   const chart = useQuery({ queryKey: ["chart"], queryFn: api.chart, staleTime: Infinity, enabled: !!take && open }).data ?? [];
-  const mine = layouts.filter((l) => dotsOf(l).performer === take?.body.performer);
-  const layout = take ? (layouts.find((l) => l.id === chosen[take.id]) ?? mine.pop() ?? null) : null;
+  const layout = take ? layoutFor(layouts, String(take.body.performer), chosen[take.id]) : null;
   const id = open ? layout?.id : undefined;
   useEffect(() => {
     if (id && useWorkspace.getState().layout !== id) {

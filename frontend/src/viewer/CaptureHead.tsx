@@ -8,7 +8,7 @@ import { clock } from "../playback/clock";
 import { addPainter } from "../timekit/frameLoop";
 import { useWorkspace } from "../workspace/workspace";
 import { placed } from "./footage";
-import { headModel } from "./headModel";
+import { headModel, weightsAt } from "./headModel";
 import { HeadScene } from "./headScene";
 
 type Size = { width: number; height: number };
@@ -39,11 +39,7 @@ export function CaptureHead({ source, picture, style }: { source: string; pictur
     const painter = addPainter(() => {
       const { curves } = useWorkspace.getState();
       const frame = Math.min(clock.frame, (curves?.frames ?? 1) - 1);
-      shapes.forEach((shape, i) => {
-        const column = curves?.channels.indexOf(shape) ?? -1;
-        const value = column < 0 ? 0 : curves!.raw.data[frame * curves!.channels.length + column]!;
-        weights[i] = Number.isFinite(value) ? value : 0;
-      });
+      weightsAt(curves, shapes, frame, weights);
       scene.pose(weights, frame);
       const { clientWidth: width, clientHeight: height } = element.parentElement!;
       scene.render(width, height, placed(picture.width, picture.height, width, height), picture.width, picture.height);

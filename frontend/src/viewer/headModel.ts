@@ -1,5 +1,6 @@
 // The capture head in numbers: shapes by weight, normals, the pose of a frame. Pure.
 import type { Bundle } from "../api/bundle";
+import type { Curves } from "../workspace/assemble";
 
 export type HeadModel = {
   fov: number;
@@ -48,6 +49,15 @@ export function shaped(model: HeadModel, weights: ArrayLike<number>, out: Float3
     const from = s * count;
     for (let i = 0; i < count; i++) out[i]! += weight * model.shapes[from + i]!;
   }
+}
+
+/** Weights of the shapes in a frame of curves, into `out`; 0 for a shape that they have not, and in a gap. */
+export function weightsAt(curves: Pick<Curves, "channels" | "raw"> | null, shapes: string[], frame: number, out: Float32Array) {
+  shapes.forEach((shape, i) => {
+    const column = curves?.channels.indexOf(shape) ?? -1;
+    const value = column < 0 ? 0 : curves!.raw.data[frame * curves!.channels.length + column]!;
+    out[i] = Number.isFinite(value) ? value : 0;
+  });
 }
 
 /** Area-weighted unit normals of the vertices, into `out`. */

@@ -159,7 +159,8 @@ export type DocumentKind = "take" | "cast" | "join";
 
 /** The documents on which undo works while a take is open. */
 export function documentIds(opened: Opened, layout: string | null): string[] {
-  return [...[opened.take, opened.cast, opened.join, opened.character].filter((d): d is Doc => d !== null && d !== undefined).map((d) => d.id), ...(layout ? [layout] : [])];
+  const { take, cast, join, character } = opened;
+  return [take.id, cast?.id, join?.id, character?.id, layout].filter((id): id is string => !!id);
 }
 
 function put(document: Doc) {

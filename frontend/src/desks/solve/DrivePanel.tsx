@@ -5,7 +5,7 @@ import { X } from "lucide-react";
 import { useState } from "react";
 import { useCatalogue } from "../../app/catalogue";
 import { Plain, Section } from "../../drawer/parts";
-import { useCloud } from "../../markers/cloud";
+import { useCame } from "../../markers/cloud";
 import { distance } from "../../markers/geometry";
 import { changeLayout, useLayout, useMarkers, type Drive } from "../../markers/layouts";
 import { clock } from "../../playback/clock";
@@ -13,8 +13,8 @@ import { clock } from "../../playback/clock";
 const REACH = 15; // millimetres that a new drive reaches over
 
 export function DrivePanel() {
-  const { layout, body, study } = useLayout();
-  const { raw } = useCloud(study);
+  const { layout, body } = useLayout();
+  const raw = useCame();
   const { shapes } = useCatalogue();
   const { selected } = useMarkers();
   const client = useQueryClient();

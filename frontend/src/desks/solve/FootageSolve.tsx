@@ -1,12 +1,12 @@
 // From footage to curves: a performer card, the solve as a job, the solves so far, and how sure the chosen one is.
 import { Flex, NativeSelect, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import { useParams } from "react-router";
 import { api, type Job } from "../../api/client";
 import { notify } from "../../app/notices";
 import { Plain, Primary, Section } from "../../drawer/parts";
-import { reload, useOpen } from "../../workspace/workspace";
+import { useOpen } from "../../workspace/workspace";
 import { useRange } from "../../playback/useClock";
 import { pinsOf } from "../../viewer/pins";
 import { CardMaker } from "./CardMaker";
@@ -16,7 +16,8 @@ import { Confidence } from "./Confidence";
 import { JobRow } from "./JobRow";
 import { Pins } from "./Pins";
 import { Solves } from "./Solves";
-import { cardFor, jobsOf } from "./footageJobs";
+import { cardFor } from "./footageJobs";
+import { useDeskJobs } from "./useDeskJobs";
 
 const MOVES = { head: "the head, the camera stands", camera: "the camera, round a still head", neither: "neither: a head mount" };
 type Moves = keyof typeof MOVES;
@@ -29,31 +30,13 @@ export function FootageSolve() {
   const footage = opened!.sources.footage!;
   const chosen = opened!.sources.curves;
   const ready = !!footage.info.proxy;
-  const listed = useQuery({ queryKey: ["jobs", production], queryFn: () => api.jobs(production) }).data;
-  const jobs = listed ?? [];
   const cards = useQuery({ queryKey: ["cards", production], queryFn: () => api.cards(production) }).data ?? [];
   const solves = useQuery({ queryKey: ["solves", take.id], queryFn: () => api.solves(take.id) }).data ?? [];
   const [card, setCard] = useState<string | null>(null);
   const [moves, setMoves] = useState<Moves>("head");
   const range = useRange();
   const wanted = card ?? cardFor(cards, String(take.body.performer))?.id ?? "";
-  const mine = jobsOf(jobs, ["footage", "card", "solve", "proposal", "dots", "dot samples"]);
-  const running = mine.filter((j) => j.state === "queued" || j.state === "running");
-
-  // What a job made is shown as soon as it has ended, also when it ended before this desk was opened.
-  const ended = listed && (mine.find((j) => j.state === "done")?.id ?? "");
-  const before = useRef<string | null>(null);
-  useEffect(() => {
-    if (ended === undefined) return;
-    if (before.current === null ? !ready && ended !== "" : ended !== before.current) {
-      void reload();
-      void client.invalidateQueries({ queryKey: ["cards"] });
-      void client.invalidateQueries({ queryKey: ["dots"] });
-      void client.invalidateQueries({ queryKey: ["solves"] });
-      void client.invalidateQueries({ queryKey: ["takes"] });
-    }
-    before.current = ended;
-  }, [ended, ready, client]);
+  const { mine, running } = useDeskJobs(["footage", "card", "solve", "proposal", "dots", "dot samples"], ["cards", "dots", "solves", "takes"], !ready);
 
   const ask = async (work: () => Promise<Job>) => {
     try {
@@ -74,9 +57,9 @@ export function FootageSolve() {
         <Choice label="Card"><NativeSelect.Field aria-label="Performer card" value={wanted} onChange={(e) => setCard(e.target.value)}><option value="">none: the clip alone</option>{cards.filter((c) => c.ready).map((c) => <option key={c.id} value={c.id}>{c.name} ({c.sampled} samples)</option>)}</NativeSelect.Field></Choice>
         <Choice label="What moves"><NativeSelect.Field aria-label="What moves" value={moves} onChange={(e) => setMoves(e.target.value as Moves)}>{Object.entries(MOVES).map(([key, word]) => <option key={key} value={key}>{word}</option>)}</NativeSelect.Field></Choice>
         <Flex gap="2" mt="2" align="center">
-          <Primary disabled={!ready || running.length > 0} onClick={() => solve(0, null)}>Solve this clip</Primary>
-          {ready && range && <Plain disabled={running.length > 0} onClick={() => solve(start + range.from, Math.min(start + range.to, count - 1))}>Only {start + range.from}..{start + range.to}</Plain>}
-          {!ready && !running.length && <Plain onClick={() => void ask(() => api.lookThrough(take.id))}>Look through the clip</Plain>}
+          <Primary disabled={!ready || running} onClick={() => solve(0, null)}>Solve this clip</Primary>
+          {ready && range && <Plain disabled={running} onClick={() => solve(start + range.from, Math.min(start + range.to, count - 1))}>Only {start + range.from}..{start + range.to}</Plain>}
+          {!ready && !running && <Plain onClick={() => void ask(() => api.lookThrough(take.id))}>Look through the clip</Plain>}
         </Flex>
         {!wanted && ready && <Text mt="2" fontSize="sm" color="dim">Without a card the general face is used, with this clip's stillest second as neutral. A card from a range of motion finds far more.</Text>}
         {mine.filter((j) => j.state !== "done").slice(0, 3).map((j) => <JobRow key={j.id} job={j} onCancel={() => void ask(() => api.cancelJob(j.id))} />)}
@@ -84,10 +67,10 @@ export function FootageSolve() {
       {solves.length > 0 && <Solves solves={solves} />}
       {about?.moves === "camera" && <Section title="The camera's motion"><Text fontSize="sm" color="dim" mb="2">Round a still head: where the camera is, in metres from between the eyes, and how it is turned.</Text><Plain asChild><a href={`/api/sources/${chosen!.id}/camera`} download>Take it as a table (.csv)</a></Plain></Section>}
       {!!about && <Confidence source={chosen!.id} />}
-      {!!about && !("dots" in about) && <Pins first={start} unsolved={pinned !== (about.pins ?? 0)} busy={running.length > 0} onSolve={() => solve(start, start + Number(solves.find((s) => s.source === chosen!.id)?.frames ?? count) - 1)} />}
-      <DotPanel ready={ready} busy={running.length > 0} ask={ask} />
+      {!!about && !("dots" in about) && <Pins first={start} unsolved={pinned !== (about.pins ?? 0)} busy={running} onSolve={() => solve(start, start + Number(solves.find((s) => s.source === chosen!.id)?.frames ?? count) - 1)} />}
+      <DotPanel ready={ready} busy={running} ask={ask} />
       {wanted && cards.some((c) => c.id === wanted) && <CardShapes card={cards.find((c) => c.id === wanted)!} />}
-      {ready && <CardMaker key={take.id} first={start} take={take.id} performer={String(take.body.performer)} busy={running.length > 0} onMake={(given) => ask(() => api.newCard(take.id, given))} />}
+      {ready && <CardMaker key={take.id} first={start} take={take.id} performer={String(take.body.performer)} busy={running} onMake={(given) => ask(() => api.newCard(take.id, given))} />}
     </>
   );
 }

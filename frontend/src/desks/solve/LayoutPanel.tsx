@@ -5,8 +5,8 @@ import { useState } from "react";
 import { api, type Doc } from "../../api/client";
 import { notify } from "../../app/notices";
 import { Plain, Section, TextField, Toggle } from "../../drawer/parts";
-import { useCloud } from "../../markers/cloud";
-import { meanOf, partnerOf } from "../../markers/geometry";
+import { useCame } from "../../markers/cloud";
+import { carried, cloudOf, meanOf, partnerOf } from "../../markers/geometry";
 import { bodyOf, changeLayout, placedOn, useLayout, useMarkers } from "../../markers/layouts";
 import { clock } from "../../playback/clock";
 import { tellHistory, useOpen } from "../../workspace/workspace";
@@ -19,7 +19,7 @@ export function LayoutPanel({ busy }: { busy: boolean }) {
   const source = opened!.sources.markers!;
   const client = useQueryClient();
   const { layouts, layout, body, study, doubt, chart } = useLayout();
-  const { raw } = useCloud(study);
+  const raw = useCame();
   const { selected } = useMarkers();
   const [mirror, setMirror] = useState(true);
   const [asking, setAsking] = useState(false);
@@ -50,7 +50,7 @@ export function LayoutPanel({ busy }: { busy: boolean }) {
       return;
     }
     const other = chart.find((p) => p.name === place)!.mirrored;
-    const partner = mirror && other !== place && raw && study ? partnerOf(labels, meanOf(raw, ...body.neutral), selected) : null;
+    const partner = mirror && other !== place && raw && study ? partnerOf(labels, carried(cloudOf(labels, { data: meanOf(raw, ...body.neutral), shape: [1, labels.length, 3] }), study).points, selected) : null;
     void change(`${selected} on ${place}`.slice(0, 120), { places: placedOn(body.places, selected, place, partner ? { label: partner, place: other } : null), off: body.off.filter((l) => l !== selected && l !== partner) });
   };
   const loose = labels.filter((l) => !body?.places[l]);

@@ -1,42 +1,27 @@
 // From markers to curves: the day's layout, the solve as a job, the solves so far, and what the chosen one says of each marker.
 import { Flex, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef } from "react";
-import { useParams } from "react-router";
 import { api } from "../../api/client";
 import { notify } from "../../app/notices";
 import { Fact, Primary, Section } from "../../drawer/parts";
 import { useLayout } from "../../markers/layouts";
-import { reload, useOpen } from "../../workspace/workspace";
+import { useOpen } from "../../workspace/workspace";
 import { Confidence } from "./Confidence";
 import { DrivePanel } from "./DrivePanel";
 import { JobRow } from "./JobRow";
 import { LayoutPanel } from "./LayoutPanel";
 import { MarkerReview, Seen, type Told } from "./MarkerReview";
 import { Solves } from "./Solves";
-import { jobsOf } from "./footageJobs";
+import { useDeskJobs } from "./useDeskJobs";
 
 export function MarkerSolve() {
-  const { production = "" } = useParams();
   const { opened } = useOpen("opened");
   const client = useQueryClient();
   const take = opened!.take;
   const source = opened!.sources.markers!;
   const { layout, study, doubt } = useLayout();
-  const listed = useQuery({ queryKey: ["jobs", production], queryFn: () => api.jobs(production) }).data;
   const solves = useQuery({ queryKey: ["solves", take.id], queryFn: () => api.solves(take.id) }).data ?? [];
-  const mine = jobsOf(listed ?? [], ["markers", "marker samples"]);
-  const running = mine.some((j) => j.state === "queued" || j.state === "running");
-  const ended = listed && (mine.find((j) => j.state === "done")?.id ?? "");
-  const before = useRef<string | null>(null);
-  useEffect(() => {
-    if (ended === undefined) return;
-    if (before.current !== null && ended !== before.current) {
-      void reload();
-      for (const key of ["solves", "takes", "layouts"]) void client.invalidateQueries({ queryKey: [key] });
-    }
-    before.current = ended;
-  }, [ended, client]);
+  const { mine, running } = useDeskJobs(["markers", "marker samples"], ["solves", "takes", "layouts"]);
   const ask = async (work: () => Promise<unknown>) => {
     try {
       await work();
