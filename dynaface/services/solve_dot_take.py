@@ -6,10 +6,11 @@ from typing import Any
 import numpy as np
 
 from dynaface.core.dots.flat import DotSolve, FlatHead, solve_dots
+from dynaface.core.dots.hand import Correction, parse_correction
 from dynaface.core.dots.track import DotTrack
 from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.markers.review import belief_by_region, typical, worst_markers
-from dynaface.core.records.records import Job, Source
+from dynaface.core.records.records import Document, Job, Source
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.clip import NEITHER
 from dynaface.core.solve.extremes import extremes
@@ -52,7 +53,7 @@ def find_dot_samples(work: Work, job: Job, progress: Progress) -> dict[str, Any]
     found, clip = open_dots(work, job.request["dots"])
     layout = dots_of(found)
     progress(0.1, "following the dots")
-    track = track_clip(clip, layout)
+    track = track_clip(clip, layout, _of_layouts_clip(work, found))
     progress(0.8, "solving with the general head")
     made = solve_dots(head_of_dots(track, layout), track, clip.rate)
     frames = sample_frames(extremes(made.channels.values, layout.neutral))
@@ -73,15 +74,17 @@ def solve_dots_of(work: Work, take_id: str, dots_id: str, progress: Progress) ->
     chosen, made_in = open_dots(work, dots_id)
     layout, clip = dots_of(chosen), load_footage(work, source)
     progress(0.05, "following the dots")
-    track = track_clip(clip, layout)
+    by_hand = corrections_of(take, dots_id)
+    track = track_clip(clip, layout, list(by_hand.values()))
     progress(0.5, "laying the head behind them")
     own = source.id == chosen.body["footage"]
-    head = head_of_dots(track if own else track_clip(made_in, layout), layout, layout.samples)
+    picked_in = track if own else track_clip(made_in, layout, _of_layouts_clip(work, chosen))
+    head = head_of_dots(picked_in, layout, layout.samples)
     progress(0.8, "solving all frames together")
     made = solve_dots(head, track, clip.rate)
     belief = belief_by_region(head.basis, made.residual, head.fixed)
     about = about_solve(work, chosen.body["name"], NEITHER, belief[:, belief.any(axis=0)]) | {
-        "dots": _described(head, made, track), "dotLayout": chosen.id}  # fmt: skip
+        "dots": _described(head, made, track) | {"corrections": sorted(by_hand)}, "dotLayout": chosen.id}  # fmt: skip
     nowhere = np.full((made.channels.frames, 7), np.nan)
     channels = replace(made.channels, timecode=clip.timecode)
     stored = store_solve(work, take.id, source, write_table(channels), belief, nowhere, about)
@@ -89,6 +92,23 @@ def solve_dots_of(work: Work, take_id: str, dots_id: str, progress: Progress) ->
         unit.sources.write_block(stored.id, DOTS, track.points.reshape(len(track.points), -1))
         unit.sources.write_block(stored.id, SURENESS, track.confidence)
     return stored
+
+
+def corrections_of(take: Document, dots: str) -> dict[str, Correction]:
+    """What was put right by hand in a take, of one layout's dots, by name."""
+    every = {name: parse_correction(c) for name, c in take.body.get("dots", {}).items()}
+    return {name: c for name, c in every.items() if c.layout == dots}
+
+
+def _of_layouts_clip(work: Work, dots: Document) -> list[Correction]:
+    """What was put right in the clip in which the dots were picked, by whichever take it is of."""
+    with work.store.unit() as unit:
+        takes = [
+            t
+            for t in unit.documents.of_kind(dots.production, "take")
+            if t.body["sources"].get("footage") == dots.body["footage"]
+        ]
+    return [c for take in takes for c in corrections_of(take, dots.id).values()]
 
 
 def _described(head: FlatHead, made: DotSolve, track: DotTrack) -> dict[str, Any]:

@@ -1,9 +1,10 @@
 """Colour dots to curves, without a database: the command line, benches and jobs use it."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 from dynaface.core.dots.dot import DotLayout
 from dynaface.core.dots.flat import DotSolve, FlatHead, displacements, lay_head, learn_samples, solve_dots
+from dynaface.core.dots.hand import Correction, corrected
 from dynaface.core.dots.track import DotTrack, follow_dots
 from dynaface.core.errors import InputError
 from dynaface.core.markers.layout import mean_points
@@ -35,9 +36,9 @@ def head_of_dots(track: DotTrack, layout: DotLayout, samples: Mapping[str, int] 
     return learn_samples(head, moved)
 
 
-def track_clip(clip: Footage, layout: DotLayout) -> DotTrack:
-    """The layout's dots in a clip."""
-    return follow_dots(clip.pictures(), layout)
+def track_clip(clip: Footage, layout: DotLayout, corrections: Sequence[Correction] = ()) -> DotTrack:
+    """The layout's dots in a clip, with what was put right by hand."""
+    return corrected(follow_dots(clip.pictures(), layout), layout, corrections, clip)
 
 
 def solve_clip(clip: Footage, layout: DotLayout, rom: Footage | None = None) -> tuple[DotSolve, DotTrack, FlatHead]:

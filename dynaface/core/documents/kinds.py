@@ -8,6 +8,8 @@ from dynaface.core import checks
 from dynaface.core.body.join import parse_join
 from dynaface.core.cast.sheet import parse_sheet
 from dynaface.core.dots.dot import parse_dots
+from dynaface.core.dots.hand import MOST as MOST_CORRECTIONS
+from dynaface.core.dots.hand import parse_correction
 from dynaface.core.errors import InputError
 from dynaface.core.markers.layout import parse_layout
 from dynaface.core.shapes.standard import SHAPES
@@ -81,7 +83,7 @@ def _only(body: Mapping[str, Any], allowed: tuple[str, ...], name: str) -> None:
 def check_take(body: Mapping[str, Any]) -> None:
     """Raises InputError when a take may not be so."""
     _only(body, ("slate", "performer", "notes", "circled", "archived", "sources", "soundOffset", "tidy", "character",
-                 "range", "pins", "hand", "dismissed"), "take")  # fmt: skip
+                 "range", "pins", "hand", "dismissed", "dots"), "take")  # fmt: skip
     _text(body, "slate", 80, needed=True)
     _text(body, "performer", 80)
     _text(body, "notes", 4000)
@@ -102,6 +104,11 @@ def check_take(body: Mapping[str, Any]) -> None:
     for pin in pins.values():
         parse_pin(pin)
     parse_hand(body.get("hand", {}))
+    corrections = body.get("dots", {})
+    if not isinstance(corrections, Mapping) or len(corrections) > MOST_CORRECTIONS:
+        raise InputError(f"a take has at most {MOST_CORRECTIONS} corrections of dots, each under a name of its own")
+    for correction in corrections.values():
+        parse_correction(correction)
     _dismissed(body.get("dismissed", {}))
     check_tidy(body.get("tidy"))
 

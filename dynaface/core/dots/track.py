@@ -130,6 +130,15 @@ def _measure(picture, wanted, radius, loose, shares, tolerance, alike):  # type:
     return centre, mass
 
 
+def measure_dots(picture: Picture, wanted: Array, radius: Array, loose: Array, shares: Array, tolerance: float,
+                 alike: NDArray[np.bool_]) -> tuple[Array, Array]:  # fmt: skip
+    """((dots, 2) centres, (dots,) mass of colour) about where dots are expected, wanted (dots, 2); loose: (dots,) times the usual
+    reach; shares: (dots, 3) of red, green and blue; alike: (dots, dots) which are of one colour.
+    """
+    centre, mass = _measure(np.ascontiguousarray(picture), wanted, radius, loose, shares, tolerance, alike)
+    return np.asarray(centre), np.asarray(mass)
+
+
 class DotFollower:
     """Follows the dots of a layout; `start`: (dots, 2) where they are in the first picture."""
 
@@ -150,9 +159,7 @@ class DotFollower:
         """((dots, 2) pixels, (dots,) confidence) in the next picture."""
         wanted = self.last + self.pace
         loose = 1.0 + np.minimum(self.lost, 12) / 4  # a dot that is lost is looked for farther away
-        centre, mass = _measure(
-            np.ascontiguousarray(picture), wanted, self.radius, loose, self.shares, self.tolerance, self.alike
-        )
+        centre, mass = measure_dots(picture, wanted, self.radius, loose, self.shares, self.tolerance, self.alike)
         if self.first:
             self.expected = np.maximum(mass, np.pi * self.radius**2 * 0.3)
         share = mass / self.expected

@@ -6,77 +6,119 @@ from numpy.typing import NDArray
 
 from dynaface.core.track.head import Array
 
+SWEEPS = 3
 OVER = np.float32(1.5)  # over-relaxation of the sequence: a tenth of the error of plain steps after as many sweeps
 
 
 @njit(cache=True, fastmath=True)
-def _cholesky_solve(u, b, m):  # type: ignore[no-untyped-def]
-    """Solves the leading (m, m) of a symmetric matrix, given on and below its diagonal, for b in place; u becomes its factor
-    with the diagonal's inverse. False when it is not positive definite.
+def _cholesky(u, over, m):  # type: ignore[no-untyped-def]
+    """The leading (m, m) of a symmetric matrix, given on and right of its diagonal, becomes its upper factor; over: one over the
+    factor's diagonal. False when it is not positive definite.
     """
     for i in range(m):
-        for j in range(i):
-            total = u[i, j]
-            for k in range(j):
-                total -= u[i, k] * u[j, k]
-            u[i, j] = total * u[j, j]
-        total = u[i, i]
-        for k in range(i):
-            total -= u[i, k] * u[i, k]
-        if total <= 0.0:
+        k = 0
+        while k + 4 <= i:  # four rows above at once: the row itself is read and written a quarter as often
+            p, q, r, s = u[k, i], u[k + 1, i], u[k + 2, i], u[k + 3, i]
+            for j in range(i, m):
+                u[i, j] -= p * u[k, j] + q * u[k + 1, j] + r * u[k + 2, j] + s * u[k + 3, j]
+            k += 4
+        while k < i:
+            p = u[k, i]
+            for j in range(i, m):
+                u[i, j] -= p * u[k, j]
+            k += 1
+        if u[i, i] <= 0.0:
             return False
-        u[i, i] = 1.0 / np.sqrt(total)
-    for i in range(m):
-        total = b[i]
-        for k in range(i):
-            total -= u[i, k] * b[k]
-        b[i] = total * u[i, i]
-    for i in range(m - 1, -1, -1):
-        b[i] *= u[i, i]
-        f = b[i]
-        for k in range(i):
-            b[k] -= f * u[i, k]
+        over[i] = 1.0 / np.sqrt(u[i, i])
+        for j in range(i, m):
+            u[i, j] *= over[i]
     return True
+
+
+@njit(cache=True, fastmath=True)
+def _solved(u, over, x, m):  # type: ignore[no-untyped-def]
+    """x (m,) solved in place with a factor."""
+    for i in range(m):
+        x[i] *= over[i]
+        f = x[i]
+        for j in range(i + 1, m):
+            x[j] -= f * u[i, j]
+    for i in range(m - 1, -1, -1):
+        total = x[i]
+        for j in range(i + 1, m):
+            total -= u[i, j] * x[j]
+        x[i] = total * over[i]
+
+
+@njit(cache=True, fastmath=True)
+def _slopes(a, b, w, left):  # type: ignore[no-untyped-def]
+    """left becomes b - a w."""
+    for i in range(len(b)):
+        total = b[i]
+        for j in range(len(b)):
+            total -= a[i, j] * w[j]
+        left[i] = total
+
+
+@njit(cache=True, fastmath=True)
+def _swept(a, b, w, low, high, left):  # type: ignore[no-untyped-def]
+    """SWEEPS of coordinate descent from w, in place, with left = b - a w: they find most of what will be held at a bound."""
+    _slopes(a, b, w, left)
+    for _ in range(SWEEPS):
+        for i in range(len(b)):
+            if a[i, i] <= 0.0:
+                continue
+            change = min(max(w[i] + left[i] / a[i, i], low[i]), high[i]) - w[i]
+            if change != 0.0:
+                w[i] += change
+                for j in range(len(b)):
+                    left[j] -= change * a[i, j]
 
 
 @njit(cache=True, fastmath=True)
 def _pivot(a, b, w, low, high, rounds):  # type: ignore[no-untyped-def]
     n = len(b)
+    left = np.empty(n)
+    _swept(a, b, w, low, high, left)
     side = np.zeros(n, np.int8)  # -1 held at low, 1 held at high, 0 free
+    slack = 0.0
     for i in range(n):
-        if w[i] <= low[i]:
-            side[i] = -1
-        elif w[i] >= high[i]:
-            side[i] = 1
-    part, right, held = np.empty((n, n)), np.empty(n), np.empty(n)
+        side[i] = -1 if w[i] <= low[i] else 1 if w[i] >= high[i] else 0
+        slack = max(slack, 1e-11 * abs(b[i]))
+    part, over, step = np.empty((n, n)), np.empty(n), np.empty(n)
     free, bad = np.empty(n, np.int64), np.empty(n, np.bool_)
     fewest, patience = n + 1, 3
-    slack = 1e-11 * np.abs(b).max()
-    for _ in range(rounds):
+    for number in range(rounds):
         m = 0
         for i in range(n):
             if side[i] == 0:
                 free[m] = i
                 m += 1
-                held[i] = 0.0
             else:
-                w[i] = held[i] = low[i] if side[i] < 0 else high[i]
+                w[i] = low[i] if side[i] < 0 else high[i]
+        if number:
+            _slopes(a, b, w, left)
         for p in range(m):
             i = free[p]
-            row = a[i]
-            total = b[i]
-            for j in range(n):
-                total -= row[j] * held[j]
-            right[p] = total
-            for q in range(p + 1):
-                part[p, q] = row[free[q]]
-        if not _cholesky_solve(part, right, m):
+            step[p] = left[i]
+            for q in range(p, m):
+                part[p, q] = a[i, free[q]]
+        if not _cholesky(part, over, m):
             return False
+        _solved(part, over, step, m)
         for p in range(m):
-            w[free[p]] = right[p]
+            w[free[p]] += step[p]
         wrong, last = 0, -1
         for i in range(n):
-            bad[i] = _misplaced(a, b, w, low, high, side, i, slack)
+            if side[i] == 0:
+                bad[i] = w[i] < low[i] - 1e-12 or w[i] > high[i] + 1e-12
+            elif low[i] == high[i]:
+                bad[i] = False
+            else:  # the slope at a held weight must not point into the box
+                pull = left[i]
+                for p in range(m):
+                    pull -= a[i, free[p]] * step[p]
+                bad[i] = pull > slack if side[i] < 0 else pull < -slack
             if bad[i]:
                 wrong += 1
                 last = i
@@ -88,33 +130,12 @@ def _pivot(a, b, w, low, high, rounds):  # type: ignore[no-untyped-def]
         elif patience > 0:
             patience -= 1
         else:
-            _exchange(w, low, side, last)
-            continue
+            for i in range(last):
+                bad[i] = False
         for i in range(n):
             if bad[i]:
-                _exchange(w, low, side, i)
+                side[i] = 0 if side[i] != 0 else -1 if w[i] < low[i] else 1
     return False
-
-
-@njit(cache=True, fastmath=True)
-def _misplaced(a, b, w, low, high, side, i, slack):  # type: ignore[no-untyped-def]
-    """Whether a free weight is out of its box, or the slope at a held one points into the box."""
-    if side[i] == 0:
-        return w[i] < low[i] - 1e-12 or w[i] > high[i] + 1e-12
-    if low[i] == high[i]:
-        return False
-    row, slope = a[i], -b[i]
-    for j in range(len(row)):
-        slope += row[j] * w[j]
-    return slope < -slack if side[i] < 0 else slope > slack
-
-
-@njit(cache=True, inline="always")
-def _exchange(w, low, side, i):  # type: ignore[no-untyped-def]
-    if side[i] != 0:
-        side[i] = 0
-    else:
-        side[i] = -1 if w[i] < low[i] else 1
 
 
 @njit(cache=True)
@@ -130,7 +151,8 @@ def _bounded(a, b, w, low, high, rounds):  # type: ignore[no-untyped-def]
 def solve_bounded(a: Array, b: Array, start: Array, low: Array, high: Array, rounds: int = 300) -> Array:
     """argmin of w'aw/2 - b'w with low <= w <= high, exactly; a (n, n) positive definite, start: a guess, the better the faster.
 
-    Block principal pivoting (Judice and Pires 1994): which weights are held at a bound is exchanged until none is wrong.
+    Block principal pivoting (Judice and Pires 1994): which weights are held at a bound is exchanged until none is wrong, beginning
+    with those that a few sweeps of coordinate descent hold.
     """
     w = start.astype(np.float64)
     if not _bounded(np.ascontiguousarray(a), np.ascontiguousarray(b), w, low, high, rounds):

@@ -33,6 +33,7 @@ from dynaface.core.track.lid import LidFinder
 from dynaface.core.track.likeness import Places, fit_pose
 
 DOWN = tuple(SHAPES.index(f"eyeLookDown{side}") for side in ("Left", "Right"))
+AGAIN, ANEW = 2, 5  # looks at a picture that follows another, and at one that stands alone
 SURE = 0.5  # confidence below this is marked
 # What moves: the head before a still camera, the camera round a still head, or both as one (a head mount).
 HEAD, CAMERA, NEITHER = MOVES = ("head", "camera", "neither")
@@ -85,7 +86,8 @@ class FrameSolver:
         pose = fit_pose(self.camera, self.marks, points[:468], self.pose, self.trust, 4)
         half = (1.0, 1.0)
         looks = Equations(np.zeros_like(self.prior.a), np.zeros_like(self.prior.b))
-        for look in range(2):
+        # Where nothing leads up to a frame the face is found in more looks.
+        for look in range(AGAIN if self.pose else ANEW):
             if look:
                 looks = self._looks(picture, pose)
             told = self._told(points, scores, pose, half, looks)

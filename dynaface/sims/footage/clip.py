@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 
 from dynaface.core.body.rotations import head_rotation, rotate
 from dynaface.core.curves.channels import Channels
@@ -62,8 +63,10 @@ def random_setting(seed: int) -> Setting:
 
 
 def render(performer: Performer, truth: Channels, setting: Setting, seed: int,
-           watch: Callable[[Array], None] | None = None) -> Iterator[np.ndarray]:  # fmt: skip
-    """(height, width, 3) uint8 RGB a frame; watch: called with each frame's (vertices, 2) pixels before it is given."""
+           watch: Callable[[Array, NDArray[np.bool_]], None] | None = None) -> Iterator[np.ndarray]:  # fmt: skip
+    """(height, width, 3) uint8 RGB a frame; watch: called with each frame's (vertices, 2) pixels and which (vertices,) lie behind a
+    hand, before it is given.
+    """
     rng = np.random.default_rng(seed)
     head = performer.head
     width, height = setting.size
@@ -87,8 +90,6 @@ def render(performer: Performer, truth: Channels, setting: Setting, seed: int,
         view = placed + shake[frame] * [1, 1, 0.3]
         away = setting.away - view[:, 2]
         screen = np.stack([width / 2 + focal * view[:, 0] / away, height / 2 - focal * view[:, 1] / away], axis=1)
-        if watch:
-            watch(screen)
         image = backdrop.copy()
         depth = np.zeros((height, width))
         colour = np.array([1 + setting.warmth, 1.0, 1 - setting.warmth]) * setting.level * light[frame]
@@ -97,9 +98,14 @@ def render(performer: Performer, truth: Channels, setting: Setting, seed: int,
         draw(image, depth, screen, away, normal, view, head.triangles, head.part, head.uv, head.triangle_uv,
              performer.texture, centres, looks, 28.0, tint, np.array(setting.key), colour, setting.ambient * light[frame])  # fmt: skip
         _collar(image, depth, focal / setting.away, width / 2 + focal * shake[frame, 0] / setting.away, cloth, setting)
+        hidden = np.zeros(len(screen), bool)
         for first, last in setting.hands:
             if first <= frame <= last:
-                _pass_hand(image, hand, (frame - first) / max(last - first, 1), focal / setting.away, setting)
+                discs = _passing(hand, (frame - first) / max(last - first, 1), focal / setting.away, setting)
+                _draw_hand(image, discs, setting)
+                hidden |= (np.linalg.norm(screen[:, None] - discs[None, :, :2], axis=2) < discs[:, 2]).any(axis=1)
+        if watch:
+            watch(screen, hidden)
         yield _sensor(image, setting, rng)
 
 
@@ -159,15 +165,19 @@ def _hand(rng: np.random.Generator) -> np.ndarray:
     return np.array([(x, y, r, s * tone) for x, y, r, s in palm + fingers])
 
 
-def _pass_hand(image: np.ndarray, hand: np.ndarray, part: float, scale: float, setting: Setting) -> None:
-    """Draws a hand that comes from below, stays before the mouth and leaves."""
-    height, width = image.shape[:2]
+def _passing(hand: np.ndarray, part: float, scale: float, setting: Setting) -> np.ndarray:
+    """(n, 4) discs of a hand that comes from below, stays before the mouth and leaves: x, y, radius in pixels, shade."""
+    width, height = setting.size
     rise = np.clip(min(part, 1 - part) / 0.2, 0, 1)
-    middle = np.array([width / 2 + 0.01 * scale * np.sin(part * 9), height / 2 + scale * (0.20 - 0.115 * rise)])
-    y, x = np.mgrid[0:height, 0:width]
-    for dx, dy, radius, shade in hand:
-        r = radius * scale
-        inside = ((x - middle[0] - dx * scale) ** 2 + (y - middle[1] + dy * scale) ** 2) / r**2
+    middle = [width / 2 + 0.01 * scale * np.sin(part * 9), height / 2 + scale * (0.20 - 0.115 * rise)]
+    return np.column_stack([middle + hand[:, :2] * [scale, -scale], hand[:, 2] * scale, hand[:, 3]])
+
+
+def _draw_hand(image: np.ndarray, discs: np.ndarray, setting: Setting) -> None:
+    height, width = image.shape[:2]
+    rows, columns = np.mgrid[0:height, 0:width]
+    for x, y, radius, shade in discs:
+        inside = ((columns - x) ** 2 + (rows - y) ** 2) / radius**2
         on = inside < 1
         round_ = np.sqrt(np.clip(1 - inside[on], 0, 1))
         image[on] = (np.array([0.40, 0.24, 0.17]) * shade * (0.35 + 0.6 * round_[:, None])) * setting.level

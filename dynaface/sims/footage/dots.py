@@ -82,7 +82,7 @@ def film(performer: Performer, places: Places, truth: Channels, setting: Setting
     at = [MARKS[p] for p in paint]
     centres: list[Array] = []
 
-    def watch(screen: Array) -> None:
+    def watch(screen: Array, _hidden: object) -> None:
         centres.append((screen[places.corners[at]] * places.weights[at][..., None]).sum(axis=1))
 
     return DotFilm(render(painted(performer, places, paint), truth, setting, seed, watch), centres)
