@@ -84,7 +84,7 @@ def solve_dots_of(work: Work, take_id: str, dots_id: str, progress: Progress) ->
     made = solve_dots(head, track, clip.rate)
     belief = belief_by_region(head.basis, made.residual, head.fixed)
     about = about_solve(work, chosen.body["name"], NEITHER, belief[:, belief.any(axis=0)]) | {
-        "dots": _described(head, made, track) | {"corrections": sorted(by_hand)}, "dotLayout": chosen.id}  # fmt: skip
+        "dots": _described(head, made, track) | {"corrections": {name: take.body["dots"][name] for name in by_hand}}, "dotLayout": chosen.id}  # fmt: skip
     nowhere = np.full((made.channels.frames, 7), np.nan)
     channels = replace(made.channels, timecode=clip.timecode)
     stored = store_solve(work, take.id, source, write_table(channels), belief, nowhere, about)

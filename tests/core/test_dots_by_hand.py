@@ -1,5 +1,6 @@
 """Followed dots put right by hand: put somewhere and carried both ways, given to another, dropped, split."""
 
+from dataclasses import replace
 from fractions import Fraction
 
 import numpy as np
@@ -54,7 +55,9 @@ def test_where_it_meets_its_own_track_that_is_left_as_it_was():
     points = CENTRES + 0.25
     points[18:22, 2] = np.nan
     made = corrected(followed(points), layout(), [put("c", 20, CENTRES[20, 2])], clip())
-    np.testing.assert_array_equal(np.r_[made.points[:14, 2], made.points[26:, 2]], np.r_[points[:14, 2], points[26:, 2]])
+    np.testing.assert_array_equal(
+        np.r_[made.points[:14, 2], made.points[26:, 2]], np.r_[points[:14, 2], points[26:, 2]]
+    )
     assert np.linalg.norm(made.points[18:22, 2] - CENTRES[18:22, 2], axis=1).max() < 0.5
 
 
@@ -99,7 +102,21 @@ def test_it_is_not_carried_over_a_split_or_another_place_where_it_was_put():
 def test_a_place_without_a_dot_is_kept_at_its_frame_alone():
     made = corrected(followed(CENTRES), layout(), [put("c", 20, (30.0, 30.0))], clip())
     assert made.points[20, 2] == pytest.approx((30, 30))
-    assert np.isfinite(made.points[[19 - 12, 21 + 12], 2]).all()
+    others = np.arange(FRAMES) != 20
+    np.testing.assert_array_equal(made.points[others], CENTRES[others])
+
+
+def test_it_is_carried_through_a_short_time_in_which_it_is_hidden():
+    film = clip()
+    hidden = range(22, 28)
+    bare = [shown([*c[:2], (-50, -50)] if n in hidden else c) for n, c in enumerate(CENTRES)]
+    points = CENTRES.copy()
+    points[15:, 2] = CENTRES[15:, 0]
+    made = corrected(
+        followed(points), layout(), [put("c", 18, CENTRES[18, 2])], replace(film, open=lambda f: iter(bare[f:]))
+    )
+    assert np.isnan(made.points[22:28, 2]).all()
+    assert np.linalg.norm(made.points[30:, 2] - CENTRES[30:, 2], axis=1).max() < 0.5
 
 
 def test_corrections_of_what_is_gone_are_passed_over():

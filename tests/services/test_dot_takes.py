@@ -80,6 +80,41 @@ def test_dots_are_picked_with_their_partners_and_can_be_undone(quiet, production
         pick(quiet, begun.id, 99, 5, 5, "chin", mirror=False)
 
 
+def solved_dots(quiet, production, take, dots):
+    """A take's dots followed and solved, and what that gave."""
+    job = request_dot_solve(quiet, take.id, dots)
+    run_job(quiet, job.id)
+    done = next(j for j in list_jobs(quiet, production) if j.id == job.id)
+    assert done.state == "done", done.message
+    curves = open_take(quiet, take.id)["sources"]["curves"]
+    return curves, *fetch_dots(quiet, curves.id)
+
+
+def test_what_is_put_right_by_hand_is_honoured_by_the_next_solve(quiet, production, take):
+    begun = begin_dots(quiet, take.id, "Mara, mount")
+    made = picked(quiet, begun.id)
+    edit_document(quiet, begun.id, made.version, "neutral", [{"path": "neutral", "value": [0, 6]}])
+    lip = next(label for label, d in made.body["dots"].items() if d["place"] == "upper lip mid")
+    wanted = {
+        "d1": {"kind": "drop", "layout": begun.id, "dot": lip, "first": 12, "last": 17},
+        "d2": {"kind": "put", "layout": begun.id, "dot": lip, "frame": 25, "at": [20.0, 20.0]},
+        "d3": {"kind": "drop", "layout": take.id, "dot": lip, "first": 0, "last": 29},
+    }
+    for name, value in wanted.items():
+        now = open_take(quiet, take.id)["take"]
+        edit_document(quiet, take.id, now.version, name, [{"path": f"dots/{name}", "value": value}])
+    curves, head, arrays = solved_dots(quiet, production, take, begun.id)
+    points = arrays["points"][:, head["labels"].index(lip)]
+    assert np.isnan(points[12:18]).all()
+    assert np.isfinite(points[[11, 18], 0]).all()
+    assert points[25] == pytest.approx((20, 20))
+    assert set(curves.info["solve"]["dots"]["corrections"]) == {"d1", "d2"}
+    undo(quiet, [take.id])
+    now = open_take(quiet, take.id)["take"]
+    with pytest.raises(InputError, match="correction"):
+        edit_document(quiet, take.id, now.version, "x", [{"path": "dots/d4", "value": {"kind": "hide"}}])
+
+
 def test_a_clip_is_followed_and_solved(quiet, production, take, stranger):
     begun = begin_dots(quiet, take.id, "Mara, mount")
     with pytest.raises(InputError, match="only 0 dots"):

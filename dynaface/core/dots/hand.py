@@ -21,8 +21,9 @@ FIELDS = {
 }
 MOST = 500
 AGREES, AGREED = 1.0, 3  # pixels, and frames in a row, after which a carried dot is left to its own track
-LOST = 12  # frames after which a carried dot is given up
+LOST = 12  # frames after which a carried dot is given up, and its own track left as it was
 BACK = 32  # pictures that are held at once on the way back
+SHOWN = 0.3  # of a dot's area that is of its colour where there is one
 FAR = -1e4  # where a dot is put that must not claim any of a picture
 
 
@@ -100,15 +101,23 @@ def _carry(track: DotTrack, layout: DotLayout, put: Correction, clip: Footage, o
         seen = follower.begin(picture, np.array(put.at), track.points[put.first])
         _write(track, put.first, dot, seen, 1.0, follower.rivals)
         break
-    met = lost = 0
+    met, lost = 0, []
     for frame, picture in _pictures(clip, over):
         own, sure = track.points[frame, dot].copy(), track.confidence[frame, dot]
         seen, confidence = follower.add(picture, track.points[frame])
-        agrees = confidence > 0 and sure > 0 and np.linalg.norm(own - seen) < AGREES
-        met, lost = (met + 1 if agrees else 0), (0 if confidence > 0 else lost + 1)
-        if met >= AGREED or lost > LOST:
+        if confidence <= 0:
+            lost.append(frame)
+            if len(lost) > LOST:
+                return
+            continue
+        met = met + 1 if sure > 0 and np.linalg.norm(own - seen) < AGREES else 0
+        if met >= AGREED:
             return
-        _write(track, frame, dot, seen if confidence > 0 else np.full(2, np.nan), confidence, follower.rivals)
+        # Hidden for a while only: what the track said meanwhile was not this dot.
+        for hidden in lost:
+            _write(track, hidden, dot, np.full(2, np.nan), 0.0, [])
+        lost = []
+        _write(track, frame, dot, seen, confidence, follower.rivals)
 
 
 def _write(track: DotTrack, frame: int, dot: int, at: Array, confidence: float, rivals: list[int]) -> None:
@@ -149,8 +158,9 @@ class _OneDot:
     def begin(self, picture: Picture, at: Array, others: Array) -> Array:
         """Where the dot is in the picture in which it was put: its centre where there is one, else the place itself."""
         centre, mass = self._look(picture, at, others)
-        self.expected = max(mass, np.pi * self.radius[0] ** 2 * 0.3)
-        near = mass > LEAST * self.expected and np.linalg.norm(centre - at) < 1.5 * self.radius[0]
+        area = np.pi * self.radius[0] ** 2
+        near = mass > SHOWN * area and np.linalg.norm(centre - at) < 1.5 * self.radius[0]
+        self.expected = mass if near else 2 * SHOWN * area
         self.last = centre if near else at
         return np.asarray(self.last)
 

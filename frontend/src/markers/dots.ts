@@ -3,16 +3,19 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { useParams } from "react-router";
 import { create } from "zustand";
+import type { Table } from "../api/bundle";
 import { api, type ChartPlace, type Doc } from "../api/client";
+import type { Correction } from "./byHand";
 import { layoutFor } from "./layouts";
 import { onHistory, tellHistory, useWorkspace } from "../workspace/workspace";
 
 export type Dot = { place: string; at: [number, number]; colour: [number, number, number]; radius: number };
 export type DotsBody = { name: string; performer: string; footage: string; size: [number, number]; fov: number; tolerance: number; dots: Record<string, Dot>; neutral: [number, number]; samples: Record<string, number> };
-/** chosen: layout by take; picking: the place that the next click in the picture is for; tolerance: what a drag shows before it is kept. */
-type State = { open: boolean; chosen: Record<string, string>; picking: string | null; mirror: boolean; mask: boolean; tolerance: number | null };
+/** chosen: layout by take; picking: the place that the next click in the picture is for; tolerance: what a drag shows before it is kept;
+ * dot: whose track is looked at; putting: the next click in the picture says where it is; dragged: where it is being dragged to. */
+type State = { open: boolean; chosen: Record<string, string>; picking: string | null; mirror: boolean; mask: boolean; tolerance: number | null; dot: string | null; putting: boolean; dragged: { dot: string; x: number; y: number } | null };
 
-export const useDotState = create<State>(() => ({ open: false, chosen: {}, picking: null, mirror: true, mask: false, tolerance: null }));
+export const useDotState = create<State>(() => ({ open: false, chosen: {}, picking: null, mirror: true, mask: false, tolerance: null, dot: null, putting: false, dragged: null }));
 export const dotsOf = (layout: Doc) => layout.body as unknown as DotsBody;
 
 /** Places that dots are mostly put on, in the order in which they are offered. */
@@ -46,9 +49,16 @@ export function useDots(): Held {
   return { layouts, layout, body: layout && dotsOf(layout), chart };
 }
 
-/** The source of the chosen solve, where it is one of dots. */
-export function useDotSolve(): string | undefined {
-  return useWorkspace((s) => ((s.opened?.sources.curves?.info.solve as { dots?: unknown } | undefined)?.dots ? s.opened!.sources.curves!.id : undefined));
+export type DotsTold = { labels: string[]; residual: number; worst: { label: string; typical: number; seen: number }[]; seen: Record<string, string[]>; swaps: [string, string, number, number][]; corrections?: Record<string, Correction> };
+type SolveOfDots = { source: string; layout: string; told: DotsTold; points?: Table; sure?: Table };
+
+/** The chosen solve, where it is one of dots, with where they were followed to: points (frames, dots, 2), sure (frames, dots). */
+export function useDotSolve(): SolveOfDots | null {
+  const curves = useWorkspace((s) => s.opened?.sources.curves);
+  const solve = curves?.info.solve as { dots?: DotsTold; dotLayout?: string } | undefined;
+  const id = solve?.dots ? curves!.id : undefined;
+  const made = useQuery({ queryKey: ["followed dots", id], queryFn: () => api.followedDots(id!), enabled: !!id, staleTime: Infinity, retry: false }).data;
+  return id ? { source: id, layout: solve!.dotLayout ?? "", told: solve!.dots!, points: made?.arrays.points, sure: made?.arrays.confidence } : null;
 }
 
 const DARK = 60;

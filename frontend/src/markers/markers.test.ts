@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import { carried, centred, cloudOf, distance, meanOf, nearest, partnerOf } from "./geometry";
 import { bodyOf, layoutFor, placedOn } from "./layouts";
 import { masked, nextPlace, type DotsBody } from "./dots";
+import { alike, correctionsOf, nameFor, stretchesOf, type Correction } from "./byHand";
 
 const table = (data: number[], ...shape: number[]) => ({ data: Float32Array.from(data), shape });
 const doc = (id: string, performer: string) => ({ id, production: "p", kind: "layout", version: 0, body: { performer } });
@@ -61,5 +62,28 @@ describe("colour dots", () => {
   it("are offered place by place, past those that are held", () => {
     const body = { dots: { "dot 1": { place: "hairline", at: [0, 0], colour: [0, 0, 0], radius: 3 } } } as unknown as DotsBody;
     expect(nextPlace(body, "bridge of the nose")).toBe("hairline side right");
+  });
+});
+
+describe("tracks put right by hand", () => {
+  const put: Correction = { kind: "put", layout: "l", dot: "dot 1", frame: 9, at: [3, 4] };
+  const body = { dots: { d1: put, d2: { kind: "split", layout: "l", dot: "dot 1", frame: 4 }, d3: { kind: "drop", layout: "other", dot: "dot 1", first: 1, last: 2 } } };
+  it("are those of the layout, by frame", () => {
+    expect(correctionsOf(body, "l").map((c) => c.name)).toEqual(["d2", "d1"]);
+    expect(correctionsOf({}, "l")).toEqual([]);
+  });
+  it("replace what was said of the same dot and frame", () => {
+    expect(nameFor(body, { ...put, at: [8, 8] })).toBe("d1");
+    expect(nameFor(body, { ...put, frame: 10 })).toBe("d4");
+  });
+  it("break a track where it is not seen and where it is split", () => {
+    expect(stretchesOf([0, 1, 1, 0.5, 0, 1, 1, 1], [6])).toEqual([[1, 3], [5, 5], [6, 7]]);
+    expect(stretchesOf([0, 0], [])).toEqual([]);
+  });
+  it("wait for a solve until it was made with them", () => {
+    const wanted = correctionsOf(body, "l");
+    expect(alike({}, wanted)).toBe(false);
+    expect(alike({ d1: put, d2: body.dots.d2 as Correction }, wanted)).toBe(true);
+    expect(alike({ d1: { ...put, at: [0, 0] }, d2: body.dots.d2 as Correction }, wanted)).toBe(false);
   });
 });

@@ -5,16 +5,15 @@ import { useState } from "react";
 import { api, type Job } from "../../api/client";
 import { notify } from "../../app/notices";
 import { AmountField, Plain, Primary, Section, TextField, Toggle } from "../../drawer/parts";
-import { dotsOf, nextPlace, useDots, useDotState, type DotsBody } from "../../markers/dots";
+import { dotsOf, nextPlace, useDots, useDotSolve, useDotState, type DotsBody, type DotsTold } from "../../markers/dots";
 import { clock } from "../../playback/clock";
 import { tellHistory, useOpen } from "../../workspace/workspace";
+import { DotTracks } from "./DotTracks";
 import { FaceChart } from "./FaceChart";
 import { Frame } from "./SampleStrip";
 
 const FEWEST = 6;
 type Props = { ready: boolean; busy: boolean; ask: (work: () => Promise<Job>) => Promise<void> };
-export type DotsTold = { residual: number; worst: { label: string; typical: number; seen: number }[]; seen: Record<string, string[]>; swaps: [string, string, number, number][] };
-
 export function DotPanel({ ready, busy, ask }: Props) {
   const { opened } = useOpen("opened");
   const take = opened!.take;
@@ -23,7 +22,7 @@ export function DotPanel({ ready, busy, ask }: Props) {
   const { open, picking, mirror, mask } = useDotState();
   const [asking, setAsking] = useState(false);
   const set = useDotState.setState;
-  const told = (opened!.sources.curves?.info.solve as { dots?: DotsTold } | undefined)?.dots;
+  const solved = useDotSolve();
   const guarded = async (work: () => Promise<unknown>) => {
     setAsking(true);
     try {
@@ -67,7 +66,8 @@ export function DotPanel({ ready, busy, ask }: Props) {
               <Flex mt="1" justify="space-between" align="center"><Text fontSize="sm">{Object.keys(body.samples).length || "No"} expression samples</Text><Plain size="2xs" disabled={asking || busy || count < FEWEST} title="For a range of motion: the frame of each expression's extreme" onClick={() => void ask(() => api.dotSamples(layout.id))}>Find samples</Plain></Flex>
             </>
           ) : <Text fontSize="sm" color="dim">Picked in another clip of the day; here they are followed as they are.</Text>}
-          {told && <Told told={told} places={places} />}
+          {solved && <Told told={solved.told} places={places} />}
+          {solved?.sure && solved.layout === layout.id && <DotTracks layout={layout.id} told={solved.told} sure={solved.sure} places={places} busy={busy} onSolve={() => void ask(() => api.solveDots(take.id, layout.id))} />}
         </Box>
       )}
     </Section>
