@@ -22,7 +22,7 @@ from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.clip import SURE
 from dynaface.formats.entries import video
-from dynaface.formats.head_file import ASSETS, general_head
+from dynaface.formats.head_file import ASSETS, general_head, landmark_places
 from dynaface.services.solve_footage import Samples, find_landmarks, make_card, solve_footage
 from dynaface.sims.footage.clip import random_setting, render
 from dynaface.sims.footage.performer import make_performer
@@ -31,13 +31,38 @@ from dynaface.sims.speech import Phone
 
 FRAMES, RATE = 300, Fraction(30)
 PEAK = 0.25  # a shape counts in a clip when its truth gets this high
-HAND = (120, 165)
+HAND = (120, 165)  # frames in which a hand is in the picture
+LIPS = (
+    61,
+    146,
+    91,
+    181,
+    84,
+    17,
+    314,
+    405,
+    321,
+    375,
+    291,
+    409,
+    270,
+    269,
+    267,
+    0,
+    37,
+    39,
+    40,
+    185,
+)  # landmarks of their outline
+BEHIND = 0.1  # of the outline that is behind the hand where it is "before the mouth"
 BLINKS = tuple(SHAPES.index(f"eyeBlink{side}") for side in ("Left", "Right"))
 
 
 @dataclass(frozen=True)
 class Outcome:
-    """What one clip gave: values, truth and library scores (frames, 52), head angles, confidence, hidden frames."""
+    """What one clip gave: values, truth and library scores (frames, 52), head angles, confidence, frames in which a hand is before
+    the lips.
+    """
 
     name: str
     values: np.ndarray
@@ -67,6 +92,7 @@ def performer_clips(seed: int, count: int) -> list[Outcome]:
     samples = Samples(tuple(named["neutral"]), named["samples"])  # type: ignore[arg-type]
     card = make_card(film["rom"], samples, film["turn"], setting.fov)
     lines = json.loads((ASSETS / "bench/speech/lines.json").read_text())
+    lips_at = landmark_places().corners[list(LIPS)]
     out = []
     for number in range(count):
         phones = [Phone(**p) for p in lines[(seed + 5 * number) % len(lines)]["phones"]]
@@ -74,19 +100,21 @@ def performer_clips(seed: int, count: int) -> list[Outcome]:
         truth = Channels(made.names, made.values[:FRAMES], made.rate)
         handed = number == 1
         shot = replace(setting, hands=(HAND,)) if handed else setting
-        clip = video.read(video.encode(render(performer, truth, shot, seed * 10 + number), RATE))
+        behind: list[bool] = []
+
+        def watch(_screen: np.ndarray, hidden: np.ndarray, behind: list[bool] = behind) -> None:
+            behind.append(bool(hidden[lips_at].any(axis=1).mean() >= BEHIND))
+
+        clip = video.read(video.encode(render(performer, truth, shot, seed * 10 + number, watch), RATE))
         found = find_landmarks(clip)
         began = time.perf_counter()
         solved = solve_footage(clip, card, found=found)
         taken = time.perf_counter() - began
-        hidden = np.zeros(FRAMES, bool)
-        if handed:
-            hidden[HAND[0] : HAND[1] + 1] = True
         scores = np.array([m.scores if m else np.zeros(len(SHAPES)) for m in found])
         out.append(
             Outcome(f"{seed}/{number}", solved.channels.values[:, :52], truth.values[:, :52], scores,
                     solved.channels.values[:, 52:], truth.values[:, 52:] - rom.values[: 27, 52:].mean(axis=0),
-                    solved.confidence, hidden, taken)
+                    solved.confidence, np.array(behind), taken)
         )  # fmt: skip
     return out
 

@@ -7,9 +7,11 @@ from typing import Any
 import numpy as np
 
 from dynaface.core.errors import InputError, NotFoundError
+from dynaface.core.markers.drive import Drive
 from dynaface.core.records.records import Document, Job
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.card import PerformerCard, View
+from dynaface.core.solve.drive_by_landmarks import parse_place_drives
 from dynaface.core.track.camera import FOV
 from dynaface.core.track.footage import Footage
 from dynaface.formats.card_file import read_card, write_card
@@ -86,7 +88,8 @@ def list_cards(work: Work, production: str) -> list[dict[str, Any]]:
     return [
         {"id": c.id, "version": c.version, "name": c.body["name"], "performer": c.body["performer"], "day": c.body["day"],
          "sampled": sources[c.body["source"]].info["sampled"] if c.body.get("source") in sources else 0,
-         "ready": c.body.get("source") in sources, "off": c.body.get("off", [])}
+         "ready": c.body.get("source") in sources, "off": c.body.get("off", []),
+         "drives": c.body.get("drives", {})}
         for c in cards
     ]  # fmt: skip
 
@@ -102,6 +105,14 @@ def copy_card(work: Work, card: str, day: str) -> Document:
         if any(o.body["name"] == name and not o.body.get("archived") for o in others):
             raise InputError(f"there is a card {name} already", hint="Choose that one, or another day")
         return unit.documents.add(found.production, "card", {**found.body, "name": name, "day": day})
+
+
+def drives_of(work: Work, card: str | None) -> dict[str, Drive]:
+    """The channels that a card has driven by distances on the face."""
+    if card is None:
+        return {}
+    with work.store.unit() as unit:
+        return parse_place_drives(document_for(work, unit, card, "card").body.get("drives", {}))
 
 
 def load_card(work: Work, card: str) -> PerformerCard:

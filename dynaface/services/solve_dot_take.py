@@ -81,7 +81,7 @@ def solve_dots_of(work: Work, take_id: str, dots_id: str, progress: Progress) ->
     picked_in = track if own else track_clip(made_in, layout, _of_layouts_clip(work, chosen))
     head = head_of_dots(picked_in, layout, layout.samples)
     progress(0.8, "solving all frames together")
-    made = solve_dots(head, track, clip.rate)
+    made = solve_dots(head, track, clip.rate, layout.drives)
     belief = belief_by_region(head.basis, made.residual, head.fixed)
     about = about_solve(work, chosen.body["name"], NEITHER, belief[:, belief.any(axis=0)]) | {
         "dots": _described(head, made, track) | {"corrections": {name: take.body["dots"][name] for name in by_hand}}, "dotLayout": chosen.id}  # fmt: skip

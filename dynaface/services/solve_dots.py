@@ -46,4 +46,4 @@ def solve_clip(clip: Footage, layout: DotLayout, rom: Footage | None = None) -> 
     track = track_clip(clip, layout)
     made_from = track_clip(rom, layout) if rom is not None else track
     head = head_of_dots(made_from, layout, layout.samples)
-    return solve_dots(head, track, clip.rate), track, head
+    return solve_dots(head, track, clip.rate, layout.drives), track, head

@@ -10,16 +10,18 @@ import numpy as np
 from dynaface.core import checks
 from dynaface.core.curves.channels import Channels, Recording
 from dynaface.core.errors import InputError
+from dynaface.core.markers.drive import Drive
 from dynaface.core.shapes.spelling import match_name
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.card import CardMaker, PerformerCard, View
 from dynaface.core.solve.clip import HEAD, FrameSolver, Solve, finish
+from dynaface.core.solve.drive_by_landmarks import driven_by_landmarks, places_on_head
 from dynaface.core.solve.measured import Measured
 from dynaface.core.solve.pins import Pin, pins_within
 from dynaface.core.tidy.stack import evaluate
 from dynaface.core.track.camera import FOV
 from dynaface.core.track.footage import Footage
-from dynaface.core.track.landmarks import LandmarkFinder, Landmarks
+from dynaface.core.track.landmarks import POINTS, LandmarkFinder, Landmarks
 from dynaface.core.track.neutral import stillest
 from dynaface.formats.head_file import general_head, landmark_model, landmark_places
 
@@ -166,6 +168,20 @@ def finish_footage(footage: Footage, card: PerformerCard, measured: Measured, fi
     code = replace(footage.timecode, frames=footage.timecode.frames + first) if footage.timecode else None
     own = pins_within(pins, first, first + measured.frames - 1)
     return finish(for_size(card, footage), measured, footage.rate, code, own, moves)
+
+
+def with_drives(solve: Solve, footage: Footage, card: PerformerCard, found: Sequence[Landmarks | None],
+                drives: Mapping[str, Drive]) -> Solve:  # fmt: skip
+    """The solve with channels that distances on the face drive; found: landmarks of its frames."""
+    if not drives:
+        return solve
+    lost = np.full((POINTS, 2), np.nan)
+    pixels = np.array([lost if m is None else m.points for m in found])
+    weights = solve.channels.values[:, : len(SHAPES)].astype(np.float64)
+    points, still = places_on_head(
+        for_size(card, footage), general_head(), landmark_places(), pixels, solve.poses, weights
+    )
+    return replace(solve, channels=driven_by_landmarks(solve.channels, drives, points, still))
 
 
 def solve_footage(footage: Footage, card: PerformerCard, first: int = 0, last: int | None = None, told: Told = _silent,

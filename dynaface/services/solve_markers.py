@@ -78,7 +78,8 @@ def solve_with(take: MarkerTake, basis: MarkerBasis, layout: Layout, rom: Marker
         labels = (*named.labels, *(n for n in take.labels if n not in named.labels))
         others = [take.labels.index(n) for n in labels[len(named.labels) :]]
         points = np.concatenate([mended.filled, take.points[:, others]], axis=1)
-        made = replace(made, channels=driven(made.channels, layout.drives, labels, points))
+        at_rest = [neutral[rom.labels.index(n)] if n in rom.labels else np.full(3, np.nan) for n in labels]
+        made = replace(made, channels=driven(made.channels, layout.drives, labels, points, np.array(at_rest)))
     return made, mended
 
 

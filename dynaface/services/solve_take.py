@@ -23,8 +23,8 @@ from dynaface.services.edit_document import edit_document
 from dynaface.services.find_take_snags import count_snags
 from dynaface.services.load_source import load_footage
 from dynaface.services.measure_footage import PART, landmarks_of, measured_by
-from dynaface.services.performer_cards import card_by
-from dynaface.services.solve_footage import Found, card_of_clip, even_channels, finish_footage, span_of
+from dynaface.services.performer_cards import card_by, drives_of
+from dynaface.services.solve_footage import Found, card_of_clip, even_channels, finish_footage, span_of, with_drives
 from dynaface.services.take_sources import footage_of
 from dynaface.services.work import Work, document_for, source_for
 
@@ -48,6 +48,7 @@ def solve_take(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
     card = card_by(work, medium, asked.get("card"))
     moves = asked.get("moves", HEAD)
     made = finish_footage(footage, card, measured, first, [parse_pin(p) for p in pins], moves)
+    made = with_drives(made, footage, card, found[first : last + 1], drives_of(work, asked.get("card")))
     sure = made.confidence[:, : len(SHAPES)][:, card.solved]
     about = about_solve(work, name, moves, sure, int(np.isnan(made.poses[:, 0]).sum())) | {
         "cardMedium": medium, "first": first, "pins": sum(first <= p["frame"] <= last for p in pins)}  # fmt: skip

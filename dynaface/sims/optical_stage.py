@@ -11,7 +11,7 @@ from dynaface.core.body.rotations import head_rotation, rotate
 from dynaface.core.clock.timecode import Timecode
 from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.rerate import at_rate
-from dynaface.core.markers.chart import MARKS
+from dynaface.core.markers.chart import MARKS, with_irises
 from dynaface.core.markers.take import Array, MarkerTake
 from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
 from dynaface.core.track.likeness import Places
@@ -43,8 +43,8 @@ class Stage:
 def capture(
     performer: Performer, places: Places, at: dict[str, int], truth: Channels, stage: Stage, seed: int
 ) -> MarkerTake:
-    """The markers of a performance. at: label -> landmark of the general head that it sits on."""
-    rng = np.random.default_rng(seed)
+    """The markers of a performance. at: label -> landmark of the general head (or iris) that it sits on; places: of the skin."""
+    rng, places = np.random.default_rng(seed), with_irises(performer.head, places)
     used, corners = np.unique(places.corners[list(at.values())], return_inverse=True)
     corners, weights = corners.reshape(-1, 3), places.weights[list(at.values())]
     # Only what lies under the markers is moved.
@@ -111,7 +111,7 @@ class Day:
 
 
 def optical_day(seed: int, line: int, seconds: float = 6.0) -> Day:
-    """A made-up performer's day on the stage: range of motion and a spoken line, 60 places, four markers beside the face, gaps,
+    """A made-up performer's day on the stage: range of motion and a spoken line, 60 places and both irises, four markers beside the face, gaps,
     changed names and head motion. line: which of the bench's spoken lines.
     """
     performer = make_performer(general_head(), seed)
@@ -128,13 +128,11 @@ def optical_day(seed: int, line: int, seconds: float = 6.0) -> Day:
     }
     shown: Any = named
     first, last = shown["neutral"]
-    samples = {
-        s: round(f * per) for s, f in shown["samples"].items() if not s.startswith("eyeLook") and s != "tongueOut"
-    }
+    samples = {s: round(f * per) for s, f in shown["samples"].items() if s != "tongueOut"}
     return Day(takes, (round(first * per), round(last * per)), samples)
 
 
 def _sixty() -> list[int]:
-    """Landmarks of sixty places of the chart: some of the outer cheek and jaw are left out, as on most stages."""
+    """Landmarks of sixty places of the chart and the irises: some of the outer cheek and jaw are left out, as on most stages."""
     left_out = ("cheek outer", "jaw upper", "nose root side", "smile fold", "forehead over brow", "beside the mouth")
     return [mark for place, mark in MARKS.items() if not place.startswith(left_out)]

@@ -236,6 +236,7 @@ class CardRow(BaseModel):
     sampled: int
     ready: bool
     off: list[str]
+    drives: dict[str, Any]
 
 
 class CardCopy(Strict):

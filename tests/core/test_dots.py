@@ -10,6 +10,7 @@ from dynaface.core.dots.dot import DotLayout, mirrored_dot, parse_dots, pick_dot
 from dynaface.core.dots.flat import displacements, lay_head, learn_samples, solve_dots
 from dynaface.core.dots.track import DotTrack, changed_back, find_dots, follow_dots
 from dynaface.core.errors import InputError
+from dynaface.core.markers.drive import parse_drives
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.track.camera import Pose, camera_of
 from dynaface.services.solve_markers import general_chart
@@ -156,6 +157,26 @@ def test_what_one_camera_sees_is_solved_and_its_wobble_taken_out():
         column = SHAPES.index(shape)
         assert np.corrcoef(made[:, column], weights[:, column])[0, 1] > 0.97, shape
     assert made[:, [SHAPES.index(s) for s in SHAPES if seen[s] == "not seen"]].max() == 0
+
+
+def test_the_distance_of_two_dots_drives_a_channel():
+    head, camera, at, pose = before_the_camera()
+    jaw = general_chart().shapes[SHAPES.index("jawOpen"), at]
+    wide = np.linspace(0, 1, 12)
+    points = np.array([camera.project(pose.see(general_chart().points[at] + w * jaw)) for w in wide])
+    track = DotTrack(PLACES, points, np.ones((12, len(PLACES))))
+    drives = parse_drives({"mouthFunnel": {"from": "upper lip mid", "to": "chin pad", "reach": 40}})
+    layout = DotLayout(SIZE, (), drives=drives)
+    assert parse_dots(layout.describe()).drives == drives
+    made = solve_dots(head, track, Fraction(30), drives).channels.column("mouthFunnel")
+    assert made[0] == pytest.approx(0, abs=1e-6)
+    assert (np.diff(made) > 0).all()
+    seen = np.linalg.norm(
+        np.diff(points[:, [PLACES.index("upper lip mid"), PLACES.index("chin pad")]], axis=1)[:, 0], axis=1
+    )
+    assert np.corrcoef(made, seen)[0, 1] > 0.999
+    with pytest.raises(InputError, match="elbow"):
+        solve_dots(head, track, Fraction(30), parse_drives({"jawOpen": {"from": "elbow", "to": "chin pad"}}))
 
 
 def test_samples_put_the_shapes_right():

@@ -9,7 +9,7 @@ from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.rerate import at_rate
 from dynaface.core.errors import InputError
 from dynaface.core.markers.basis import MarkerBasis
-from dynaface.core.markers.chart import MARKS
+from dynaface.core.markers.chart import MARKS, with_irises
 from dynaface.core.markers.drive import parse_drives
 from dynaface.core.markers.layout import Layout, neutral_points, parse_layout, propose_layout
 from dynaface.core.markers.review import belief_by_region, worst_markers
@@ -97,7 +97,7 @@ def test_a_rigid_motion_is_found_and_one_slipping_marker_does_not_matter():
 
 def true_basis(performed):
     performer, _ = performed
-    places, at = landmark_places(), list(MARKS.values())
+    places, at = with_irises(performer.head, landmark_places()), list(MARKS.values())
 
     def there(v):
         return places.on(v)[at]
@@ -240,6 +240,11 @@ def test_a_distance_drives_a_channel_directly(performed):
     made, _ = solve_with(clean, basis, layout, clean, neutral)
     wanted = np.clip((away - away[:30].mean()) / 12, 0, 1)
     np.testing.assert_allclose(made.channels.column("jawOpen"), wanted, atol=0.02)
+    from_neutral = replace(
+        layout, drives=parse_drives({"jawOpen": {"from": "upper lip mid", "to": "chin", "reach": 12}})
+    )
+    made, _ = solve_with(clean, basis, from_neutral, clean, neutral)
+    np.testing.assert_allclose(made.channels.column("jawOpen"), wanted, atol=0.02)
     spare = replace(
         layout, drives=parse_drives({"cheekPuff": {"from": "spare0", "to": "spare1", "rest": 0, "reach": 1000}})
     )
@@ -271,9 +276,18 @@ def test_a_drive_of_a_marker_that_is_not_there_is_explained(performed):
         solve_with(clean, basis, layout, clean, neutral)
 
 
+def test_irises_tell_where_the_eyes_look(performed):
+    basis = true_basis(performed)
+    looks = [SHAPES.index(s) for s in SHAPES if s.startswith("eyeLook")]
+    assert {basis.seen()[SHAPES[i]] for i in looks} == {"well"}
+    take, truth = shot(performed, noise=0.0, additive=True)
+    made = solve_markers(take, basis, fixed_labels(Layout({n: n for n in MARKS})), basis.neutral + ORIGIN)
+    assert np.abs(made.channels.values[:, looks] - truth.values[:, looks]).max() < 0.03
+
+
 def test_a_look_is_told_of_both_eyes_or_of_none(performed):
     basis = true_basis(performed)
-    one = [n for n in basis.labels if "lid" not in n or n.endswith("left")]
+    one = [n for n in basis.labels if not ("lid" in n or "iris" in n) or n.endswith("left")]
     half = replace(basis, labels=tuple(one), shapes=basis.shapes[:, [basis.labels.index(n) for n in one]])
     for shape in (s for s in SHAPES if s.startswith("eyeLook")):
         other = shape[:-4] + "Right" if shape.endswith("Left") else shape[:-5] + "Left"

@@ -13,6 +13,7 @@ from dynaface.core.dots.hand import parse_correction
 from dynaface.core.errors import InputError
 from dynaface.core.markers.layout import parse_layout
 from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.solve.drive_by_landmarks import parse_place_drives
 from dynaface.core.solve.pins import MOST, parse_pin
 from dynaface.core.tidy.hand import parse_hand
 from dynaface.core.tidy.stack import STEPS, Placed, placed
@@ -169,9 +170,10 @@ def check_card(body: Mapping[str, Any]) -> None:
     """Raises InputError when a performer card may not be so."""
     _only(
         body,
-        ("name", "performer", "day", "footage", "neutral", "samples", "again", "source", "archived", "notes", "off"),
+        ("name", "performer", "day", "footage", "neutral", "samples", "again", "source", "archived", "notes", "off", "drives"),
         "card",
-    )
+    )  # fmt: skip
+    parse_place_drives(body.get("drives", {}))
     _text(body, "name", 80, needed=True)
     _text(body, "performer", 80)
     _text(body, "day", 20)

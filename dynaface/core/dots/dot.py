@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from dynaface.core import checks
 from dynaface.core.errors import InputError
 from dynaface.core.markers.chart import MARKS, mirrored_place
+from dynaface.core.markers.drive import Drive, parse_drives
 from dynaface.core.shapes.sampled import parse_frames
 
 Picture = NDArray[np.uint8]  # (height, width, 3) RGB
@@ -20,6 +21,7 @@ TOLERANCE = 0.09  # of a share of red, green and blue
 REACH, ABOUT, FAINT = 4, 16, 0.06  # pixels about a click, pixels that a dot must stand out from, by how much of a share
 SMALLEST, LARGEST = 1.2, 40.0  # pixels of a dot's radius
 MOST = 120
+FIELDS = ("dynafaceDots", "size", "fov", "tolerance", "dots", "neutral", "samples", "drives")
 
 
 @dataclass(frozen=True)
@@ -38,7 +40,8 @@ class Dot:
 @dataclass(frozen=True)
 class DotLayout:
     """size: (width, height) of the pictures; fov: vertical degrees; tolerance: of the colours; neutral: first and last frame of a
-    still face, samples: shape -> frame of its extreme, both of the clip that the layout was made from.
+    still face, samples: shape -> frame of its extreme, both of the clip that the layout was made from; drives: channels that are the
+    distance of two dots.
     """
 
     size: tuple[int, int]
@@ -47,21 +50,21 @@ class DotLayout:
     tolerance: float = TOLERANCE
     neutral: tuple[int, int] = (0, 0)
     samples: Mapping[str, int] = field(default_factory=dict)
+    drives: Mapping[str, Drive] = field(default_factory=dict)
 
     def describe(self) -> dict[str, Any]:
         """As plain data."""
         dots = {d.label: {"place": d.place, "at": [round(v, 2) for v in d.at], "colour": [round(c) for c in d.colour],
                           "radius": round(d.radius, 2)} for d in self.dots}  # fmt: skip
         return {"dynafaceDots": 1, "size": list(self.size), "fov": self.fov, "tolerance": self.tolerance, "dots": dots,
-                "neutral": list(self.neutral), "samples": dict(self.samples)}  # fmt: skip
+                "neutral": list(self.neutral), "samples": dict(self.samples),
+                "drives": {c: d.describe() for c, d in self.drives.items()}}  # fmt: skip
 
 
 def parse_dots(data: Mapping[str, Any]) -> DotLayout:
     """A layout of dots from plain data; raises InputError."""
     for key in data:
-        checks.one_of(
-            "field of the dots", key, ("dynafaceDots", "size", "fov", "tolerance", "dots", "neutral", "samples")
-        )
+        checks.one_of("field of the dots", key, FIELDS)
     if data.get("dynafaceDots") != 1:
         raise InputError(f"these dots are of version {data.get('dynafaceDots')!r}; we read version 1")
     width, height = (round(checks.within("size", v, 16, 8192)) for v in _pair("size", data.get("size")))
@@ -78,7 +81,7 @@ def parse_dots(data: Mapping[str, Any]) -> DotLayout:
     samples = parse_frames(data.get("samples", {}))
     fov = checks.within("fov", data.get("fov", 60.0), 5, 150)
     return DotLayout((width, height), dots, fov, checks.within("tolerance", data.get("tolerance", TOLERANCE), 0.01, 0.5),
-                     (first, last), samples)  # fmt: skip
+                     (first, last), samples, parse_drives(data.get("drives", {})))  # fmt: skip
 
 
 def _pair(name: str, given: Any) -> list[Any]:

@@ -12,6 +12,7 @@ from dynaface.core.dots.track import DotTrack
 from dynaface.core.errors import InputError
 from dynaface.core.markers.basis import MarkerBasis, sampled_basis
 from dynaface.core.markers.chart import Chart
+from dynaface.core.markers.drive import Drive, driven
 from dynaface.core.markers.layout import likened
 from dynaface.core.markers.solve import solve_displacements
 from dynaface.core.shapes.standard import SHAPES
@@ -69,9 +70,7 @@ def lay_head(
     trust = np.where(fixed, 2.0, 1.0)
     for _ in range(ROUNDS):
         pose = fit_pose(camera, target[at], seen, pose, trust, 30)
-        away = -pose.see(target[at])[:, 2]
-        ray = (seen - np.array(camera.centre)) / camera.focal
-        points = pose.unsee(np.stack([ray[:, 0] * away, -ray[:, 1] * away, -away], axis=1))
+        points = pose.unsee(camera.placed(seen, -pose.see(target[at])[:, 2]))
         target = likened(chart, at, points)
     assert pose is not None
     looked = pose.see(points)
@@ -120,8 +119,8 @@ def learn_samples(head: FlatHead, went: Mapping[str, Array]) -> FlatHead:
     return FlatHead(sampled_basis(head.basis, went), head.points, head.pose, head.pixels, head.fixed, head.camera)
 
 
-def solve_dots(head: FlatHead, track: DotTrack, rate: Fraction) -> DotSolve:
-    """The weights of a clip's dots; rate: frames a second."""
+def solve_dots(head: FlatHead, track: DotTrack, rate: Fraction, drives: Mapping[str, Drive] | None = None) -> DotSolve:
+    """The weights of a clip's dots, with channels that two dots drive; rate: frames a second."""
     index = [track.labels.index(label) for label in head.basis.labels]
     pixels = np.where((track.confidence[:, index] > 0)[..., None], track.points[:, index], np.nan)
     if not np.isfinite(pixels).any():
@@ -130,6 +129,13 @@ def solve_dots(head: FlatHead, track: DotTrack, rate: Fraction) -> DotSolve:
     weights, residual = solve_displacements(
         went, head.basis.shapes, float(rate), (head.basis.own > 0).astype(np.float64)
     )
-    return DotSolve(
-        Channels(SHAPES, np.where(head.basis.told, weights, 0.0).astype(np.float32), rate, 0.0, None), residual
-    )
+    channels = Channels(SHAPES, np.where(head.basis.told, weights, 0.0).astype(np.float32), rate, 0.0, None)
+    if drives:
+        still = _before_the_camera(head, head.pixels)
+        channels = driven(channels, drives, head.basis.labels, _before_the_camera(head, pixels), still)
+    return DotSolve(channels, residual)
+
+
+def _before_the_camera(head: FlatHead, pixels: Array) -> Array:
+    """(..., dots, 3) metres of pixels (..., dots, 2), each dot as far away as it is in the neutral face."""
+    return head.camera.placed(pixels, -head.pose.see(head.points)[:, 2])

@@ -12,10 +12,17 @@ from dynaface.core.markers.chart import Chart
 from dynaface.core.markers.layout import likened
 from dynaface.core.markers.rigid import fit_rigid
 from dynaface.core.markers.take import Array
+from dynaface.core.shapes.pairs import OPPOSED
 from dynaface.core.shapes.standard import SHAPES, mirrored
 
 WELL, WEAKLY = 0.0012, 0.0003  # metres by which a shape moves markers in a way that no other shape does
 FEWEST_PLACED = 4
+_BACK = {
+    SHAPES.index(a): SHAPES.index(b)
+    for pair in OPPOSED
+    for a, b in (pair, pair[::-1])
+    if a.startswith("eyeLook") and b.startswith("eyeLook")
+}
 STRAY = 0.35  # how much of a sample's change is believed where the general head says the shape moves nothing
 
 
@@ -39,7 +46,8 @@ class MarkerBasis:
         size = np.linalg.norm(rows, axis=1)
         kept = [i for i in range(len(SHAPES)) if size[i] > WEAKLY]
         while kept:
-            apart = np.array([_apart(rows, i, [j for j in kept if j != i]) for i in kept])
+            # An eye does not look both ways at once: what takes a look back does not imitate it.
+            apart = np.array([_apart(rows, i, [j for j in kept if j not in (i, _BACK.get(i))]) for i in kept])
             if apart.min() > WEAKLY:
                 out = np.zeros(len(SHAPES))
                 out[kept] = apart

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import SHAPES
-from dynaface.core.track.head import Array, Head
+from dynaface.core.track.head import EYES, Array, Head
 from dynaface.core.track.likeness import Places
 
 # Place -> the landmark of the general head that lies there (the right one of a pair, then the left one).
@@ -27,10 +27,16 @@ _PAIRS = {
     "upper lip inner": (37, 267), "mouth corner": (61, 291), "lower lip outer": (181, 405), "lower lip inner": (84, 314),
     "beside the mouth": (57, 287), "chin side": (176, 400), "jaw mid": (150, 379), "jaw angle": (172, 397), "jaw upper": (132, 361),
 }  # fmt: skip
+_IRISES = (468, 469)  # come after the landmarks of the skin: see with_irises
 MARKS: dict[str, int] = {
     **_MIDDLE,
-    **{f"{name} {side}": pair[k] for name, pair in _PAIRS.items() for k, side in ((0, "right"), (1, "left"))},
+    **{
+        f"{name} {side}": pair[k]
+        for name, pair in (*_PAIRS.items(), ("iris", _IRISES))
+        for k, side in ((0, "right"), (1, "left"))
+    },
 }
+IRIS_SPREAD = 0.0005  # metres
 _FIXED = {"hairline", "bridge of the nose", "hairline side", "temple", "before the ear"}
 
 
@@ -40,6 +46,18 @@ def mirrored_place(name: str) -> str:
         if name.endswith(f" {side}"):
             return f"{name.removesuffix(side)}{other}"
     return name
+
+
+def with_irises(head: Head, places: Places) -> Places:
+    """Places of the landmarks of the skin, then the middle of the right and the left iris: the foremost vertex of each eyeball."""
+    own = np.unique(head.triangles[head.part == EYES])
+    sides = (own[head.points[own, 0] < 0], own[head.points[own, 0] > 0])
+    front = np.array([side[np.argmax(head.points[side, 2])] for side in sides])
+    return Places(
+        np.concatenate([places.corners, np.repeat(front[:, None], 3, axis=1).astype(places.corners.dtype)]),
+        np.concatenate([places.weights, np.tile([1.0, 0.0, 0.0], (2, 1))]),
+        np.concatenate([places.spread, np.full(2, IRIS_SPREAD)]),
+    )
 
 
 @dataclass(frozen=True)
@@ -56,8 +74,8 @@ class Chart:
 
 
 def face_chart(head: Head, places: Places) -> Chart:
-    """The chart on a head."""
-    at = list(MARKS.values())
+    """The chart on a head; places: of the landmarks of its skin."""
+    at, places = list(MARKS.values()), with_irises(head, places)
 
     def there(values: Array) -> Array:
         return places.on(values)[at]

@@ -1,4 +1,4 @@
-"""Direct drive: the distance between two markers as a channel, for rigs that need no face solved."""
+"""Direct drive: the distance between two markers, dots or places of the face as a channel, for rigs that need no face solved."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
@@ -17,13 +17,13 @@ MOST = 60
 
 @dataclass(frozen=True)
 class Drive:
-    """one, two: labels of the markers; rest: millimetres between them at which the channel is 0; reach: millimetres more (less,
-    where it is negative) at which it is 1; low, high: limits of the channel.
+    """one, two: labels of the markers; rest: millimetres between them at which the channel is 0, None for what is between them in
+    the neutral face; reach: millimetres more (less, where it is negative) at which it is 1; low, high: limits of the channel.
     """
 
     one: str
     two: str
-    rest: float
+    rest: float | None
     reach: float
     low: float = 0.0
     high: float = 1.0
@@ -55,7 +55,8 @@ def _drive(channel: str, body: Any) -> Drive:
     one, two = str(body["from"])[:120], str(body["to"])[:120]
     if one == two:
         raise InputError(f"the drive of {channel} goes from {one} to itself", hint="Choose two markers")
-    rest = checks.within(f"rest of {channel}", body.get("rest", 0.0), 0, 1000)
+    given = body.get("rest")
+    rest = None if given is None else checks.within(f"rest of {channel}", given, 0, 1000)
     reach = checks.within(f"reach of {channel}", body.get("reach", 10.0), -1000, 1000)
     if abs(reach) < 0.01:
         raise InputError(f"the reach of {channel} is {reach:g} mm; it must be at least 0.01 either way")
@@ -65,18 +66,23 @@ def _drive(channel: str, body: Any) -> Drive:
     return Drive(one, two, rest, reach, low, high)
 
 
-def driven(channels: Channels, drives: Mapping[str, Drive], labels: tuple[str, ...], points: Array) -> Channels:
-    """The channels with those that are driven put in place of what was solved; points (frames, markers, 3) metres. Where one of both
-    markers is not seen, the channel stays as it was.
+def driven(channels: Channels, drives: Mapping[str, Drive], labels: tuple[str, ...], points: Array, still: Array
+           ) -> Channels:  # fmt: skip
+    """The channels with those that are driven put in place of what was solved; points (frames, markers, 3) and still (markers, 3) of
+    the neutral face in metres. Where one of both markers is not seen, the channel stays as it was.
     """
     values = channels.values.copy()
     for channel, drive in drives.items():
         for label in (drive.one, drive.two):
             if label not in labels:
-                raise InputError(f"{channel} is driven by {label}, which is no marker of this take")
-        one, two = points[:, labels.index(drive.one)], points[:, labels.index(drive.two)]
-        away = np.linalg.norm(one - two, axis=1) * 1000
-        value = np.clip((away - drive.rest) / drive.reach, drive.low, drive.high)
+                raise InputError(f"{channel} is driven by {label}, which is not in this take")
+        one, two = labels.index(drive.one), labels.index(drive.two)
+        rest = float(np.linalg.norm(still[one] - still[two])) * 1000 if drive.rest is None else drive.rest
+        if not np.isfinite(rest):
+            raise InputError(f"{drive.one} and {drive.two} are not both seen in the neutral face",
+                             hint=f"Say at how many millimetres {channel} is 0")  # fmt: skip
+        away = np.linalg.norm(points[:, one] - points[:, two], axis=1) * 1000
+        value = np.clip((away - rest) / drive.reach, drive.low, drive.high)
         column = channels.names.index(channel)
         values[:, column] = np.where(np.isfinite(value), value, values[:, column])
     return replace(channels, values=values.astype(np.float32))

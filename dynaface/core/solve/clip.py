@@ -33,7 +33,6 @@ from dynaface.core.track.lid import LidFinder
 from dynaface.core.track.likeness import Places, fit_pose
 
 DOWN = tuple(SHAPES.index(f"eyeLookDown{side}") for side in ("Left", "Right"))
-AGAIN, ANEW = 2, 5  # looks at a picture that follows another, and at one that stands alone
 SURE = 0.5  # confidence below this is marked
 # What moves: the head before a still camera, the camera round a still head, or both as one (a head mount).
 HEAD, CAMERA, NEITHER = MOVES = ("head", "camera", "neither")
@@ -86,8 +85,7 @@ class FrameSolver:
         pose = fit_pose(self.camera, self.marks, points[:468], self.pose, self.trust, 4)
         half = (1.0, 1.0)
         looks = Equations(np.zeros_like(self.prior.a), np.zeros_like(self.prior.b))
-        # Where nothing leads up to a frame the face is found in more looks.
-        for look in range(AGAIN if self.pose else ANEW):
+        for look in range(2):
             if look:
                 looks = self._looks(picture, pose)
             told = self._told(points, scores, pose, half, looks)
@@ -170,4 +168,4 @@ def finish(card: PerformerCard, measured: Measured, rate: Fraction, timecode: Ti
 
 def _seen(alike: Array) -> float:
     """0..1 how far a half of the face is seen: skin that moves stays like itself, a hand before it does not."""
-    return float(np.clip((alike.mean() - 0.6) / 0.2, 0, 1))
+    return float(np.clip((alike.mean() - 0.58) / 0.2, 0, 1))

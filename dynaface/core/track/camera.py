@@ -29,6 +29,12 @@ class Camera:
             axis=-1,
         )
 
+    def placed(self, pixels: Array, away: Array) -> Array:
+        """Pixels (..., 2) that are `away` (...) metres from the camera's plane -> camera space (..., 3)."""
+        ray = (pixels - np.array(self.centre)) / self.focal
+        away = np.broadcast_to(away, ray.shape[:-1])
+        return np.stack([ray[..., 0] * away, -ray[..., 1] * away, -away], axis=-1)
+
     def slopes(self, seen: Array) -> Array:
         """(..., 2, 3) derivative of the pixels by camera space."""
         away = -seen[..., 2]

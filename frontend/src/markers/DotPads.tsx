@@ -1,7 +1,7 @@
 // What the pointer does over footage with dots: the next one is picked, or a followed one is taken hold of and put where it belongs.
 import { Box, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
-import { type RefObject } from "react";
+import { useEffect, type RefObject } from "react";
 import type { Table } from "../api/bundle";
 import { api, type Doc } from "../api/client";
 import { notify } from "../app/notices";
@@ -19,6 +19,13 @@ const MOVED = 3;
 
 export function DotPads(props: Props) {
   const { picking, dot, putting } = useDotState();
+  const asking = !!picking || putting;
+  useEffect(() => {
+    if (!asking) return;
+    const leave = (event: KeyboardEvent) => event.key === "Escape" && useDotState.setState({ picking: null, putting: false });
+    window.addEventListener("keydown", leave);
+    return () => window.removeEventListener("keydown", leave);
+  }, [asking]);
   if (picking) return <PickPad {...props} place={picking} />;
   return props.followed ? <HandPad {...props} followed={props.followed} dot={dot} putting={putting} /> : null;
 }

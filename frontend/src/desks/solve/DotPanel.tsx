@@ -39,10 +39,15 @@ export function DotPanel({ ready, busy, ask }: Props) {
     set((s) => ({ chosen: { ...s.chosen, [take.id]: made.id }, picking: nextPlace(dotsOf(made), "") }));
   });
   const change = (label: string, changes: Partial<DotsBody>) => guarded(() => api.edit(layout!.id, layout!.version, label.slice(0, 120), Object.entries(changes).map(([path, value]) => ({ path, value }))));
+  const solve = () => {
+    set({ picking: null, putting: false });
+    void ask(() => api.solveDots(take.id, layout!.id));
+  };
   const own = body?.footage === opened!.sources.footage?.id;
   const places = Object.fromEntries(Object.entries(body?.dots ?? {}).map(([label, d]) => [label, d.place]));
   const held = picking ? Object.entries(places).find(([, p]) => p === picking)?.[0] : undefined;
   const count = Object.keys(places).length;
+  const paintable = chart.filter((p) => !p.name.startsWith("iris"));
   const fixed = Object.values(places).filter((p) => chart.find((c) => c.name === p)?.fixed).length;
   if (!open) return <Section title="Colour dots" aside={<Plain size="2xs" onClick={() => set({ open: true })}>Open</Plain>}><Text fontSize="sm" color="dim">{layout ? `${count} dots of ${String(take.body.performer)} are picked: ${body!.name}.` : "For a face with painted dots: pick each once, follow them in all of the day's clips."}</Text></Section>;
   return (
@@ -51,10 +56,10 @@ export function DotPanel({ ready, busy, ask }: Props) {
         <Box data-testid="dot-panel">
           <Flex align="center" gap="2" py="0.5"><Text w="86px" flexShrink={0} fontSize="sm" color="dim">Dots</Text><NativeSelect.Root size="xs"><NativeSelect.Field aria-label="Dots" value={layout.id} onChange={(e) => set((s) => ({ chosen: { ...s.chosen, [take.id]: e.target.value }, picking: null }))}>{layouts.map((l) => <option key={l.id} value={l.id}>{dotsOf(l).name}</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root></Flex>
           <TextField label="Name" value={body.name} onCommit={(name) => void change("name the dots", { name })} />
-          <Flex gap="2" mt="1.5" mb="1" align="center"><Primary disabled={busy || !ready || count < FEWEST} onClick={() => void ask(() => api.solveDots(take.id, layout.id))}>Follow and solve</Primary><Text fontSize="sm" color="dim">{count} dots, {fixed} carry the head</Text></Flex>
+          <Flex gap="2" mt="1.5" mb="1" align="center"><Primary disabled={busy || !ready || count < FEWEST} onClick={solve}>Follow and solve</Primary><Text fontSize="sm" color="dim">{count} dots, {fixed} carry the head</Text></Flex>
           {own ? (
             <>
-              <Box mt="2" borderWidth="1px" borderColor="line" borderRadius="sm" bg="bg.lane" p="1.5"><FaceChart chart={chart} places={places} off={[]} selected={held ?? null} onPlace={(place) => set({ picking: place })} /></Box>
+              <Box mt="2" borderWidth="1px" borderColor="line" borderRadius="sm" bg="bg.lane" p="1.5"><FaceChart chart={paintable} places={places} off={[]} selected={held ?? null} onPlace={(place) => set({ picking: place })} /></Box>
               <Flex mt="1.5" gap="2" align="center" minH="24px">
                 <Text flex="1" fontSize="sm" truncate>{picking ? <>{held ? <b>{held}</b> : "Next:"} {picking}{held ? ", click again to move it" : ", click its dot"}</> : "Choose a place, then click its dot in the picture."}</Text>
                 {held && <Plain size="2xs" disabled={asking} onClick={() => void change(`take ${held} off`, { dots: Object.fromEntries(Object.entries(body.dots).filter(([l]) => l !== held)) })}>Take off</Plain>}
@@ -67,7 +72,7 @@ export function DotPanel({ ready, busy, ask }: Props) {
             </>
           ) : <Text fontSize="sm" color="dim">Picked in another clip of the day; here they are followed as they are.</Text>}
           {solved && <Told told={solved.told} places={places} />}
-          {solved?.sure && solved.layout === layout.id && <DotTracks layout={layout.id} told={solved.told} sure={solved.sure} places={places} busy={busy} onSolve={() => void ask(() => api.solveDots(take.id, layout.id))} />}
+          {solved?.sure && solved.layout === layout.id && <DotTracks layout={layout.id} told={solved.told} sure={solved.sure} places={places} busy={busy} onSolve={solve} />}
         </Box>
       )}
     </Section>
