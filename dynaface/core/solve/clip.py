@@ -33,6 +33,7 @@ from dynaface.core.track.lid import LidFinder
 from dynaface.core.track.likeness import Places, fit_pose
 
 DOWN = tuple(SHAPES.index(f"eyeLookDown{side}") for side in ("Left", "Right"))
+EDGE, FEWEST = 8, 12  # pixels from the picture's edge that a point must be, and points by which a half of the face is judged
 SURE = 0.5  # confidence below this is marked
 # What moves: the head before a still camera, the camera round a still head, or both as one (a head mount).
 HEAD, CAMERA, NEITHER = MOVES = ("head", "camera", "neither")
@@ -92,8 +93,8 @@ class FrameSolver:
             solved = solve_frame(self.model, self.motion, self.camera, picture, pose, self.weights, told, self.high,
                                  self.card.noise, 1, sparseness)  # fmt: skip
             pose, self.weights = solved.pose, solved.weights
-            alike = solved.seen.likeness
-            half = (_seen(alike[~self.low_points]), _seen(alike[self.low_points]))
+            alike, inside = solved.seen.likeness, _inside(solved.seen.pixels, picture)
+            half = (_seen(alike, inside & ~self.low_points), _seen(alike, inside & self.low_points))
         told = self._told(points, scores, pose, half, looks)
         self.pose = pose
         whole = solved.equations + told
@@ -166,6 +167,12 @@ def finish(card: PerformerCard, measured: Measured, rate: Fraction, timecode: Ti
     return Solve(channels, sure.astype(np.float32), measured.poses)
 
 
-def _seen(alike: Array) -> float:
+def _inside(pixels: Array, picture: NDArray[np.uint8]) -> NDArray[np.bool_]:
+    """(n,) whether what is about points (n, 2) is in the picture."""
+    height, width = picture.shape
+    return np.asarray(((pixels > EDGE) & (pixels < np.array([width, height]) - EDGE)).all(axis=1))
+
+
+def _seen(alike: Array, chosen: NDArray[np.bool_]) -> float:
     """0..1 how far a half of the face is seen: skin that moves stays like itself, a hand before it does not."""
-    return float(np.clip((alike.mean() - 0.58) / 0.2, 0, 1))
+    return float(np.clip((alike[chosen].mean() - 0.58) / 0.2, 0, 1)) if chosen.sum() >= FEWEST else 0.0

@@ -1488,6 +1488,10 @@ export interface components {
         CardRow: {
             /** Day */
             day: string;
+            /** Drives */
+            drives: {
+                [key: string]: unknown;
+            };
             /** Id */
             id: string;
             /** Name */

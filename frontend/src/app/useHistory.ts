@@ -7,8 +7,8 @@ import { documentIds, onHistory, useWorkspace } from "../workspace/workspace";
 export function useHistory(): { undo: string; redo: string } {
   const opened = useWorkspace((s) => s.opened);
   const client = useQueryClient();
-  const layout = useWorkspace((s) => s.layout);
-  const ids = opened ? documentIds(opened, layout) : [];
+  const beside = useWorkspace((s) => s.beside);
+  const ids = opened ? documentIds(opened, beside) : [];
   const key = ["history", ...ids];
   useEffect(() => onHistory(() => void client.invalidateQueries({ queryKey: ["history"] })), [client]);
   return useQuery({ queryKey: key, queryFn: () => api.history(ids), enabled: ids.length > 0 }).data ?? { undo: "", redo: "" };

@@ -6,11 +6,11 @@ import { create } from "zustand";
 import type { Table } from "../api/bundle";
 import { api, type ChartPlace, type Doc } from "../api/client";
 import type { Correction } from "./byHand";
-import { layoutFor } from "./layouts";
-import { onHistory, tellHistory, useWorkspace } from "../workspace/workspace";
+import { layoutFor, type Drives } from "./layouts";
+import { onHistory, useWorkspace, workBeside } from "../workspace/workspace";
 
 export type Dot = { place: string; at: [number, number]; colour: [number, number, number]; radius: number };
-export type DotsBody = { name: string; performer: string; footage: string; size: [number, number]; fov: number; tolerance: number; dots: Record<string, Dot>; neutral: [number, number]; samples: Record<string, number> };
+export type DotsBody = { name: string; performer: string; footage: string; size: [number, number]; fov: number; tolerance: number; dots: Record<string, Dot>; neutral: [number, number]; samples: Record<string, number>; drives?: Drives };
 /** chosen: layout by take; picking: the place that the next click in the picture is for; tolerance: what a drag shows before it is kept;
  * dot: whose track is looked at; putting: the next click in the picture says where it is; dragged: where it is being dragged to. */
 type State = { open: boolean; chosen: Record<string, string>; picking: string | null; mirror: boolean; mask: boolean; tolerance: number | null; dot: string | null; putting: boolean; dragged: { dot: string; x: number; y: number } | null };
@@ -39,12 +39,7 @@ export function useDots(): Held {
   const chart = useQuery({ queryKey: ["chart"], queryFn: api.chart, staleTime: Infinity, enabled: !!take && open }).data ?? [];
   const layout = take ? layoutFor(layouts, String(take.body.performer), chosen[take.id]) : null;
   const id = open ? layout?.id : undefined;
-  useEffect(() => {
-    if (id && useWorkspace.getState().layout !== id) {
-      useWorkspace.setState({ layout: id });
-      tellHistory();
-    }
-  }, [id]);
+  useEffect(() => workBeside("dots", id), [id, take]);
   useEffect(() => onHistory(() => void client.invalidateQueries({ queryKey: ["dots"] })), [client]);
   return { layouts, layout, body: layout && dotsOf(layout), chart };
 }

@@ -5,11 +5,12 @@ import { useParams } from "react-router";
 import { create } from "zustand";
 import { api, type ChartPlace, type Doc, type LayoutStudy } from "../api/client";
 import { notify } from "../app/notices";
-import { onHistory, tellHistory, useWorkspace } from "../workspace/workspace";
+import { onHistory, tellHistory, useWorkspace, workBeside } from "../workspace/workspace";
 
-/** A channel as the distance of two markers: 0 at rest millimetres, 1 at reach more. */
-export type Drive = { from: string; to: string; rest: number; reach: number; low: number; high: number };
-export type LayoutBody = { name: string; performer: string; day: string; markers: string; places: Record<string, string>; neutral: [number, number]; samples: Record<string, number>; off: string[]; drives?: Record<string, Drive> };
+/** A channel as the distance of two markers, dots or places: 0 at rest millimetres (null: as in the neutral face), 1 at reach more. */
+export type Drive = { from: string; to: string; rest: number | null; reach: number; low: number; high: number };
+export type Drives = Record<string, Drive>;
+export type LayoutBody = { name: string; performer: string; day: string; markers: string; places: Record<string, string>; neutral: [number, number]; samples: Record<string, number>; off: string[]; drives?: Drives };
 type State = { chosen: Record<string, string>; selected: string | null; still: boolean };
 
 /** chosen: layout by take, where it is not the performer's newest; selected: label of a marker; still: the head's motion is taken out. */
@@ -33,12 +34,7 @@ export function useLayout(): Held {
   const layout = take ? layoutFor(layouts, String(take.body.performer), chosen) : null;
   const study = useQuery({ queryKey: ["layout study", layout?.id, layout?.version], queryFn: () => api.studyLayout(layout!.id), enabled: !!layout, staleTime: Infinity, placeholderData: (before) => before });
   const chart = useQuery({ queryKey: ["chart"], queryFn: api.chart, staleTime: Infinity, enabled: !!take }).data ?? [];
-  useEffect(() => {
-    if (useWorkspace.getState().layout !== (layout?.id ?? null)) {
-      useWorkspace.setState({ layout: layout?.id ?? null });
-      tellHistory();
-    }
-  }, [layout?.id]);
+  useEffect(() => workBeside("layout", layout?.id), [layout?.id, take]);
   useEffect(() => onHistory(() => void client.invalidateQueries({ queryKey: ["layouts"] })), [client]);
   return { layouts, layout, body: layout && bodyOf(layout), study: study.data?.rotation.length ? study.data : null, doubt: study.data?.problem ?? "", chart };
 }

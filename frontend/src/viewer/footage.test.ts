@@ -15,7 +15,7 @@ describe("footage in its view", () => {
 });
 
 describe("what the Solve desk chooses", () => {
-  const card = (id: string, performer: string, ready = true) => ({ id, performer, ready, version: 1, name: id, day: "", sampled: 3, off: [] });
+  const card = (id: string, performer: string, ready = true) => ({ id, performer, ready, version: 1, name: id, day: "", sampled: 3, off: [], drives: {} });
   it("takes the newest ready card of the performer", () => {
     expect(cardFor([card("a", "Mara"), card("b", "Mara"), card("c", "Mara", false), card("d", "Ivo")], "Mara")?.id).toBe("b");
     expect(cardFor([card("d", "Ivo")], "Mara")).toBeUndefined();

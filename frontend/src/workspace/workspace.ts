@@ -20,8 +20,8 @@ type State = {
   /** Another solve of the same footage or another take that the deck compares with, frame by frame of this one. */
   against: { source: string; name: string; raw: Table } | null;
   saving: number;
-  /** The marker layout that is worked on beside the take, if one is. */
-  layout: string | null;
+  /** The documents that are worked on beside the take: a marker layout, dots, a performer card. */
+  beside: Partial<Record<Beside, string>>;
   /** Weights set by hand to try the rig, by target; they are not stored. */
   tried: Record<string, number>;
 };
@@ -37,7 +37,7 @@ export const useWorkspace = create<State>(() => ({
   comparing: true,
   against: null,
   saving: 0,
-  layout: null,
+  beside: {},
   tried: {},
 }));
 
@@ -65,7 +65,7 @@ let opening = 0;
 
 export async function openTake(id: string) {
   const mine = ++opening;
-  set({ opened: null, curves: null, body: null, tried: {}, against: null, layout: null });
+  set({ opened: null, curves: null, body: null, tried: {}, against: null, beside: {} });
   clock.load(0, clock.fps); // the time of another take means nothing here
   try {
     const opened = await api.take(id);
@@ -155,12 +155,20 @@ export async function preview(parts: Part[], overrides: Overrides) {
   under = false;
 }
 
+export type Beside = "layout" | "dots" | "card";
 export type DocumentKind = "take" | "cast" | "join";
 
 /** The documents on which undo works while a take is open. */
-export function documentIds(opened: Opened, layout: string | null): string[] {
+export function documentIds(opened: Opened, beside: Partial<Record<Beside, string>>): string[] {
   const { take, cast, join, character } = opened;
-  return [take.id, cast?.id, join?.id, character?.id, layout].filter((id): id is string => !!id);
+  return [take.id, cast?.id, join?.id, character?.id, ...Object.values(beside)].filter((id): id is string => !!id);
+}
+
+/** Undo works on this document too while the take is open. */
+export function workBeside(kind: Beside, id: string | undefined) {
+  if (now().beside[kind] === id) return;
+  set({ beside: { ...now().beside, [kind]: id } });
+  tellHistory();
 }
 
 function put(document: Doc) {
@@ -262,7 +270,7 @@ async function makeTravel(way: "undo" | "redo") {
   if (!opened) return;
   generation++;
   try {
-    const { label } = await api[way](documentIds(opened, now().layout));
+    const { label } = await api[way](documentIds(opened, now().beside));
     notify({ kind: "info", message: `${way === "undo" ? "Undone" : "Redone"}: ${label}` });
     await reload();
   } catch (error) {

@@ -7,6 +7,7 @@ import { useCatalogue } from "../../app/catalogue";
 import { notify } from "../../app/notices";
 import { REGIONS } from "../../app/regions";
 import { Plain, Section, Toggle } from "../../drawer/parts";
+import { tellHistory } from "../../workspace/workspace";
 
 export function CardShapes({ card }: { card: CardRow }) {
   const client = useQueryClient();
@@ -21,6 +22,7 @@ export function CardShapes({ card }: { card: CardRow }) {
       notify(error as never);
     }
     await client.invalidateQueries({ queryKey: ["cards"] });
+    tellHistory();
   };
   const put = (names: string[], on: boolean) => {
     const next = shapes.filter((s) => (names.includes(s) ? !on : off.has(s)));

@@ -8,6 +8,7 @@ import { AmountField, Plain, Primary, Section, TextField, Toggle } from "../../d
 import { dotsOf, nextPlace, useDots, useDotSolve, useDotState, type DotsBody, type DotsTold } from "../../markers/dots";
 import { clock } from "../../playback/clock";
 import { tellHistory, useOpen } from "../../workspace/workspace";
+import { DriveRows } from "./DriveRows";
 import { DotTracks } from "./DotTracks";
 import { FaceChart } from "./FaceChart";
 import { Frame } from "./SampleStrip";
@@ -47,10 +48,12 @@ export function DotPanel({ ready, busy, ask }: Props) {
   const places = Object.fromEntries(Object.entries(body?.dots ?? {}).map(([label, d]) => [label, d.place]));
   const held = picking ? Object.entries(places).find(([, p]) => p === picking)?.[0] : undefined;
   const count = Object.keys(places).length;
+  const on = (place: string) => Object.keys(places).find((l) => places[l] === place);
   const paintable = chart.filter((p) => !p.name.startsWith("iris"));
   const fixed = Object.values(places).filter((p) => chart.find((c) => c.name === p)?.fixed).length;
   if (!open) return <Section title="Colour dots" aside={<Plain size="2xs" onClick={() => set({ open: true })}>Open</Plain>}><Text fontSize="sm" color="dim">{layout ? `${count} dots of ${String(take.body.performer)} are picked: ${body!.name}.` : "For a face with painted dots: pick each once, follow them in all of the day's clips."}</Text></Section>;
   return (
+    <>
     <Section title="Colour dots" aside={<Flex gap="1"><Plain size="2xs" disabled={asking || !ready} onClick={() => void begin()}>New from this clip</Plain><Plain size="2xs" onClick={() => set({ open: false, picking: null })}>Close</Plain></Flex>}>
       {!layout || !body ? <Text color="dim">Choose a picture with a still face, then "New from this clip": a place is offered on the face chart, click its dot in the picture, and so on.</Text> : (
         <Box data-testid="dot-panel">
@@ -76,6 +79,8 @@ export function DotPanel({ ready, busy, ask }: Props) {
         </Box>
       )}
     </Section>
+    {layout && body && own && count > 1 && <DriveRows what="dots" drives={body.drives ?? {}} labels={Object.keys(places)} named={(l) => places[l] || l} usual={[on("upper lip mid"), on("chin pad") ?? on("lower lip mid")]} onKeep={(label, drives) => void change(label, { drives })} />}
+    </>
   );
 }
 

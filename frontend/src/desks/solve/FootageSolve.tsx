@@ -11,6 +11,7 @@ import { useRange } from "../../playback/useClock";
 import { pinsOf } from "../../viewer/pins";
 import { CardMaker } from "./CardMaker";
 import { DotPanel } from "./DotPanel";
+import { CardDrives } from "./CardDrives";
 import { CardShapes } from "./CardShapes";
 import { Confidence } from "./Confidence";
 import { JobRow } from "./JobRow";
@@ -70,6 +71,7 @@ export function FootageSolve() {
       {!!about && !("dots" in about) && <Pins first={start} unsolved={pinned !== (about.pins ?? 0)} busy={running} onSolve={() => solve(start, start + Number(solves.find((s) => s.source === chosen!.id)?.frames ?? count) - 1)} />}
       <DotPanel ready={ready} busy={running} ask={ask} />
       {wanted && cards.some((c) => c.id === wanted) && <CardShapes card={cards.find((c) => c.id === wanted)!} />}
+      {wanted && cards.some((c) => c.id === wanted) && <CardDrives card={cards.find((c) => c.id === wanted)!} />}
       {ready && <CardMaker key={take.id} first={start} take={take.id} performer={String(take.body.performer)} busy={running} onMake={(given) => ask(() => api.newCard(take.id, given))} />}
     </>
   );
