@@ -18,6 +18,7 @@ import numpy as np
 
 from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.events import Event, blinks, closures
+from dynaface.core.curves.known_runs import runs
 from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.clip import SURE
@@ -178,6 +179,10 @@ def tell(outcomes: list[Outcome]) -> None:
     hit = (unsure & hidden).sum()
     print(f"hand before the mouth, marked unsure: recall {hit / max(hidden.sum(), 1):.2f}, precision {hit / max(unsure.sum(), 1):.2f} "
           f"by frame ({hidden.sum()} hidden)")  # fmt: skip
+    for o in outcomes:
+        spans = [f"{a}..{b - 1}" for a, b in runs(lips_unsure(o) & ~o.hidden)]
+        if spans:
+            print(f"  marked unsure without a hand in {o.name}: {', '.join(spans)}")
 
 
 def eye(outcome: Outcome, curves: np.ndarray, column: int) -> list[Event]:

@@ -119,6 +119,7 @@ def _parser() -> argparse.ArgumentParser:
     )
     one.add_argument("--tolerance", type=float, default=0.09, help="how far a colour may be off (default 0.09)")
     one.add_argument("--mirror", action="store_true", help="look for the partner on the other side of each pick")
+    one.add_argument("--head-moves", action="store_true", help="the camera stands; else it is fixed to the head")
     one.add_argument("--out", type=Path, required=True, help="the dots to write (JSON)")
     one.set_defaults(run=_of("cli_dots", "dots"))
 

@@ -6,6 +6,7 @@ import json
 from dynaface.cli_files import read_kind
 from dynaface.core import checks
 from dynaface.core.dots.dot import DotLayout, parse_dots, picked_dot
+from dynaface.core.dots.solve import HEAD, NEITHER
 from dynaface.core.errors import InputError
 from dynaface.core.markers.chart import MARKS
 from dynaface.core.markers.review import typical
@@ -32,7 +33,8 @@ def dots(options: argparse.Namespace) -> None:
         raise InputError(f"frame {options.frame} is not in a clip of {clip.frames} frames")
     picture = next(clip.pictures(options.frame))
     first, last = options.neutral or (options.frame, options.frame)
-    layout = DotLayout((clip.width, clip.height), (), options.fov, options.tolerance, (first, last))
+    moves = HEAD if options.head_moves else NEITHER
+    layout = DotLayout((clip.width, clip.height), (), options.fov, options.tolerance, (first, last), moves=moves)
     picks = [_spot(text) for text in options.pick]
     if len({place for place, _, _ in picks}) != len(picks):
         raise InputError("two dots sit on one place", hint="Leave one of them out")

@@ -5,14 +5,14 @@ from typing import Any
 
 import numpy as np
 
-from dynaface.core.dots.flat import DotSolve, FlatHead, solve_dots
+from dynaface.core.dots.flat import FlatHead
 from dynaface.core.dots.hand import Correction, parse_correction
+from dynaface.core.dots.solve import DotSolve, solve_dots
 from dynaface.core.dots.track import DotTrack
 from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.markers.review import belief_by_region, typical, worst_markers
 from dynaface.core.records.records import Document, Job, Source
 from dynaface.core.shapes.standard import SHAPES
-from dynaface.core.solve.clip import NEITHER
 from dynaface.core.solve.extremes import extremes
 from dynaface.formats.entries.curve_table import write_table
 from dynaface.services.bake_handover import Progress
@@ -55,7 +55,7 @@ def find_dot_samples(work: Work, job: Job, progress: Progress) -> dict[str, Any]
     progress(0.1, "following the dots")
     track = track_clip(clip, layout, _of_layouts_clip(work, found))
     progress(0.8, "solving with the general head")
-    made = solve_dots(head_of_dots(track, layout), track, clip.rate)
+    made = solve_dots(head_of_dots(track, layout, clip.rate), track, clip.rate, moves=layout.moves)
     frames = sample_frames(extremes(made.channels.values, layout.neutral))
     with work.store.unit() as unit:
         version = document_for(work, unit, found.id, "dots").version
@@ -79,15 +79,14 @@ def solve_dots_of(work: Work, take_id: str, dots_id: str, progress: Progress) ->
     progress(0.5, "laying the head behind them")
     own = source.id == chosen.body["footage"]
     picked_in = track if own else track_clip(made_in, layout, _of_layouts_clip(work, chosen))
-    head = head_of_dots(picked_in, layout, layout.samples)
+    head = head_of_dots(picked_in, layout, made_in.rate, layout.samples)
     progress(0.8, "solving all frames together")
-    made = solve_dots(head, track, clip.rate, layout.drives)
+    made = solve_dots(head, track, clip.rate, layout.drives, layout.moves)
     belief = belief_by_region(head.basis, made.residual, head.fixed)
-    about = about_solve(work, chosen.body["name"], NEITHER, belief[:, belief.any(axis=0)]) | {
+    about = about_solve(work, chosen.body["name"], layout.moves, belief[:, belief.any(axis=0)]) | {
         "dots": _described(head, made, track) | {"corrections": {name: take.body["dots"][name] for name in by_hand}}, "dotLayout": chosen.id}  # fmt: skip
-    nowhere = np.full((made.channels.frames, 7), np.nan)
     channels = replace(made.channels, timecode=clip.timecode)
-    stored = store_solve(work, take.id, source, write_table(channels), belief, nowhere, about)
+    stored = store_solve(work, take.id, source, write_table(channels), belief, made.poses, about)
     with work.store.unit() as unit:
         unit.sources.write_block(stored.id, DOTS, track.points.reshape(len(track.points), -1))
         unit.sources.write_block(stored.id, SURENESS, track.confidence)

@@ -1,11 +1,14 @@
 """Colour dots to curves, without a database: the command line, benches and jobs use it."""
 
 from collections.abc import Mapping, Sequence
+from fractions import Fraction
 
 from dynaface.core.dots.dot import DotLayout
-from dynaface.core.dots.flat import DotSolve, FlatHead, displacements, lay_head, learn_samples, solve_dots
+from dynaface.core.dots.flat import FlatHead, displacements, lay_head, learn_samples
 from dynaface.core.dots.hand import Correction, corrected
+from dynaface.core.dots.solve import HEAD, DotSolve, solve_dots
 from dynaface.core.dots.track import DotTrack, follow_dots
+from dynaface.core.dots.turning import turned_back
 from dynaface.core.errors import InputError
 from dynaface.core.markers.layout import mean_points
 from dynaface.core.track.camera import camera_of
@@ -15,8 +18,10 @@ from dynaface.services.solve_markers import general_chart
 ABOUT = 1  # frames to either side of a sample that are averaged
 
 
-def head_of_dots(track: DotTrack, layout: DotLayout, samples: Mapping[str, int] | None = None) -> FlatHead:
-    """The performer's head behind the dots of the clip that the layout's neutral frames, and the samples, are of."""
+def head_of_dots(
+    track: DotTrack, layout: DotLayout, rate: Fraction, samples: Mapping[str, int] | None = None
+) -> FlatHead:
+    """The performer's head behind the dots of the clip that the layout's neutral frames, and the samples, are of; rate: its own."""
     first, last = layout.neutral
     frames = len(track.points)
     if last >= frames:
@@ -27,7 +32,8 @@ def head_of_dots(track: DotTrack, layout: DotLayout, samples: Mapping[str, int] 
     if not samples:
         return head
     index = [track.labels.index(label) for label in head.basis.labels]
-    went = displacements(head, track.points[:, index])
+    pixels = track.points[:, index]
+    went = turned_back(head, pixels, float(rate)) if layout.moves == HEAD else displacements(head, pixels)
     moved = {}
     for shape, frame in samples.items():
         if frame >= frames:
@@ -45,5 +51,5 @@ def solve_clip(clip: Footage, layout: DotLayout, rom: Footage | None = None) -> 
     """The curves of a clip's dots; rom: the clip that the layout was made from, where it is another one."""
     track = track_clip(clip, layout)
     made_from = track_clip(rom, layout) if rom is not None else track
-    head = head_of_dots(made_from, layout, layout.samples)
-    return solve_dots(head, track, clip.rate, layout.drives), track, head
+    head = head_of_dots(made_from, layout, (rom or clip).rate, layout.samples)
+    return solve_dots(head, track, clip.rate, layout.drives, layout.moves), track, head

@@ -6,12 +6,15 @@ from fractions import Fraction
 import numpy as np
 import pytest
 
+from dynaface.core.body.rotations import head_rotation
 from dynaface.core.dots.dot import DotLayout, mirrored_dot, parse_dots, pick_dot
-from dynaface.core.dots.flat import displacements, lay_head, learn_samples, solve_dots
+from dynaface.core.dots.flat import displacements, lay_head, learn_samples
+from dynaface.core.dots.solve import solve_dots
 from dynaface.core.dots.track import DotTrack, changed_back, find_dots, follow_dots
+from dynaface.core.dots.turning import turned_back
 from dynaface.core.errors import InputError
 from dynaface.core.markers.drive import parse_drives
-from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
 from dynaface.core.track.camera import Pose, camera_of
 from dynaface.services.solve_markers import general_chart
 from dynaface.sims.footage.dots import PLACES
@@ -177,6 +180,50 @@ def test_the_distance_of_two_dots_drives_a_channel():
     assert np.corrcoef(made, seen)[0, 1] > 0.999
     with pytest.raises(InputError, match="elbow"):
         solve_dots(head, track, Fraction(30), parse_drives({"jawOpen": {"from": "elbow", "to": "chin pad"}}))
+
+
+def turning_head(frames=60):
+    """(head, pixels, weights, angles): a head that turns and nods before a camera that stands, jaw and brows moving."""
+    chart, camera = general_chart(), camera_of(640, 480, 40)
+    at = [chart.names.index(p) for p in PLACES]
+    still = Pose(np.array([0, 0, 0, 1.0]), np.array([0.0, 0.01, -0.5]))
+    head = lay_head(PLACES, {p: p for p in PLACES}, camera.project(still.see(chart.points[at])), chart, camera)
+    t = np.arange(frames) / 10
+    weights = np.zeros((frames, len(SHAPES)))
+    weights[:, SHAPES.index("jawOpen")] = 0.4 - 0.4 * np.cos(1.7 * t)
+    weights[:, SHAPES.index("browInnerUp")] = 0.4 - 0.4 * np.cos(1.1 * t)
+    angles = np.stack([14 * np.sin(t), 7 * np.sin(1.3 * t), 4 * np.sin(0.7 * t)], axis=1)
+    turns = head_rotation(*angles.T)
+    pixels = np.array([
+        camera.project(Pose(turns[n], still.place + [0.01 * np.sin(t[n]), 0, 0.01 * np.cos(t[n])]).see(
+            chart.points[at] + np.tensordot(weights[n], chart.shapes[:, at], axes=1)))
+        for n in range(frames)
+    ])  # fmt: skip
+    return head, pixels, weights, angles
+
+
+def test_a_head_that_turns_before_the_camera_is_taken_out():
+    head, pixels, weights, angles = turning_head()
+    pixels = pixels + RNG.normal(0, 0.15, pixels.shape)
+    pixels[20, :12] = np.nan  # too few to tell how the head stands
+    track = DotTrack(PLACES, pixels, np.isfinite(pixels[..., 0]).astype(float))
+    made = solve_dots(head, track, Fraction(30), moves="head")
+    for shape in ("jawOpen", "browInnerUp"):
+        assert np.corrcoef(made.channels.column(shape), weights[:, SHAPES.index(shape)])[0, 1] > 0.95, shape
+    found = np.stack([made.channels.column(n) for n in HEAD_ANGLES], axis=1)
+    assert np.sqrt(((found - angles) ** 2).mean(axis=0)).max() < 1.2
+    assert np.isnan(made.poses[20]).all()
+    mounted = solve_dots(head, track, Fraction(30))
+    assert mounted.channels.names == SHAPES
+    with pytest.raises(InputError, match="moves"):
+        solve_dots(head, track, Fraction(30), moves="camera")
+
+
+def test_dots_of_a_turning_head_are_seen_as_if_the_camera_turned_with_it():
+    head, pixels, weights, _ = turning_head()
+    went = turned_back(head, pixels, 30.0)
+    still = np.einsum("fi,imk->fmk", weights, head.basis.shapes)
+    assert np.sqrt(((went - still) ** 2).mean()) < 0.0012
 
 
 def test_samples_put_the_shapes_right():

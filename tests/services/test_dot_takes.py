@@ -9,6 +9,7 @@ import pytest
 
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import DynafaceError, InputError, NotFoundError
+from dynaface.core.shapes.standard import HEAD_ANGLES
 from dynaface.formats.entries import video
 from dynaface.formats.head_file import general_head, landmark_places
 from dynaface.jobs.run_job import run_job
@@ -16,6 +17,7 @@ from dynaface.services.dot_layouts import begin_dots, list_dots, pick
 from dynaface.services.edit_document import edit_document, undo
 from dynaface.services.follow_jobs import list_jobs
 from dynaface.services.import_take import import_take
+from dynaface.services.load_source import load_recording
 from dynaface.services.open_take import open_take
 from dynaface.services.solve_dot_take import fetch_dots, request_dot_samples, request_dot_solve
 from dynaface.services.solve_take import list_solves
@@ -144,3 +146,13 @@ def test_a_clip_is_followed_and_solved(quiet, production, take, stranger):
                  lambda: begin_dots(stranger, take.id, "x"), lambda: pick(stranger, begun.id, 0, 1, 1, "chin", True)):  # fmt: skip
         with pytest.raises(DynafaceError):
             look()
+
+
+def test_a_head_that_moves_is_told_along(quiet, production, take):
+    begun = begin_dots(quiet, take.id, "Mara, webcam")
+    made = picked(quiet, begun.id)
+    changes = [{"path": "neutral", "value": [0, 6]}, {"path": "moves", "value": "head"}]
+    edit_document(quiet, begun.id, made.version, "what moves", changes)
+    curves, _, _ = solved_dots(quiet, production, take, begun.id)
+    assert set(HEAD_ANGLES) <= set(load_recording(quiet, curves).names)
+    assert list_solves(quiet, take.id)[0]["moves"] == "head"

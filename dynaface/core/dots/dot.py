@@ -21,7 +21,8 @@ TOLERANCE = 0.09  # of a share of red, green and blue
 REACH, ABOUT, FAINT = 4, 16, 0.06  # pixels about a click, pixels that a dot must stand out from, by how much of a share
 SMALLEST, LARGEST = 1.2, 40.0  # pixels of a dot's radius
 MOST = 120
-FIELDS = ("dynafaceDots", "size", "fov", "tolerance", "dots", "neutral", "samples", "drives")
+FIELDS = ("dynafaceDots", "size", "fov", "tolerance", "dots", "neutral", "samples", "drives", "moves")
+MOVES = ("neither", "head")
 
 
 @dataclass(frozen=True)
@@ -41,7 +42,7 @@ class Dot:
 class DotLayout:
     """size: (width, height) of the pictures; fov: vertical degrees; tolerance: of the colours; neutral: first and last frame of a
     still face, samples: shape -> frame of its extreme, both of the clip that the layout was made from; drives: channels that are the
-    distance of two dots.
+    distance of two dots; moves: "neither" for a camera that is fixed to the head, "head" for one that stands.
     """
 
     size: tuple[int, int]
@@ -51,6 +52,7 @@ class DotLayout:
     neutral: tuple[int, int] = (0, 0)
     samples: Mapping[str, int] = field(default_factory=dict)
     drives: Mapping[str, Drive] = field(default_factory=dict)
+    moves: str = MOVES[0]
 
     def describe(self) -> dict[str, Any]:
         """As plain data."""
@@ -58,7 +60,7 @@ class DotLayout:
                           "radius": round(d.radius, 2)} for d in self.dots}  # fmt: skip
         return {"dynafaceDots": 1, "size": list(self.size), "fov": self.fov, "tolerance": self.tolerance, "dots": dots,
                 "neutral": list(self.neutral), "samples": dict(self.samples),
-                "drives": {c: d.describe() for c, d in self.drives.items()}}  # fmt: skip
+                "drives": {c: d.describe() for c, d in self.drives.items()}, "moves": self.moves}  # fmt: skip
 
 
 def parse_dots(data: Mapping[str, Any]) -> DotLayout:
@@ -81,7 +83,8 @@ def parse_dots(data: Mapping[str, Any]) -> DotLayout:
     samples = parse_frames(data.get("samples", {}))
     fov = checks.within("fov", data.get("fov", 60.0), 5, 150)
     return DotLayout((width, height), dots, fov, checks.within("tolerance", data.get("tolerance", TOLERANCE), 0.01, 0.5),
-                     (first, last), samples, parse_drives(data.get("drives", {})))  # fmt: skip
+                     (first, last), samples, parse_drives(data.get("drives", {})),
+                     checks.one_of("moves", data.get("moves", MOVES[0]), MOVES))  # fmt: skip
 
 
 def _pair(name: str, given: Any) -> list[Any]:

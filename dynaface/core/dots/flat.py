@@ -1,21 +1,15 @@
 """Dots as one camera sees them: the general head laid behind them, the camera's wobble taken out, weights from what is left."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
-from fractions import Fraction
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from dynaface.core.curves.channels import Channels
-from dynaface.core.dots.track import DotTrack
 from dynaface.core.errors import InputError
 from dynaface.core.markers.basis import MarkerBasis, sampled_basis
 from dynaface.core.markers.chart import Chart
-from dynaface.core.markers.drive import Drive, driven
 from dynaface.core.markers.layout import likened
-from dynaface.core.markers.solve import solve_displacements
-from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.track.camera import Camera, Pose, moved, pose_slopes
 from dynaface.core.track.likeness import fit_pose
 
@@ -30,23 +24,17 @@ FEWEST_FIXED, FEWEST = 2, 6
 @dataclass(frozen=True)
 class FlatHead:
     """The performer's dots before the camera. basis: what each shape does, (52, dots, 2) metres aside and up as the camera sees
-    them; points: (dots, 3) on the head; pose: of the neutral head; pixels: (dots, 2) where they are then; fixed: (dots,).
+    them; points: (dots, 3) on the head; depth: (52, dots) metres toward the camera; pose: of the neutral head; pixels: (dots, 2) where
+    they are then; fixed: (dots,).
     """
 
     basis: MarkerBasis
     points: Array
+    depth: Array
     pose: Pose
     pixels: Array
     fixed: NDArray[np.bool_]
     camera: Camera
-
-
-@dataclass(frozen=True)
-class DotSolve:
-    """channels: weights; residual: (frames, dots) metres, NaN where a dot is not seen."""
-
-    channels: Channels
-    residual: Array
 
 
 def lay_head(
@@ -79,7 +67,7 @@ def lay_head(
     turned = np.einsum("ij,snj->sni", pose.matrix(), chart.shapes[:, at])
     shapes = np.einsum("nij,snj->sni", slopes, turned)
     basis = MarkerBasis(tuple(labels[i] for i in used), points, shapes, (np.eye(3), np.zeros(3)))
-    return FlatHead(basis, points, pose, seen, fixed, camera)
+    return FlatHead(basis, points, turned[..., 2], pose, seen, fixed, camera)
 
 
 def displacements(head: FlatHead, pixels: Array) -> Array:
@@ -116,26 +104,4 @@ def _wobbled(head: FlatHead, pixels: Array, seen: NDArray[np.bool_]) -> Pose:
 
 def learn_samples(head: FlatHead, went: Mapping[str, Array]) -> FlatHead:
     """The head with shapes put right by samples: shape -> (dots, 2) displacement at its extreme."""
-    return FlatHead(sampled_basis(head.basis, went), head.points, head.pose, head.pixels, head.fixed, head.camera)
-
-
-def solve_dots(head: FlatHead, track: DotTrack, rate: Fraction, drives: Mapping[str, Drive] | None = None) -> DotSolve:
-    """The weights of a clip's dots, with channels that two dots drive; rate: frames a second."""
-    index = [track.labels.index(label) for label in head.basis.labels]
-    pixels = np.where((track.confidence[:, index] > 0)[..., None], track.points[:, index], np.nan)
-    if not np.isfinite(pixels).any():
-        raise InputError("no dot is seen in any frame", hint="Are these the dots of this day?")
-    went = displacements(head, pixels)
-    weights, residual = solve_displacements(
-        went, head.basis.shapes, float(rate), (head.basis.own > 0).astype(np.float64)
-    )
-    channels = Channels(SHAPES, np.where(head.basis.told, weights, 0.0).astype(np.float32), rate, 0.0, None)
-    if drives:
-        still = _before_the_camera(head, head.pixels)
-        channels = driven(channels, drives, head.basis.labels, _before_the_camera(head, pixels), still)
-    return DotSolve(channels, residual)
-
-
-def _before_the_camera(head: FlatHead, pixels: Array) -> Array:
-    """(..., dots, 3) metres of pixels (..., dots, 2), each dot as far away as it is in the neutral face."""
-    return head.camera.placed(pixels, -head.pose.see(head.points)[:, 2])
+    return replace(head, basis=sampled_basis(head.basis, went))

@@ -1,5 +1,6 @@
 """Weights of the standard shapes from markers: bounded, smooth in time, each marker believed as far as it fits."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -66,7 +67,8 @@ def solve_markers(take: MarkerTake, basis: MarkerBasis, fixed_labels: tuple[str,
 
 def solve_displacements(moved: Array, shapes: Array, rate: float, high: Array) -> tuple[Array, Array]:
     """((frames, 52), residual (frames, markers)) for displacements (frames, markers, n) in metres, NaN where not seen, of shapes
-    (52, markers, n); high: (52,) the most each may be. n: 3 in space, 2 as one camera sees them.
+    (52, markers, n), or (frames, 52, markers, n) where they are seen otherwise in each frame; high: (52,) the most each may be. n: 3 in
+    space, 2 as one camera sees them.
     """
     frames, markers = moved.shape[:2]
     seen = np.isfinite(moved[..., 0])
@@ -74,18 +76,42 @@ def solve_displacements(moved: Array, shapes: Array, rate: float, high: Array) -
     noise = noise_of(moved)
     trust = seen.astype(np.float64)
     weights = np.zeros((frames, len(SHAPES)))
-    flat = shapes.transpose(1, 2, 0)  # (markers, n, 52)
-    each = np.einsum("mki,mkj->mij", flat, flat) * 1e6  # per marker, in millimetres
+    rows = np.moveaxis(shapes, -3, -1)  # ([frames,] markers, n, 52)
+    told = _always(rows) if rows.ndim == 3 else _by_frame(rows)
     quiet = (noise / NOISE) ** 2
     held = RIDGE * quiet * np.eye(len(SHAPES))
     residual = np.full((frames, markers), np.nan)
     for _ in range(ROUNDS):
-        a = np.einsum("fm,mij->fij", trust, each, optimize=True) + held
-        b = np.einsum("fm,fmk,mki->fi", trust, filled, flat, optimize=True) * 1e6 - SPARSE * quiet
+        a, b = told(trust, filled)
         smooth = np.full(len(SHAPES), SMOOTH * quiet * (rate / 120) ** 4)
-        weights = solve_sequence(a, b, weights, smooth, high=high, sweeps=200, tolerance=1e-7)
-        residual = np.where(
-            seen, np.linalg.norm(filled - np.einsum("fi,mki->fmk", weights, flat, optimize=True), axis=2), np.nan
-        )
+        weights = solve_sequence(a + held, b - SPARSE * quiet, weights, smooth, high=high, sweeps=200, tolerance=1e-7)
+        solved = np.einsum("fi,mki->fmk" if rows.ndim == 3 else "fi,fmki->fmk", weights, rows, optimize=True)
+        residual = np.where(seen, np.linalg.norm(filled - solved, axis=2), np.nan)
         trust = np.where(seen, 1 / (1 + (np.nan_to_num(residual) / WILD) ** 2) ** 2, 0.0)
     return weights, residual
+
+
+Told = Callable[[Array, Array], tuple[Array, Array]]
+
+
+def _always(rows: Array) -> Told:
+    """Normal equations (a, b), in millimetres, for shapes (markers, n, 52) that are the same in every frame."""
+    each = np.einsum("mki,mkj->mij", rows, rows) * 1e6
+
+    def told(trust: Array, moved: Array) -> tuple[Array, Array]:
+        a = np.einsum("fm,mij->fij", trust, each, optimize=True)
+        return a, np.einsum("fm,fmk,mki->fi", trust, moved, rows, optimize=True) * 1e6
+
+    return told
+
+
+def _by_frame(rows: Array) -> Told:
+    """The same for shapes (frames, markers, n, 52), as a turning head shows them."""
+    frames, markers, n, _ = rows.shape
+    flat = rows.reshape(frames, markers * n, -1)
+
+    def told(trust: Array, moved: Array) -> tuple[Array, Array]:
+        weighed = (flat * np.repeat(trust, n, axis=1)[..., None]).transpose(0, 2, 1) * 1e6
+        return weighed @ flat, (weighed @ moved.reshape(frames, -1, 1))[..., 0]
+
+    return told

@@ -33,7 +33,10 @@ from dynaface.core.track.lid import LidFinder
 from dynaface.core.track.likeness import Places, fit_pose
 
 DOWN = tuple(SHAPES.index(f"eyeLookDown{side}") for side in ("Left", "Right"))
-EDGE, FEWEST = 8, 12  # pixels from the picture's edge that a point must be, and points by which a half of the face is judged
+EDGE, FEWEST = (
+    8,
+    12,
+)  # pixels from the picture's edge that a point must be, and points by which a half of the face is judged
 SURE = 0.5  # confidence below this is marked
 # What moves: the head before a still camera, the camera round a still head, or both as one (a head mount).
 HEAD, CAMERA, NEITHER = MOVES = ("head", "camera", "neither")
@@ -175,4 +178,4 @@ def _inside(pixels: Array, picture: NDArray[np.uint8]) -> NDArray[np.bool_]:
 
 def _seen(alike: Array, chosen: NDArray[np.bool_]) -> float:
     """0..1 how far a half of the face is seen: skin that moves stays like itself, a hand before it does not."""
-    return float(np.clip((alike[chosen].mean() - 0.58) / 0.2, 0, 1)) if chosen.sum() >= FEWEST else 0.0
+    return float(np.clip((alike[chosen].mean() - 0.6) / 0.2, 0, 1)) if chosen.sum() >= FEWEST else 0.0

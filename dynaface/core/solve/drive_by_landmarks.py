@@ -12,7 +12,7 @@ from dynaface.core.errors import InputError
 from dynaface.core.markers.chart import MARKS, with_irises
 from dynaface.core.markers.drive import Drive, driven, parse_drives
 from dynaface.core.solve.card import PerformerCard
-from dynaface.core.track.camera import Pose
+from dynaface.core.track.camera import on_head
 from dynaface.core.track.head import Array, Head
 from dynaface.core.track.likeness import Places
 
@@ -42,12 +42,8 @@ def places_on_head(card: PerformerCard, head: Head, places: Places, pixels: NDAr
     still = marks.on(card.points)[at]
     shapes = np.stack([marks.on(s)[at] for s in card.shapes])
     seen = pixels[:, [SEEN[name] for name in MARKS]].astype(np.float64)
-    out = np.full((*seen.shape[:2], 3), np.nan)
-    for frame in np.flatnonzero(np.isfinite(poses[:, 0]) & np.isfinite(seen[:, 0, 0])):
-        pose = Pose(poses[frame, :4], poses[frame, 4:])
-        away = -pose.see(still + np.tensordot(weights[frame], shapes, axes=1))[:, 2]
-        out[frame] = pose.unsee(card.camera.placed(seen[frame], away))
-    return out, still
+    points = still + np.einsum("fi,imk->fmk", weights, shapes)
+    return on_head(card.camera, poses, seen, points), still
 
 
 def driven_by_landmarks(channels: Channels, drives: Mapping[str, Drive], points: Array, still: Array) -> Channels:

@@ -46,6 +46,17 @@ class Camera:
         return out
 
 
+def on_head(camera: Camera, poses: Array, pixels: Array, points: Array) -> Array:
+    """(frames, n, 3) in head space of what is seen at pixels (frames, n, 2), each as far from the camera as points (frames, n, 3) of
+    the head are in poses (frames, 7); NaN in frames without a pose.
+    """
+    out = np.full(points.shape, np.nan)
+    for frame in np.flatnonzero(np.isfinite(poses[:, 0])):
+        pose = Pose(poses[frame, :4], poses[frame, 4:])
+        out[frame] = pose.unsee(camera.placed(pixels[frame], -pose.see(points[frame])[:, 2]))
+    return out
+
+
 def camera_of(width: int, height: int, fov: float) -> Camera:
     """A camera by its vertical field of view in degrees."""
     return Camera(height / 2 / float(np.tan(np.radians(fov) / 2)), (width / 2, height / 2))

@@ -10,7 +10,7 @@ import { layoutFor, type Drives } from "./layouts";
 import { onHistory, useWorkspace, workBeside } from "../workspace/workspace";
 
 export type Dot = { place: string; at: [number, number]; colour: [number, number, number]; radius: number };
-export type DotsBody = { name: string; performer: string; footage: string; size: [number, number]; fov: number; tolerance: number; dots: Record<string, Dot>; neutral: [number, number]; samples: Record<string, number>; drives?: Drives };
+export type DotsBody = { name: string; performer: string; footage: string; size: [number, number]; fov: number; tolerance: number; dots: Record<string, Dot>; neutral: [number, number]; samples: Record<string, number>; drives?: Drives; moves?: string };
 /** chosen: layout by take; picking: the place that the next click in the picture is for; tolerance: what a drag shows before it is kept;
  * dot: whose track is looked at; putting: the next click in the picture says where it is; dragged: where it is being dragged to. */
 type State = { open: boolean; chosen: Record<string, string>; picking: string | null; mirror: boolean; mask: boolean; tolerance: number | null; dot: string | null; putting: boolean; dragged: { dot: string; x: number; y: number } | null };

@@ -1,0 +1,57 @@
+"""Followed dots to weights: before a camera that is fixed to the head, or of a head that moves before it."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from fractions import Fraction
+
+import numpy as np
+
+from dynaface.core import checks
+from dynaface.core.curves.channels import Channels
+from dynaface.core.dots.dot import MOVES
+from dynaface.core.dots.flat import Array, FlatHead, displacements
+from dynaface.core.dots.track import DotTrack
+from dynaface.core.dots.turning import angles_of, solid_shapes, solve_turning
+from dynaface.core.errors import InputError
+from dynaface.core.markers.drive import Drive, driven
+from dynaface.core.markers.solve import solve_displacements
+from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
+from dynaface.core.track.camera import on_head
+
+NEITHER, HEAD = MOVES
+
+
+@dataclass(frozen=True)
+class DotSolve:
+    """channels: weights and, where the head moves, its angles; residual: (frames, dots) metres, NaN where a dot is not seen; poses:
+    (frames, 7) turn and place of the head, NaN where the camera is fixed to it.
+    """
+
+    channels: Channels
+    residual: Array
+    poses: Array
+
+
+def solve_dots(head: FlatHead, track: DotTrack, rate: Fraction, drives: Mapping[str, Drive] | None = None, moves: str = NEITHER
+               ) -> DotSolve:  # fmt: skip
+    """The weights of a clip's dots, with channels that two dots drive; rate: frames a second; moves: one of MOVES."""
+    checks.one_of("moves", moves, MOVES)
+    index = [track.labels.index(label) for label in head.basis.labels]
+    pixels = np.where((track.confidence[:, index] > 0)[..., None], track.points[:, index], np.nan)
+    if not np.isfinite(pixels).any():
+        raise InputError("no dot is seen in any frame", hint="Are these the dots of this day?")
+    names, poses, angles = SHAPES, np.full((len(pixels), 7), np.nan), np.empty((len(pixels), 0))
+    if moves == HEAD:
+        weights, residual, poses = solve_turning(head, pixels, float(rate))
+        names, angles = SHAPES + HEAD_ANGLES, angles_of(head, poses)
+    else:
+        able = (head.basis.own > 0).astype(np.float64)
+        weights, residual = solve_displacements(displacements(head, pixels), head.basis.shapes, float(rate), able)
+    shown = np.column_stack([np.where(head.basis.told, weights, 0.0), angles])
+    channels = Channels(names, shown.astype(np.float32), rate, 0.0, None)
+    if drives:
+        stands = np.tile([*head.pose.turn, *head.pose.place], (len(pixels), 1))
+        expected = head.points + np.einsum("fi,imk->fmk", weights, solid_shapes(head))
+        points = on_head(head.camera, poses if moves == HEAD else stands, pixels, expected)
+        channels = driven(channels, drives, head.basis.labels, points, head.points)
+    return DotSolve(channels, residual, poses)
