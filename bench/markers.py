@@ -53,6 +53,25 @@ def told(name: str, scores: list[list[tuple[float, float]]]) -> None:
     print(f"{name}: r {flat[:, 0].mean():.3f}, MAE {flat[:, 1].mean():.4f}")
 
 
+def looking(truth: Channels) -> Channels:
+    """The same performance with eyes that wander, both the same way."""
+    values, t = truth.values.copy(), np.arange(truth.frames) / float(truth.rate)
+    aside, up = 0.7 * np.sin(1.9 * t), 0.6 * np.sin(1.3 * t + 1)
+    ways = {
+        "OutLeft": aside,
+        "InRight": aside,
+        "InLeft": -aside,
+        "OutRight": -aside,
+        "UpLeft": up,
+        "UpRight": up,
+        "DownLeft": -up,
+        "DownRight": -up,
+    }
+    for way, amount in ways.items():
+        values[:, SHAPES.index(f"eyeLook{way}")] = np.clip(amount, 0, 1)
+    return Channels(truth.names, values, truth.rate)
+
+
 def true_basis(performer: Performer) -> MarkerBasis:
     """The performer's own markers and shapes, as nobody knows them on a stage."""
     places, at = with_irises(performer.head, landmark_places()), list(MARKS.values())
@@ -143,7 +162,10 @@ def main() -> None:
                         repairs.append(repaired(take, clean, mended))
                     key = f"{name}, {noise * 1000:g} mm" + (", 5% gaps and 4 swaps" if rough else "")
                     scores.setdefault(key, []).append(agreement(made, truth.values))
-                    scores.setdefault(f"gaze by irises, {key}", []).append(agreement(made, truth.values, looks=True))
+            looked = shoot(performer, looking(truth), Stage(noise, spare=4), seed + 3)
+            made = solve_with(looked, sampled[0], layout, day, sampled[1])[0].channels.values
+            key = f"gaze by irises, neutral frame and samples, {noise * 1000:g} mm"
+            scores.setdefault(key, []).append(agreement(made, looking(truth).values, looks=True))
     for name in sorted(scores):
         told(name, scores[name])
     speed()

@@ -1,8 +1,9 @@
 """A whole clip: frame by frame as pictures come, then all frames together in time."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,7 +19,7 @@ from dynaface.core.solve.bounded import solve_sequence
 from dynaface.core.solve.card import PerformerCard, eye_centres
 from dynaface.core.solve.equations import Equations
 from dynaface.core.solve.features import LOWER, believe, landmark_features, lid_equations, look_equations
-from dynaface.core.solve.frame import FaceModel, face_model, solve_frame
+from dynaface.core.solve.frame import FaceModel, Solved, face_model, solve_frame
 from dynaface.core.solve.measured import Measured, row_of
 from dynaface.core.solve.motion import MotionFinder
 from dynaface.core.solve.pinned import pinned
@@ -37,6 +38,7 @@ EDGE, FEWEST = (
     8,
     12,
 )  # pixels from the picture's edge that a point must be, and points by which a half of the face is judged
+BETTER = 0.01  # of likeness, by which another way to see a frame must be the better one
 SURE = 0.5  # confidence below this is marked
 # What moves: the head before a still camera, the camera round a still head, or both as one (a head mount).
 HEAD, CAMERA, NEITHER = MOVES = ("head", "camera", "neither")
@@ -82,30 +84,56 @@ class FrameSolver:
 
     def add(self, picture: NDArray[np.uint8], landmarks: Landmarks | None) -> None:
         """The next picture (height, width) grey; without landmarks the frame is lost."""
-        if landmarks is None:
+        led = self._led(picture, landmarks) if landmarks else None
+        unled = self._unled(picture) if self.pose and (led is None or led.half[1] < SURE) else None
+        told: Callable[[Pose, tuple[float, float], Equations], Equations]
+        if landmarks and led and (unled is None or unled.upper <= led.upper + BETTER):
+            found, told = led, partial(self._told, landmarks)
+        elif unled and (led or unled.half[0] >= SURE):
+            found, told = unled, self._untold
+        else:
             self._lose()
             return
-        points, scores = landmarks.points.astype(np.float64), landmarks.scores.astype(np.float64)
-        pose = fit_pose(self.camera, self.marks, points[:468], self.pose, self.trust, 4)
-        half = (1.0, 1.0)
-        looks = Equations(np.zeros_like(self.prior.a), np.zeros_like(self.prior.b))
-        for look in range(2):
-            if look:
-                looks = self._looks(picture, pose)
-            told = self._told(points, scores, pose, half, looks)
-            solved = solve_frame(self.model, self.motion, self.camera, picture, pose, self.weights, told, self.high,
-                                 self.card.noise, 1, sparseness)  # fmt: skip
-            pose, self.weights = solved.pose, solved.weights
-            alike, inside = solved.seen.likeness, _inside(solved.seen.pixels, picture)
-            half = (_seen(alike, inside & ~self.low_points), _seen(alike, inside & self.low_points))
-        told = self._told(points, scores, pose, half, looks)
-        self.pose = pose
-        whole = solved.equations + told
-        self._keep(whole.a, whole.b - sparseness(whole.a), pose, self._confidence(alike, half))
+        self.weights = found.solved.weights
+        looks = self._looks(picture, found.solved.pose)
+        found = self._look(picture, found.solved.pose, told(found.solved.pose, found.half, looks))
+        self.pose, self.weights = found.solved.pose, found.solved.weights
+        whole = found.solved.equations + told(self.pose, found.half, looks)
+        sure = self._confidence(found.solved.seen.likeness, found.half)
+        self._keep(whole.a, whole.b - sparseness(whole.a), self.pose, sure)
 
-    def _told(self, points: Array, scores: Array, pose: Pose, half: tuple[float, float], looks: Equations) -> Equations:
+    def _led(self, picture: NDArray[np.uint8], landmarks: Landmarks) -> "_Found":
+        """A first look from where the landmarks are."""
+        points = landmarks.points[:468].astype(np.float64)
+        pose = fit_pose(self.camera, self.marks, points, self.pose, self.trust, 4)
+        return self._look(picture, pose, self._told(landmarks, pose, (1.0, 1.0), self._nothing()))
+
+    def _unled(self, picture: NDArray[np.uint8]) -> "_Found":
+        """A first look from where the face was just before: behind a hand landmarks are made up or lost, while what is still seen of
+        the face can be followed.
+        """
+        assert self.pose
+        return self._look(picture, self.pose, self.prior)
+
+    def _look(self, picture: NDArray[np.uint8], pose: Pose, told: Equations) -> "_Found":
+        solved = solve_frame(self.model, self.motion, self.camera, picture, pose, self.weights, told, self.high,
+                             self.card.noise, 1, sparseness)  # fmt: skip
+        alike, inside = solved.seen.likeness, _inside(solved.seen.pixels, picture)
+        upper, lower = alike[inside & ~self.low_points], alike[inside & self.low_points]
+        return _Found(solved, (_seen(upper), _seen(lower)), float(upper.mean()) if len(upper) else 0.0)
+
+    def _told(self, landmarks: Landmarks, pose: Pose, half: tuple[float, float], looks: Equations) -> Equations:
+        """All that is known of a frame beside the skin's motion."""
+        points, scores = landmarks.points.astype(np.float64), landmarks.scores.astype(np.float64)
         features = landmark_features(self.camera, points, scores, pose, self.card.features.places)
         return self.prior + self.believed.equations(features, *half) + looks
+
+    def _untold(self, _pose: Pose, _half: tuple[float, float], looks: Equations) -> Equations:
+        """The same where the landmarks are not believed."""
+        return self.prior + looks
+
+    def _nothing(self) -> Equations:
+        return Equations(np.zeros_like(self.prior.a), np.zeros_like(self.prior.b))
 
     def _looks(self, picture: NDArray[np.uint8], pose: Pose) -> Equations:
         balls = [f.carried(picture, self.camera, pose) for f in self.irises]
@@ -176,6 +204,15 @@ def _inside(pixels: Array, picture: NDArray[np.uint8]) -> NDArray[np.bool_]:
     return np.asarray(((pixels > EDGE) & (pixels < np.array([width, height]) - EDGE)).all(axis=1))
 
 
-def _seen(alike: Array, chosen: NDArray[np.bool_]) -> float:
+def _seen(alike: Array) -> float:
     """0..1 how far a half of the face is seen: skin that moves stays like itself, a hand before it does not."""
-    return float(np.clip((alike[chosen].mean() - 0.6) / 0.2, 0, 1)) if chosen.sum() >= FEWEST else 0.0
+    return float(np.clip((alike.mean() - 0.6) / 0.2, 0, 1)) if len(alike) >= FEWEST else 0.0
+
+
+@dataclass(frozen=True)
+class _Found:
+    """A look at a frame. half: how far the upper and the lower half of the face are seen; upper: how alike the upper one is."""
+
+    solved: Solved
+    half: tuple[float, float]
+    upper: float

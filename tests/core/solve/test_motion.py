@@ -1,5 +1,6 @@
 """Dense motion against the neutral picture, and a whole small solve against the truth."""
 
+from dataclasses import replace
 from fractions import Fraction
 
 import cv2
@@ -8,9 +9,10 @@ import pytest
 
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
+from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.card import CardMaker
-from dynaface.core.solve.clip import FrameSolver, finish
+from dynaface.core.solve.clip import SURE, FrameSolver, finish
 from dynaface.core.solve.motion import MotionFinder
 from dynaface.core.solve.reference import PIXEL, TALL, TOP, WIDE, EvenLight, layout
 from dynaface.core.track.landmarks import LandmarkFinder
@@ -111,12 +113,53 @@ def test_landmarks_are_found_and_an_empty_picture_has_none():
         assert finder.find(np.full((120, 160, 3), 128, np.uint8)) is None
 
 
-def test_frames_without_a_face_are_bridged_and_marked():
+@pytest.fixture(scope="module")
+def demo():
+    """(card, clip, landmarks) of the demo's first frames."""
     card = read_card((ASSETS / "demo/mara_card.json").read_bytes(), HEAD)
     clip = video.read((ASSETS / "demo/mara_clip.mp4").read_bytes())
-    found = find_landmarks(clip, 0, 9)
-    found[4:6] = [None, None]
-    made = solve_footage(clip, card, 0, 9, found=found)
+    return card, clip, find_landmarks(clip, 0, 9)
+
+
+def test_a_face_that_only_the_landmarks_lose_is_followed(demo):
+    card, clip, found = demo
+    whole = solve_footage(clip, card, 0, 9, found=found)
+    made = solve_footage(clip, card, 0, 9, found=[*found[:4], None, None, *found[6:]])
+    assert np.isfinite(made.poses).all()
+    assert np.abs(made.channels.values[4:6, 52:] - whole.channels.values[4:6, 52:]).max() < 0.5
+    assert np.abs(made.channels.values[4:6, :52] - whole.channels.values[4:6, :52]).mean() < 0.02
+
+
+def test_landmarks_that_are_made_up_behind_a_hand_do_not_turn_the_head(demo):
+    card, clip, found = demo
+    whole = solve_footage(clip, card, 0, 9, found=found)
+    low, high = found[5].points[:, 1].min(), found[5].points[:, 1].max()
+
+    def handed(first):
+        for number, picture in enumerate(clip.open(first), first):
+            if 4 <= number < 7:
+                picture = picture.copy()
+                picture[int(low + 0.55 * (high - low)) :] = [150, 105, 80]
+            yield picture
+
+    made_up = [
+        replace(m, points=m.points + np.float32(14) * (m.points > np.median(m.points, axis=0))) if 4 <= n < 7 else m
+        for n, m in enumerate(found)
+    ]
+    made = solve_footage(replace(clip, open=handed), card, 0, 9, found=made_up)
+    assert np.abs(made.channels.values[4:7, 52:] - whole.channels.values[4:7, 52:]).max() < 2.0
+    lips = [i for i, s in enumerate(SHAPES) if REGION[s] == "lips"]
+    assert made.confidence[4:7][:, lips].max() < SURE <= made.confidence[[0, 9]][:, lips].mean()
+
+
+def test_frames_without_a_face_are_bridged_and_marked(demo):
+    card, clip, found = demo
+
+    def gone(first):
+        return (p * (not 4 <= n < 6) for n, p in enumerate(clip.open(first), first))
+
+    found = [*found[:4], None, None, *found[6:]]
+    made = solve_footage(replace(clip, open=gone), card, 0, 9, found=found)
     assert (made.confidence[4:6] == 0).all()
     assert np.isnan(made.poses[4:6]).all()
     assert np.isfinite(made.channels.values).all()

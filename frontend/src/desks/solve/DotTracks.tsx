@@ -40,7 +40,7 @@ export function DotTracks({ layout, told, sure, places, busy, onSolve }: Props) 
     <Box mt="3" data-testid="dot-tracks">
       <Flex align="center" gap="2" py="0.5"><Text w="86px" flexShrink={0} fontSize="sm" color="dim">Track</Text><NativeSelect.Root size="xs"><NativeSelect.Field aria-label="Track of" value={label} onChange={(e) => set({ dot: e.target.value, putting: false })}>{told.labels.map((l) => <option key={l} value={l}>{named(l)} ({seen(l)}%)</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root></Flex>
       <Strip label={label} values={values} own={own} />
-      <Flex mt="1" fontSize="sm" color="dim" minH="18px"><Text>{here ? `Seen here, frames ${here[0]} to ${here[1]}, one of ${stretches.length} ${stretches.length === 1 ? "stretch" : "stretches"}` : stretches.length ? "Not seen in this frame" : "Seen nowhere"}</Text></Flex>
+      <Flex mt="1" fontSize="sm" color="dim" minH="18px"><Text>{here ? `Seen from frame ${here[0]} to ${here[1]}${stretches.length > 1 ? `, stretch ${stretches.indexOf(here) + 1} of ${stretches.length}` : ""}` : stretches.length ? "Not seen in this frame" : "Seen nowhere"}</Text></Flex>
       <Flex mt="1" gap="1.5" wrap="wrap" align="center">
         <Plain size="2xs" aria-pressed={putting} title="Its true place in this frame, carried both ways; or drag its ring in the picture" onClick={() => { clock.pause(); set({ dot: label, putting: !putting, picking: null }); }}>Put it</Plain>
         <Plain size="2xs" disabled={!here || here[0] === frame} title="The track breaks before this frame" onClick={() => keep(`split ${label} at frame ${frame}`, { kind: "split", layout, dot: label, frame })}>Split</Plain>
@@ -75,7 +75,7 @@ function Strip({ label, values, own }: { label: string; values: Float32Array; ow
       c.clearRect(0, 0, w, h);
       c.fillStyle = c.strokeStyle = getComputedStyle(element).color;
       c.globalAlpha = 0.55;
-      for (let f = 0; f < values.length; f++) if (values[f]! > 0) c.fillRect(x(f), h - values[f]! * (h - 8), Math.max(x(f + 1) - x(f), 1), values[f]! * (h - 8));
+      for (let f = 0; f < values.length; f++) if (values[f]! > 0) c.fillRect(Math.round(x(f)), h - values[f]! * (h - 8), Math.round(x(f + 1)) - Math.round(x(f)) || 1, values[f]! * (h - 8));
       c.globalAlpha = 1;
       for (const made of own) {
         if (made.kind === "split") c.fillRect(x(made.frame) - 0.75, 6, 1.5, h);
