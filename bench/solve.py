@@ -56,6 +56,7 @@ LIPS = (
     185,
 )  # landmarks of their outline
 BEHIND = 0.1  # of the outline that is behind the hand where it is "before the mouth"
+LIP_SHAPES = [i for i, s in enumerate(SHAPES) if REGION[s] == "lips"]
 BLINKS = tuple(SHAPES.index(f"eyeBlink{side}") for side in ("Left", "Right"))
 
 
@@ -191,8 +192,8 @@ def eye(outcome: Outcome, curves: np.ndarray, column: int) -> list[Event]:
 
 
 def lips(values: np.ndarray, sure: np.ndarray) -> list[Event]:
-    """Lip closures of curves (frames, 52) where a face was found, as the product itself finds them on any curves."""
-    seen = sure[:, -1] > 0
+    """Lip closures of curves (frames, 52) where the lips are not marked unsure, as the product itself finds them on any curves."""
+    seen = sure[:, LIP_SHAPES].mean(axis=1) >= SURE
     return [e for e in closures(Channels(SHAPES, values.astype(np.float32), RATE)) if seen[e.peak]]
 
 
@@ -203,8 +204,7 @@ def meets(event: Event, others: list[Event]) -> bool:
 
 def lips_unsure(outcome: Outcome) -> np.ndarray:
     """(frames,) True where the lips as a whole are marked unsure."""
-    lips = [i for i, s in enumerate(SHAPES) if REGION[s] == "lips"]
-    return outcome.sure[:, lips].mean(axis=1) < SURE
+    return outcome.sure[:, LIP_SHAPES].mean(axis=1) < SURE
 
 
 def main() -> None:

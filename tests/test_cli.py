@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 
 from dynaface.cli import main
+from dynaface.core.shapes.standard import HEAD_ANGLES
 from dynaface.demo.seed import ASSETS
 from dynaface.formats.entries import c3d, marker_table
 from dynaface.formats.entries.curve_table import read_table, table_to_channels
@@ -243,26 +244,18 @@ def test_dots_are_picked_and_solved(tmp_path):
     (tmp_path / "mount.mp4").write_bytes(data)
     picks = [arg for place, (x, y) in zip(PLACES, centres[0], strict=True) if not place.endswith(" left")
              for arg in ("--pick", f"{place}={x:.1f},{y:.1f}")]  # fmt: skip
-    said = run(
-        "dots",
-        tmp_path / "mount.mp4",
-        *picks,
-        "--mirror",
-        "--neutral",
-        "0",
-        "6",
-        "--fov",
-        "70",
-        "--out",
-        tmp_path / "dots.json",
-    )
-    assert "14 dots" in said
+    pick = ["dots", tmp_path / "mount.mp4", *picks, "--mirror", "--neutral", "0", "6", "--fov", "70"]
+    assert "14 dots" in run(*pick, "--out", tmp_path / "dots.json")
     solved = ["solve", tmp_path / "mount.mp4", "--layout", tmp_path / "dots.json", "--out", tmp_path / "curves.csv"]
     told = json.loads(run(*solved, "--json"))
     assert (told["frames"], told["dots"]) == (30, 14)
     assert "jawOpen" in told["seen"]["well"] + told["seen"]["weakly"]
     curves = table_to_channels((tmp_path / "curves.csv").read_bytes())
     assert np.corrcoef(curves.column("jawOpen"), values[:, NAMES.index("jawOpen")])[0, 1] > 0.9
+    # The same clip, as if its camera stood: the head's angles are told along.
+    run(*pick, "--head-moves", "--out", tmp_path / "dots.json")
+    run(*solved)
+    assert set(HEAD_ANGLES) <= set(table_to_channels((tmp_path / "curves.csv").read_bytes()).names)
     assert "picks no dot" in run(
         "dots", tmp_path / "mount.mp4", "--pick", "chin", "--out", tmp_path / "x.json", ok=False
     )

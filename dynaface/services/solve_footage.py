@@ -27,7 +27,10 @@ from dynaface.formats.head_file import general_head, landmark_model, landmark_pl
 
 Told = Callable[[int], None]
 Found = list[Landmarks | None]
-LEAD = 8  # frames before a stretch that are looked at to get going
+LEAD, FARTHEST_LEAD = (
+    8,
+    90,
+)  # frames before a stretch that are looked at to get going; where landmarks are lost, at most
 
 
 def _silent(frame: int) -> None:
@@ -143,6 +146,8 @@ def measure_footage(footage: Footage, found: Sequence[Landmarks | None], card: P
     """
     solver = FrameSolver(general_head(), landmark_places(), for_size(card, footage), footage.rate)
     start = max(0, first - LEAD)
+    while start > max(0, first - FARTHEST_LEAD) and found[start] is None:
+        start -= 1  # a face whose landmarks are lost is followed from where they were
     pictures = footage.pictures(start)
     nothing = np.zeros((footage.height, footage.width), np.uint8)
     for number in range(start, last + 1):

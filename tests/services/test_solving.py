@@ -12,10 +12,11 @@ from dynaface.demo.seed import ASSETS, seed_footage
 from dynaface.formats.card_file import read_card
 from dynaface.formats.head_file import general_head
 from dynaface.jobs.run_job import run_job
-from dynaface.services.edit_document import undo
+from dynaface.services.edit_document import edit_document, undo
 from dynaface.services.evaluate_take import evaluate_take
 from dynaface.services.follow_jobs import list_jobs
 from dynaface.services.import_take import attach_source, import_take
+from dynaface.services.load_source import load_recording
 from dynaface.services.measure_footage import packed, unpacked
 from dynaface.services.open_take import list_takes, open_take
 from dynaface.services.performer_cards import list_cards, load_card, store_card
@@ -136,6 +137,16 @@ def test_samples_are_proposed_and_a_card_is_measured(quiet, production, take):
     card = list_cards(quiet, production)[0]
     assert (card["name"], card["performer"], card["sampled"], card["ready"]) == ("small", "Mara Quill", 3, True)
     assert load_card(quiet, card["id"]).fov == 38.0
+    # A channel of the card is driven by the distance of two places of the face.
+    drive = {"from": "upper lip mid", "to": "chin pad", "reach": -4.0, "low": 0.2, "high": 0.9}
+    edit_document(quiet, card["id"], card["version"], "drive", [{"path": "drives", "value": {"cheekPuff": drive}}])
+    with pytest.raises(InputError, match="elbow"):
+        edit_document(quiet, card["id"], 2, "x", [{"path": "drives", "value": {"jawOpen": {**drive, "to": "elbow"}}}])
+    run_job(quiet, request_solve(quiet, take.id, card["id"], 0, 12).id)
+    assert last_job(quiet, production).state == "done", last_job(quiet, production).message
+    made = load_recording(quiet, open_take(quiet, take.id)["sources"]["curves"])
+    puff = made.values[:, made.names.index("cheekPuff")]
+    assert 0.2 - 1e-6 <= puff.min() <= puff.max() <= 0.9 + 1e-6
 
 
 def test_a_sample_is_taken_again_in_a_clip_of_its_own(quiet, production, take):

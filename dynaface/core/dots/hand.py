@@ -8,7 +8,8 @@ import numpy as np
 
 from dynaface.core import checks
 from dynaface.core.dots.dot import DotLayout, Picture
-from dynaface.core.dots.track import LEAST, TOGETHER, Array, DotTrack, colour_groups, measure_dots
+from dynaface.core.dots.measure import Array, measure_dots
+from dynaface.core.dots.track import LEAST, TOGETHER, DotTrack, colour_groups
 from dynaface.core.errors import InputError
 from dynaface.core.track.footage import Footage
 

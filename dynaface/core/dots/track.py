@@ -4,15 +4,14 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 from scipy.optimize import linear_sum_assignment
 
 from dynaface.core.curves.known_runs import runs
-from dynaface.core.dots.dot import DARK, Dot, DotLayout, Picture, blobs
+from dynaface.core.dots.dot import Dot, DotLayout, Picture, blobs
+from dynaface.core.dots.measure import Array, measure_dots
 from dynaface.core.errors import InputError
 
-Array = NDArray[np.float64]
 LEAST = 0.25  # of the colour that a dot showed when it was picked: with less it is lost
 FOLLOW = 0.02  # how fast the colour mass that is expected follows what is seen
 NEAR = 0.06  # of the picture's height between where a dot was picked and where it is in another take
@@ -77,66 +76,6 @@ def colour_groups(dots: Sequence[Dot], tolerance: float) -> list[list[int]]:
         else:
             group.append(number)
     return out
-
-
-@njit(cache=True, fastmath=True)
-def _measure(picture, wanted, radius, loose, shares, tolerance, alike):  # type: ignore[no-untyped-def]
-    """(centres, colour mass) of dots: centres weighted by likeness of colour, near what is expected first, then about what was
-    found. What is of one colour belongs to the dot that is expected nearest.
-    """
-    height, width = picture.shape[:2]
-    centre, mass = wanted.copy(), np.zeros(len(wanted))
-    for n in range(len(wanted)):
-        reach = int(np.ceil(2.6 * radius[n] * loose[n] + 4))
-        x0, y0 = round(wanted[n, 0]) - reach, round(wanted[n, 1]) - reach
-        x1, y1 = min(x0 + 2 * reach + 1, width), min(y0 + 2 * reach + 1, height)
-        x0, y0 = max(x0, 0), max(y0, 0)
-        if x1 <= x0 or y1 <= y0:
-            continue
-        weight = np.zeros((y1 - y0, x1 - x0))
-        for y in range(y0, y1):
-            for x in range(x0, x1):
-                r, g, b = float(picture[y, x, 0]), float(picture[y, x, 1]), float(picture[y, x, 2])
-                total = r + g + b
-                if total <= DARK:
-                    continue
-                apart = abs(r / total - shares[n, 0]) + abs(g / total - shares[n, 1]) + abs(b / total - shares[n, 2])
-                if apart >= 2 * tolerance:
-                    continue
-                own = (y - wanted[n, 1]) ** 2 + (x - wanted[n, 0]) ** 2
-                mine = True
-                for m in range(len(wanted)):
-                    if alike[n, m] and (y - wanted[m, 1]) ** 2 + (x - wanted[m, 0]) ** 2 < own:
-                        mine = False
-                        break
-                if mine:
-                    weight[y - y0, x - x0] = 1 - apart / (2 * tolerance)
-        for spread in (2.6, 2.0, 1.8):
-            wide = 2 * (spread * radius[n] * loose[n] + 1.5) ** 2
-            total, right, down = 0.0, 0.0, 0.0
-            for y in range(y0, y1):
-                by_row = np.exp(-((y - centre[n, 1]) ** 2) / wide)
-                for x in range(x0, x1):
-                    w = weight[y - y0, x - x0]
-                    if w > 0:
-                        w *= by_row * np.exp(-((x - centre[n, 0]) ** 2) / wide)
-                        total += w
-                        right += w * x
-                        down += w * y
-            mass[n] = total
-            if total < 1e-3:
-                break
-            centre[n, 0], centre[n, 1] = right / total, down / total
-    return centre, mass
-
-
-def measure_dots(picture: Picture, wanted: Array, radius: Array, loose: Array, shares: Array, tolerance: float,
-                 alike: NDArray[np.bool_]) -> tuple[Array, Array]:  # fmt: skip
-    """((dots, 2) centres, (dots,) mass of colour) about where dots are expected, wanted (dots, 2); loose: (dots,) times the usual
-    reach; shares: (dots, 3) of red, green and blue; alike: (dots, dots) which are of one colour.
-    """
-    centre, mass = _measure(np.ascontiguousarray(picture), wanted, radius, loose, shares, tolerance, alike)
-    return np.asarray(centre), np.asarray(mass)
 
 
 class DotFollower:
