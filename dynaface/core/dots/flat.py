@@ -18,6 +18,7 @@ ROUNDS = 8
 # How far an arm lets the camera wobble: turn in radians, place in metres. It keeps few fixed dots from making a turn of noise.
 WOBBLE = np.array([0.02, 0.02, 0.02, 0.003, 0.003, 0.003])
 PIXEL = 0.3  # noise of a dot's centre
+UNLIKE = 8e-4  # metres by which what one camera sees of the shapes is off, samples or not
 FEWEST_FIXED, FEWEST = 2, 6
 
 

@@ -9,7 +9,7 @@ import numpy as np
 from dynaface.core import checks
 from dynaface.core.curves.channels import Channels
 from dynaface.core.dots.dot import MOVES
-from dynaface.core.dots.flat import Array, FlatHead, displacements
+from dynaface.core.dots.flat import UNLIKE, Array, FlatHead, displacements
 from dynaface.core.dots.track import DotTrack
 from dynaface.core.dots.turning import angles_of, solid_shapes, solve_turning
 from dynaface.core.errors import InputError
@@ -46,7 +46,8 @@ def solve_dots(head: FlatHead, track: DotTrack, rate: Fraction, drives: Mapping[
         names, angles = SHAPES + HEAD_ANGLES, angles_of(head, poses)
     else:
         able = (head.basis.own > 0).astype(np.float64)
-        weights, residual = solve_displacements(displacements(head, pixels), head.basis.shapes, float(rate), able)
+        went = displacements(head, pixels)
+        weights, residual = solve_displacements(went, head.basis.shapes, float(rate), able, UNLIKE)
     shown = np.column_stack([np.where(head.basis.told, weights, 0.0), angles])
     channels = Channels(names, shown.astype(np.float32), rate, 0.0, None)
     if drives:

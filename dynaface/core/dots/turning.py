@@ -3,7 +3,7 @@
 import numpy as np
 
 from dynaface.core.body.rotations import head_angles, inverse, multiply
-from dynaface.core.dots.flat import Array, FlatHead
+from dynaface.core.dots.flat import UNLIKE, Array, FlatHead
 from dynaface.core.errors import InputError
 from dynaface.core.markers.solve import solve_displacements
 from dynaface.core.shapes.standard import SHAPES
@@ -53,7 +53,7 @@ def solve_turning(head: FlatHead, pixels: Array, rate: float) -> tuple[Array, Ar
             shapes[frame] = np.einsum("mij,smj->smi", slopes, solid)
             away = (pixels[frame] - head.camera.project(looked)) * metres
             moved[frame] = away + np.tensordot(weights[frame], shapes[frame], axes=1)
-        weights, residual = solve_displacements(moved, shapes, rate, (head.basis.own > 0).astype(np.float64))
+        weights, residual = solve_displacements(moved, shapes, rate, (head.basis.own > 0).astype(np.float64), UNLIKE)
     return weights, residual, poses
 
 
