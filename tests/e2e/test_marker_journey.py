@@ -31,7 +31,7 @@ def test_a_c3d_is_laid_out_solved_and_solved_again(page: Page, tmp_path: Path):
     desk(page, "Solve")
     drawer = page.get_by_test_id("drawer")
     view = page.get_by_label("Markers in space")
-    expect(view).to_have_attribute("data-markers", "72")
+    expect(view).to_have_attribute("data-markers", "74")
     expect(drawer.get_by_role("button", name="Solve these markers")).to_be_disabled()
 
     # Proposed at once; the neutral is the stillest half second.
@@ -78,6 +78,6 @@ def test_a_c3d_is_laid_out_solved_and_solved_again(page: Page, tmp_path: Path):
     drawer.get_by_role("button", name="Solve again").click()
     second = drawer.get_by_role("button", name="Choose solve 2")
     expect(second).to_have_attribute("aria-pressed", "true", timeout=90_000)
-    expect(view).to_have_attribute("data-markers", "71")
+    expect(view).to_have_attribute("data-markers", "73")
     desk(page, "Tidy")
     expect(page.get_by_test_id("deck-canvas")).to_be_visible()
