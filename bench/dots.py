@@ -12,6 +12,7 @@ from typing import Any
 
 import numpy as np
 
+from bench.scores import agreement_of
 from dynaface.core.curves.channels import Channels
 from dynaface.core.dots.dot import Dot, DotLayout, pick_dot
 from dynaface.core.dots.solve import HEAD, NEITHER
@@ -75,10 +76,7 @@ class Told:
             x, t = values[:, i], truth.values[:, i].astype(float)
             if seen[shape] == "not seen" or t.max() < PEAK or shape.startswith("eyeLook"):
                 continue
-            moving = x.std() > 1e-6
-            fitted = np.polyval(np.polyfit(x, t, 1), x) if moving else np.full(len(t), t.mean())
-            r = float(np.corrcoef(x, t)[0, 1]) if moving else 0.0
-            self.scores.append((shape, seen[shape], r, float(np.abs(fitted - t).mean())))
+            self.scores.append((shape, seen[shape], *agreement_of(x, t)))
 
     def tell(self, name: str) -> None:
         """Prints the figures."""

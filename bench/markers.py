@@ -11,6 +11,7 @@ import time
 import numpy as np
 from scipy.optimize import lsq_linear
 
+from bench.scores import agreement_of
 from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.rerate import at_rate
 from dynaface.core.markers.basis import MarkerBasis
@@ -37,13 +38,9 @@ def agreement(values: np.ndarray, truth: np.ndarray, looks: bool = False) -> lis
     """
     out = []
     for i, shape in enumerate(SHAPES):
-        x, t = values[:, i].astype(float), truth[:, i].astype(float)
-        if shape == "tongueOut" or shape.startswith("eyeLook") != looks or t.max() < PEAK:
+        if shape == "tongueOut" or shape.startswith("eyeLook") != looks or truth[:, i].max() < PEAK:
             continue
-        fitted = np.stack([x, np.ones(len(x))], axis=1)
-        fitted = fitted @ np.linalg.lstsq(fitted, t, rcond=None)[0]
-        r = float(np.corrcoef(x, t)[0, 1]) if x.std() > 1e-6 else 0.0
-        out.append((r, float(np.abs(fitted - t).mean())))
+        out.append(agreement_of(values[:, i], truth[:, i]))
     return out
 
 

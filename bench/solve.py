@@ -16,6 +16,7 @@ from fractions import Fraction
 import cv2
 import numpy as np
 
+from bench.scores import agreement_of
 from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.events import Event, blinks, closures
 from dynaface.core.curves.known_runs import runs
@@ -128,10 +129,7 @@ def agreement(values: np.ndarray, truth: np.ndarray) -> dict[str, tuple[float, f
         x, t = values[:, column].astype(float), truth[:, column].astype(float)
         if shape == "tongueOut" or t.max() < PEAK:
             continue
-        moving = x.std() > 1e-6
-        r = float(np.corrcoef(x, t)[0, 1]) if moving else 0.0
-        fitted = np.polyval(np.polyfit(x, t, 1), x) if moving else np.full(len(t), t.mean())
-        found[shape] = (r, float(np.abs(fitted - t).mean()), float(np.abs(x - t).mean()))
+        found[shape] = (*agreement_of(x, t), float(np.abs(x - t).mean()))
     return found
 
 

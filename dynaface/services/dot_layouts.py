@@ -1,16 +1,16 @@
 """Colour dots of a performer and day: begun from a clip, picked one after the other in its pictures, listed."""
 
-from dataclasses import replace
 from datetime import UTC, datetime
 
 from dynaface.core import checks
 from dynaface.core.documents.kinds import DOTS_OWN
 from dynaface.core.dots.dot import DotLayout, parse_dots, picked_dot
+from dynaface.core.dots.solve import HEAD, NEITHER
 from dynaface.core.errors import InputError
 from dynaface.core.markers.chart import MARKS
 from dynaface.core.records.records import Document
 from dynaface.core.track.footage import Footage
-from dynaface.core.track.neutral import stillest
+from dynaface.core.track.neutral import stillest, wanders
 from dynaface.services.edit_document import edit_document
 from dynaface.services.load_source import load_footage
 from dynaface.services.measure_footage import PART, unpacked
@@ -26,14 +26,17 @@ def dots_of(document: Document) -> DotLayout:
 
 
 def begin_dots(work: Work, take: str, name: str) -> Document:
-    """An empty layout of dots for a take's clip; its neutral is the clip's stillest second, where that is known."""
+    """An empty layout of dots for a take's clip; its neutral is the clip's stillest second, where that is known, and what moves is
+    told from how far the face wanders in the picture.
+    """
     found, source = footage_of(work, take)
     clip = load_footage(work, source)
     with work.store.unit() as unit:
         rows = unit.sources.read_block(source.id, PART)
     faces = [unpacked(r) for r in rows] if rows is not None else []
     neutral = stillest(faces, float(clip.rate)) if any(faces) else (0, min(10, clip.frames - 1))
-    layout = replace(DotLayout((clip.width, clip.height), (), FOV), neutral=(int(neutral[0]), int(neutral[1])))
+    layout = DotLayout((clip.width, clip.height), (), FOV, neutral=(int(neutral[0]), int(neutral[1])),
+                       moves=HEAD if wanders([f for f in faces if f]) else NEITHER)  # fmt: skip
     body = {k: v for k, v in layout.describe().items() if k != "dynafaceDots"} | {
         "name": name, "performer": found.body["performer"], "day": datetime.now(UTC).date().isoformat(), "footage": source.id}  # fmt: skip
     with work.store.unit() as unit:

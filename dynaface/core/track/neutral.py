@@ -9,6 +9,7 @@ from dynaface.core.track.landmarks import Landmarks
 
 OPEN, SHUT = 0.15, 0.45  # learned scores of the jaw and the lids
 GAP = 0.03  # of the face's height between the lips
+WANDERS = 0.03  # of the face's height, one standard deviation
 UNEVEN = 1.5  # times as far from the nose to one side of the face as to the other
 
 
@@ -26,6 +27,15 @@ def stillest(found: list[Landmarks | None], rate: float) -> tuple[int, int]:
     sums = np.convolve(cost, np.ones(length), "valid")
     first = int(np.argmin(sums))
     return first, first + length - 1
+
+
+def wanders(found: Sequence[Landmarks]) -> bool:
+    """Whether the bridge of the nose moves about in the picture, as before a camera that stands and not on a head mount."""
+    if not found:
+        return False
+    points = np.array([m.points for m in found], np.float64)
+    size = float(np.median(np.linalg.norm(points[:, 10] - points[:, 152], axis=1)))
+    return float(np.sqrt(points[:, 168].var(axis=0).sum())) > WANDERS * max(size, 1.0)
 
 
 def farthest(found: Sequence[Landmarks | None], shape: str) -> int:

@@ -8,7 +8,7 @@ import pytest
 from dynaface.core.body.rotations import head_rotation
 from dynaface.core.track.camera import Pose, camera_of
 from dynaface.core.track.lens import estimate_lens, from_several_sides
-from dynaface.core.track.neutral import neutral_doubts, stillest
+from dynaface.core.track.neutral import neutral_doubts, stillest, wanders
 from dynaface.demo.seed import ASSETS, FINE
 from dynaface.formats.head_file import general_head, landmark_places
 from dynaface.services.measure_footage import unpacked
@@ -19,6 +19,13 @@ NAMED = json.loads((ASSETS / "demo/mara_samples.json").read_text())
 
 def seen(part):
     return [unpacked(row.astype(np.float32) / FINE) for row in KNOWN[part]]
+
+
+def test_a_face_that_moves_about_is_told_from_one_that_stays():
+    assert wanders([m for m in seen("turn") if m])
+    assert wanders([m for m in seen("clip") if m])
+    assert not wanders([m for m in seen("rom") if m])
+    assert not wanders([])
 
 
 def test_the_stillest_second_is_neutral():
