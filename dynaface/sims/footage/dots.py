@@ -8,13 +8,17 @@ import numpy as np
 
 from dynaface.core.curves.channels import Channels
 from dynaface.core.markers.chart import MARKS
-from dynaface.core.track.head import Array
+from dynaface.core.track.head import SKIN, Array
 from dynaface.core.track.likeness import Places
 from dynaface.sims.footage.clip import Setting, render
 from dynaface.sims.footage.performer import Performer
 
 GREEN, BLUE, WHITE = (0.05, 0.55, 0.16), (0.04, 0.22, 0.66), (0.9, 0.9, 0.88)  # linear colour of the paint
 RADIUS = 0.0026  # metres
+NEAR, EDGE = (
+    0.012,
+    0.05,
+)  # metres about a dot in which a triangle may be painted; how far over its edges, in shares of it
 FINER = 2  # times the texture's own size
 # Fourteen places: four that only carry the head, ten that move.
 PLACES = ("bridge of the nose", "hairline", "hairline side left", "hairline side right", "brow inner left", "brow inner right", "brow mid left",
@@ -43,29 +47,36 @@ def painted(performer: Performer, places: Places, paint: Mapping[str, tuple[floa
     head = performer.head
     size = performer.texture.shape[0] * FINER
     texture = cv2.resize(performer.texture, (size, size), interpolation=cv2.INTER_CUBIC)
-    which = {tuple(sorted(t)): n for n, t in enumerate(head.triangles.tolist())}
+    skin = np.flatnonzero(head.part == SKIN)
+    corners = performer.points[head.triangles[skin]]
     for place, colour in paint.items():
-        corners, weights = places.corners[MARKS[place]], places.weights[MARKS[place]]
-        triangle = which[tuple(sorted(corners.tolist()))]
-        own = dict(zip(head.triangles[triangle].tolist(), head.triangle_uv[triangle].tolist(), strict=True))
-        uv = head.uv[[own[c] for c in corners.tolist()]]
-        _dot(texture, uv, performer.points[corners], weights, colour)
+        middle = places.weights[MARKS[place]] @ performer.points[places.corners[MARKS[place]]]
+        near = (np.linalg.norm(corners - middle, axis=2) < NEAR).any(axis=1)
+        cover = np.zeros((size, size))
+        for triangle, own in zip(skin[near], corners[near], strict=True):
+            _cover(cover, head.uv[head.triangle_uv[triangle]], own, middle)
+        rows, columns = np.nonzero(cover)
+        texture[rows, columns] += cover[rows, columns, None] * (np.array(colour) - texture[rows, columns])
     return replace(performer, texture=np.clip(texture, 0, 1).astype(np.float32))
 
 
-def _dot(texture: np.ndarray, uv: Array, points: Array, weights: Array, colour: tuple[float, float, float]) -> None:
-    """Paints a disc of RADIUS about the place; uv (3, 2), points (3, 3) of its triangle."""
-    size = texture.shape[0]
-    across = np.stack([uv[1] - uv[0], uv[2] - uv[0]], axis=1)
-    metres = np.stack([points[1] - points[0], points[2] - points[0]], axis=1) @ np.linalg.inv(across)  # (3, 2) by uv
-    u, v = weights @ uv
-    x, y = u * size - 0.5, (1 - v) * size - 0.5
-    reach = int(4 * RADIUS / max(float(np.linalg.norm(metres, axis=0).min()), 1e-6) * size) + 3
-    rows, columns = np.mgrid[int(y) - reach : int(y) + reach + 1, int(x) - reach : int(x) + reach + 1]
-    off = np.stack([(columns - x) / size, -(rows - y) / size], axis=-1) @ metres.T
-    inside = np.clip((RADIUS - np.linalg.norm(off, axis=-1)) / 0.0003 + 0.5, 0, 1)[..., None]
-    part = texture[rows[0, 0] : rows[-1, 0] + 1, columns[0, 0] : columns[0, -1] + 1]
-    part += inside * (np.array(colour) - part)
+def _cover(cover: Array, uv: Array, points: Array, middle: Array) -> None:
+    """How far texels (size, size) of a triangle lie within RADIUS of a point of the face: a disc on the skin, however the texture is
+    stretched there. uv: (3, 2), points: (3, 3) of its corners.
+    """
+    size = len(cover)
+    at = np.stack([uv[:, 0], 1 - uv[:, 1]], axis=1) * size - 0.5
+    (left, top), (right, bottom) = np.floor(at.min(axis=0)).astype(int), np.ceil(at.max(axis=0)).astype(int)
+    rows, columns = np.mgrid[max(top, 0) : min(bottom, size - 1) + 1, max(left, 0) : min(right, size - 1) + 1]
+    sides = np.stack([at[1] - at[0], at[2] - at[0]], axis=1)
+    if abs(np.linalg.det(sides)) < 1e-9:
+        return
+    share = np.stack([columns - at[0, 0], rows - at[0, 1]], axis=-1) @ np.linalg.inv(sides).T
+    share = np.concatenate([1 - share.sum(axis=-1, keepdims=True), share], axis=-1)
+    away = np.linalg.norm(share @ points - middle, axis=-1)
+    # A texel on an edge belongs to both triangles.
+    inside = np.where(share.min(axis=-1) > -EDGE, np.clip((RADIUS - away) / 0.0003 + 0.5, 0, 1), 0)
+    cover[rows, columns] = np.maximum(cover[rows, columns], inside)
 
 
 @dataclass
