@@ -83,7 +83,9 @@ class FrameSolver:
         self._rows: list[tuple[Array, ...]] = []
 
     def add(self, picture: NDArray[np.uint8], landmarks: Landmarks | None) -> None:
-        """The next picture (height, width) grey; without landmarks the frame is lost."""
+        """The next picture (height, width) grey. Where landmarks are lost or made up, the face is followed from the frame before by what
+        is still seen of it; else the frame is lost.
+        """
         led = self._led(picture, landmarks) if landmarks else None
         unled = self._unled(picture) if self.pose and (led is None or led.half[1] < SURE) else None
         told: Callable[[Pose, tuple[float, float], Equations], Equations]
