@@ -213,7 +213,7 @@ def test_markers_are_laid_out_and_solved(tmp_path):
     take, truth = optical_take()
     (tmp_path / "day.c3d").write_bytes(c3d.write(take))
     said = run("layout", tmp_path / "day.c3d", "--neutral", "0", "30", "--out", tmp_path / "layout.json")
-    assert "72 of 72 markers" in said
+    assert "74 of 74 markers" in said
     solved = run(
         "solve", tmp_path / "day.c3d", "--layout", tmp_path / "layout.json", "--out", tmp_path / "curves.csv", "--json"
     )
