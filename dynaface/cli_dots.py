@@ -10,7 +10,6 @@ from dynaface.core.dots.solve import HEAD, NEITHER
 from dynaface.core.errors import InputError
 from dynaface.core.markers.chart import MARKS
 from dynaface.core.markers.review import typical
-from dynaface.core.shapes.standard import SHAPES
 from dynaface.formats.entries.curve_table import write_table
 from dynaface.formats.json_file import read_table
 from dynaface.services.solve_dots import solve_clip
@@ -57,8 +56,7 @@ def solve(options: argparse.Namespace) -> None:
         read_kind("footage", options.rom) if options.rom else None,
     )
     options.out.write_bytes(write_table(made.channels))
-    seen = head.basis.seen()
-    by_word = {word: [s for s in SHAPES if seen[s] == word] for word in ("well", "weakly", "not seen")}
+    by_word = head.basis.by_word()
     told = {
         "frames": made.channels.frames,
         "dots": len(head.basis.labels),

@@ -12,7 +12,6 @@ from dynaface.core.dots.track import DotTrack
 from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.markers.review import belief_by_region, typical, worst_markers
 from dynaface.core.records.records import Document, Job, Source
-from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.extremes import extremes
 from dynaface.formats.entries.curve_table import write_table
 from dynaface.services.bake_handover import Progress
@@ -111,12 +110,11 @@ def _of_layouts_clip(work: Work, dots: Document) -> list[Correction]:
 
 
 def _described(head: FlatHead, made: DotSolve, track: DotTrack) -> dict[str, Any]:
-    seen = head.basis.seen()
     return {
         "labels": list(track.labels),
         "residual": typical(made.residual),
         "worst": [vars(r) for r in worst_markers(head.basis.labels, made.residual)],
-        "seen": {word: [s for s in SHAPES if seen[s] == word] for word in ("well", "weakly", "not seen")},
+        "seen": head.basis.by_word(),
         "swaps": [list(s) for s in track.swaps[:200]],
     }
 

@@ -37,6 +37,12 @@ class FlatHead:
     fixed: NDArray[np.bool_]
     camera: Camera
 
+    @property
+    def metres(self) -> Array:
+        """(dots, 2) metres aside and up that a pixel to the right and down is at each dot."""
+        away = -self.pose.see(self.points)[:, 2]
+        return np.asarray((away / self.camera.focal)[:, None] * np.array([1.0, -1.0]))
+
 
 def lay_head(
     labels: tuple[str, ...], places: Mapping[str, str], pixels: Array, chart: Chart, camera: Camera
@@ -76,7 +82,7 @@ def displacements(head: FlatHead, pixels: Array) -> Array:
     head taken out by the fixed dots.
     """
     out = np.full(pixels.shape, np.nan)
-    scale = -head.pose.see(head.points)[:, 2] / head.camera.focal
+    metres = head.metres
     rest = head.camera.project(head.pose.see(head.points))
     pose = head.pose
     for frame, now in enumerate(pixels):
@@ -84,7 +90,7 @@ def displacements(head: FlatHead, pixels: Array) -> Array:
         if seen.any():
             pose = _wobbled(head, now, seen)
         away = now - head.camera.project(pose.see(head.points)) - (head.pixels - rest)
-        out[frame] = away * scale[:, None] * np.array([1.0, -1.0])
+        out[frame] = away * metres
     return out
 
 

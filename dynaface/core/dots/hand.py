@@ -1,6 +1,7 @@
 """What an animator says of followed dots: a dot is here, this stretch is another dot's, this stretch is none, the track breaks here."""
 
 from collections.abc import Iterator, Mapping, Sequence
+from copy import copy
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -88,21 +89,25 @@ def corrected(track: DotTrack, layout: DotLayout, corrections: Sequence[Correcti
         others = [o for o in mine if o.dot == c.dot and o is not c and o.kind in (PUT, SPLIT)]
         stop = min((o.first for o in others if o.first > c.first), default=frames)
         back = max((o.first + (o.kind == PUT) for o in others if o.first + (o.kind == PUT) <= c.first), default=0)
-        _carry(track, layout, c, clip, range(c.first + 1, stop))
-        _carry(track, layout, c, clip, range(c.first - 1, back - 1, -1))
+        follower = _begun(track, layout, c, clip)
+        for over in (range(c.first + 1, stop), range(c.first - 1, back - 1, -1)):
+            _carry(track, copy(follower), clip, over)
     return track
 
 
-def _carry(track: DotTrack, layout: DotLayout, put: Correction, clip: Footage, over: range) -> None:
-    """Follows one dot from where it was put over the frames, into the track."""
+def _begun(track: DotTrack, layout: DotLayout, put: Correction, clip: Footage) -> "_OneDot":
+    """A follower that begins where a dot was put; the track is written there."""
     dot = track.labels.index(put.dot)
     alike = next(g for g in colour_groups(layout.dots, layout.tolerance) if dot in g)
     follower = _OneDot(layout, dot, alike)
-    for picture in clip.pictures(put.first):
-        seen = follower.begin(picture, np.array(put.at), track.points[put.first])
-        _write(track, put.first, dot, seen, 1.0, follower.rivals)
-        break
-    met, lost = 0, []
+    seen = follower.begin(next(clip.pictures(put.first)), np.array(put.at), track.points[put.first])
+    _write(track, put.first, dot, seen, 1.0, follower.rivals)
+    return follower
+
+
+def _carry(track: DotTrack, follower: "_OneDot", clip: Footage, over: range) -> None:
+    """Follows a dot over the frames, into the track."""
+    dot, met, lost = follower.dot, 0, []
     for frame, picture in _pictures(clip, over):
         own, sure = track.points[frame, dot].copy(), track.confidence[frame, dot]
         seen, confidence = follower.add(picture, track.points[frame])

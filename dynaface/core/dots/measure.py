@@ -11,6 +11,15 @@ FEWEST_SKIN, LEAST_COVER = 6, 0.12  # pixels that tell the skin's colour, and sh
 
 
 @njit(cache=True, fastmath=True)
+def _colour(picture, y, x):  # type: ignore[no-untyped-def]
+    """(shares of red, green, blue, sum of the three) of a pixel."""
+    r, g, b = float(picture[y, x, 0]), float(picture[y, x, 1]), float(picture[y, x, 2])
+    total = r + g + b
+    bright = max(total, 1.0)
+    return r / bright, g / bright, b / bright, total
+
+
+@njit(cache=True, fastmath=True)
 def _refined(picture, weight, x0, y0, x, y, radius, paint):  # type: ignore[no-untyped-def]
     """A centre (x, y) once more, by how much of each pixel is paint: one at the rim lies between the colours of paint and of the skin
     about the dot. weight: likeness of colour in the window that begins at (x0, y0).
@@ -21,16 +30,11 @@ def _refined(picture, weight, x0, y0, x, y, radius, paint):  # type: ignore[no-u
     for i in range(height):
         for j in range(width):
             away = (y0 + i - y) ** 2 + (x0 + j - x) ** 2
-            r, g, b = (
-                float(picture[y0 + i, x0 + j, 0]),
-                float(picture[y0 + i, x0 + j, 1]),
-                float(picture[y0 + i, x0 + j, 2]),
-            )
-            total = r + g + b
+            r, g, b, total = _colour(picture, y0 + i, x0 + j)
             if weight[i, j] == 0 and inner < away < outer and total > DARK:
-                skin[0] += r / total
-                skin[1] += g / total
-                skin[2] += b / total
+                skin[0] += r
+                skin[1] += g
+                skin[2] += b
                 count += 1
     if count < FEWEST_SKIN:
         return x, y
@@ -43,15 +47,10 @@ def _refined(picture, weight, x0, y0, x, y, radius, paint):  # type: ignore[no-u
         for i in range(height):
             for j in range(width):
                 away = (y0 + i - y) ** 2 + (x0 + j - x) ** 2
-                r, g, b = (
-                    float(picture[y0 + i, x0 + j, 0]),
-                    float(picture[y0 + i, x0 + j, 1]),
-                    float(picture[y0 + i, x0 + j, 2]),
-                )
-                total = r + g + b
+                r, g, b, total = _colour(picture, y0 + i, x0 + j)
                 if away > (1.6 * radius + 1.5) ** 2 or total <= DARK:
                     continue
-                cover = (r / total - skin[0]) * way[0] + (g / total - skin[1]) * way[1] + (b / total - skin[2]) * way[2]
+                cover = (r - skin[0]) * way[0] + (g - skin[1]) * way[1] + (b - skin[2]) * way[2]
                 if cover > LEAST_COVER:
                     cover = min(cover, 1.0)
                     total_cover += cover
@@ -82,11 +81,10 @@ def _measure(picture, wanted, radius, loose, shares, tolerance, alike):  # type:
         weight = np.zeros((y1 - y0, x1 - x0))
         for y in range(y0, y1):
             for x in range(x0, x1):
-                r, g, b = float(picture[y, x, 0]), float(picture[y, x, 1]), float(picture[y, x, 2])
-                total = r + g + b
+                r, g, b, total = _colour(picture, y, x)
                 if total <= DARK:
                     continue
-                apart = abs(r / total - shares[n, 0]) + abs(g / total - shares[n, 1]) + abs(b / total - shares[n, 2])
+                apart = abs(r - shares[n, 0]) + abs(g - shares[n, 1]) + abs(b - shares[n, 2])
                 if apart >= 2 * tolerance:
                     continue
                 own = (y - wanted[n, 1]) ** 2 + (x - wanted[n, 0]) ** 2

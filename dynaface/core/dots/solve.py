@@ -11,12 +11,13 @@ from dynaface.core.curves.channels import Channels
 from dynaface.core.dots.dot import MOVES
 from dynaface.core.dots.flat import UNLIKE, Array, FlatHead, displacements
 from dynaface.core.dots.track import DotTrack
-from dynaface.core.dots.turning import angles_of, solid_shapes, solve_turning
+from dynaface.core.dots.turning import posed, solve_turning
 from dynaface.core.errors import InputError
 from dynaface.core.markers.drive import Drive, driven
 from dynaface.core.markers.solve import solve_displacements
 from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
-from dynaface.core.track.camera import on_head
+from dynaface.core.solve.measured import row_of
+from dynaface.core.track.camera import angles_of, on_head
 
 NEITHER, HEAD = MOVES
 
@@ -43,7 +44,7 @@ def solve_dots(head: FlatHead, track: DotTrack, rate: Fraction, drives: Mapping[
     names, poses, angles = SHAPES, np.full((len(pixels), 7), np.nan), np.empty((len(pixels), 0))
     if moves == HEAD:
         weights, residual, poses = solve_turning(head, pixels, float(rate))
-        names, angles = SHAPES + HEAD_ANGLES, angles_of(head, poses)
+        names, angles = SHAPES + HEAD_ANGLES, angles_of(poses, head.pose.turn)
     else:
         able = (head.basis.own > 0).astype(np.float64)
         went = displacements(head, pixels)
@@ -51,8 +52,7 @@ def solve_dots(head: FlatHead, track: DotTrack, rate: Fraction, drives: Mapping[
     shown = np.column_stack([np.where(head.basis.told, weights, 0.0), angles])
     channels = Channels(names, shown.astype(np.float32), rate, 0.0, None)
     if drives:
-        stands = np.tile([*head.pose.turn, *head.pose.place], (len(pixels), 1))
-        expected = head.points + np.einsum("fi,imk->fmk", weights, solid_shapes(head))
-        points = on_head(head.camera, poses if moves == HEAD else stands, pixels, expected)
+        stood = poses if moves == HEAD else np.tile(row_of(head.pose), (len(pixels), 1))
+        points = on_head(head.camera, stood, pixels, posed(head, weights))
         channels = driven(channels, drives, head.basis.labels, points, head.points)
     return DotSolve(channels, residual, poses)

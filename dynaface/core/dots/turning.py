@@ -2,11 +2,11 @@
 
 import numpy as np
 
-from dynaface.core.body.rotations import head_angles, inverse, multiply
 from dynaface.core.dots.flat import UNLIKE, Array, FlatHead
 from dynaface.core.errors import InputError
 from dynaface.core.markers.solve import solve_displacements
 from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.solve.measured import row_of
 from dynaface.core.track.camera import Pose, on_head
 from dynaface.core.track.likeness import fit_pose
 
@@ -26,6 +26,11 @@ def solid_shapes(head: FlatHead) -> Array:
     return np.asarray(seen @ head.pose.matrix())
 
 
+def posed(head: FlatHead, weights: Array) -> Array:
+    """(frames, dots, 3) in the head's own frame where weights (frames, 52) put the dots."""
+    return np.asarray(head.points + np.einsum("fi,imk->fmk", weights, solid_shapes(head)))
+
+
 def solve_turning(head: FlatHead, pixels: Array, rate: float) -> tuple[Array, Array, Array]:
     """((frames, 52) weights, (frames, dots) residual in metres, (frames, 7) poses) of dots at pixels (frames, dots, 2), NaN where
     one is not seen; a frame with too few of them has no pose and is bridged.
@@ -41,12 +46,12 @@ def solve_turning(head: FlatHead, pixels: Array, rate: float) -> tuple[Array, Ar
     shapes = np.zeros((frames, len(SHAPES), len(head.points), 2))
     last = head.pose
     for number in range(ROUNDS):
-        points = head.points + np.einsum("fi,imk->fmk", weights, solid)
+        points = posed(head, weights)
         for frame in known:
             on = seen[frame]
             begun = Pose(poses[frame, :4], poses[frame, 4:]) if number else last
             last = fit_pose(head.camera, points[frame, on], pixels[frame, on], begun, trust[on])
-            poses[frame] = np.concatenate([last.turn, last.place])
+            poses[frame] = row_of(last)
             looked = last.see(points[frame])
             metres = (-looked[:, 2] / head.camera.focal)[:, None] * np.array([1.0, -1.0])
             slopes = head.camera.slopes(looked) * metres[..., None] @ last.matrix()
@@ -60,14 +65,5 @@ def solve_turning(head: FlatHead, pixels: Array, rate: float) -> tuple[Array, Ar
 def turned_back(head: FlatHead, pixels: Array, rate: float) -> Array:
     """(frames, dots, 2) metres aside and up by which dots went from neutral, as a camera would see it that turned with the head."""
     weights, _, poses = solve_turning(head, pixels, rate)
-    expected = head.points + np.einsum("fi,imk->fmk", weights, solid_shapes(head))
-    looked = head.pose.see(on_head(head.camera, poses, pixels, expected))
-    scale = -head.pose.see(head.points)[:, 2] / head.camera.focal
-    return np.asarray((head.camera.project(looked) - head.pixels) * scale[:, None] * np.array([1.0, -1.0]))
-
-
-def angles_of(head: FlatHead, poses: Array) -> Array:
-    """(frames, 3) degrees by which the head is turned, nodded and tilted from neutral, bridged where there is no pose."""
-    known = np.flatnonzero(np.isfinite(poses[:, 0]))
-    turned = np.stack(head_angles(multiply(poses[known, :4], inverse(head.pose.turn[None]))), axis=1)
-    return np.stack([np.interp(np.arange(len(poses)), known, a) for a in turned.T], axis=1)
+    looked = head.pose.see(on_head(head.camera, poses, pixels, posed(head, weights)))
+    return np.asarray((head.camera.project(looked) - head.pixels) * head.metres)

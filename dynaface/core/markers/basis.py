@@ -73,6 +73,11 @@ class MarkerBasis:
         own = np.where(self.told, self.own, 0.0)
         return {s: next(w for least, w in words if o > least) for s, o in zip(SHAPES, own, strict=True)}
 
+    def by_word(self) -> dict[str, list[str]]:
+        """The same the other way: the shapes that are seen "well", "weakly" and "not seen"."""
+        seen = self.seen()
+        return {word: [s for s in SHAPES if seen[s] == word] for word in ("well", "weakly", "not seen")}
+
 
 def _apart(rows: Array, number: int, others: list[int]) -> float:
     """What the others together could not imitate, with weights that stay small."""

@@ -68,8 +68,8 @@ def solve_markers(take: MarkerTake, basis: MarkerBasis, fixed_labels: tuple[str,
 def solve_displacements(moved: Array, shapes: Array, rate: float, high: Array, unlike: float = LEAST_NOISE
                         ) -> tuple[Array, Array]:  # fmt: skip
     """((frames, 52), residual (frames, markers)) for displacements (frames, markers, n) in metres, NaN where not seen, of shapes
-    (52, markers, n), or (frames, 52, markers, n) where they are seen otherwise in each frame; high: (52,) the most each may be; unlike: metres by which the
-    shapes are known to be off, where that is more than the noise. n: 3 in space, 2 as one camera sees them.
+    (52, markers, n), or (frames, 52, markers, n) where they are seen otherwise in each frame; high: (52,) the most each may be;
+    unlike: metres by which the shapes are known to be off, where that is more than the noise. n: 3 in space, 2 for one camera.
     """
     frames, markers = moved.shape[:2]
     seen = np.isfinite(moved[..., 0])

@@ -9,7 +9,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dynaface.core import checks
-from dynaface.core.body.rotations import head_angles, inverse, multiply
 from dynaface.core.clock.timecode import Timecode
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
@@ -26,7 +25,7 @@ from dynaface.core.solve.pinned import pinned
 from dynaface.core.solve.pins import Pin
 from dynaface.core.solve.priors import LIDS_SEEN, fewer, prior, smoothness, sparseness
 from dynaface.core.solve.reference import layout
-from dynaface.core.track.camera import Pose
+from dynaface.core.track.camera import Pose, angles_of
 from dynaface.core.track.head import Array, Head
 from dynaface.core.track.iris import IrisFinder
 from dynaface.core.track.landmarks import Landmarks
@@ -88,7 +87,7 @@ class FrameSolver:
         """
         led = self._led(picture, landmarks) if landmarks else None
         unled = self._unled(picture) if self.pose and (led is None or led.half[1] < SURE) else None
-        told: Callable[[Pose, tuple[float, float], Equations], Equations]
+        told: Callable[[Pose, tuple[float, float]], Equations]
         if landmarks and led and (unled is None or unled.upper <= led.upper + BETTER):
             found, told = led, partial(self._told, landmarks)
         elif unled and (led or unled.half[0] >= SURE):
@@ -98,9 +97,9 @@ class FrameSolver:
             return
         self.weights = found.solved.weights
         looks = self._looks(picture, found.solved.pose)
-        found = self._look(picture, found.solved.pose, told(found.solved.pose, found.half, looks))
+        found = self._look(picture, found.solved.pose, told(found.solved.pose, found.half) + looks)
         self.pose, self.weights = found.solved.pose, found.solved.weights
-        whole = found.solved.equations + told(self.pose, found.half, looks)
+        whole = found.solved.equations + (told(self.pose, found.half) + looks)
         sure = self._confidence(found.solved.seen.likeness, found.half)
         self._keep(whole.a, whole.b - sparseness(whole.a), self.pose, sure)
 
@@ -108,7 +107,7 @@ class FrameSolver:
         """A first look from where the landmarks are."""
         points = landmarks.points[:468].astype(np.float64)
         pose = fit_pose(self.camera, self.marks, points, self.pose, self.trust, 4)
-        return self._look(picture, pose, self._told(landmarks, pose, (1.0, 1.0), self._nothing()))
+        return self._look(picture, pose, self._told(landmarks, pose, (1.0, 1.0)))
 
     def _unled(self, picture: NDArray[np.uint8]) -> "_Found":
         """A first look from where the face was just before: behind a hand landmarks are made up or lost, while what is still seen of
@@ -124,18 +123,15 @@ class FrameSolver:
         upper, lower = alike[inside & ~self.low_points], alike[inside & self.low_points]
         return _Found(solved, (_seen(upper), _seen(lower)), float(upper.mean()) if len(upper) else 0.0)
 
-    def _told(self, landmarks: Landmarks, pose: Pose, half: tuple[float, float], looks: Equations) -> Equations:
-        """All that is known of a frame beside the skin's motion."""
+    def _told(self, landmarks: Landmarks, pose: Pose, half: tuple[float, float]) -> Equations:
+        """What is known of a frame beside the skin's motion and the eyes."""
         points, scores = landmarks.points.astype(np.float64), landmarks.scores.astype(np.float64)
         features = landmark_features(self.camera, points, scores, pose, self.card.features.places)
-        return self.prior + self.believed.equations(features, *half) + looks
+        return self.prior + self.believed.equations(features, *half)
 
-    def _untold(self, _pose: Pose, _half: tuple[float, float], looks: Equations) -> Equations:
+    def _untold(self, _pose: Pose, _half: tuple[float, float]) -> Equations:
         """The same where the landmarks are not believed."""
-        return self.prior + looks
-
-    def _nothing(self) -> Equations:
-        return Equations(np.zeros_like(self.prior.a), np.zeros_like(self.prior.b))
+        return self.prior
 
     def _looks(self, picture: NDArray[np.uint8], pose: Pose) -> Equations:
         balls = [f.carried(picture, self.camera, pose) for f in self.irises]
@@ -191,9 +187,7 @@ def finish(card: PerformerCard, measured: Measured, rate: Fraction, timecode: Ti
         weights = solve_sequence(a, b, weights, stiff, high=high, sweeps=300)
     names, values, sure = SHAPES, weights, measured.sure * card.solved
     if moves == HEAD:
-        angles = np.stack(head_angles(multiply(measured.poses[known, :4], inverse(card.turn))), axis=1)
-        frames = np.arange(measured.frames)
-        head = np.stack([np.interp(frames, known, a) for a in angles.T], axis=1)
+        head = angles_of(measured.poses, card.turn)
         seen = np.repeat(measured.seen[:, None].astype(np.float64), len(HEAD_ANGLES), axis=1)
         names, values, sure = SHAPES + HEAD_ANGLES, np.column_stack([values, head]), np.column_stack([sure, seen])
     channels = Channels(names, values.astype(np.float32), rate, 0.0, timecode)

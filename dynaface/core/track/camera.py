@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dynaface.core.body.rotations import multiply
+from dynaface.core.body.rotations import head_angles, inverse, multiply
 from dynaface.core.track.head import Array
 
 FOV = 40.0  # degrees from top to bottom, of a lens of which nothing is known
@@ -55,6 +55,15 @@ def on_head(camera: Camera, poses: Array, pixels: Array, points: Array) -> Array
         pose = Pose(poses[frame, :4], poses[frame, 4:])
         out[frame] = pose.unsee(camera.placed(pixels[frame], -pose.see(points[frame])[:, 2]))
     return out
+
+
+def angles_of(poses: Array, rest: Array) -> Array:
+    """(frames, 3) degrees by which a head in poses (frames, 7) is turned, nodded and tilted from a turn (4,), bridged where there is no
+    pose.
+    """
+    known = np.flatnonzero(np.isfinite(poses[:, 0]))
+    turned = np.stack(head_angles(multiply(poses[known, :4], inverse(rest))), axis=1)
+    return np.stack([np.interp(np.arange(len(poses)), known, a) for a in turned.T], axis=1)
 
 
 def camera_of(width: int, height: int, fov: float) -> Camera:

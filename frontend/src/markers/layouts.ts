@@ -39,8 +39,8 @@ export function useLayout(): Held {
   return { layouts, layout, body: layout && bodyOf(layout), study: study.data?.rotation.length ? study.data : null, doubt: study.data?.problem ?? "", chart };
 }
 
-/** Changes a layout; the server's word is shown where it says no. */
-export async function changeLayout(layout: Doc, label: string, changes: Partial<LayoutBody>) {
+/** Changes a layout, or the card that stands for one; the server's word is shown where it says no. */
+export async function changeLayout(layout: Pick<Doc, "id" | "version">, label: string, changes: Partial<LayoutBody>) {
   try {
     await api.edit(layout.id, layout.version, label, Object.entries(changes).map(([path, value]) => ({ path, value })));
   } catch (error) {

@@ -26,19 +26,18 @@ export function DotTracks({ layout, told, sure, places, busy, onSolve }: Props) 
   const values = useMemo(() => Float32Array.from({ length: frames }, (_, f) => sure.data[f * count + told.labels.indexOf(label)]!), [sure, frames, count, told.labels, label]);
   const splits = own.flatMap((c) => (c.kind === "split" ? [c.frame] : []));
   const stretches = stretchesOf(values, splits);
+  const shares = useMemo(() => told.labels.map((_, n) => {
+    let on = 0;
+    for (let f = 0; f < frames; f++) if (sure.data[f * count + n]! > 0) on++;
+    return Math.round((100 * on) / Math.max(frames, 1));
+  }), [sure, frames, count, told.labels]);
   const here = stretches.find(([a, b]) => a <= frame && frame <= b);
   const waiting = !alike(told.corrections ?? {}, made);
   const keep = (said: string, correction: Correction) => void edit("take", said.slice(0, 120), [{ path: `dots/${nameFor(body, correction)}`, value: correction }]);
   const named = (l: string) => `${l}${places[l] ? `, ${places[l]}` : ""}`;
-  const seen = (l: string) => {
-    const n = told.labels.indexOf(l);
-    let on = 0;
-    for (let f = 0; f < frames; f++) if (sure.data[f * count + n]! > 0) on++;
-    return Math.round((100 * on) / Math.max(frames, 1));
-  };
   return (
     <Box mt="3" data-testid="dot-tracks">
-      <Flex align="center" gap="2" py="0.5"><Text w="86px" flexShrink={0} fontSize="sm" color="dim">Track</Text><NativeSelect.Root size="xs"><NativeSelect.Field aria-label="Track of" value={label} onChange={(e) => set({ dot: e.target.value, putting: false })}>{told.labels.map((l) => <option key={l} value={l}>{named(l)} ({seen(l)}%)</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root></Flex>
+      <Flex align="center" gap="2" py="0.5"><Text w="86px" flexShrink={0} fontSize="sm" color="dim">Track</Text><NativeSelect.Root size="xs"><NativeSelect.Field aria-label="Track of" value={label} onChange={(e) => set({ dot: e.target.value, putting: false })}>{told.labels.map((l, n) => <option key={l} value={l}>{named(l)} ({shares[n]}%)</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root></Flex>
       <Strip label={label} values={values} own={own} />
       <Flex mt="1" fontSize="sm" color="dim" minH="18px"><Text>{here ? `Seen from frame ${here[0]} to ${here[1]}${stretches.length > 1 ? `, stretch ${stretches.indexOf(here) + 1} of ${stretches.length}` : ""}` : stretches.length ? "Not seen in this frame" : "Seen nowhere"}</Text></Flex>
       <Flex mt="1" gap="1.5" wrap="wrap" align="center">

@@ -1,5 +1,4 @@
 // Direct drive by the markers of the open take.
-import { useQueryClient } from "@tanstack/react-query";
 import { useCame } from "../../markers/cloud";
 import { distance } from "../../markers/geometry";
 import { changeLayout, useLayout, useMarkers, type Drives } from "../../markers/layouts";
@@ -10,9 +9,8 @@ export function DrivePanel() {
   const { layout, body } = useLayout();
   const raw = useCame();
   const { selected } = useMarkers();
-  const client = useQueryClient();
   if (!layout || !body || !raw) return null;
-  const keep = (label: string, drives: Drives) => void changeLayout(layout, label, { drives }).then(() => client.invalidateQueries({ queryKey: ["layouts"] }));
+  const keep = (label: string, drives: Drives) => void changeLayout(layout, label, { drives });
   const on = (place: string) => Object.entries(body.places).find(([l, p]) => p === place && raw.labels.includes(l))?.[0];
   const chosen = selected && raw.labels.includes(selected) ? selected : on("upper lip mid");
   return <DriveRows what="markers" drives={body.drives ?? {}} labels={raw.labels} usual={[chosen, on("chin")]} here={(one, two) => Math.round(distance(raw, clock.frame, one, two) * 10) / 10} onKeep={keep} />;

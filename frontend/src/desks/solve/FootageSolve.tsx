@@ -1,12 +1,12 @@
 // From footage to curves: a performer card, the solve as a job, the solves so far, and how sure the chosen one is.
 import { Flex, NativeSelect, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { useParams } from "react-router";
 import { api, type Job } from "../../api/client";
 import { notify } from "../../app/notices";
 import { Plain, Primary, Section } from "../../drawer/parts";
-import { useOpen } from "../../workspace/workspace";
+import { onHistory, useOpen, workBeside } from "../../workspace/workspace";
 import { useRange } from "../../playback/useClock";
 import { pinsOf } from "../../viewer/pins";
 import { CardMaker } from "./CardMaker";
@@ -37,6 +37,9 @@ export function FootageSolve() {
   const [moves, setMoves] = useState<Moves>("head");
   const range = useRange();
   const wanted = card ?? cardFor(cards, String(take.body.performer))?.id ?? "";
+  const held = cards.find((c) => c.id === wanted);
+  useEffect(() => workBeside("card", held?.id), [held?.id, take.id]);
+  useEffect(() => onHistory(() => void client.invalidateQueries({ queryKey: ["cards"] })), [client]);
   const { mine, running } = useDeskJobs(["footage", "card", "solve", "proposal", "dots", "dot samples"], ["cards", "dots", "solves", "takes"], !ready);
 
   const ask = async (work: () => Promise<Job>) => {
@@ -70,8 +73,8 @@ export function FootageSolve() {
       {!!about && <Confidence source={chosen!.id} />}
       {!!about && !("dots" in about) && <Pins first={start} unsolved={pinned !== (about.pins ?? 0)} busy={running} onSolve={() => solve(start, start + Number(solves.find((s) => s.source === chosen!.id)?.frames ?? count) - 1)} />}
       <DotPanel ready={ready} busy={running} ask={ask} />
-      {wanted && cards.some((c) => c.id === wanted) && <CardShapes card={cards.find((c) => c.id === wanted)!} />}
-      {wanted && cards.some((c) => c.id === wanted) && <CardDrives card={cards.find((c) => c.id === wanted)!} />}
+      {held && <CardShapes card={held} />}
+      {held && <CardDrives card={held} />}
       {ready && <CardMaker key={take.id} first={start} take={take.id} performer={String(take.body.performer)} busy={running} onMake={(given) => ask(() => api.newCard(take.id, given))} />}
     </>
   );
