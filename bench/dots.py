@@ -23,7 +23,7 @@ from dynaface.formats.entries import video
 from dynaface.formats.head_file import general_head, landmark_places
 from dynaface.services.solve_dots import solve_clip
 from dynaface.sims.footage.clip import Setting, random_setting
-from dynaface.sims.footage.dots import PLACES, colours, film, head_mount
+from dynaface.sims.footage.dots import PLACES, colours, film, head_mount, paint_centres
 from dynaface.sims.footage.performer import make_performer
 from dynaface.sims.footage.script import expressive, range_of_motion
 
@@ -32,12 +32,13 @@ FIRST, PERFORMERS, FRAMES, RATE, PEAK = 601, 3, 240, Fraction(30), 0.25
 
 @dataclass
 class Told:
-    """What the clips of one kind of camera gave. scores: (shape, how it is seen, r, MAE); off: (frames, dots, 2) pixels of each clip;
-    times: seconds of following and of decoding; angles: (frames, 3) degrees of each clip, where the head moves.
+    """What the clips of one kind of camera gave. scores: (shape, how it is seen, r, MAE); off: (frames, dots, 2) pixels of each clip
+    from the middle of a dot's paint, astray: from its place on the face; times: seconds of following and of decoding; angles: (frames, 3) degrees of each clip, where the head moves.
     """
 
     scores: list[tuple[str, str, float, float]] = field(default_factory=list)
     off: list[np.ndarray] = field(default_factory=list)
+    astray: list[np.ndarray] = field(default_factory=list)
     times: list[tuple[float, float]] = field(default_factory=list)
     unseen: list[list[str]] = field(default_factory=list)
     angles: list[np.ndarray] = field(default_factory=list)
@@ -65,7 +66,10 @@ class Told:
         began = time.perf_counter()
         sum(1 for _ in clips["line"].pictures())
         self.times.append((followed, time.perf_counter() - began))
-        self.off.append(track.points - centres["line"][:, [PLACES.index(d.place) for d in layout.dots]])
+        own = [PLACES.index(d.place) for d in layout.dots]
+        seen_at = paint_centres(performer, landmark_places(), truth, setting, seed + 1, colours()) - 0.5
+        self.off.append(track.points - seen_at[:, own])
+        self.astray.append(track.points - centres["line"][:, own])
         solved, _, head = solve_clip(clips["line"], layout, clips["rom"])
         seen, values = head.basis.seen(), solved.channels.values.astype(float)
         self.unseen.append([s for s in SHAPES if seen[s] == "not seen"])
@@ -80,12 +84,15 @@ class Told:
 
     def tell(self, name: str) -> None:
         """Prints the figures."""
-        errors = [off - np.nanmean(off, axis=0) for off in self.off]
-        rms = [float(np.sqrt(np.nanmean((np.concatenate(e) ** 2).sum(axis=-1)))) for e in (errors, self.off)]
+        after = [off - np.nanmean(off, axis=0) for off in self.astray]
+        rms = [
+            float(np.sqrt(np.nanmean((np.concatenate(e) ** 2).sum(axis=-1)))) for e in (self.off, self.astray, after)
+        ]
         lost = np.mean([np.isnan(off[..., 0]).mean() for off in self.off])
         share = sum(a for a, _ in self.times) / sum(b for _, b in self.times)
-        print(f"{name}: centres RMS {rms[0]:.2f} px after each dot's own constant, {rms[1]:.2f} px with it (light and the skin's bend shift what "
-              f"is seen of a dot), lost {lost:.1%}; following {len(PLACES)} dots takes {share:.2f} of the time that decoding takes")  # fmt: skip
+        print(f"{name}: centres RMS {rms[0]:.2f} px from the middle of what the camera sees of a dot's paint; {rms[1]:.2f} px from the dot's place on "
+              f"the face (its far side is seen less where skin bends, a fold hides part of it), {rms[2]:.2f} px after each dot's own constant; lost "
+              f"{lost:.1%}; following {len(PLACES)} dots takes {share:.2f} of the time that decoding takes")  # fmt: skip
         for how, words in (("sees well", ("well",)), ("sees at all", ("well", "weakly"))):
             some = [(r, m) for _, word, r, m in self.scores if word in words]
             r, error = np.mean(some, axis=0)

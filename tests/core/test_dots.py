@@ -83,6 +83,19 @@ def test_dots_are_followed_to_a_part_of_a_pixel_through_changing_light_and_blur(
     assert track.swaps == ()
 
 
+@pytest.mark.parametrize("colour", [GREEN, BLUE])
+def test_a_dot_at_the_edge_of_a_dark_brow_is_not_drawn_to_either_side(colour):
+    """Light mixes at the rim, so a dark rim would tell less of the paint than a bright one."""
+    finer, at = 8, (100.3, 80.6)
+    y, x = (np.mgrid[0 : SIZE[1] * finer, 0 : SIZE[0] * finer] + 0.5) / finer - 0.5
+    skin = np.where(y[..., None] < at[1] - 2, SKIN * [0.5, 0.45, 0.4], SKIN)
+    fine = np.where(np.hypot(x - at[0], y - at[1])[..., None] < 5, colour, skin)
+    light = ((fine / 255) ** 2.2).reshape(SIZE[1], finer, SIZE[0], finer, 3).mean(axis=(1, 3))
+    seen = (255 * light ** (1 / 2.2) + 0.5).astype(np.uint8)
+    layout = DotLayout(SIZE, (pick_dot(seen, *at, "d"),))
+    assert follow_dots(iter([seen]), layout).points[0, 0] == pytest.approx(at, abs=0.15)
+
+
 def test_a_hidden_dot_is_lost_not_guessed_and_found_again():
     centres = moving()
     layout = layout_of(centres[0])

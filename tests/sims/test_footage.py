@@ -8,8 +8,9 @@ import pytest
 
 from dynaface.core.curves.channels import Channels
 from dynaface.core.shapes.standard import SHAPES
-from dynaface.formats.head_file import general_head
+from dynaface.formats.head_file import general_head, landmark_places
 from dynaface.sims.footage.clip import Setting, random_setting, render
+from dynaface.sims.footage.dots import colours, film, head_mount, paint_centres
 from dynaface.sims.footage.performer import JAW, make_performer
 from dynaface.sims.footage.script import NAMES, expressive, head_turn, range_of_motion
 
@@ -135,3 +136,16 @@ def test_a_performance_stays_within_its_limits_and_uses_the_whole_face(seed):
     assert ((shapes >= 0) & (shapes <= 1)).all()
     assert (shapes.max(axis=0) > 0.25).sum() >= 12
     assert (expressive(8.0, seed).values == made.values).all()
+
+
+def test_the_paint_of_a_dot_is_seen_about_its_place_and_not_at_all_behind_the_head(performer):
+    there = colours(("bridge of the nose", "cheek mid left", "cheek mid right"))
+    args = (performer, landmark_places(), still(), replace(head_mount(31), shake=0.0), 1, there)
+    made = film(*args)
+    next(made.pictures)
+    seen = paint_centres(*args)
+    assert seen.shape == (1, 3, 2)
+    assert np.linalg.norm(seen - made.centres[0], axis=2).max() < 0.4
+    turned = Setting(size=(320, 320), away=0.45)
+    away = paint_centres(performer, landmark_places(), still(headTurn=75.0), turned, 1, there)
+    assert np.isnan(away[0]).any(axis=1).tolist() in ([False, True, False], [False, False, True])

@@ -68,6 +68,28 @@ def render(performer: Performer, truth: Channels, setting: Setting, seed: int,
     hand, before it is given.
     """
     rng = np.random.default_rng(seed)
+    for scene in scenes(performer, truth, setting, seed, rng):
+        if watch:
+            watch(scene.screen, scene.hidden)
+        yield _sensor(scene.image, setting, rng)
+
+
+@dataclass(frozen=True)
+class Scene:
+    """What falls on the sensor, before it is blurred, noisy and rounded. image: (height, width, 3) linear; screen: (vertices, 2)
+    pixels; hidden: (vertices,) behind a hand.
+    """
+
+    image: NDArray[np.float32]
+    screen: Array
+    hidden: NDArray[np.bool_]
+
+
+def scenes(performer: Performer, truth: Channels, setting: Setting, seed: int, rng: np.random.Generator
+           ) -> Iterator[Scene]:  # fmt: skip
+    """The same frames as light; rng: of the seed, drawn from before the first frame only. A performer with another texture gives the
+    same in all else.
+    """
     head = performer.head
     width, height = setting.size
     backdrop = _backdrop(setting, rng)
@@ -104,9 +126,7 @@ def render(performer: Performer, truth: Channels, setting: Setting, seed: int,
                 discs = _passing(hand, (frame - first) / max(last - first, 1), focal / setting.away, setting)
                 _draw_hand(image, discs, setting)
                 hidden |= (np.linalg.norm(screen[:, None] - discs[None, :, :2], axis=2) < discs[:, 2]).any(axis=1)
-        if watch:
-            watch(screen, hidden)
-        yield _sensor(image, setting, rng)
+        yield Scene(image, screen, hidden)
 
 
 def _eyes(head: Head, performer: Performer, points: Array, turn: Array, shake: Array) -> tuple[Array, Array]:

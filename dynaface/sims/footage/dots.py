@@ -10,7 +10,7 @@ from dynaface.core.curves.channels import Channels
 from dynaface.core.markers.chart import MARKS
 from dynaface.core.track.head import SKIN, Array
 from dynaface.core.track.likeness import Places
-from dynaface.sims.footage.clip import Setting, render
+from dynaface.sims.footage.clip import Setting, render, scenes
 from dynaface.sims.footage.performer import Performer
 
 GREEN, BLUE, WHITE = (0.05, 0.55, 0.16), (0.04, 0.22, 0.66), (0.9, 0.9, 0.88)  # linear colour of the paint
@@ -97,3 +97,27 @@ def film(performer: Performer, places: Places, truth: Channels, setting: Setting
         centres.append((screen[places.corners[at]] * places.weights[at][..., None]).sum(axis=1))
 
     return DotFilm(render(painted(performer, places, paint), truth, setting, seed, watch), centres)
+
+
+def paint_centres(performer: Performer, places: Places, truth: Channels, setting: Setting, seed: int,
+                  paint: Mapping[str, tuple[float, float, float]]) -> Array:  # fmt: skip
+    """(frames, dots, 2) pixels of the middle of what the camera sees of each dot's paint in a `film`, NaN where it sees none: the
+    skin bends, so that the far side of a dot is seen less, and a fold may hide part of it.
+    """
+    at = [MARKS[p] for p in paint]
+    bare = replace(performer, texture=np.zeros_like(performer.texture))
+    white = replace(performer, texture=np.ones_like(performer.texture))
+    only = painted(bare, places, dict.fromkeys(paint, (1.0, 1.0, 1.0)))
+    passes = [scenes(p, truth, setting, seed, np.random.default_rng(seed)) for p in (only, bare, white)]
+    reach = 2 * RADIUS * setting.size[1] / 2 / np.tan(np.radians(setting.fov / 2)) / setting.away
+    out = np.full((truth.frames, len(at), 2), np.nan)
+    for frame, (dotted, black, lit) in enumerate(zip(*passes, strict=True)):
+        # Light on paint over light on all of the skin: whatever else is in the picture is the same in the three and falls out.
+        cover = (dotted.image - black.image)[..., 1] / np.maximum((lit.image - black.image)[..., 1], 1e-6)
+        middles = (dotted.screen[places.corners[at]] * places.weights[at][..., None]).sum(axis=1)
+        rows, columns = np.mgrid[: cover.shape[0], : cover.shape[1]] + 0.5
+        for dot, (x, y) in enumerate(middles):
+            own = np.where((columns - x) ** 2 + (rows - y) ** 2 < reach**2, cover, 0.0)
+            if own.sum() > 1:
+                out[frame, dot] = (own * columns).sum() / own.sum(), (own * rows).sum() / own.sum()
+    return out
