@@ -52,7 +52,8 @@ def _curves(document: GLTF2, animation: Any) -> list[tuple[str, str, np.ndarray,
         node = channel.target.node
         if channel.target.path != "weights" or not isinstance(node, int) or not 0 <= node < len(document.nodes):
             continue
-        if document.nodes[node].mesh is None or not 0 <= channel.sampler < len(animation.samplers):
+        known = isinstance(channel.sampler, int) and 0 <= channel.sampler < len(animation.samplers)
+        if document.nodes[node].mesh is None or not known:
             continue
         sampler = animation.samplers[channel.sampler]
         times = scaled_array(document, sampler.input)[:, 0]
