@@ -16,6 +16,7 @@ from dynaface.core.solve.features import SIZE, FeatureModel
 from dynaface.core.track.head import Head
 
 LIMIT = 40_000_000
+EYEBALL = 0.0121  # metres
 _SIDES = ("left", "right")
 _SCALE = 1e5  # shapes are kept in hundredths of a millimetre
 
@@ -42,6 +43,7 @@ def write_card(card: PerformerCard) -> bytes:
         looks=card.looks.astype(np.float32),
         solved=card.solved,
         sampled=card.sampled,
+        eyeball=np.array(card.eyeball),
     )
     text = base64.b64encode(packed.getvalue()).decode()
     return json.dumps({"dynafaceCard": 1, "size": card.size, "fov": card.fov, "arrays": text}).encode()
@@ -73,6 +75,14 @@ def _lid(arrays: dict[str, Any], eye: int) -> LidSample | None:
     return LidSample(shut.astype(np.float32), float(np.clip(arrays["downs"][eye], 0, 1)))
 
 
+def _eyeball(arrays: dict[str, Any]) -> float:
+    """Cards of before it was measured were made with the same for everybody."""
+    radius = float(arrays.get("eyeball", EYEBALL))
+    if not 0.005 < radius < 0.03:
+        raise InputError(f"the performer card's eyeballs have a radius of {radius * 1000:g} mm")
+    return radius
+
+
 def _card(arrays: dict[str, Any], size: tuple[int, int], fov: float, head: Head) -> PerformerCard:
     count, shapes = len(head.points), len(SHAPES)
     wanted = {"points": (count, 3), "shapes": (shapes, count, 3), "turn": (4,), "rest": (SIZE,), "basis": (SIZE, shapes),
@@ -97,4 +107,5 @@ def _card(arrays: dict[str, Any], size: tuple[int, int], fov: float, head: Head)
         arrays["looks"].astype(np.float64),
         arrays["solved"],
         arrays["sampled"],
+        _eyeball(arrays),
     )

@@ -3,6 +3,7 @@
 import base64
 import io
 import json
+from dataclasses import replace
 from fractions import Fraction
 
 import av
@@ -152,6 +153,14 @@ def test_a_card_comes_back_as_it_was():
     assert again.features.basis == pytest.approx(card.features.basis, abs=1e-4)
     assert (again.sampled == card.sampled).all()
     assert card.sampled.sum() > 45
+    assert read_card(write_card(replace(card, eyeball=0.0149)), general_head()).eyeball == pytest.approx(0.0149)
+
+
+@pytest.mark.parametrize("radius", [0.0, 1.0, np.nan])
+def test_a_card_with_eyeballs_that_cannot_be_is_refused(radius):
+    card = read_card(CARD.read_bytes(), general_head())
+    with pytest.raises(InputError, match="eyeballs"):
+        read_card(write_card(replace(card, eyeball=radius)), general_head())
 
 
 def damaged(change):

@@ -16,7 +16,7 @@ from dynaface.core.solve.motion import MotionFinder
 from dynaface.core.solve.reference import layout
 from dynaface.core.track.camera import Camera, Pose, camera_of
 from dynaface.core.track.head import EYES, Array, Head
-from dynaface.core.track.iris import RADIUS, IrisFinder
+from dynaface.core.track.iris import IrisFinder
 from dynaface.core.track.landmarks import Landmarks
 from dynaface.core.track.lid import LidFinder
 from dynaface.core.track.likeness import Places, fit_likeness, fit_pose
@@ -25,6 +25,7 @@ LOOSE, STIFF, FIXED = 1.0, 3000.0, 1e9
 SHARE = 0.8  # of what a sample still shows aside that is taken up, each round
 ROUNDS = 2
 NEAR = 0.005  # metres over which a correction spreads
+LOST = 6.0  # times the median squared distance at which a point counts as lost
 
 
 @dataclass(frozen=True)
@@ -57,7 +58,8 @@ class PerformerCard:
     """size: (width, height) and fov in degrees of the camera; points: (vertices, 3) neutral; shapes: (52, vertices, 3);
     picture: the neutral reference; noise: (n,) pixels of each measured point; turn: (4,) the head's turn when neutral;
     features: how landmarks and scores answer; balls: both neutral eyes on their balls; lids: both eyes shut; looks: (4, 52) degrees by weight;
-    solved: (52,) True for shapes that may be solved; sampled: (52,) True for those that a sample was given for.
+    solved: (52,) True for shapes that may be solved; sampled: (52,) True for those that a sample was given for; eyeball: radius in
+    metres of the balls.
     """
 
     size: tuple[int, int]
@@ -73,6 +75,7 @@ class PerformerCard:
     looks: Array
     solved: NDArray[np.bool_]
     sampled: NDArray[np.bool_]
+    eyeball: float
 
     @property
     def camera(self) -> Camera:
@@ -84,6 +87,14 @@ def eye_centres(head: Head, points: Array) -> tuple[Array, Array]:
     """Centres of the left and right eyeball."""
     own = np.unique(head.triangles[head.part == EYES])
     return points[own[head.points[own, 0] > 0]].mean(axis=0), points[own[head.points[own, 0] < 0]].mean(axis=0)
+
+
+def eyeball_radius(head: Head, points: Array) -> float:
+    """Of both eyeballs, metres."""
+    own = np.unique(head.triangles[head.part == EYES])
+    left, right = eye_centres(head, points)
+    middle = np.where(head.points[own, :1] > 0, left, right)
+    return float(np.linalg.norm(points[own] - middle, axis=1).mean())
 
 
 class CardMaker:
@@ -102,7 +113,8 @@ class CardMaker:
         self.neutral_pose = likeness.poses[0]
         self.marks = places.on(self.points)
         left, right = eye_centres(head, self.points)
-        front = np.array([0, 0, RADIUS])
+        self.eyeball = eyeball_radius(head, self.points)
+        front = np.array([0, 0, self.eyeball])
         self.all_marks = np.vstack(
             [self.marks, np.repeat([right + front], 5, axis=0), np.repeat([left + front], 5, axis=0)]
         )
@@ -115,7 +127,7 @@ class CardMaker:
         self.reference = replace(reference, picture=np.mean(flat, axis=0).astype(np.float32))
         self.motion = MotionFinder(self.reference)
         self.noise = np.full(len(self.reference.points), PIXEL_NOISE)
-        self.irises = (IrisFinder(left), IrisFinder(right))
+        self.irises = (IrisFinder(left, self.eyeball), IrisFinder(right, self.eyeball))
         self.balls = tuple(
             np.mean([f.carried(v.picture, self.camera, p) for v, p in zip(neutral, poses, strict=True)], axis=0)
             for f in self.irises
@@ -157,7 +169,9 @@ class CardMaker:
             views, solved = list(turned), self._still(turned)
             at = self.model().at
             left = np.stack([s.seen.pixels - self.camera.project(s.pose.see(at)) for s in solved])
-            self.noise = np.sqrt(PIXEL_NOISE**2 + (left**2).sum(axis=2).mean(axis=0) / 2)
+            away = (left**2).sum(axis=2)
+            # A point that was lost in some frames is doubted there later on, not everywhere now.
+            self.noise = np.sqrt(PIXEL_NOISE**2 + np.minimum(away, LOST * np.median(away, axis=0)).mean(axis=0) / 2)
         self.feature_noise = np.array(
             [self._features(v, s.pose) - self.rest for v, s in zip(views, solved, strict=True)]
         )
@@ -203,7 +217,7 @@ class CardMaker:
         sampled = np.isin(np.arange(len(SHAPES)), [k for g in numbered for k in g])
         features = FeatureModel(self.rest, basis, self.feature_noise, self.all_marks)
         return PerformerCard(self.size, self.fov, self.points, self.shapes, self.reference.picture, self.noise, self.turn,
-                             features, self.balls, self._lids(samples, poses), looks, self.high > 0, sampled)  # fmt: skip
+                             features, self.balls, self._lids(samples, poses), looks, self.high > 0, sampled, self.eyeball)  # fmt: skip
 
     def _lids(
         self, samples: Mapping[str, View], poses: Mapping[str, Pose]

@@ -65,7 +65,7 @@ class FrameSolver:
         self.motion = MotionFinder(self.model.reference)
         self.marks, self.trust = places.on(card.points), places.trust
         self.believed = believe(card.features)
-        self.irises = tuple(IrisFinder(c) for c in eye_centres(head, card.points))
+        self.irises = tuple(IrisFinder(c, card.eyeball) for c in eye_centres(head, card.points))
         for finder, ball in zip(self.irises, card.balls, strict=True):
             finder.learn(ball)
         self.lids = [
@@ -140,7 +140,7 @@ class FrameSolver:
             (eye, finder.find(balls[eye], looks[eye]), down * self.weights[DOWN[eye]])
             for eye, finder, down in self.lids
         ]
-        return look_equations(self.card.looks, (looks[0], looks[1])) + lid_equations(shut)
+        return look_equations(self.card.looks, (looks[0], looks[1]), shut) + lid_equations(shut)
 
     def _confidence(self, alike: Array, half: tuple[float, float]) -> Array:
         by_channel = np.clip((alike @ self.shares - 0.45) / 0.4, 0, 1)

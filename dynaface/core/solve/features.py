@@ -29,6 +29,8 @@ MODEL_ERROR = 0.2  # of what a shape does to a feature: people are not linear
 KEPT = 10  # common movements of the noise that are taken out
 LOOKS = tuple(s for s in SHAPES if s.startswith("eyeLook"))
 LID_BELIEF = 4000.0
+COVERS, HIDES = 0.25, 0.55  # how far shut a lid begins to cover the iris, and hides where it is
+SHUT_SEEN = 0.65  # how well a lid must be seen to say so
 LOOK_NOISE = 0.85  # degrees
 LOWER = -0.030  # metres above the eyes: what lies below, a hand may hide
 
@@ -121,13 +123,16 @@ def lid_equations(lids: Sequence[tuple[int, Lid, float]]) -> Equations:
     return Equations(a, b)
 
 
-def look_equations(basis: Array, looks: tuple[Look, Look]) -> Equations:
+def look_equations(basis: Array, looks: tuple[Look, Look], lids: Sequence[tuple[int, Lid, float]] = ()) -> Equations:
     """Equations of where both irises are; basis: (4, 52) degrees of left turn, left nod, right turn, right nod that a
-    full weight makes.
+    full weight makes; lids: as for `lid_equations`. Behind a lid there is no iris: what is found there is a lash or a fold.
     """
     a, b = np.zeros((len(SHAPES), len(SHAPES))), np.zeros(len(SHAPES))
+    bare = [1.0, 1.0]
+    for eye, lid, _ in lids:
+        bare[eye] = float(np.clip((HIDES - lid.shut) / (HIDES - COVERS), 0, 1)) if lid.alike > SHUT_SEEN else 1.0
     for eye, look in enumerate(looks):
-        belief = np.clip((look.alike - 0.55) / 0.3, 0, 1) / LOOK_NOISE**2
+        belief = bare[eye] * np.clip((look.alike - 0.55) / 0.3, 0, 1) / LOOK_NOISE**2
         for row, angle in ((2 * eye, look.turn), (2 * eye + 1, look.nod)):
             a += belief * np.outer(basis[row], basis[row])
             b += belief * angle * basis[row]

@@ -16,7 +16,6 @@ from dynaface.core.track.head import Array
 DEGREE = 0.6  # degrees a pixel
 TURN, NOD = 66.0, 40.0  # reach to either side
 IRIS = 36.0  # degrees of the disc that is followed: the iris with its rim and some white
-RADIUS = 0.0121  # metres
 
 
 @dataclass(frozen=True)
@@ -28,20 +27,22 @@ class Look:
     alike: float
 
 
-def _ball(centre: Array) -> Array:
+def _ball(centre: Array, radius: float) -> Array:
     """(rows, columns, 3) places on the eyeball in head space; rows from the top."""
     turn = np.radians(np.arange(-TURN, TURN + 1e-6, DEGREE))
     nod = np.radians(np.arange(NOD, -NOD - 1e-6, -DEGREE))
     nods, turns = np.meshgrid(nod, turn, indexing="ij")
     away = np.stack([np.sin(turns) * np.cos(nods), np.sin(nods), np.cos(turns) * np.cos(nods)], axis=-1)
-    return centre + RADIUS * away
+    return centre + radius * away
 
 
 class IrisFinder:
-    """Follows one eye; `centre` (3,) of its ball in head space."""
+    """Follows one eye; `centre` (3,) and radius of its ball in head space, metres: where the radius is not the head's own, a look
+    moves as the head turns.
+    """
 
-    def __init__(self, centre: Array) -> None:
-        self._ball = _ball(centre)
+    def __init__(self, centre: Array, radius: float) -> None:
+        self._ball = _ball(centre, radius)
         self._template: NDArray[np.float32] | None = None
         self._corner = (0, 0)
 

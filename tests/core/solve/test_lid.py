@@ -45,6 +45,12 @@ def test_where_the_eye_looks_is_taken_into_account(shut, iris):
     assert found.alike > 0.85
 
 
+def test_an_iris_that_was_found_on_a_shut_lid_does_not_hide_that_it_is_shut():
+    found = LidFinder(eye(0), eye(1)).find(eye(1), Look(25.0, 26.0, 0.8))
+    assert found.shut > 0.9
+    assert found.alike > 0.85
+
+
 def test_what_is_no_eye_is_unlike():
     finder = LidFinder(eye(0), eye(1))
     hand = cv2.GaussianBlur(RNG.normal(0, 60, (ROWS, COLUMNS)), (0, 0), 5).astype(np.float32) + 120

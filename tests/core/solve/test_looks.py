@@ -5,10 +5,14 @@ import numpy as np
 import pytest
 
 from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.solve.card import eyeball_radius
 from dynaface.core.solve.features import SIZE, FeatureModel, believe, landmark_features, look_equations
 from dynaface.core.track.camera import Pose, camera_of
+from dynaface.core.track.head import EYES
 from dynaface.core.track.iris import DEGREE, NOD, TURN, IrisFinder, Look
 from dynaface.core.track.landmarks import Landmarks
+from dynaface.core.track.lid import Lid
+from dynaface.formats.head_file import general_head
 from dynaface.services.solve_footage import stillest
 
 UPRIGHT = np.array([0.0, 0.0, 0.0, 1.0])
@@ -26,7 +30,7 @@ def eye(turn=0.0, nod=0.0, lid=18.0):
 
 @pytest.mark.parametrize(("turn", "nod"), [(0, 0), (12, 0), (-18.5, 0), (0, 6), (9, -5)])
 def test_a_look_is_found_as_a_shift(turn, nod):
-    finder = IrisFinder(np.zeros(3))
+    finder = IrisFinder(np.zeros(3), 0.012)
     finder.learn(eye())
     found = finder.find(eye(turn, nod))
     assert found.turn == pytest.approx(turn, abs=0.5)
@@ -35,7 +39,7 @@ def test_a_look_is_found_as_a_shift(turn, nod):
 
 
 def test_a_closed_eye_is_no_look():
-    finder = IrisFinder(np.zeros(3))
+    finder = IrisFinder(np.zeros(3), 0.012)
     finder.learn(eye())
     shut = np.random.default_rng(1).normal(130, 3, eye().shape).astype(np.float32)
     assert finder.find(shut).alike < 0.55
@@ -46,6 +50,25 @@ def test_a_closed_eye_says_nothing_of_the_gaze():
     told = look_equations(basis, (Look(10, 5, 0.3), Look(10, 5, 0.2)))
     assert not told.a.any()
     assert not told.b.any()
+
+
+@pytest.mark.parametrize(("shut", "alike", "share"), [(0.0, 0.9, 1), (0.4, 0.9, 0.5), (0.9, 0.9, 0), (0.9, 0.3, 1)])
+def test_what_looks_like_an_iris_on_a_lid_says_nothing_of_the_gaze(shut, alike, share):
+    basis = np.random.default_rng(1).normal(0, 10, (4, 52))
+    looks = Look(25, 26, 0.8), Look(0, 0, 0.1)
+    plain, told = look_equations(basis, looks), look_equations(basis, looks, [(0, Lid(shut, alike), 0.0)])
+    assert told.b == pytest.approx(share * plain.b)
+
+
+def test_eyeballs_are_as_large_as_the_heads_own():
+    head = general_head()
+    own = head.points[np.unique(head.triangles[head.part == EYES])]
+    left = own[own[:, 0] > 0]
+    # A sphere through points: |p|^2 = 2 c.p + r^2 - |c|^2.
+    solved = np.linalg.lstsq(np.column_stack([2 * left, np.ones(len(left))]), (left**2).sum(axis=1), rcond=None)[0]
+    radius = np.sqrt(solved[3] + (solved[:3] ** 2).sum())
+    assert eyeball_radius(head, head.points) == pytest.approx(radius, abs=2e-4)
+    assert eyeball_radius(head, 0.9 * head.points) == pytest.approx(0.9 * radius, abs=2e-4)
 
 
 def test_landmarks_leave_the_heads_motion_behind():
