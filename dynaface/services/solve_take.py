@@ -8,7 +8,7 @@ import numpy as np
 from dynaface.core.clock.rates import parse_rate
 from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.records.records import Job, Source
-from dynaface.core.shapes.regions import REGION, REGIONS
+from dynaface.core.shapes.regions import FACE, REGION
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.camera_motion import camera_motion
 from dynaface.core.solve.clip import CAMERA, HEAD, SURE
@@ -98,7 +98,7 @@ def store_solve(work: Work, take: str, footage: Source, table: bytes, confidence
 
 def by_region(confidence: np.ndarray) -> np.ndarray:
     """(frames, channels of a solve) -> (frames, regions) mean confidence of the channels of each region."""
-    columns = [[i for i, s in enumerate(SHAPES) if REGION[s] == region] for region in REGIONS]
+    columns = [[i for i, s in enumerate(SHAPES) if REGION[s] == region] for region in FACE]
     angles = confidence[:, len(SHAPES) :]
     head = angles.mean(axis=1) if angles.shape[1] else np.zeros(len(confidence))
     return np.stack([confidence[:, c].mean(axis=1) if c else head for c in columns], axis=1).astype(np.float32)

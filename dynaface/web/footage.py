@@ -2,7 +2,7 @@
 
 from flask import Response, request
 
-from dynaface.core.shapes.regions import REGIONS
+from dynaface.core.shapes.regions import FACE
 from dynaface.services.capture_head import fetch_head, plain_head
 from dynaface.services.glance_at_face import LARGEST, glance_at_face
 from dynaface.services.performer_cards import copy_card, list_cards
@@ -145,4 +145,4 @@ def head(source: str) -> Response:
 @checked()
 def confidence(source: str) -> Response:
     """The confidence of a solve by region as a binary bundle."""
-    return as_bundle({"regions": list(REGIONS)}, {"confidence": fetch_confidence(work(), source)})
+    return as_bundle({"regions": list(FACE)}, {"confidence": fetch_confidence(work(), source)})

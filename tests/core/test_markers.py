@@ -5,6 +5,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from dynaface.core.cast.joints import parse_drive, turns_and_shifts
 from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.rerate import at_rate
 from dynaface.core.errors import InputError
@@ -249,6 +250,24 @@ def test_a_distance_drives_a_channel_directly(performed):
         layout, drives=parse_drives({"cheekPuff": {"from": "spare0", "to": "spare1", "rest": 0, "reach": 1000}})
     )
     assert solve_with(clean, basis, spare, clean, neutral)[0].channels.column("cheekPuff").std() < 0.01
+
+
+def test_a_distance_that_is_no_shape_turns_a_joint_and_leaves_the_face_as_solved(performed):
+    clean, _ = shot(performed)
+    body = {"from": "upper lip mid", "to": "chin", "reach": 12}
+    layout = Layout({n: n for n in MARKS}, (0, 30), drives=parse_drives({"distance1": body}))
+    basis, neutral = basis_of(clean, layout)
+    solved, _ = solve_with(clean, basis, replace(layout, drives={}), clean, neutral)
+    made, _ = solve_with(clean, basis, layout, clean, neutral)
+    assert made.channels.names == (*solved.channels.names, "distance1")
+    assert made.channels.values[:, :-1] == pytest.approx(solved.channels.values)
+    own, _ = solve_with(clean, basis, replace(layout, drives=parse_drives({"jawOpen": body})), clean, neutral)
+    distance = made.channels.column("distance1")
+    assert distance == pytest.approx(own.channels.column("jawOpen"))
+    drive = parse_drive("hinge:distance1", {"axis": [1, 0, 0], "most": 20})
+    turns, _ = turns_and_shifts((drive,), {"distance1": distance}, made.channels.frames)
+    degrees = np.degrees(2 * np.arcsin(turns["hinge"][:, 0]))
+    assert degrees == pytest.approx(20 * distance, abs=1e-3)
 
 
 @pytest.mark.parametrize(

@@ -69,6 +69,9 @@ def test_a_c3d_is_laid_out_solved_and_solved_again(page: Page, tmp_path: Path):
     expect(drawer.get_by_test_id("drive").get_by_label("Driven channel")).to_have_value("jawOpen")
     rest = float(drawer.get_by_label("Rest of jawOpen").input_value())
     assert 20 < rest < 90
+    # Or a joint is: by a distance that is no shape of the face.
+    drawer.get_by_label("Driven channel").select_option("distance1")
+    expect(page.get_by_label("Undo: drive distance1")).to_be_enabled()
 
     # The worst marker is left out and the take solved again in a moment.
     worst = drawer.get_by_role("button", name="Leave out", exact=False).first
@@ -79,5 +82,14 @@ def test_a_c3d_is_laid_out_solved_and_solved_again(page: Page, tmp_path: Path):
     second = drawer.get_by_role("button", name="Choose solve 2")
     expect(second).to_have_attribute("aria-pressed", "true", timeout=90_000)
     expect(view).to_have_attribute("data-markers", "73")
+    expect(page.get_by_role("button", name="distances left")).to_be_visible()
     desk(page, "Tidy")
     expect(page.get_by_test_id("deck-canvas")).to_be_visible()
+
+    desk(page, "Cast")
+    cast = page.get_by_test_id("cast-drawer")
+    cast.get_by_role("tab", name="Joints").click()
+    cast.get_by_label("Joint", exact=True).select_option("jaw")
+    cast.get_by_label("Channel", exact=True).select_option("distance1")
+    cast.get_by_role("button", name="Aim", exact=True).click()
+    expect(cast.get_by_role("button", name="Drive jaw:distance1")).to_contain_text("by hand")

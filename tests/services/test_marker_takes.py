@@ -7,7 +7,7 @@ import pytest
 
 from dynaface.core.errors import DynafaceError, InputError, NotFoundError
 from dynaface.core.markers.chart import MARKS
-from dynaface.core.shapes.regions import REGIONS
+from dynaface.core.shapes.regions import FACE
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.formats.entries import c3d, marker_table
 from dynaface.jobs.run_job import run_job
@@ -108,7 +108,7 @@ def test_a_take_is_solved_and_reviewed(quiet, production, take, layout, performe
     busiest = max((s for s in SHAPES if not s.startswith("eyeLook")), key=lambda s: truth.column(s).std())
     curve = arrays["raw"][:, head["channels"].index(busiest)]
     assert np.corrcoef(curve, truth.column(busiest))[0, 1] > 0.9
-    assert fetch_confidence(quiet, curves.id).shape == (240, len(REGIONS))
+    assert fetch_confidence(quiet, curves.id).shape == (240, len(FACE))
     solved, points = fetch_solved_markers(quiet, curves.id)
     assert points["points"].shape == (240, len(solved["labels"]), 3)
     assert np.abs(points["points"][:30]).max() < 0.3  # in the head's own frame

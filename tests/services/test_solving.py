@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from dynaface.core.errors import InputError, NotFoundError
-from dynaface.core.shapes.regions import REGIONS
+from dynaface.core.shapes.regions import FACE
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.demo.seed import ASSETS, seed_footage
 from dynaface.formats.card_file import read_card
@@ -86,7 +86,7 @@ def test_a_clip_is_solved_twice_and_the_choice_can_be_undone(quiet, production, 
     assert set(SHAPES) <= set(head["channels"])
     shapes = arrays["raw"][:, [head["channels"].index(s) for s in SHAPES]]
     assert ((shapes >= 0) & (shapes <= 1)).all()
-    assert fetch_confidence(quiet, solves[0]["source"]).shape == (20, len(REGIONS))
+    assert fetch_confidence(quiet, solves[0]["source"]).shape == (20, len(FACE))
     # The older solve stays, and is there again after one undo.
     _, label = undo(quiet, [take.id])
     assert label == "choose solve 2"

@@ -10,7 +10,7 @@ from dynaface.core import checks
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
 from dynaface.core.markers.take import Array
-from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.shapes.standard import DISTANCES, SHAPES
 
 MOST = 60
 
@@ -44,7 +44,10 @@ def parse_drives(data: Any) -> dict[str, Drive]:
     """channel -> drive, from plain data; raises InputError."""
     if not isinstance(data, Mapping) or len(data) > MOST:
         raise InputError(f"drives must be a table of at most {MOST} drives by channel")
-    return {checks.one_of("driven channel", channel, SHAPES): _drive(channel, body) for channel, body in data.items()}
+    return {
+        checks.one_of("driven channel", channel, SHAPES + DISTANCES): _drive(channel, body)
+        for channel, body in data.items()
+    }
 
 
 def _drive(channel: str, body: Any) -> Drive:
@@ -69,8 +72,12 @@ def _drive(channel: str, body: Any) -> Drive:
 def driven(channels: Channels, drives: Mapping[str, Drive], labels: tuple[str, ...], points: Array, still: Array
            ) -> Channels:  # fmt: skip
     """The channels with those that are driven put in place of what was solved; points (frames, markers, 3) and still (markers, 3) of
-    the neutral face in metres. Where one of both markers is not seen, the channel stays as it was.
+    the neutral face in metres. Where one of both markers is not seen, the channel stays as it was; DISTANCES, which nothing solves,
+    are added as they are driven and are unknown there.
     """
+    added = tuple(d for d in DISTANCES if d in drives and d not in channels.names)
+    unknown = np.full((channels.frames, len(added)), np.nan, np.float32)
+    channels = replace(channels, names=channels.names + added, values=np.hstack([channels.values, unknown]))
     values = channels.values.copy()
     for channel, drive in drives.items():
         for label in (drive.one, drive.two):

@@ -9,7 +9,7 @@ from dynaface.core.markers.basis import MarkerBasis
 from dynaface.core.markers.rigid import FEWEST
 from dynaface.core.markers.solve import WILD
 from dynaface.core.markers.take import Array
-from dynaface.core.shapes.regions import REGION, REGIONS
+from dynaface.core.shapes.regions import FACE, REGION
 from dynaface.core.shapes.standard import SHAPES
 
 
@@ -36,13 +36,13 @@ def belief_by_region(basis: MarkerBasis, residual: Array, fixed: NDArray[np.bool
     """
     trust = 1 / (1 + (np.nan_to_num(residual, nan=np.inf) / WILD) ** 2)
     size = np.linalg.norm(basis.shapes, axis=2) * basis.told[:, None]
-    out = np.zeros((len(trust), len(REGIONS)), np.float32)
-    for number, region in enumerate(REGIONS):
+    out = np.zeros((len(trust), len(FACE)), np.float32)
+    for number, region in enumerate(FACE):
         share = size[[i for i, s in enumerate(SHAPES) if REGION[s] == region]].sum(axis=0)
         if share.sum() > 0:
             out[:, number] = trust @ (share / share.sum())
     seen = np.isfinite(residual[:, fixed])
-    out[:, REGIONS.index("head")] = np.minimum(seen.sum(axis=1) / FEWEST, 1) * (
+    out[:, FACE.index("head")] = np.minimum(seen.sum(axis=1) / FEWEST, 1) * (
         (trust[:, fixed] * seen).sum(axis=1) / np.maximum(seen.sum(axis=1), 1)
     )
     return out

@@ -2,11 +2,22 @@
 
 from dynaface.core.shapes.standard import CHANNELS
 
-REGIONS: tuple[str, ...] = ("brows", "lids", "gaze", "nose", "cheeks", "jaw", "lips", "tongue", "head")
+FACE: tuple[str, ...] = (
+    "brows",
+    "lids",
+    "gaze",
+    "nose",
+    "cheeks",
+    "jaw",
+    "lips",
+    "tongue",
+    "head",
+)  # what a solve tells of
+REGIONS: tuple[str, ...] = (*FACE, "distances")
 
 _BY_PREFIX = (
     ("brow", "brows"), ("eyeLook", "gaze"), ("gaze", "gaze"), ("eye", "lids"), ("nose", "nose"), ("cheek", "cheeks"),
-    ("jaw", "jaw"), ("mouth", "lips"), ("tongue", "tongue"), ("head", "head"),
+    ("jaw", "jaw"), ("mouth", "lips"), ("tongue", "tongue"), ("head", "head"), ("distance", "distances"),
 )  # fmt: skip
 
 

@@ -1,7 +1,8 @@
-"""The 52 standard face shapes, and the angle channels that go with them.
+"""The 52 standard face shapes, and the angle and distance channels that go with them.
 
 Left and right are the performer's own. A shape's weight is 0..1. Angles are in degrees: turn is positive to the
-performer's left, nod is positive up, tilt is positive toward the performer's left shoulder.
+performer's left, nod is positive up, tilt is positive toward the performer's left shoulder. Distances are weights
+that are measured between two points of the performer and mean what a rig makes of them.
 """
 
 SHAPES: tuple[str, ...] = (
@@ -23,7 +24,8 @@ SHAPES: tuple[str, ...] = (
 HEAD_ANGLES: tuple[str, ...] = ("headTurn", "headNod", "headTilt")
 GAZE_ANGLES: tuple[str, ...] = ("gazeTurnLeft", "gazeNodLeft", "gazeTurnRight", "gazeNodRight")
 ANGLES: tuple[str, ...] = HEAD_ANGLES + GAZE_ANGLES
-CHANNELS: tuple[str, ...] = SHAPES + ANGLES
+DISTANCES: tuple[str, ...] = tuple(f"distance{n}" for n in range(1, 9))
+CHANNELS: tuple[str, ...] = SHAPES + ANGLES + DISTANCES
 
 
 def mirrored(channel: str) -> str:

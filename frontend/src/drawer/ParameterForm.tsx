@@ -2,8 +2,9 @@
 import { Box, Flex, NativeSelect, Text } from "@chakra-ui/react";
 import type { ParameterInfo } from "../api/client";
 import { isLight } from "../app/colourMode";
-import { colourOf, REGIONS } from "../app/regions";
+import { colourOf } from "../app/regions";
 import { clock } from "../playback/clock";
+import { useRegions } from "../workspace/regions";
 import { AmountField, Plain, TextField } from "./parts";
 
 type Values = Record<string, unknown>;
@@ -24,6 +25,7 @@ export function ParameterForm({ parameters, values, selected, onDrag, onCommit }
 type FieldProps = { parameter: ParameterInfo; value: unknown; selected: string[]; onDrag: (v: unknown) => void; onCommit: (v: unknown) => void };
 
 function Field({ parameter: p, value, selected, onDrag, onCommit }: FieldProps) {
+  const regions = useRegions();
   const amount = { low: p.low, high: p.high, step: p.step, unit: p.unit };
   if (p.kind === "choice") {
     return (
@@ -40,7 +42,7 @@ function Field({ parameter: p, value, selected, onDrag, onCommit }: FieldProps) 
   if (p.kind === "frames") return <FramesField label={p.label} hint={p.help} frames={(value ?? []) as number[]} onCommit={onCommit} />;
   const table = (value ?? {}) as Record<string, number>;
   const rest = Number(p.default);
-  const names = p.kind === "per_region" ? REGIONS.map((r) => r.name as string) : [...new Set([...Object.keys(table), ...selected.slice(0, 6)])];
+  const names = p.kind === "per_region" ? regions.map((r) => r.name as string) : [...new Set([...Object.keys(table), ...selected.slice(0, 6)])];
   const set = (name: string, v: number) => (v === rest && p.kind === "per_channel" ? Object.fromEntries(Object.entries(table).filter(([k]) => k !== name)) : { ...table, [name]: v });
   return (
     <Box>

@@ -4,9 +4,10 @@ import { useEffect, useMemo, useRef } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { useCatalogue } from "../app/catalogue";
 import { isLight, onTheme } from "../app/colourMode";
-import { colourOf, REGIONS } from "../app/regions";
+import { colourOf } from "../app/regions";
 import { clock } from "../playback/clock";
 import { addPainter } from "../timekit/frameLoop";
+import { useRegions } from "../workspace/regions";
 import { select, useOpen, useWorkspace } from "../workspace/workspace";
 import { activity, chosen, halves } from "./activity";
 
@@ -14,8 +15,9 @@ export function RegionChart() {
   const { selected } = useOpen("selected");
   const own = useWorkspace(useShallow((s) => s.curves?.channels ?? []));
   const { regionOf, channels: all } = useCatalogue();
-  const channels = own.length ? own : all;
-  const bands = useMemo(() => halves(channels, regionOf, REGIONS.map((r) => r.name)), [channels, regionOf]);
+  const channels = useMemo(() => (own.length ? own : all.filter((c) => regionOf[c] !== "distances")), [own, all, regionOf]);
+  const regions = useRegions();
+  const bands = useMemo(() => halves(channels, regionOf, regions.map((r) => r.name)), [channels, regionOf, regions]);
   const meters = useRef<(HTMLDivElement | null)[]>([]);
   const sweeping = useRef(false);
 
@@ -62,7 +64,7 @@ export function RegionChart() {
   return (
     <Flex direction="column" w="176px" flexShrink={0} bg="bg.panel" borderRightWidth="1px" borderColor="line" p="2" gap="1" overflowY="auto" onPointerUp={() => (sweeping.current = false)} data-testid="region-chart">
       <Flex justify="space-between" color="dim" fontSize="xs" px="1"><Text>right</Text><Text>region</Text><Text>left</Text></Flex>
-      {REGIONS.map(({ name, letter }, row) => (
+      {regions.map(({ name, letter }, row) => (
         <Flex key={name} align="stretch" gap="1" flex="1" minH="22px" maxH="44px">
           {[2 * row, 2 * row + 1].map((index) => {
             const half = bands[index];

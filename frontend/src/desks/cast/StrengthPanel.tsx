@@ -5,8 +5,9 @@ import type { CastReport } from "../../api/client";
 import { useCatalogue } from "../../app/catalogue";
 import { isLight } from "../../app/colourMode";
 import { useNames } from "../../app/naming";
-import { colourOf, REGIONS } from "../../app/regions";
+import { colourOf } from "../../app/regions";
 import { AmountField, Plain, Section } from "../../drawer/parts";
+import { useRegions } from "../../workspace/regions";
 import { preview, tryTarget, stopTrying, useOpen } from "../../workspace/workspace";
 import { ContactSection } from "./ContactSection";
 import { MeasuredSection } from "./MeasuredSection";
@@ -22,6 +23,7 @@ export function StrengthPanel({ report }: { report: CastReport }) {
   const [open, setOpen] = useState("");
   const [trying, setTrying] = useState(false);
   const light = isLight();
+  const regions = useRegions();
   const angle = (c: string) => /^(head|gaze)/.test(c);
   const picked = selected.filter((s) => shapes.includes(s) || angle(s));
   const touched = [...Object.keys(sheet.shapeStrength ?? {}), ...Object.keys(sheet.bend ?? {}), ...Object.keys(sheet.shapeOffset ?? {}), ...Object.keys(sheet.shapeLimit ?? {}), ...Object.keys(sheet.below ?? {})];
@@ -30,7 +32,7 @@ export function StrengthPanel({ report }: { report: CastReport }) {
     <>
       <MeasuredSection sheet={sheet} />
       <Section title="By region, each way">
-        {REGIONS.map(({ name }) => {
+        {regions.map(({ name }) => {
           const own = Object.keys(ways).filter((w) => w.startsWith(`${name} `));
           const isOpen = open === name;
           const set = own.filter((w) => (sheet.wayStrength?.[w] ?? 1) !== 1).length;

@@ -11,8 +11,9 @@ const REACH = 15; // millimetres that a new drive reaches over
 type Props = { drives: Drives; labels: string[]; named?: (label: string) => string; usual: [string | undefined, string | undefined]; here?: (one: string, two: string) => number; what: string; onKeep: (label: string, next: Drives) => void };
 
 export function DriveRows({ drives, labels, named = (l) => l, usual, here, what, onKeep }: Props) {
-  const { shapes } = useCatalogue();
-  const free = ["jawOpen", ...shapes].find((s) => !(s in drives));
+  const { shapes, channels, regionOf } = useCatalogue();
+  const all = [...shapes, ...channels.filter((c) => regionOf[c] === "distances")];
+  const free = ["jawOpen", ...all].find((s) => !(s in drives));
   const add = () => {
     const from = usual[0] ?? labels[0]!;
     const to = usual[1] && usual[1] !== from ? usual[1] : labels.find((l) => l !== from)!;
@@ -21,9 +22,9 @@ export function DriveRows({ drives, labels, named = (l) => l, usual, here, what,
   };
   return (
     <Section title="Direct drive" aside={<Plain size="2xs" disabled={!free || labels.length < 2} onClick={add}>Add</Plain>}>
-      {!Object.keys(drives).length && <Text fontSize="sm" color="dim">A channel can be the distance of two {what}, in place of what is solved: for a rig that only opens a jaw, say. At the Cast desk a channel turns a joint.</Text>}
+      {!Object.keys(drives).length && <Text fontSize="sm" color="dim">A channel can be the distance of two {what}, in place of what is solved: for a rig that only opens a jaw, say. One of distance1 to distance8 is no shape of the face: at the Cast desk it turns or slides a joint, and what is solved stays.</Text>}
       {Object.entries(drives).map(([channel, drive]) => (
-        <OneDrive key={channel} channel={channel} drive={drive} labels={labels} named={named} channels={shapes.filter((s) => s === channel || !(s in drives))} here={here && (() => here(drive.from, drive.to))}
+        <OneDrive key={channel} channel={channel} drive={drive} labels={labels} named={named} channels={all.filter((s) => s === channel || !(s in drives))} here={here && (() => here(drive.from, drive.to))}
           onChange={(next, as) => onKeep(`drive ${as}`, Object.fromEntries(Object.entries(drives).map(([c, d]) => (c === channel ? [as, next] : [c, d]))))}
           onDrop={() => onKeep(`no drive of ${channel}`, Object.fromEntries(Object.entries(drives).filter(([c]) => c !== channel)))} />
       ))}

@@ -1,10 +1,10 @@
 // Where a step acts: everywhere, on channels or regions, over a range of frames with soft edges, and how much of it.
 import { Box, Flex, IconButton, NativeSelect, Text } from "@chakra-ui/react";
 import { X } from "lucide-react";
-import { REGIONS } from "../../app/regions";
 import { AmountField, Plain } from "../../drawer/parts";
 import { clock } from "../../playback/clock";
 import { useClock } from "../../playback/useClock";
+import { useRegions } from "../../workspace/regions";
 import { select, useOpen } from "../../workspace/workspace";
 import { placesOf, type Place, type Step } from "./stack";
 
@@ -12,6 +12,7 @@ type Props = { step: Step; needsPlace: boolean; onChange: (name: string, value: 
 
 export function Where({ step, needsPlace, onChange, onDrag }: Props) {
   const { selected } = useOpen("selected");
+  const regions = useRegions();
   const { range } = useClockRange();
   const places = placesOf(step);
   const only = places[0];
@@ -37,7 +38,7 @@ export function Where({ step, needsPlace, onChange, onDrag }: Props) {
           <Flex gap="1.5" mb="1">
             <NativeSelect.Root size="xs" flex="1"><NativeSelect.Field aria-label="Acts on" value={kind} onChange={(e) => scope(e.target.value)}>
               <option value="all">all channels</option><option value="channels">{kind === "channels" ? (here.channels!.length > 2 ? `${here.channels!.length} channels` : here.channels!.join(", ")) : "the chosen channels"}</option>
-              {REGIONS.map((r) => <option key={r.name} value={`region:${r.name}`}>{r.name}</option>)}
+              {regions.map((r) => <option key={r.name} value={`region:${r.name}`}>{r.name}</option>)}
             </NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>
             {kind === "channels" && <Plain onClick={() => put({ ...here, channels: selected })}>take chosen</Plain>}
           </Flex>

@@ -1,0 +1,12 @@
+// The regions that are shown: those of the face and head, and distances where the take has any.
+import { useMemo } from "react";
+import { useShallow } from "zustand/react/shallow";
+import { useCatalogue } from "../app/catalogue";
+import { REGIONS } from "../app/regions";
+import { useWorkspace } from "./workspace";
+
+export function useRegions() {
+  const channels = useWorkspace(useShallow((s) => s.curves?.channels ?? []));
+  const { regionOf } = useCatalogue();
+  return useMemo(() => REGIONS.filter((r) => r.name !== "distances" || channels.some((c) => regionOf[c] === r.name)), [channels, regionOf]);
+}
