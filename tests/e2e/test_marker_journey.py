@@ -82,7 +82,7 @@ def test_a_c3d_is_laid_out_solved_and_solved_again(page: Page, tmp_path: Path):
     second = drawer.get_by_role("button", name="Choose solve 2")
     expect(second).to_have_attribute("aria-pressed", "true", timeout=90_000)
     expect(view).to_have_attribute("data-markers", "73")
-    expect(page.get_by_role("button", name="distances left")).to_be_visible()
+    expect(page.get_by_role("button", name="extra left")).to_be_visible()
     desk(page, "Tidy")
     expect(page.get_by_test_id("deck-canvas")).to_be_visible()
 

@@ -189,7 +189,7 @@ def test_bad_corrections_are_refused(bad):
 
 
 def test_our_own_table_comes_back():
-    given_ = channels(names=(*SOME, "headTurn", "headNod", "headTilt", "gazeTurnLeft", "gazeNodLeft"))
+    given_ = channels(names=(*SOME, "headTurn", "headNod", "headTilt", "gazeTurnLeft", "gazeNodLeft", "distance3"))
     given_.values[10:14, 1] = np.nan
     read = table_to_channels(write_table(given_))
     assert set(read.names) == set(given_.names)

@@ -1,4 +1,5 @@
-"""Makes the demo's footage: `python -m tools.demo.footage [NAME ...]`. Takes some minutes.
+"""Makes the demo's footage: `python -m tools.demo.footage [--again] [NAME ...]`. Takes some minutes; with --again the clips and what
+was tracked in them stay, and only cards and curves are made anew.
 
 For each performer: a clip of a line (the same performance that a phone recorded; Mara before her webcam, Ivo with a hand-held
 camera and a hand before his mouth), a range of motion, a neutral head turn, the performer card measured from both and the
@@ -20,8 +21,8 @@ from dynaface.formats.card_file import read_card, write_card
 from dynaface.formats.entries import video, wav
 from dynaface.formats.entries.curve_table import write_table
 from dynaface.formats.head_file import general_head
-from dynaface.services.measure_footage import packed
-from dynaface.services.solve_footage import Samples, find_landmarks, make_card, solve_footage
+from dynaface.services.measure_footage import packed, unpacked
+from dynaface.services.solve_footage import find_landmarks, make_card, parse_samples, solve_footage
 from dynaface.services.solve_take import by_region
 from dynaface.sims.actor import Temper, act
 from dynaface.sims.footage.clip import Setting, render
@@ -70,32 +71,44 @@ def make(name: str, film: Filmed) -> None:
         "clip": filmed(performed, replace(film.setting, hands=hands, shake=film.shake), 1, 19),
     }
     (FOLDER / f"{name}_samples.json").write_text(json.dumps(named) + "\n")
-    clips = {n: video.read(data) for n, data in raw.items()}
-    found = {n: find_landmarks(clip) for n, clip in clips.items()}
-    samples = Samples(tuple(named["neutral"]), named["samples"])  # type: ignore[arg-type]
-    card = make_card(clips["rom"], samples, clips["turn"], film.setting.fov, found["rom"], found["turn"])
-    (FOLDER / f"{name}_card.json").write_bytes(write_card(card))
-    # Read again, so that the solve is by just the card that the demo has.
-    solved = solve_footage(clips["clip"], read_card(write_card(card), general_head()), found=found["clip"])
+    for part, data in raw.items():
+        (FOLDER / f"{name}_{part}.mp4").write_bytes(data)
+    found = {n: find_landmarks(video.read(data)) for n, data in raw.items()}
     rows = {n: np.array([packed(m) for m in marks]) for n, marks in found.items()}
     known = {n: np.clip(np.round(np.nan_to_num(r, nan=0) * FINE), 0, 65535).astype(np.uint16) for n, r in rows.items()}
-    np.savez_compressed(FOLDER / f"{name}_footage.npz", **known, poses=solved.poses.astype(np.float32),
-                        confidence=by_region(solved.confidence).astype(np.float16))  # fmt: skip
+    solve(name, film, known)
     voice = wav.read((FOLDER / f"{film.line}.wav").read_bytes())
     # The camera hears at once; the phone's file has its sound late.
     start = round(SOUND_LATE / 60 * voice.rate)
     (FOLDER / f"{name}_clip.wav").write_bytes(wav.write(Sound(voice.samples[start:], voice.rate)))
-    (FOLDER / f"{name}_clip.csv").write_bytes(write_table(solved.channels))
-    for part, data in raw.items():
-        (FOLDER / f"{name}_{part}.mp4").write_bytes(data)
     for file in sorted(FOLDER.glob(f"{name}_*")):
         print(f"{file.name}: {file.stat().st_size / 1e6:.2f} MB")
 
 
+def solve(name: str, film: Filmed, known: dict[str, np.ndarray]) -> None:
+    """The card and the curves from the clips; known: part -> (frames, n) landmarks as they are kept, 0 where no face was found."""
+    clips = {n: video.read((FOLDER / f"{name}_{n}.mp4").read_bytes()) for n in known}
+    found = {n: [unpacked(r / FINE) if r.any() else None for r in rows.astype(np.float32)] for n, rows in known.items()}
+    samples = parse_samples(json.loads((FOLDER / f"{name}_samples.json").read_text()))
+    card = make_card(clips["rom"], samples, clips["turn"], film.setting.fov, found["rom"], found["turn"])
+    (FOLDER / f"{name}_card.json").write_bytes(write_card(card))
+    # Read again, so that the solve is by just the card that the demo has.
+    solved = solve_footage(clips["clip"], read_card(write_card(card), general_head()), found=found["clip"])
+    np.savez_compressed(FOLDER / f"{name}_footage.npz", **known, poses=solved.poses.astype(np.float32),
+                        confidence=by_region(solved.confidence).astype(np.float16))  # fmt: skip
+    (FOLDER / f"{name}_clip.csv").write_bytes(write_table(solved.channels))
+
+
 def main() -> None:
     """Command line."""
-    for name in sys.argv[1:] or FILMS:
-        make(name, FILMS[name])
+    given = [a for a in sys.argv[1:] if a != "--again"]
+    for name in given or FILMS:
+        if "--again" not in sys.argv:
+            make(name, FILMS[name])
+            continue
+        with np.load(FOLDER / f"{name}_footage.npz") as held:
+            known = {n: held[n] for n in ("rom", "turn", "clip")}
+        solve(name, FILMS[name], known)
 
 
 if __name__ == "__main__":

@@ -2,22 +2,13 @@
 
 from dynaface.core.shapes.standard import CHANNELS
 
-FACE: tuple[str, ...] = (
-    "brows",
-    "lids",
-    "gaze",
-    "nose",
-    "cheeks",
-    "jaw",
-    "lips",
-    "tongue",
-    "head",
-)  # what a solve tells of
-REGIONS: tuple[str, ...] = (*FACE, "distances")
+# What a solve tells of; "extra" is what it only carries along.
+FACE: tuple[str, ...] = ("brows", "lids", "gaze", "nose", "cheeks", "jaw", "lips", "tongue", "head")
+REGIONS: tuple[str, ...] = (*FACE, "extra")
 
 _BY_PREFIX = (
     ("brow", "brows"), ("eyeLook", "gaze"), ("gaze", "gaze"), ("eye", "lids"), ("nose", "nose"), ("cheek", "cheeks"),
-    ("jaw", "jaw"), ("mouth", "lips"), ("tongue", "tongue"), ("head", "head"), ("distance", "distances"),
+    ("jaw", "jaw"), ("mouth", "lips"), ("tongue", "tongue"), ("head", "head"), ("distance", "extra"),
 )  # fmt: skip
 
 

@@ -37,6 +37,7 @@ EDGE, FEWEST = (
     8,
     12,
 )  # pixels from the picture's edge that a point must be, and points by which a half of the face is judged
+ENOUGH = 0.8  # likeness of a point that is surely seen
 BETTER = 0.01  # of likeness, by which another way to see a frame must be the better one
 SURE = 0.5  # confidence below this is marked
 # What moves: the head before a still camera, the camera round a still head, or both as one (a head mount).
@@ -120,8 +121,9 @@ class FrameSolver:
         solved = solve_frame(self.model, self.motion, self.camera, picture, pose, self.weights, told, self.high,
                              self.card.noise, 1, sparseness)  # fmt: skip
         alike, inside = solved.seen.likeness, _inside(solved.seen.pixels, picture)
-        upper, lower = alike[inside & ~self.low_points], alike[inside & self.low_points]
-        return _Found(solved, (_seen(upper), _seen(lower)), float(upper.mean()) if len(upper) else 0.0)
+        upper, lower = inside & ~self.low_points, inside & self.low_points
+        half = tuple(how_seen(alike[part], self.card.noise[part]) for part in (upper, lower))
+        return _Found(solved, (half[0], half[1]), float(alike[upper].mean()) if upper.any() else 0.0)
 
     def _told(self, landmarks: Landmarks, pose: Pose, half: tuple[float, float]) -> Equations:
         """What is known of a frame beside the skin's motion and the eyes."""
@@ -200,9 +202,13 @@ def _inside(pixels: Array, picture: NDArray[np.uint8]) -> NDArray[np.bool_]:
     return np.asarray(((pixels > EDGE) & (pixels < np.array([width, height]) - EDGE)).all(axis=1))
 
 
-def _seen(alike: Array) -> float:
-    """0..1 how far a half of the face is seen: skin that moves stays like itself, a hand before it does not."""
-    return float(np.clip((alike.mean() - 0.6) / 0.2, 0, 1)) if len(alike) >= FEWEST else 0.0
+def how_seen(alike: Array, noise: Array) -> float:
+    """0..1 how far a half of the face is seen: skin that moves stays like itself, a hand before it does not. alike: (n,) likeness
+    of its points, noise: (n,) pixels; what is noisy on a still face says little, and more than enough likeness no more than enough.
+    """
+    if len(alike) < FEWEST:
+        return 0.0
+    return float(np.clip((np.average(np.minimum(alike, ENOUGH), weights=noise**-2.0) - 0.535) / 0.2, 0, 1))
 
 
 @dataclass(frozen=True)

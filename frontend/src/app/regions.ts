@@ -1,5 +1,5 @@
 // Regions have fixed colours that colour-blind people can tell apart, and a letter each.
-export type Region = "brows" | "lids" | "gaze" | "nose" | "cheeks" | "jaw" | "lips" | "tongue" | "head" | "distances";
+export type Region = "brows" | "lids" | "gaze" | "nose" | "cheeks" | "jaw" | "lips" | "tongue" | "head" | "extra";
 
 export const REGIONS: { name: Region; letter: string; colour: string; light: string }[] = [
   { name: "brows", letter: "B", colour: "#d9c86a", light: "#8a7a1c" },
@@ -11,7 +11,7 @@ export const REGIONS: { name: Region; letter: string; colour: string; light: str
   { name: "lips", letter: "P", colour: "#f0936b", light: "#b04f22" },
   { name: "tongue", letter: "T", colour: "#f5b9c6", light: "#96505f" },
   { name: "head", letter: "H", colour: "#bfd17a", light: "#5f7316" },
-  { name: "distances", letter: "D", colour: "#a9b4c2", light: "#526071" },
+  { name: "extra", letter: "X", colour: "#a9b4c2", light: "#526071" },
 ];
 
 export type Side = "left" | "right" | "middle";

@@ -15,7 +15,7 @@ export function RegionChart() {
   const { selected } = useOpen("selected");
   const own = useWorkspace(useShallow((s) => s.curves?.channels ?? []));
   const { regionOf, channels: all } = useCatalogue();
-  const channels = useMemo(() => (own.length ? own : all.filter((c) => regionOf[c] !== "distances")), [own, all, regionOf]);
+  const channels = useMemo(() => (own.length ? own : all.filter((c) => regionOf[c] !== "extra")), [own, all, regionOf]);
   const regions = useRegions();
   const bands = useMemo(() => halves(channels, regionOf, regions.map((r) => r.name)), [channels, regionOf, regions]);
   const meters = useRef<(HTMLDivElement | null)[]>([]);

@@ -1,4 +1,4 @@
-// The regions that are shown: those of the face and head, and distances where the take has any.
+// The regions that are shown: those of the face and head, and what is extra (distances) where the take has any.
 import { useMemo } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { useCatalogue } from "../app/catalogue";
@@ -8,5 +8,5 @@ import { useWorkspace } from "./workspace";
 export function useRegions() {
   const channels = useWorkspace(useShallow((s) => s.curves?.channels ?? []));
   const { regionOf } = useCatalogue();
-  return useMemo(() => REGIONS.filter((r) => r.name !== "distances" || channels.some((c) => regionOf[c] === r.name)), [channels, regionOf]);
+  return useMemo(() => REGIONS.filter((r) => r.name !== "extra" || channels.some((c) => regionOf[c] === r.name)), [channels, regionOf]);
 }

@@ -12,7 +12,7 @@ type Props = { drives: Drives; labels: string[]; named?: (label: string) => stri
 
 export function DriveRows({ drives, labels, named = (l) => l, usual, here, what, onKeep }: Props) {
   const { shapes, channels, regionOf } = useCatalogue();
-  const all = [...shapes, ...channels.filter((c) => regionOf[c] === "distances")];
+  const all = [...shapes, ...channels.filter((c) => regionOf[c] === "extra")];
   const free = ["jawOpen", ...all].find((s) => !(s in drives));
   const add = () => {
     const from = usual[0] ?? labels[0]!;
