@@ -8,6 +8,7 @@ from dynaface.core.dots.dot import DARK, Picture
 
 Array = NDArray[np.float64]
 FEWEST_SKIN, LEAST_COVER = 12, 0.12  # pixels that tell the skin's light, and share of paint that counts
+ASLANT = 0.25  # how far aside of the way from skin to paint a pixel's colour may lie, in shares of that way
 FAINT = 0.01  # of the light that white gives, three times: darker pixels tell no colour
 LEVEL = 10.0  # how firmly the skin's light is held level where few pixels tell of it
 LINEAR = (np.arange(256) / 255) ** 2.2  # light behind a picture's numbers
@@ -89,8 +90,12 @@ def _refined(picture, weight, x0, y0, x, y, radius, linear):  # type: ignore[no-
                 skin_red = skin[0, 0] + aside * skin[1, 0] + below * skin[2, 0]
                 skin_green = skin[0, 1] + aside * skin[1, 1] + below * skin[2, 1]
                 way_red, way_green = paint[0] - skin_red, paint[1] - skin_green
-                share = (red - skin_red) * way_red + (green - skin_green) * way_green
-                share = min(max(share / max(way_red * way_red + way_green * way_green, 1e-4), 0.0), 1.0)
+                far = max(way_red * way_red + way_green * way_green, 1e-4)
+                share = ((red - skin_red) * way_red + (green - skin_green) * way_green) / far
+                aslant = ((red - skin_red) * way_green - (green - skin_green) * way_red) / far
+                if abs(aslant) > ASLANT:  # a ground behind the face, or cloth, is no mixture of paint and skin
+                    continue
+                share = min(max(share, 0.0), 1.0)
                 # Shares of light become shares of the pixel: what is bright tells more of the colour.
                 bright = max(skin[0, 2] + aside * skin[1, 2] + below * skin[2, 2], FAINT)
                 cover = share * bright / (share * bright + (1 - share) * paint[2])
@@ -136,7 +141,7 @@ def _measure(picture, wanted, radius, loose, shares, tolerance, alike, linear): 
                         mine = False
                         break
                 if mine:
-                    weight[y - y0, x - x0] = 1 - apart / (2 * tolerance)
+                    weight[y - y0, x - x0] = (1 - apart / (2 * tolerance)) ** 2
         for spread in (2.6, 2.0, 1.8):
             wide = 2 * (spread * radius[n] * loose[n] + 1.5) ** 2
             total, right, down = 0.0, 0.0, 0.0
