@@ -30,6 +30,8 @@ export function ImportPanel({ production }: { production: string }) {
   const [performer, setPerformer] = useState("");
   const [pattern, setPattern] = useState(PATTERN);
   const [busy, setBusy] = useState(false);
+  // A take made now would be without the files that are still on their way.
+  const coming = incoming.filter((i) => i.state === "sending").length;
 
   const done = async (keys: number[]) => {
     forget(keys);
@@ -99,7 +101,8 @@ export function ImportPanel({ production }: { production: string }) {
           </>}
           {tables.length <= 1 && <TextField label="Slate" value={slate ?? stem} onCommit={setSlate} />}
           <TextField label="Performer" value={performer} onCommit={setPerformer} placeholder="who was captured" />
-          <Flex gap="2" mt="2"><Primary disabled={busy} onClick={() => void makeTakes()}>{tables.length > 1 ? `Make ${tables.length} takes` : "Make a take"}</Primary>{opened && tables.length <= 1 && <Plain disabled={busy} onClick={() => void attach()}>Add to {String(opened.take.body.slate)}</Plain>}</Flex>
+          <Flex gap="2" mt="2"><Primary disabled={busy || coming > 0} onClick={() => void makeTakes()}>{tables.length > 1 ? `Make ${tables.length} takes` : "Make a take"}</Primary>{opened && tables.length <= 1 && <Plain disabled={busy || coming > 0} onClick={() => void attach()}>Add to {String(opened.take.body.slate)}</Plain>}</Flex>
+          {coming > 0 && <Text mt="1" fontSize="sm" color="dim">{coming === 1 ? "One file is" : `${coming} files are`} still being looked at.</Text>}
         </Section>
       )}
     </Box>
