@@ -33,7 +33,8 @@ FIRST, PERFORMERS, FRAMES, RATE, PEAK = 601, 3, 240, Fraction(30), 0.25
 @dataclass
 class Told:
     """What the clips of one kind of camera gave. scores: (shape, how it is seen, r, MAE); off: (frames, dots, 2) pixels of each clip
-    from the middle of a dot's paint, astray: from its place on the face; times: seconds of following and of decoding; angles: (frames, 3) degrees of each clip, where the head moves.
+    from the middle of a dot's paint, astray: from its place on the face; times: seconds of following and of decoding; angles:
+    (frames, 3) degrees of each clip, where the head moves.
     """
 
     scores: list[tuple[str, str, float, float]] = field(default_factory=list)

@@ -141,13 +141,18 @@ def _filmed(work: Work, production: str, name: str, film: dict[str, Any], part: 
     names = [f"{name}_{part}.mp4", *([f"{name}_clip.wav"] if part == "clip" else [])]
     files = [_stored(work, ASSETS / f"demo/{n}") for n in names]
     take = import_take(work, production, film[part], film["performer"], files, prepared=True)
-    rows = landmarks.astype(np.float32) / FINE
-    rows[~landmarks.any(axis=1)] = np.nan  # no face was seen
     with work.store.unit() as unit:
         # The demo's clips are small and have short groups of pictures: they are their own proxies.
         unit.sources.note(take.body["sources"]["footage"], proxy=files[0]["media"])
-        unit.sources.write_block(take.body["sources"]["footage"], PART, rows)
+        unit.sources.write_block(take.body["sources"]["footage"], PART, landmark_rows(landmarks))
     return take
+
+
+def landmark_rows(kept: np.ndarray) -> np.ndarray:
+    """(frames, n) as footage keeps its landmarks, NaN where no face was seen, from what the demo's files hold."""
+    rows = kept.astype(np.float32) / FINE
+    rows[~kept.any(axis=1)] = np.nan
+    return rows
 
 
 def _stored(work: Work, path: Path) -> dict[str, str]:

@@ -16,7 +16,7 @@ from dynaface.core.solve.features import SIZE, FeatureModel
 from dynaface.core.track.head import Head
 
 LIMIT = 40_000_000
-EYEBALL = 0.0121  # metres
+EYEBALL = 0.0121  # metres, of cards that do not say
 _SIDES = ("left", "right")
 _SCALE = 1e5  # shapes are kept in hundredths of a millimetre
 

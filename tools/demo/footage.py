@@ -16,7 +16,7 @@ import numpy as np
 
 from dynaface.core.curves.channels import Channels
 from dynaface.core.sound.sound import Sound
-from dynaface.demo.seed import FINE
+from dynaface.demo.seed import FINE, landmark_rows
 from dynaface.formats.card_file import read_card, write_card
 from dynaface.formats.entries import video, wav
 from dynaface.formats.entries.curve_table import write_table
@@ -88,7 +88,7 @@ def make(name: str, film: Filmed) -> None:
 def solve(name: str, film: Filmed, known: dict[str, np.ndarray]) -> None:
     """The card and the curves from the clips; known: part -> (frames, n) landmarks as they are kept, 0 where no face was found."""
     clips = {n: video.read((FOLDER / f"{name}_{n}.mp4").read_bytes()) for n in known}
-    found = {n: [unpacked(r / FINE) if r.any() else None for r in rows.astype(np.float32)] for n, rows in known.items()}
+    found = {n: [unpacked(row) for row in landmark_rows(kept)] for n, kept in known.items()}
     samples = parse_samples(json.loads((FOLDER / f"{name}_samples.json").read_text()))
     card = make_card(clips["rom"], samples, clips["turn"], film.setting.fov, found["rom"], found["turn"])
     (FOLDER / f"{name}_card.json").write_bytes(write_card(card))
@@ -103,12 +103,11 @@ def main() -> None:
     """Command line."""
     given = [a for a in sys.argv[1:] if a != "--again"]
     for name in given or FILMS:
-        if "--again" not in sys.argv:
+        if "--again" in sys.argv:
+            with np.load(FOLDER / f"{name}_footage.npz") as held:
+                solve(name, FILMS[name], {n: held[n] for n in ("rom", "turn", "clip")})
+        else:
             make(name, FILMS[name])
-            continue
-        with np.load(FOLDER / f"{name}_footage.npz") as held:
-            known = {n: held[n] for n in ("rom", "turn", "clip")}
-        solve(name, FILMS[name], known)
 
 
 if __name__ == "__main__":

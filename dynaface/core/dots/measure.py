@@ -15,18 +15,9 @@ LINEAR = (np.arange(256) / 255) ** 2.2  # light behind a picture's numbers
 
 
 @njit(cache=True, fastmath=True)
-def _colour(picture, y, x):  # type: ignore[no-untyped-def]
-    """(shares of red, green, blue, sum of the three) of a pixel."""
-    r, g, b = float(picture[y, x, 0]), float(picture[y, x, 1]), float(picture[y, x, 2])
-    total = r + g + b
-    bright = max(total, 1.0)
-    return r / bright, g / bright, b / bright, total
-
-
-@njit(cache=True, fastmath=True)
-def _light(picture, y, x, linear):  # type: ignore[no-untyped-def]
+def _light(picture, y, x):  # type: ignore[no-untyped-def]
     """(shares of red and green, sum of the three) of the light that a pixel took in; shares are 0 where it is dark."""
-    r, g, b = linear[picture[y, x, 0]], linear[picture[y, x, 1]], linear[picture[y, x, 2]]
+    r, g, b = LINEAR[picture[y, x, 0]], LINEAR[picture[y, x, 1]], LINEAR[picture[y, x, 2]]
     total = r + g + b
     if total < FAINT:
         return 0.0, 0.0, 0.0
@@ -34,7 +25,7 @@ def _light(picture, y, x, linear):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, fastmath=True)
-def _surroundings(picture, weight, x0, y0, x, y, radius, linear):  # type: ignore[no-untyped-def]
+def _surroundings(picture, weight, x0, y0, x, y, radius):  # type: ignore[no-untyped-def]
     """(skin (3, 3): light about a dot in the middle and its slopes aside and down, paint (3,): light within it, whether both are
     known). weight: likeness of colour in the window that begins at (x0, y0).
     """
@@ -46,7 +37,7 @@ def _surroundings(picture, weight, x0, y0, x, y, radius, linear):  # type: ignor
         for j in range(weight.shape[1]):
             right, down = x0 + j - x, y0 + i - y
             away = right * right + down * down
-            red, green, total = _light(picture, y0 + i, x0 + j, linear)
+            red, green, total = _light(picture, y0 + i, x0 + j)
             if total == 0.0:
                 continue
             at[1], at[2] = right, down
@@ -69,11 +60,11 @@ def _surroundings(picture, weight, x0, y0, x, y, radius, linear):  # type: ignor
 
 
 @njit(cache=True, fastmath=True)
-def _refined(picture, weight, x0, y0, x, y, radius, linear):  # type: ignore[no-untyped-def]
+def _refined(picture, weight, x0, y0, x, y, radius):  # type: ignore[no-untyped-def]
     """A centre (x, y) once more, by how much of each pixel is paint: one at the rim mixes the light of paint and of the skin there,
     which about a brow or a lip is not the same on all sides.
     """
-    skin, paint, known = _surroundings(picture, weight, x0, y0, x, y, radius, linear)
+    skin, paint, known = _surroundings(picture, weight, x0, y0, x, y, radius)
     if not known:
         return x, y
     first_x, first_y = x, y
@@ -83,7 +74,7 @@ def _refined(picture, weight, x0, y0, x, y, radius, linear):  # type: ignore[no-
             for j in range(weight.shape[1]):
                 if (y0 + i - y) ** 2 + (x0 + j - x) ** 2 > (1.6 * radius + 1.5) ** 2:
                     continue
-                red, green, total = _light(picture, y0 + i, x0 + j, linear)
+                red, green, total = _light(picture, y0 + i, x0 + j)
                 if total == 0.0:
                     continue
                 aside, below = x0 + j - first_x, y0 + i - first_y
@@ -112,7 +103,7 @@ def _refined(picture, weight, x0, y0, x, y, radius, linear):  # type: ignore[no-
 
 
 @njit(cache=True, fastmath=True)
-def _measure(picture, wanted, radius, loose, shares, tolerance, alike, linear):  # type: ignore[no-untyped-def]
+def _measure(picture, wanted, radius, loose, shares, tolerance, alike):  # type: ignore[no-untyped-def]
     """(centres, colour mass) of dots: centres weighted by likeness of colour, near what is expected first, then about what was
     found. What is of one colour belongs to the dot that is expected nearest.
     """
@@ -128,10 +119,11 @@ def _measure(picture, wanted, radius, loose, shares, tolerance, alike, linear): 
         weight = np.zeros((y1 - y0, x1 - x0))
         for y in range(y0, y1):
             for x in range(x0, x1):
-                r, g, b, total = _colour(picture, y, x)
+                r, g, b = float(picture[y, x, 0]), float(picture[y, x, 1]), float(picture[y, x, 2])
+                total = r + g + b
                 if total <= DARK:
                     continue
-                apart = abs(r - shares[n, 0]) + abs(g - shares[n, 1]) + abs(b - shares[n, 2])
+                apart = abs(r / total - shares[n, 0]) + abs(g / total - shares[n, 1]) + abs(b / total - shares[n, 2])
                 if apart >= 2 * tolerance:
                     continue
                 own = (y - wanted[n, 1]) ** 2 + (x - wanted[n, 0]) ** 2
@@ -159,7 +151,7 @@ def _measure(picture, wanted, radius, loose, shares, tolerance, alike, linear): 
                 break
             centre[n, 0], centre[n, 1] = right / total, down / total
         if mass[n] >= 1e-3:
-            centre[n] = _refined(picture, weight, x0, y0, centre[n, 0], centre[n, 1], radius[n], linear)
+            centre[n] = _refined(picture, weight, x0, y0, centre[n, 0], centre[n, 1], radius[n])
     return centre, mass
 
 
@@ -168,5 +160,5 @@ def measure_dots(picture: Picture, wanted: Array, radius: Array, loose: Array, s
     """((dots, 2) centres, (dots,) mass of colour) about where dots are expected, wanted (dots, 2); loose: (dots,) times the usual
     reach; shares: (dots, 3) of red, green and blue; alike: (dots, dots) which are of one colour.
     """
-    centre, mass = _measure(np.ascontiguousarray(picture), wanted, radius, loose, shares, tolerance, alike, LINEAR)
+    centre, mass = _measure(np.ascontiguousarray(picture), wanted, radius, loose, shares, tolerance, alike)
     return np.asarray(centre), np.asarray(mass)

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import SHAPES
-from dynaface.core.track.head import EYES, Array, Head
+from dynaface.core.track.head import Array, Head, eyeballs
 from dynaface.core.track.likeness import Places
 
 # Place -> the landmark of the general head that lies there (the right one of a pair, then the left one).
@@ -50,9 +50,8 @@ def mirrored_place(name: str) -> str:
 
 def with_irises(head: Head, places: Places) -> Places:
     """Places of the landmarks of the skin, then the middle of the right and the left iris: the foremost vertex of each eyeball."""
-    own = np.unique(head.triangles[head.part == EYES])
-    sides = (own[head.points[own, 0] < 0], own[head.points[own, 0] > 0])
-    front = np.array([side[np.argmax(head.points[side, 2])] for side in sides])
+    left, right = eyeballs(head)
+    front = np.array([ball[np.argmax(head.points[ball, 2])] for ball in (right, left)])
     return Places(
         np.concatenate([places.corners, np.repeat(front[:, None], 3, axis=1).astype(places.corners.dtype)]),
         np.concatenate([places.weights, np.tile([1.0, 0.0, 0.0], (2, 1))]),

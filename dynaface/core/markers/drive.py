@@ -77,8 +77,7 @@ def driven(channels: Channels, drives: Mapping[str, Drive], labels: tuple[str, .
     """
     added = tuple(d for d in DISTANCES if d in drives and d not in channels.names)
     unknown = np.full((channels.frames, len(added)), np.nan, np.float32)
-    channels = replace(channels, names=channels.names + added, values=np.hstack([channels.values, unknown]))
-    values = channels.values.copy()
+    names, values = channels.names + added, np.hstack([channels.values, unknown])
     for channel, drive in drives.items():
         for label in (drive.one, drive.two):
             if label not in labels:
@@ -90,6 +89,6 @@ def driven(channels: Channels, drives: Mapping[str, Drive], labels: tuple[str, .
                              hint=f"Say at how many millimetres {channel} is 0")  # fmt: skip
         away = np.linalg.norm(points[:, one] - points[:, two], axis=1) * 1000
         value = np.clip((away - rest) / drive.reach, drive.low, drive.high)
-        column = channels.names.index(channel)
+        column = names.index(channel)
         values[:, column] = np.where(np.isfinite(value), value, values[:, column])
-    return replace(channels, values=values.astype(np.float32))
+    return replace(channels, names=names, values=values.astype(np.float32))

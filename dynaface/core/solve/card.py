@@ -15,7 +15,7 @@ from dynaface.core.solve.frame import PIXEL_NOISE, FaceModel, Solved, face_model
 from dynaface.core.solve.motion import MotionFinder
 from dynaface.core.solve.reference import layout
 from dynaface.core.track.camera import Camera, Pose, camera_of
-from dynaface.core.track.head import EYES, Array, Head
+from dynaface.core.track.head import Array, Head, eyeballs
 from dynaface.core.track.iris import IrisFinder
 from dynaface.core.track.landmarks import Landmarks
 from dynaface.core.track.lid import LidFinder
@@ -85,16 +85,14 @@ class PerformerCard:
 
 def eye_centres(head: Head, points: Array) -> tuple[Array, Array]:
     """Centres of the left and right eyeball."""
-    own = np.unique(head.triangles[head.part == EYES])
-    return points[own[head.points[own, 0] > 0]].mean(axis=0), points[own[head.points[own, 0] < 0]].mean(axis=0)
+    left, right = eyeballs(head)
+    return points[left].mean(axis=0), points[right].mean(axis=0)
 
 
 def eyeball_radius(head: Head, points: Array) -> float:
     """Of both eyeballs, metres."""
-    own = np.unique(head.triangles[head.part == EYES])
-    left, right = eye_centres(head, points)
-    middle = np.where(head.points[own, :1] > 0, left, right)
-    return float(np.linalg.norm(points[own] - middle, axis=1).mean())
+    balls = zip(eyeballs(head), eye_centres(head, points), strict=True)
+    return float(np.concatenate([np.linalg.norm(points[own] - middle, axis=1) for own, middle in balls]).mean())
 
 
 class CardMaker:

@@ -122,8 +122,9 @@ class FrameSolver:
                              self.card.noise, 1, sparseness)  # fmt: skip
         alike, inside = solved.seen.likeness, _inside(solved.seen.pixels, picture)
         upper, lower = inside & ~self.low_points, inside & self.low_points
-        half = tuple(how_seen(alike[part], self.card.noise[part]) for part in (upper, lower))
-        return _Found(solved, (half[0], half[1]), float(alike[upper].mean()) if upper.any() else 0.0)
+        noise = self.card.noise
+        half = how_seen(alike[upper], noise[upper]), how_seen(alike[lower], noise[lower])
+        return _Found(solved, half, float(alike[upper].mean()) if upper.any() else 0.0)
 
     def _told(self, landmarks: Landmarks, pose: Pose, half: tuple[float, float]) -> Equations:
         """What is known of a frame beside the skin's motion and the eyes."""

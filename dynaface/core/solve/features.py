@@ -130,7 +130,8 @@ def look_equations(basis: Array, looks: tuple[Look, Look], lids: Sequence[tuple[
     a, b = np.zeros((len(SHAPES), len(SHAPES))), np.zeros(len(SHAPES))
     bare = [1.0, 1.0]
     for eye, lid, _ in lids:
-        bare[eye] = float(np.clip((HIDES - lid.shut) / (HIDES - COVERS), 0, 1)) if lid.alike > SHUT_SEEN else 1.0
+        if lid.alike > SHUT_SEEN:
+            bare[eye] = float(np.clip((HIDES - lid.shut) / (HIDES - COVERS), 0, 1))
     for eye, look in enumerate(looks):
         belief = bare[eye] * np.clip((look.alike - 0.55) / 0.3, 0, 1) / LOOK_NOISE**2
         for row, angle in ((2 * eye, look.turn), (2 * eye + 1, look.nod)):

@@ -33,6 +33,12 @@ class Head:
     layers: NDArray[np.uint8]
 
 
+def eyeballs(head: Head) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
+    """Vertices of the left and of the right eyeball."""
+    own = np.unique(head.triangles[head.part == EYES])
+    return own[head.points[own, 0] > 0], own[head.points[own, 0] < 0]
+
+
 def vertex_normals(points: Array, triangles: NDArray[np.int32]) -> Array:
     """(vertices, 3) area-weighted unit normals."""
     a, b, c = (points[triangles[:, i]] for i in range(3))

@@ -26,7 +26,7 @@ class Places:
         return 1e-6 / (0.0015 + self.spread) ** 2
 
     def on(self, points: Array) -> Array:
-        """(n, 3) of vertices (vertices, 3)."""
+        """(n, 3) of vertices (vertices, 3), or (n, 2) of their pixels."""
         return (points[self.corners] * self.weights[..., None]).sum(axis=1)
 
 

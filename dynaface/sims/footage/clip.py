@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from dynaface.core.body.rotations import head_rotation, rotate
 from dynaface.core.curves.channels import Channels
 from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
-from dynaface.core.track.head import Array, Head, vertex_normals
+from dynaface.core.track.head import Array, Head, eyeballs, vertex_normals
 from dynaface.sims.footage.performer import Performer
 from dynaface.sims.footage.raster import draw
 
@@ -132,9 +132,7 @@ def scenes(performer: Performer, truth: Channels, setting: Setting, seed: int, r
 def _eyes(head: Head, performer: Performer, points: Array, turn: Array, shake: Array) -> tuple[Array, Array]:
     """Centres and looks of both eyes in camera space: where the iris is painted follows the eyeball's own vertices."""
     centres, looks = [], []
-    for _side, sign in ((0, 1), (1, -1)):
-        own = np.unique(head.triangles[head.part == 1])
-        own = own[head.points[own, 0] * sign > 0]
+    for own in eyeballs(head):
         rest, now = performer.points[own], points[own]
         middle = now.mean(axis=0)
         u, _, vt = np.linalg.svd((rest - rest.mean(axis=0)).T @ (now - middle))

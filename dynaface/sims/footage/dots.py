@@ -94,7 +94,7 @@ def film(performer: Performer, places: Places, truth: Channels, setting: Setting
     centres: list[Array] = []
 
     def watch(screen: Array, _hidden: object) -> None:
-        centres.append((screen[places.corners[at]] * places.weights[at][..., None]).sum(axis=1))
+        centres.append(places.on(screen)[at])
 
     return DotFilm(render(painted(performer, places, paint), truth, setting, seed, watch), centres)
 
@@ -110,13 +110,12 @@ def paint_centres(performer: Performer, places: Places, truth: Channels, setting
     only = painted(bare, places, dict.fromkeys(paint, (1.0, 1.0, 1.0)))
     passes = [scenes(p, truth, setting, seed, np.random.default_rng(seed)) for p in (only, bare, white)]
     reach = 2 * RADIUS * setting.size[1] / 2 / np.tan(np.radians(setting.fov / 2)) / setting.away
+    rows, columns = np.mgrid[: setting.size[1], : setting.size[0]] + 0.5
     out = np.full((truth.frames, len(at), 2), np.nan)
     for frame, (dotted, black, lit) in enumerate(zip(*passes, strict=True)):
         # Light on paint over light on all of the skin: whatever else is in the picture is the same in the three and falls out.
         cover = (dotted.image - black.image)[..., 1] / np.maximum((lit.image - black.image)[..., 1], 1e-6)
-        middles = (dotted.screen[places.corners[at]] * places.weights[at][..., None]).sum(axis=1)
-        rows, columns = np.mgrid[: cover.shape[0], : cover.shape[1]] + 0.5
-        for dot, (x, y) in enumerate(middles):
+        for dot, (x, y) in enumerate(places.on(dotted.screen)[at]):
             own = np.where((columns - x) ** 2 + (rows - y) ** 2 < reach**2, cover, 0.0)
             if own.sum() > 1:
                 out[frame, dot] = (own * columns).sum() / own.sum(), (own * rows).sum() / own.sum()
