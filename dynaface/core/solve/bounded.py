@@ -1,81 +1,122 @@
-"""Bounded quadratic problems: weights in 0..1 for a frame, and for a whole sequence with smoothness in time."""
+"""A bounded quadratic problem: the weights of one frame, exactly."""
 
 import numpy as np
 from numba import njit
-from numpy.typing import NDArray
 
+from dynaface.core.solve.lanes import WIDTH, load, minus, plus_product, store, times, total, zeros
 from dynaface.core.track.head import Array
 
-SWEEPS = 3
-OVER = np.float32(1.5)  # over-relaxation of the sequence: a tenth of the error of plain steps after as many sweeps
+BLOCK = 2 * WIDTH  # columns of a factor that are worked on together
+SWEEPS = 3  # more cost more than they spare
 
 
-@njit(cache=True, fastmath=True)
-def _cholesky(u, over, m):  # type: ignore[no-untyped-def]
-    """The leading (m, m) of a symmetric matrix, given on and right of its diagonal, becomes its upper factor; over: one over the
-    factor's diagonal. False when it is not positive definite.
+@njit(cache=True, fastmath=True, error_model="numpy")
+def _factor(u, over, m, wide):  # type: ignore[no-untyped-def]
+    """m rows of a symmetric matrix, given on and right of its diagonal with a right-hand side as column m, become D U of its U'DU,
+    beside the right-hand side solved by U'; u: flat, `wide` numbers a row; over: one over D. False when it is not positive definite.
     """
     for i in range(m):
-        k = 0
-        while k + 4 <= i:  # four rows above at once: the row itself is read and written a quarter as often
-            p, q, r, s = u[k, i], u[k + 1, i], u[k + 2, i], u[k + 3, i]
-            for j in range(i, m):
-                u[i, j] -= p * u[k, j] + q * u[k + 1, j] + r * u[k + 2, j] + s * u[k + 3, j]
-            k += 4
-        while k < i:
-            p = u[k, i]
-            for j in range(i, m):
-                u[i, j] -= p * u[k, j]
-            k += 1
-        if u[i, i] <= 0.0:
+        at = i * wide
+        for j in range(i // BLOCK * BLOCK, m + 1, BLOCK):
+            x, y = load(u, at + j), load(u, at + j + WIDTH)
+            for k in range(i):
+                above = k * wide
+                part = u[above + i] * over[k]
+                x = minus(x, times(load(u, above + j), part))
+                y = minus(y, times(load(u, above + j + WIDTH), part))
+            store(u, at + j, x)
+            store(u, at + j + WIDTH, y)
+        if u[at + i] <= 0.0:
             return False
-        over[i] = 1.0 / np.sqrt(u[i, i])
-        for j in range(i, m):
-            u[i, j] *= over[i]
+        over[i] = 1.0 / u[at + i]
     return True
 
 
-@njit(cache=True, fastmath=True)
-def _solved(u, over, x, m):  # type: ignore[no-untyped-def]
-    """x (m,) solved in place with a factor."""
-    for i in range(m):
-        x[i] *= over[i]
-        f = x[i]
-        for j in range(i + 1, m):
-            x[j] -= f * u[i, j]
+@njit(cache=True, fastmath=True, error_model="numpy")
+def _solved(u, over, x, m, wide):  # type: ignore[no-untyped-def]
+    """x (wide,) becomes what the factor with its half-solved right-hand side solves to."""
+    x[:] = 0.0
     for i in range(m - 1, -1, -1):
-        total = x[i]
-        for j in range(i + 1, m):
-            total -= u[i, j] * x[j]
-        x[i] = total * over[i]
+        sums = zeros()
+        for j in range(i // WIDTH * WIDTH, m, WIDTH):
+            sums = plus_product(sums, load(u, i * wide + j), load(x, j))
+        x[i] = (u[i * wide + m] - total(sums)) * over[i]
 
 
-@njit(cache=True, fastmath=True)
-def _slopes(a, b, w, left):  # type: ignore[no-untyped-def]
-    """left becomes b - a w."""
-    for i in range(len(b)):
-        total = b[i]
-        for j in range(len(b)):
-            total -= a[i, j] * w[j]
-        left[i] = total
+@njit(cache=True, fastmath=True, error_model="numpy")
+def _sorted_out(side, free, moved):  # type: ignore[no-untyped-def]
+    """free becomes the m that are free, each at its own place as far as can be, moved the places that hold another; (m, how many)."""
+    m = 0
+    for i in range(len(side)):
+        if side[i] == 0:
+            m += 1
+    last, count = len(side) - 1, 0
+    for p in range(m):
+        free[p] = p
+        if side[p] != 0:
+            while side[last] != 0:
+                last -= 1
+            free[p] = last
+            last -= 1
+            moved[count] = p
+            count += 1
+    return m, count
 
 
-@njit(cache=True, fastmath=True)
+@njit(cache=True, fastmath=True, error_model="numpy")
+def _gathered(a, left, free, m, moved, count, part, wide):  # type: ignore[no-untyped-def]
+    """part becomes the rows and columns of a that are free, with their part of `left` as column m; a: flat. What stands left of a
+    diagonal or right of column m counts for nothing.
+    """
+    n = len(left)
+    for p in range(m):
+        i, at = free[p], p * wide
+        for j in range(p // BLOCK * BLOCK, m, WIDTH):
+            if i * n + j + WIDTH <= n * n:  # not past the end of a
+                store(part, at + j, load(a, i * n + j))
+            else:
+                store(part, at + j, zeros())
+                for q in range(j, n):
+                    part[at + q] = a[i * n + q]
+    for number in range(count):
+        q = moved[number]
+        for p in range(q + 1):
+            part[p * wide + q] = a[free[q] * n + free[p]]
+    for p in range(m):
+        part[p * wide + m] = left[free[p]]
+
+
+@njit(cache=True, fastmath=True, error_model="numpy")
+def _slopes(flat, b, w, left):  # type: ignore[no-untyped-def]
+    """left becomes b - a w; flat: the rows of a, one after the other."""
+    n = len(b)
+    whole = n // WIDTH * WIDTH
+    for i in range(n):
+        sums, rest = zeros(), b[i]
+        for j in range(0, whole, WIDTH):
+            sums = plus_product(sums, load(flat, i * n + j), load(w, j))
+        for j in range(whole, n):
+            rest -= flat[i * n + j] * w[j]
+        left[i] = rest - total(sums)
+
+
+@njit(cache=True, fastmath=True, error_model="numpy")
 def _swept(a, b, w, low, high, left):  # type: ignore[no-untyped-def]
     """SWEEPS of coordinate descent from w, in place, with left = b - a w: they find most of what will be held at a bound."""
-    _slopes(a, b, w, left)
+    _slopes(a.reshape(-1), b, w, left)
+    over = np.empty(len(b))
+    for i in range(len(b)):
+        over[i] = 1.0 / a[i, i] if a[i, i] > 0.0 else 0.0
     for _ in range(SWEEPS):
         for i in range(len(b)):
-            if a[i, i] <= 0.0:
-                continue
-            change = min(max(w[i] + left[i] / a[i, i], low[i]), high[i]) - w[i]
+            change = min(max(w[i] + left[i] * over[i], low[i]), high[i]) - w[i]
             if change != 0.0:
                 w[i] += change
                 for j in range(len(b)):
                     left[j] -= change * a[i, j]
 
 
-@njit(cache=True, fastmath=True)
+@njit(cache=True, fastmath=True, error_model="numpy")
 def _pivot(a, b, w, low, high, rounds):  # type: ignore[no-untyped-def]
     n = len(b)
     left = np.empty(n)
@@ -85,28 +126,25 @@ def _pivot(a, b, w, low, high, rounds):  # type: ignore[no-untyped-def]
     for i in range(n):
         side[i] = -1 if w[i] <= low[i] else 1 if w[i] >= high[i] else 0
         slack = max(slack, 1e-11 * abs(b[i]))
-    part, over, step = np.empty((n, n)), np.empty(n), np.empty(n)
-    free, bad = np.empty(n, np.int64), np.empty(n, np.bool_)
+    wide = (n // BLOCK + 1) * BLOCK
+    part, over, step = np.empty(n * wide), np.empty(n), np.empty(wide)
+    change = np.empty(n)
+    free, moved, bad = np.empty(n, np.int64), np.empty(n, np.int64), np.empty(n, np.bool_)
     fewest, patience = n + 1, 3
     for number in range(rounds):
-        m = 0
+        m, count = _sorted_out(side, free, moved)
         for i in range(n):
-            if side[i] == 0:
-                free[m] = i
-                m += 1
-            else:
+            if side[i] != 0:
                 w[i] = low[i] if side[i] < 0 else high[i]
         if number:
-            _slopes(a, b, w, left)
-        for p in range(m):
-            i = free[p]
-            step[p] = left[i]
-            for q in range(p, m):
-                part[p, q] = a[i, free[q]]
-        if not _cholesky(part, over, m):
+            _slopes(a.reshape(-1), b, w, left)
+        _gathered(a.reshape(-1), left, free, m, moved, count, part, wide)
+        if not _factor(part, over, m, wide):
             return False
-        _solved(part, over, step, m)
+        _solved(part, over, step, m, wide)
+        change[:] = 0.0
         for p in range(m):
+            change[free[p]] = step[p]
             w[free[p]] += step[p]
         wrong, last = 0, -1
         for i in range(n):
@@ -116,8 +154,8 @@ def _pivot(a, b, w, low, high, rounds):  # type: ignore[no-untyped-def]
                 bad[i] = False
             else:  # the slope at a held weight must not point into the box
                 pull = left[i]
-                for p in range(m):
-                    pull -= a[i, free[p]] * step[p]
+                for j in range(n):
+                    pull -= a[i, j] * change[j]
                 bad[i] = pull > slack if side[i] < 0 else pull < -slack
             if bad[i]:
                 wrong += 1
@@ -138,74 +176,24 @@ def _pivot(a, b, w, low, high, rounds):  # type: ignore[no-untyped-def]
     return False
 
 
-@njit(cache=True)
-def _bounded(a, b, w, low, high, rounds):  # type: ignore[no-untyped-def]
+@njit(cache=True, error_model="numpy")
+def _bounded(a, b, start, low, high, rounds):  # type: ignore[no-untyped-def]
+    w = np.empty(len(start))
+    for i in range(len(w)):
+        w[i] = min(max(start[i], low[i]), high[i])
+    if not _pivot(a, b, w, low, high, rounds):
+        raise ArithmeticError("the equations of a frame are not positive definite")
     for i in range(len(w)):
         w[i] = min(max(w[i], low[i]), high[i])
-    solved = _pivot(a, b, w, low, high, rounds)
-    for i in range(len(w)):
-        w[i] = min(max(w[i], low[i]), high[i])
-    return solved
+    return w
 
 
 def solve_bounded(a: Array, b: Array, start: Array, low: Array, high: Array, rounds: int = 300) -> Array:
-    """argmin of w'aw/2 - b'w with low <= w <= high, exactly; a (n, n) positive definite, start: a guess, the better the faster.
+    """argmin of w'aw/2 - b'w with low <= w <= high, exactly; a (n, n) symmetric and positive definite, else ArithmeticError; start: a
+    guess, the better the faster.
 
     Block principal pivoting (Judice and Pires 1994): which weights are held at a bound is exchanged until none is wrong, beginning
     with those that a few sweeps of coordinate descent hold.
     """
-    w = start.astype(np.float64)
-    if not _bounded(np.ascontiguousarray(a), np.ascontiguousarray(b), w, low, high, rounds):
-        raise ArithmeticError("the equations of a frame are not positive definite")
-    return w
-
-
-@njit(cache=True, fastmath=True)
-def _sequence(a, b, w, smooth, low, high, sweeps, tolerance):  # type: ignore[no-untyped-def]
-    frames, n = b.shape
-    two, four = np.float32(2), np.float32(4)
-    left = np.empty_like(b)  # b - a w of each frame, kept up to date: most weights rest at a bound and cost nothing
-    for f in range(frames):
-        left[f] = b[f] - a[f] @ w[f]
-    pull, stiff = np.empty(n, np.float32), np.empty(n, np.float32)
-    for sweep in range(sweeps):
-        worst = np.float32(0)
-        for step in range(frames):
-            f = step if sweep % 2 == 0 else frames - 1 - step
-            # Second differences in time: each frame meets its neighbours with 1, -4, 6, -4, 1.
-            pull[:] = left[f]
-            stiff[:] = 0
-            for m in range(max(f - 1, 1), min(f + 1, frames - 2) + 1):
-                c, cc = (two, four) if m == f else (-np.float32(1), np.float32(1))
-                for i in range(n):
-                    pull[i] += smooth[i] * c * (w[m - 1, i] - two * w[m, i] + w[m + 1, i])
-                    stiff[i] += smooth[i] * cc
-            for i in range(n):
-                diagonal = a[f, i, i] + stiff[i]
-                if diagonal <= 0:
-                    continue
-                change = min(max(w[f, i] + OVER * pull[i] / diagonal, low), high[i]) - w[f, i]
-                if change != 0:
-                    w[f, i] += change
-                    worst = max(worst, abs(change) * diagonal)
-                    for j in range(n):
-                        part = a[f, i, j] * change
-                        left[f, j] -= part
-                        pull[j] -= part
-                    pull[i] -= stiff[i] * change
-        # Optimality, not step size: what is left must not point into the box.
-        if worst < tolerance:
-            break
-
-
-def solve_sequence(a: NDArray[np.floating], b: Array, start: Array, smooth: Array, low: float = 0.0, high: float | Array = 1.0,
-                   sweeps: int = 60, tolerance: float = 1e-6) -> Array:  # fmt: skip
-    """Weights (frames, n) that minimise the sum of w'a[f]w/2 - b[f]'w and smooth[i]/2 times their squared second
-    differences in time, within low..high (one for all, or (n,)); a: (frames, n, n), b: (frames, n). Over-relaxed Gauss-Seidel to and fro
-    in time from `start`, until no slope is above `tolerance` of the largest b.
-    """
-    limit = np.broadcast_to(np.asarray(high, np.float32), (b.shape[1],)).copy()
-    w = np.clip(start, low, limit).astype(np.float32)
-    _sequence(np.ascontiguousarray(a, np.float32), np.ascontiguousarray(b, np.float32), w, smooth.astype(np.float32),
-              np.float32(low), limit, sweeps, np.float32(tolerance * float(np.abs(b).max(initial=0))))  # fmt: skip
-    return w.astype(np.float64)
+    solved: Array = _bounded(np.ascontiguousarray(a, np.float64), b, start, low, high, rounds)
+    return solved

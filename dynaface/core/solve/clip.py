@@ -14,7 +14,6 @@ from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
 from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
-from dynaface.core.solve.bounded import solve_sequence
 from dynaface.core.solve.card import PerformerCard, eye_centres
 from dynaface.core.solve.equations import Equations
 from dynaface.core.solve.features import LOWER, believe, landmark_features, lid_equations, look_equations
@@ -25,6 +24,7 @@ from dynaface.core.solve.pinned import pinned
 from dynaface.core.solve.pins import Pin
 from dynaface.core.solve.priors import LIDS_SEEN, fewer, prior, smoothness, sparseness
 from dynaface.core.solve.reference import layout
+from dynaface.core.solve.sequence import solve_sequence
 from dynaface.core.track.camera import Pose, angles_of
 from dynaface.core.track.head import Array, Head
 from dynaface.core.track.iris import IrisFinder
