@@ -127,12 +127,12 @@ def one_frame() -> None:
     found = ours()
     taken, library = np.array([(seconds(ours) / 200, seconds(theirs) / len(some)) for _ in range(15)]).T
     exact: list[np.ndarray] = []
-    active = seconds(lambda: exact.extend(lsq_linear(basis, targets[i], (0, 1), method="bvls").x for i in some)) / len(
+    other = seconds(lambda: exact.extend(lsq_linear(basis, targets[i], (0, 1), method="bvls").x for i in some)) / len(
         some
     )
     apart = np.abs(found[list(some)] - exact).max()
     print(f"one frame of {COORDINATES} coordinates: {np.median(taken) * 1e6:.0f} us, lsq_linear {np.median(library) * 1e6:.0f} us: "
-          f"{np.median(library / taken):.0f}x (median of 15 turns); its bvls, {active * 1e6:.0f} us, is at most {apart:.1e} away")  # fmt: skip
+          f"{np.median(library / taken):.0f}x (median of 15 turns); its bvls, {other * 1e6:.0f} us, is at most {apart:.1e} away")  # fmt: skip
 
 
 def long_take() -> None:
