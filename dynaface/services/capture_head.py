@@ -8,10 +8,11 @@ import numpy as np
 
 from dynaface.core.errors import NotFoundError
 from dynaface.core.solve.card import eye_centres
+from dynaface.core.solve.jaw import JAW, jaw_arc
 from dynaface.core.track.camera import FOV
 from dynaface.core.track.head import BROWS, LASHES, LIPS, Head
 from dynaface.formats.card_file import read_card
-from dynaface.formats.head_file import general_head
+from dynaface.formats.head_file import general_head, landmark_places
 from dynaface.services.solve_take import POSES
 from dynaface.services.work import Work, source_for
 
@@ -54,7 +55,8 @@ def _marker_head(likeness: list[float], poses: np.ndarray) -> tuple[dict[str, An
 
 def fetch_head(work: Work, source: str) -> tuple[dict[str, Any], Arrays]:
     """(head, arrays) of a solve: fov and picture size, the first frame of the clip; points (vertices, 3), shapes (52,
-    vertices, 3), eyes (2, 3) and poses (frames, 7), NaN where no face was seen.
+    vertices, 3), eyes (2, 3) and poses (frames, 7), NaN where no face was seen; arc (vertices, 3), of which w (1 - w) is added for
+    the weight w of the shape number `jaw`.
     """
     with work.store.unit() as unit:
         found = source_for(work, unit, source)
@@ -68,4 +70,7 @@ def fetch_head(work: Work, source: str) -> tuple[dict[str, Any], Arrays]:
     card = read_card(work.media.get(about["cardMedium"]), head)
     centres = np.array(eye_centres(head, card.points))
     told = {"fov": card.fov, "first": about["first"]}
-    return told, {"points": card.points, "shapes": card.shapes, "eyes": centres, "poses": poses, **head_surface()}
+    arrays = {"points": card.points, "shapes": card.shapes, "eyes": centres, "poses": poses, **head_surface()}
+    if about.get("arc"):  # solves made before go straight
+        told["jaw"], arrays["arc"] = JAW, jaw_arc(card.points, card.shapes, landmark_places())
+    return told, arrays

@@ -51,7 +51,7 @@ def solve_take(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
     made = with_drives(made, footage, card, found[first : last + 1], drives_of(work, asked.get("card")))
     sure = made.confidence[:, : len(SHAPES)][:, card.solved]
     about = about_solve(work, name, moves, sure, int(np.isnan(made.poses[:, 0]).sum())) | {
-        "cardMedium": medium, "first": first, "pins": sum(first <= p["frame"] <= last for p in pins)}  # fmt: skip
+        "cardMedium": medium, "first": first, "arc": True, "pins": sum(first <= p["frame"] <= last for p in pins)}  # fmt: skip
     raw = write_table(even_channels(made, footage, first))
     stored = store_solve(work, take.id, source, raw, by_region(made.confidence), made.poses, about)
     return {"source": stored.id}

@@ -285,6 +285,9 @@ def test_the_capture_head_moves_as_the_solve(quiet, stranger, production, take, 
     assert arrays["points"].shape == (vertices, 3)
     assert arrays["shapes"].shape == (52, vertices, 3)
     assert arrays["poses"].shape == (9, 7)
+    assert head["jaw"] == SHAPES.index("jawOpen")
+    assert arrays["arc"].shape == (vertices, 3)
+    assert np.abs(arrays["arc"]).max() > 0.0005  # metres: a chin's way is no straight line
     assert arrays["triangles"].max() < len(arrays["corners"])
     assert arrays["corners"].max() < vertices
     with pytest.raises(NotFoundError):

@@ -12,6 +12,7 @@ from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.equations import Equations
 from dynaface.core.solve.features import LOOKS, FeatureModel, landmark_features
 from dynaface.core.solve.frame import PIXEL_NOISE, FaceModel, Solved, face_model, solve_frame
+from dynaface.core.solve.jaw import jaw_arc
 from dynaface.core.solve.motion import MotionFinder
 from dynaface.core.solve.reference import layout
 from dynaface.core.track.camera import Camera, Pose, camera_of
@@ -140,7 +141,8 @@ class CardMaker:
 
     def model(self) -> FaceModel:
         """The face as it is known so far."""
-        return face_model(self.points, self.shapes, self.reference)
+        arc = jaw_arc(self.points, self.shapes, self.places)
+        return face_model(self.points, self.shapes, arc, self.reference)
 
     def _features(self, view: View, pose: Pose) -> Array:
         points, scores = view.landmarks.points.astype(np.float64), view.landmarks.scores.astype(np.float64)
@@ -246,8 +248,7 @@ class CardMaker:
 
     def _correct(self, model: FaceModel, solved: Solved, shapes: Sequence[int]) -> None:
         """Takes up, as part of the shapes, what a sample still shows aside of the model."""
-        points = model.at + model.by @ solved.weights
-        looked = solved.pose.see(points)
+        looked = solved.pose.see(model.measured(solved.weights))
         left = solved.seen.pixels - self.camera.project(looked)
         gap = left * (-looked[:, 2:]) / self.camera.focal
         aside = np.stack([gap[:, 0], -gap[:, 1], np.zeros(len(gap))], axis=1) @ solved.pose.matrix()

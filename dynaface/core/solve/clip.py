@@ -18,6 +18,7 @@ from dynaface.core.solve.card import PerformerCard, eye_centres
 from dynaface.core.solve.equations import Equations
 from dynaface.core.solve.features import LOWER, believe, landmark_features, lid_equations, look_equations
 from dynaface.core.solve.frame import FaceModel, Solved, face_model, solve_frame
+from dynaface.core.solve.jaw import jaw_arc
 from dynaface.core.solve.measured import Measured, row_of
 from dynaface.core.solve.motion import MotionFinder
 from dynaface.core.solve.pinned import pinned
@@ -62,7 +63,8 @@ class FrameSolver:
         self.card, self.rate = card, rate
         self.camera = card.camera
         reference = layout(head, card.points)
-        self.model: FaceModel = face_model(card.points, card.shapes, reference).with_picture(card.picture)
+        arc = jaw_arc(card.points, card.shapes, places)
+        self.model: FaceModel = face_model(card.points, card.shapes, arc, reference).with_picture(card.picture)
         self.motion = MotionFinder(self.model.reference)
         self.marks, self.trust = places.on(card.points), places.trust
         self.believed = believe(card.features)

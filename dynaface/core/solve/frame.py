@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from dynaface.core.solve.bounded import solve_bounded
 from dynaface.core.solve.equations import Equations
+from dynaface.core.solve.jaw import JAW, above
 from dynaface.core.solve.motion import MotionFinder, Seen
 from dynaface.core.solve.reference import Reference
 from dynaface.core.track.camera import Camera, Pose, moved, pose_slopes
@@ -20,28 +21,41 @@ OUTLIER = 2.5  # pixels
 
 @dataclass(frozen=True)
 class FaceModel:
-    """A performer's own face: points (vertices, 3), shapes (shapes, vertices, 3), the reference, and both at its
-    measured points: at (n, 3), by (n, 3, shapes).
+    """A performer's own face: points (vertices, 3), shapes (shapes, vertices, 3), the jaw's arc (vertices, 3), the reference, and
+    all three at its measured points: at (n, 3), by (n, 3, shapes), bends (n, 3).
     """
 
     points: Array
     shapes: Array
+    arc: Array
     reference: Reference
     at: Array
     by: Array
+    bends: Array
 
     def posed(self, weights: Array) -> Array:
         """(vertices, 3) in head space."""
-        return self.points + np.tensordot(weights, self.shapes, axes=1)
+        return self.points + np.tensordot(weights, self.shapes, axes=1) + above(weights) * self.arc
+
+    def measured(self, weights: Array) -> Array:
+        """(n, 3) of the measured points in head space."""
+        return self.at + self.by @ weights + above(weights) * self.bends
+
+    def slopes(self, weights: Array) -> Array:
+        """(n, 3, shapes) by which each weight moves them there."""
+        out = self.by.copy()
+        out[..., JAW] += (1 - 2 * weights[JAW]) * self.bends
+        return out
 
     def with_picture(self, picture: NDArray[np.float32]) -> "FaceModel":
         """The same with a neutral picture."""
         return replace(self, reference=replace(self.reference, picture=picture))
 
 
-def face_model(points: Array, shapes: Array, reference: Reference) -> FaceModel:
+def face_model(points: Array, shapes: Array, arc: Array, reference: Reference) -> FaceModel:
     """A model with its measured points worked out."""
-    return FaceModel(points, shapes, reference, reference.on(points), np.moveaxis(reference.on(shapes), 0, -1).copy())
+    by = np.moveaxis(reference.on(shapes), 0, -1).copy()
+    return FaceModel(points, shapes, arc, reference, reference.on(points), by, reference.on(arc))
 
 
 @dataclass(frozen=True)
@@ -58,9 +72,8 @@ class Solved:
 def measure(model: FaceModel, camera: Camera, pose: Pose, weights: Array, seen: Seen, noise: Array
             ) -> tuple[Equations, Array, Array, Array, Array]:  # fmt: skip
     """Equations about a state, and what gives the pose back: (equations, pp, pw, bp, trust); noise: (n,) pixels."""
-    points = model.at + model.by @ weights
-    looked, slopes, by_pose = pose_slopes(camera, pose, points)
-    by_weight = (slopes @ pose.matrix()) @ model.by
+    looked, slopes, by_pose = pose_slopes(camera, pose, model.measured(weights))
+    by_weight = (slopes @ pose.matrix()) @ model.slopes(weights)
     left = seen.pixels - camera.project(looked)
     alike = np.clip((seen.likeness - ALIKE) / (1 - ALIKE), 0, 1)
     trust = alike / (1 + (left**2).sum(axis=1) / OUTLIER**2) ** 2

@@ -33,6 +33,15 @@ describe("the capture head", () => {
     shaped(model, [0], out);
     expect([...out]).toEqual([...model.points]);
   });
+  it("goes along the jaw's arc where one is given: not shut, not wide open", () => {
+    const arched = headModel({
+      head: { ...bundle.head, jaw: 0 },
+      arrays: { ...bundle.arrays, arc: table([0, 0, 0, 0, 0, 0, 0, 0, 4, 0, 0, 0], 4, 3) },
+    });
+    const out = new Float32Array(12);
+    const lifted = [0, 0.5, 1].map((weight) => { shaped(arched, [weight], out); return [out[5], out[8]]; });
+    expect(lifted).toEqual([[0, 0], [1, 1], [2, 0]]);
+  });
   it("has unit normals that look out of the plane", () => {
     const out = new Float32Array(12);
     normals(model.points, model, out);

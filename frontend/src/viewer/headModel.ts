@@ -8,6 +8,8 @@ export type HeadModel = {
   /** Vertices (n, 3), shapes (52, n, 3) one after the other, eye centres (2, 3), poses (frames, 7). */
   points: Float32Array;
   shapes: Float32Array;
+  /** Added for how far the jaw is between shut and open: offsets (n, 3), and which shape that is. */
+  arc: { shape: number; offsets: Float32Array } | null;
   eyes: Float32Array;
   poses: Float32Array;
   frames: number;
@@ -27,6 +29,7 @@ export function headModel({ head, arrays }: Bundle): HeadModel {
     first: Number(head.first),
     points: of("points").data,
     shapes: of("shapes").data,
+    arc: arrays.arc ? { shape: Number(head.jaw), offsets: arrays.arc.data } : null,
     eyes: of("eyes").data,
     poses: of("poses").data,
     frames: of("poses").shape[0]!,
@@ -49,6 +52,9 @@ export function shaped(model: HeadModel, weights: ArrayLike<number>, out: Float3
     const from = s * count;
     for (let i = 0; i < count; i++) out[i]! += weight * model.shapes[from + i]!;
   }
+  const jaw = model.arc ? weights[model.arc.shape]! : 0;
+  const above = jaw * (1 - jaw);
+  if (model.arc && Math.abs(above) > 1e-4) for (let i = 0; i < count; i++) out[i]! += above * model.arc.offsets[i]!;
 }
 
 /** Weights of the shapes in a frame of curves, into `out`; 0 for a shape that they have not, and in a gap. */

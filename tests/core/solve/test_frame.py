@@ -7,10 +7,11 @@ from dynaface.core.body.rotations import head_rotation
 from dynaface.core.shapes.standard import SHAPES, mirrored
 from dynaface.core.solve.bounded import solve_bounded
 from dynaface.core.solve.frame import PIXEL_NOISE, face_model, measure
+from dynaface.core.solve.jaw import jaw_arc
 from dynaface.core.solve.motion import Seen
 from dynaface.core.solve.reference import layout
 from dynaface.core.track.camera import Pose, camera_of, moved
-from dynaface.formats.head_file import general_head
+from dynaface.formats.head_file import general_head, landmark_places
 
 CAMERA = camera_of(640, 640, 36.0)
 # Seen from the front in the skin alone: not the tongue, not the gaze.
@@ -20,7 +21,12 @@ SEEN = np.array([s != "tongueOut" and not s.startswith("eyeLook") for s in SHAPE
 @pytest.fixture(scope="module")
 def model():
     head = general_head()
-    return face_model(head.points, head.shapes, layout(head, head.points))
+    return face_model(
+        head.points,
+        head.shapes,
+        jaw_arc(head.points, head.shapes, landmark_places()),
+        layout(head, head.points),
+    )
 
 
 def pose(*angles):
@@ -29,7 +35,7 @@ def pose(*angles):
 
 def solved(model, truth, at, start=None):
     """Gauss-Newton from rest on exact pixels."""
-    pixels = CAMERA.project(at.see(model.at + model.by @ truth))
+    pixels = CAMERA.project(at.see(model.measured(truth)))
     seen = Seen(pixels, np.ones(len(pixels)))
     weights, now = np.zeros(len(SHAPES)), start or at
     noise = np.full(len(pixels), PIXEL_NOISE)
