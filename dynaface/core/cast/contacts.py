@@ -12,11 +12,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dynaface.core.cast.study import Edge
-from dynaface.core.clock.lipsync import opening
 from dynaface.core.curves.channels import Channels, Floats
 from dynaface.core.curves.events import PARTED, blinks, closures
 from dynaface.core.curves.gaps import bridged
 from dynaface.core.curves.known_runs import runs
+from dynaface.core.curves.opening import opening
 
 if TYPE_CHECKING:
     from dynaface.core.cast.sheet import CastSheet

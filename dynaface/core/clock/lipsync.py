@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d
 
 from dynaface.core.curves.channels import Channels
+from dynaface.core.curves.opening import spoken
 from dynaface.core.errors import InputError
 from dynaface.core.sound.sound import Sound, energy
 
@@ -39,16 +40,6 @@ class LipSync:
         return self.confidence >= CONFIDENT
 
 
-def opening(channels: Channels) -> NDArray[np.float64]:
-    """(frames,) how open the mouth is: jaw and lips, gaps as 0."""
-    total = channels.column("jawOpen").astype(np.float64) - channels.column("mouthClose")
-    for name in ("mouthLowerDownLeft", "mouthLowerDownRight", "mouthUpperUpLeft", "mouthUpperUpRight"):
-        total = total + 0.25 * channels.column(name)
-    total = total + 0.3 * channels.column("mouthFunnel")
-    total = total - 0.3 * (channels.column("mouthPressLeft") + channels.column("mouthPressRight"))
-    return np.nan_to_num(total)
-
-
 def _standard(curve: NDArray[np.float64]) -> NDArray[np.float64]:
     spread = curve.std()
     return (curve - curve.mean()) / spread if spread > 1e-9 else np.zeros_like(curve)
@@ -63,7 +54,7 @@ def estimate(channels: Channels, sound: Sound, reach: float = 0.75) -> LipSync:
         raise InputError("at least one second of face and sound is needed to find the offset")
     rate = WORK_RATE
     times = np.arange(int(channels.seconds * rate)) / rate
-    face = np.interp(times, np.arange(channels.frames) / float(channels.rate), opening(channels))
+    face = np.interp(times, np.arange(channels.frames) / float(channels.rate), spoken(channels))
     loud = energy(sound, rate)
     if face.std() < 1e-4 or loud.std() < 1e-3:
         raise InputError("the mouth or the sound does nothing here, so there is nothing to line up")

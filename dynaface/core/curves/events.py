@@ -6,14 +6,15 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from dynaface.core.clock.lipsync import opening
 from dynaface.core.curves.channels import Channels
+from dynaface.core.curves.opening import opening
 
 # A blink: the lid comes down by at least this much and is up again, in at most LONGEST seconds from flank to flank.
 DEPTH, LONGEST = 0.3, 0.7
 # A lip closure: opening at most SHUT, with the mouth open by at least PARTED to both sides within REACH seconds;
 # it lasts HELD seconds at most.
-SHUT, PARTED, REACH, HELD = 0.05, 0.12, 0.25, 0.5
+SHUT, PARTED, REACH, HELD = 0.05, 0.1, 0.25, 0.5
+RISE = 0.6  # share of that by which lips go apart after a closure before there can be another
 
 
 @dataclass(frozen=True)
@@ -81,12 +82,12 @@ def blinks(curve: NDArray[np.float32], rate: float, depth: float = DEPTH) -> lis
     return out
 
 
-def closures(channels: Channels, parted: float = PARTED) -> list[Event]:
-    """Lip closures between moments open by at least `parted`; `height` is the opening there (0 is shut)."""
+def closures(channels: Channels) -> list[Event]:
+    """Lip closures between moments open by at least PARTED; `height` is the opening there (0 is shut)."""
     rate = float(channels.rate)
     wide = opening(channels)
     out = []
-    for peak, _, _ in crests(-wide, parted - SHUT):
+    for peak, _, _ in crests(-wide, RISE * PARTED):
         if wide[peak] > SHUT:
             continue
         reach = int(REACH * rate)
@@ -94,7 +95,7 @@ def closures(channels: Channels, parted: float = PARTED) -> list[Event]:
         if shut[1] - shut[0] > HELD * rate:  # a rest, not a closure
             continue
         before, after = wide[max(0, shut[0] - reach) : shut[0] + 1], wide[shut[1] : shut[1] + reach + 1]
-        if before.max() < parted or after.max() < parted:
+        if before.max() < PARTED or after.max() < PARTED:
             continue
         level = max(SHUT, wide[peak] + 0.25 * (min(before.max(), after.max()) - wide[peak]))
         first, last = crest(-wide, peak, -level)

@@ -8,10 +8,10 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from dynaface.core.clock.lipsync import opening
 from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.known_runs import runs
 from dynaface.core.curves.noise import noise_of
+from dynaface.core.curves.opening import spoken
 from dynaface.core.shapes.standard import reach_of
 from dynaface.core.sound.sound import Sound, energy
 
@@ -61,7 +61,7 @@ class Evidence:
     @cached_property
     def opening(self) -> NDArray[np.float64]:
         """(frames,) how open the mouth is."""
-        return opening(self.channels)
+        return spoken(self.channels)
 
     @cached_property
     def loudness(self) -> NDArray[np.float64] | None:

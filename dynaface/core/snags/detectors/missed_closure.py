@@ -1,8 +1,9 @@
 """Lip closure missed: the sound stops as on m, b or p, and the lips nearly meet."""
 
-from dynaface.core.curves.events import PARTED, SHUT, crest, crests
+from dynaface.core.curves.events import SHUT, crest, crests
 from dynaface.core.snags.snag import Detector, Evidence, Snag, place, severity, step
 
+NARROWING = 0.07  # by which lips come nearer and part again
 NEARLY = 0.12  # opening up to which lips can have been meant to meet
 DIP = 8.0  # dB by which the voice falls there, against the loudest beside it
 BESIDE = 0.14  # seconds
@@ -28,7 +29,7 @@ def find(evidence: Evidence) -> list[Snag]:
     reach = evidence.frames(BESIDE)
     reached = -1  # the last frame of the closure before: one closure has one snag
     out = []
-    for at, _, _ in crests(-wide, 0.6 * PARTED):
+    for at, _, _ in crests(-wide, NARROWING):
         lowest = float(wide[at])
         if not SHUT < lowest <= NEARLY:
             continue
