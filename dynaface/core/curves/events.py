@@ -82,12 +82,12 @@ def blinks(curve: NDArray[np.float32], rate: float, depth: float = DEPTH) -> lis
     return out
 
 
-def closures(channels: Channels) -> list[Event]:
-    """Lip closures between moments open by at least PARTED; `height` is the opening there (0 is shut)."""
+def closures(channels: Channels, parted: float = PARTED) -> list[Event]:
+    """Lip closures between moments open by at least `parted`; `height` is the opening there (0 is shut)."""
     rate = float(channels.rate)
     wide = opening(channels)
     out = []
-    for peak, _, _ in crests(-wide, RISE * PARTED):
+    for peak, _, _ in crests(-wide, RISE * parted):
         if wide[peak] > SHUT:
             continue
         reach = int(REACH * rate)
@@ -95,7 +95,7 @@ def closures(channels: Channels) -> list[Event]:
         if shut[1] - shut[0] > HELD * rate:  # a rest, not a closure
             continue
         before, after = wide[max(0, shut[0] - reach) : shut[0] + 1], wide[shut[1] : shut[1] + reach + 1]
-        if before.max() < PARTED or after.max() < PARTED:
+        if before.max() < parted or after.max() < parted:
             continue
         level = max(SHUT, wide[peak] + 0.25 * (min(before.max(), after.max()) - wide[peak]))
         first, last = crest(-wide, peak, -level)

@@ -6,27 +6,13 @@ import pytest
 from dynaface.core.body.rotations import head_rotation
 from dynaface.core.shapes.standard import SHAPES, mirrored
 from dynaface.core.solve.bounded import solve_bounded
-from dynaface.core.solve.frame import PIXEL_NOISE, face_model, measure
-from dynaface.core.solve.jaw import jaw_arc
+from dynaface.core.solve.frame import PIXEL_NOISE, measure
 from dynaface.core.solve.motion import Seen
-from dynaface.core.solve.reference import layout
 from dynaface.core.track.camera import Pose, camera_of, moved
-from dynaface.formats.head_file import general_head, landmark_places
 
 CAMERA = camera_of(640, 640, 36.0)
 # Seen from the front in the skin alone: not the tongue, not the gaze.
 SEEN = np.array([s != "tongueOut" and not s.startswith("eyeLook") for s in SHAPES])
-
-
-@pytest.fixture(scope="module")
-def model():
-    head = general_head()
-    return face_model(
-        head.points,
-        head.shapes,
-        jaw_arc(head.points, head.shapes, landmark_places()),
-        layout(head, head.points),
-    )
 
 
 def pose(*angles):

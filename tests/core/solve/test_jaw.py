@@ -4,23 +4,10 @@ import numpy as np
 import pytest
 
 from dynaface.core.shapes.standard import SHAPES
-from dynaface.core.solve.frame import face_model
-from dynaface.core.solve.jaw import JAW, JOINTS, bulge, jaw_arc
-from dynaface.core.solve.reference import layout
-from dynaface.formats.head_file import general_head, landmark_places
+from dynaface.core.solve.jaw import JAW, JOINTS, bulge
+from dynaface.formats.head_file import landmark_places
 
 HINGE = np.array([0.0, -0.015, -0.06])
-
-
-@pytest.fixture(scope="module")
-def model():
-    head = general_head()
-    return face_model(
-        head.points,
-        head.shapes,
-        jaw_arc(head.points, head.shapes, landmark_places()),
-        layout(head, head.points),
-    )
 
 
 def turned(points, radians):
