@@ -1,7 +1,8 @@
 """Eight numbers at a time inside Numba's functions, for loops whose rows lie in one array.
 
 There the compiler cannot know that a row that is written is none of those that are read, and goes number by number. Arrays are flat and
-contiguous float64, places are counted in numbers, and eight of them must lie in the array from there.
+contiguous float64, places are counted in numbers, and eight of them must lie in the array from there. Numba keeps compiled callers and
+does not see that this file has changed: change `bounded.py` along with it.
 """
 
 from collections.abc import Callable
