@@ -9,7 +9,7 @@ from dynaface.core.cast.edges import find_edges
 from dynaface.core.cast.geometry import Geometry, MeshGeometry
 from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.opening import MEASURED, opening
-from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.shapes.standard import SHAPES, mirrored
 from dynaface.core.track.head import SKIN
 from dynaface.formats.head_file import general_head
 
@@ -26,8 +26,7 @@ def gaps():
     skin = np.unique(head.triangles[head.part == SKIN])
     mesh = MeshGeometry("skin", head.points[skin], dict(zip(SHAPES, head.shapes[:, skin], strict=True)))
     change = find_edges(Geometry((mesh,)), {s: ((s, 1.0),) for s in SHAPES})["lips"].change
-    both = {s: s.replace("Left", "Right") if "Left" in s else s.replace("Right", "Left") for s in change}
-    return {s: (c[2:5] + change.get(both[s], c)[2:5]).mean() / 2 for s, c in change.items()}
+    return {s: (c[2:5] + change.get(mirrored(s), c)[2:5]).mean() / 2 for s, c in change.items()}
 
 
 def test_shares_are_those_of_the_general_heads_lips(gaps):

@@ -1,5 +1,7 @@
 """How far the lips are apart, and how far the mouth does what is heard."""
 
+from collections.abc import Mapping
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -16,19 +18,22 @@ MEASURED = {
 PRESSED = -0.3  # lips that are pressed meet, though on a head at rest there is hardly anything to close
 PARTS = MEASURED | {"mouthPressLeft": PRESSED, "mouthPressRight": PRESSED}
 
+# What the lips do beside the jaw tells a vowel from a consonant between the teeth: it counts for more than it parts them.
+HEARD = {
+    "jawOpen": 1.0, "mouthClose": -1.0, "mouthFunnel": 0.3, "mouthPressLeft": -0.3, "mouthPressRight": -0.3,
+    "mouthUpperUpLeft": 0.25, "mouthUpperUpRight": 0.25, "mouthLowerDownLeft": 0.25, "mouthLowerDownRight": 0.25,
+}  # fmt: skip
+
 
 def opening(channels: Channels) -> NDArray[np.float64]:
     """(frames,) how far the lips are apart: 1 as with the jaw wide open, 0 and less where they meet; gaps as 0."""
-    return np.nan_to_num(sum(share * channels.column(shape).astype(np.float64) for shape, share in PARTS.items()))
+    return _sum(channels, PARTS)
 
 
 def spoken(channels: Channels) -> NDArray[np.float64]:
-    """(frames,) how far the mouth does what is heard, gaps as 0: what the lips do beside the jaw, which tells a vowel from a
-    consonant between the teeth, counts for more than it parts them.
-    """
-    total = channels.column("jawOpen").astype(np.float64) - channels.column("mouthClose")
-    for name in ("mouthLowerDownLeft", "mouthLowerDownRight", "mouthUpperUpLeft", "mouthUpperUpRight"):
-        total = total + 0.25 * channels.column(name)
-    total = total + 0.3 * channels.column("mouthFunnel")
-    total = total - 0.3 * (channels.column("mouthPressLeft") + channels.column("mouthPressRight"))
-    return np.nan_to_num(total)
+    """(frames,) how far the mouth does what is heard, gaps as 0."""
+    return _sum(channels, HEARD)
+
+
+def _sum(channels: Channels, shares: Mapping[str, float]) -> NDArray[np.float64]:
+    return np.nan_to_num(sum(share * channels.column(shape).astype(np.float64) for shape, share in shares.items()))

@@ -60,7 +60,7 @@ class Evidence:
 
     @cached_property
     def opening(self) -> NDArray[np.float64]:
-        """(frames,) how open the mouth is."""
+        """(frames,) how open the mouth is, for what is heard."""
         return spoken(self.channels)
 
     @cached_property

@@ -119,7 +119,7 @@ def _swept(a, b, w, low, high, left):  # type: ignore[no-untyped-def]
 @njit(cache=True, fastmath=True, error_model="numpy")
 def _pivot(a, b, w, low, high, rounds):  # type: ignore[no-untyped-def]
     n = len(b)
-    left = np.empty(n)
+    flat, left = a.reshape(-1), np.empty(n)
     _swept(a, b, w, low, high, left)
     side = np.zeros(n, np.int8)  # -1 held at low, 1 held at high, 0 free
     slack = 0.0
@@ -137,8 +137,8 @@ def _pivot(a, b, w, low, high, rounds):  # type: ignore[no-untyped-def]
             if side[i] != 0:
                 w[i] = low[i] if side[i] < 0 else high[i]
         if number:
-            _slopes(a.reshape(-1), b, w, left)
-        _gathered(a.reshape(-1), left, free, m, moved, count, part, wide)
+            _slopes(flat, b, w, left)
+        _gathered(flat, left, free, m, moved, count, part, wide)
         if not _factor(part, over, m, wide):
             return False
         _solved(part, over, step, m, wide)

@@ -12,7 +12,7 @@ from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.equations import Equations
 from dynaface.core.solve.features import LOOKS, FeatureModel, landmark_features
 from dynaface.core.solve.frame import PIXEL_NOISE, FaceModel, Solved, face_model, solve_frame
-from dynaface.core.solve.jaw import jaw_arc
+from dynaface.core.solve.jaw import JAW, jaw_arc
 from dynaface.core.solve.motion import MotionFinder
 from dynaface.core.solve.reference import layout
 from dynaface.core.track.camera import Camera, Pose, camera_of
@@ -180,7 +180,7 @@ class CardMaker:
         """Equations that hold a group of shapes at one and the others near zero, and the weights."""
         stiff = np.full(len(SHAPES), loose)
         if SHAPES.index("mouthClose") in group:
-            stiff[SHAPES.index("jawOpen")] = LOOSE  # lips close over an open jaw
+            stiff[JAW] = LOOSE  # lips close over an open jaw
         stiff[list(group)] = FIXED
         weights = np.zeros(len(SHAPES))
         weights[list(group)] = 1.0
@@ -203,14 +203,13 @@ class CardMaker:
         model = self.model()
         basis, looks = self._fallback()
         poses: dict[str, Pose] = {}
-        jaw = SHAPES.index("jawOpen")
         for group, shapes in sorted(zip(groups, numbered, strict=True), key=lambda g: "mouthClose" in g[0]):
             view = samples[group[0]]
             solved = self._sample(model, view, shapes, 300.0)
             poses |= dict.fromkeys(group, solved.pose)
             change = self._features(view, solved.pose) - self.rest
             if "mouthClose" in group:
-                change = change - basis[:, jaw] * solved.weights[jaw]
+                change = change - basis[:, JAW] * solved.weights[JAW]
             for shape in shapes:
                 basis[:, shape] = change * (1.0 if len(shapes) == 1 else self._side(SHAPES[shape]))
             self._learn_looks(looks, group, view, solved.pose)
