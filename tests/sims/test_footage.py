@@ -5,9 +5,11 @@ from fractions import Fraction
 
 import numpy as np
 import pytest
+from scipy.spatial import cKDTree
 
 from dynaface.core.curves.channels import Channels
 from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.track.head import SKIN, TEETH
 from dynaface.formats.head_file import general_head, landmark_places
 from dynaface.sims.footage.clip import Setting, random_setting, render
 from dynaface.sims.footage.dots import colours, film, head_mount, paint_centres
@@ -46,6 +48,25 @@ def test_no_performer_is_the_solvers_head(performer):
         own, general = performer.shapes[SHAPES.index(shape)], HEAD.shapes[SHAPES.index(shape)]
         change = np.linalg.norm(own - general) / np.linalg.norm(general)
         assert 0.05 < change < 0.8, (shape, change)
+
+
+@pytest.mark.parametrize("seed", [8, 31, 203])
+def test_lips_that_touch_at_rest_part_when_the_jaw_opens(seed):
+    skin = np.unique(HEAD.triangles[HEAD.part == SKIN])
+    one, other = skin[cKDTree(HEAD.points[skin]).query_pairs(0.006, output_type="ndarray")].T
+    general = HEAD.points + HEAD.shapes[JAW]
+    seam = np.linalg.norm(general[one] - general[other], axis=1) > 0.025
+    assert seam.sum() > 20
+    opened = make_performer(HEAD, seed).pose(np.eye(52)[JAW])
+    apart = np.linalg.norm(opened[one[seam]] - opened[other[seam]], axis=1)
+    assert np.quantile(apart, 0.05) > 0.015
+
+
+def test_teeth_stay_whole(performer):
+    upper = np.unique(HEAD.triangles[HEAD.part == TEETH])
+    upper = upper[np.linalg.norm(HEAD.shapes[JAW][upper], axis=1) < 1e-4]
+    assert len(upper) > 30
+    assert performer.pose(np.eye(52)[JAW])[upper] == pytest.approx(performer.points[upper], abs=1e-4)
 
 
 def test_rest_is_rest(performer):

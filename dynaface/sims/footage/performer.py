@@ -8,10 +8,11 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 from scipy.spatial import cKDTree
 
 from dynaface.core.shapes.standard import SHAPES
-from dynaface.core.track.head import EYES, TONGUE, Array, Head
+from dynaface.core.track.head import EYES, LASHES, SKIN, TONGUE, Array, Head
 
 JAW = SHAPES.index("jawOpen")
 HINGE = np.array([0.0, -0.022, -0.078])  # the jaw's axis runs left to right before the ears
@@ -66,12 +67,15 @@ def make_performer(head: Head, seed: int, change: float = 0.15) -> Performer:
     tongue = np.unique(head.triangles[head.part == TONGUE])
     points[tongue] -= [0, 0.004, 0.007]
     shapes = np.empty_like(head.shapes)
+    # Lips touch at rest, but are two sides of a seam: what lies near on the skin is looked for with the mouth wide open.
+    soft = np.unique(head.triangles[(head.part == SKIN) | (head.part == LASHES)])
+    apart = head.points + head.shapes[JAW]
     sides = rng.normal(1, 0.6 * change, 2)
     left = np.clip(points[:, 0] / 0.02 * 0.5 + 0.5, 0, 1)[:, None]
     for number, shape in enumerate(head.shapes):
         # Shifted in place: the offset that belongs a little further along the skin.
         shift = _smooth_field(points, rng, 0.05, 0.0022 * change / 0.15)
-        carried = _shifted(head.points, shape, shift)
+        carried = _shifted(soft, apart, shape, shift)
         gain = 1 + rng.normal(0, 0.5 * change) + _smooth_field(points, rng, 0.035, change)
         own = carried * gain * (left * sides[0] + (1 - left) * sides[1])
         own[eyes] = shape[eyes] * (1 + rng.normal(0, 0.5 * change))  # an eyeball is rigid
@@ -81,12 +85,13 @@ def make_performer(head: Head, seed: int, change: float = 0.15) -> Performer:
     return Performer(head, points, shapes, _crowding(rng), hanging, degrees, _skin(head, rng))
 
 
-def _shifted(points: Array, shape: Array, shift: Array) -> Array:
-    """First-order transport of a field along the surface by its nearest neighbours."""
-    moving = np.flatnonzero(np.abs(shape).max(axis=1) > 1e-6)
-    if not len(moving):
+def _shifted(soft: NDArray[np.int32], points: Array, shape: Array, shift: Array) -> Array:
+    """First-order transport of a field (vertices, 3) along the surface by nearest neighbours among the soft vertices; what is hard
+    keeps its own.
+    """
+    near = soft[np.linalg.norm(points[soft], axis=1) < 0.2]
+    if np.abs(shape[near]).max() < 1e-6:
         return shape.copy()
-    near = np.flatnonzero(np.linalg.norm(points, axis=1) < 0.2)
     distance, at = cKDTree(points[near]).query(points[near] + shift[near], k=3)
     weight = 1 / np.maximum(distance, 5e-4)
     weight /= weight.sum(axis=1, keepdims=True)
