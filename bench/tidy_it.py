@@ -7,7 +7,7 @@ lip closure is lost when the take as it came shows it (within 2 frames of the tr
 import numpy as np
 
 from dynaface.core.curves.channels import Channels
-from dynaface.core.curves.events import PARTED, Event, blinks, closures
+from dynaface.core.curves.events import Event, blinks, closures
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.snags.propose import propose
 from dynaface.core.tidy.stack import evaluate, parse_stack
@@ -26,11 +26,11 @@ def error(given: Channels, truth: Channels) -> float:
     return float(np.sqrt(np.nanmean(apart**2)))
 
 
-def events(channels: Channels, parted: float = PARTED) -> dict[str, list[Event]]:
+def events(channels: Channels, ease: float = 1.0) -> dict[str, list[Event]]:
     """Blinks of each lid and lip closures."""
     rate = float(channels.rate)
     found = {n: blinks(channels.column(n), rate) for n in ("eyeBlinkLeft", "eyeBlinkRight")}
-    return {**found, "lips": closures(channels, parted)}
+    return {**found, "lips": closures(channels, ease)}
 
 
 def shows(found: list[Event], event: Event, name: str) -> bool:
@@ -43,7 +43,7 @@ def shows(found: list[Event], event: Event, name: str) -> bool:
 def lost(truth: Channels, before: Channels, after: Channels) -> tuple[int, int]:
     """(events of the truth that the take as it came shows, how many of them the tidied one does not)."""
     # A hair less open beside a closure is no loss of it: it counts as kept with a little less on both sides.
-    real, came, kept = events(truth), events(before), events(after, 0.75 * PARTED)
+    real, came, kept = events(truth), events(before), events(after, 0.75)
     there = [(name, event) for name in real for event in real[name] if shows(came[name], event, name)]
     return len(there), sum(not shows(kept[name], event, name) for name, event in there)
 

@@ -2,10 +2,11 @@ import "@fontsource/ibm-plex-sans/400.css";
 import "@fontsource/ibm-plex-sans/500.css";
 import "@fontsource/ibm-plex-sans/600.css";
 import { ChakraProvider } from "@chakra-ui/react";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryClientProvider } from "@tanstack/react-query";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { App } from "./app/App";
+import { makeClient } from "./app/queries";
 import { drawTimes } from "./timekit/frameLoop";
 import { previewTimes } from "./workspace/workspace";
 import { startTheme } from "./app/colourMode";
@@ -14,10 +15,9 @@ import { system } from "./app/theme";
 startTheme();
 // Read by bench/screen.py.
 Object.assign(window, { dynafaceBench: { drawTimes, previewTimes } });
-const client = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
 createRoot(document.getElementById("root")!).render(
   <ChakraProvider value={system}>
-    <QueryClientProvider client={client}>
+    <QueryClientProvider client={makeClient()}>
       <BrowserRouter>
         <App />
       </BrowserRouter>

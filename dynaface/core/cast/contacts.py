@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from dynaface.core.cast.study import Edge
 from dynaface.core.curves.channels import Channels, Floats
-from dynaface.core.curves.events import PARTED, blinks, closures
+from dynaface.core.curves.events import blinks, closures
 from dynaface.core.curves.gaps import bridged
 from dynaface.core.curves.known_runs import runs
 from dynaface.core.curves.opening import opening
@@ -24,6 +24,7 @@ if TYPE_CHECKING:
 Array = NDArray[np.float64]
 SOFT = 0.05  # seconds in which a correction comes in and goes out
 SHUT_LID = 0.8  # a performer's blink from this height on shuts the eye
+PARTED = 0.1  # opening from which on the performer's lips are surely apart
 OPEN_LEAST = 0.12  # of the performer's opening, as a share of the mouth's width, that parted lips show at least
 ROUNDS, RIDGE = 3, 0.02  # corrections after what limits took away; how much small changes of several targets are liked
 

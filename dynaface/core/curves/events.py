@@ -11,10 +11,11 @@ from dynaface.core.curves.opening import opening
 
 # A blink: the lid comes down by at least this much and is up again, in at most LONGEST seconds from flank to flank.
 DEPTH, LONGEST = 0.3, 0.7
-# A lip closure: opening at most SHUT, with the mouth open by at least PARTED to both sides within REACH seconds;
-# it lasts HELD seconds at most.
-SHUT, PARTED, REACH, HELD = 0.05, 0.1, 0.25, 0.5
-RISE = 0.6  # share of that by which lips go apart after a closure before there can be another
+# A lip closure: opening at most SHUT, with the lips apart by at least PARTED to both sides within REACH seconds, and by at
+# least FALL more than where they are tightest: pressed lips that relax without parting are none, and neither is a mouth that
+# hardly moves. It lasts HELD seconds at most.
+SHUT, PARTED, FALL, REACH, HELD = 0.05, 0.06, 0.15, 0.25, 0.5
+RISE = 0.08  # by which lips go apart after a closure before there can be another
 
 
 @dataclass(frozen=True)
@@ -82,22 +83,23 @@ def blinks(curve: NDArray[np.float32], rate: float, depth: float = DEPTH) -> lis
     return out
 
 
-def closures(channels: Channels, parted: float = PARTED) -> list[Event]:
-    """Lip closures between moments open by at least `parted`; `height` is the opening there (0 is shut)."""
+def closures(channels: Channels, ease: float = 1.0) -> list[Event]:
+    """Lip closures where the jaw is known; `height` is the opening there (0 is shut). ease: share of PARTED and FALL that is enough."""
     rate = float(channels.rate)
-    wide = opening(channels)
+    wide, unknown = opening(channels), np.isnan(channels.column("jawOpen"))
     out = []
-    for peak, _, _ in crests(-wide, RISE * parted):
-        if wide[peak] > SHUT:
+    for peak, _, _ in crests(-wide, RISE * ease):
+        if wide[peak] > SHUT or unknown[peak]:
             continue
         reach = int(REACH * rate)
         shut = crest(-wide, peak, -SHUT) if wide[peak] < SHUT else (peak, peak)
         if shut[1] - shut[0] > HELD * rate:  # a rest, not a closure
             continue
         before, after = wide[max(0, shut[0] - reach) : shut[0] + 1], wide[shut[1] : shut[1] + reach + 1]
-        if before.max() < parted or after.max() < parted:
+        parted = min(before.max(), after.max())
+        if parted < ease * PARTED or parted - wide[peak] < ease * FALL:
             continue
-        level = max(SHUT, wide[peak] + 0.25 * (min(before.max(), after.max()) - wide[peak]))
+        level = max(SHUT, wide[peak] + 0.25 * (parted - wide[peak]))
         first, last = crest(-wide, peak, -level)
         out.append(Event(first, peak, last, float(wide[peak])))
     return out

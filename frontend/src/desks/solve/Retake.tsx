@@ -27,7 +27,7 @@ export function Retake({ production, slate, performer, shape, onClose, onTaken }
     if (phase === "recording" && seconds >= SECONDS) stop();
   }, [phase, seconds]);
   // The clip is looked through by a job; then the frame of the extreme can be told.
-  const { data: shown, error } = useQuery({ queryKey: ["extreme", take, shape], queryFn: () => api.extremeOf(take!, shape), enabled: !!take, retry: false, refetchInterval: (q) => (q.state.data?.frame == null && !q.state.error ? 700 : false) });
+  const { data: shown, error } = useQuery({ queryKey: ["extreme", take, shape], queryFn: () => api.extremeOf(take!, shape), enabled: !!take, retry: false, meta: { told: true }, refetchInterval: (q) => (q.state.data?.frame == null && !q.state.error ? 700 : false) });
   useEffect(() => {
     if (!take || shown?.frame == null) return;
     const { footage, rate, width, height, frame, frames } = shown;
