@@ -21,7 +21,7 @@ from dynaface.services.solve_footage import Found, find_landmarks, measure_foota
 from dynaface.services.work import Work, source_for
 
 PART = "landmarks:f4"
-METHOD = 6  # rises when what is measured changes, so that nothing older is joined to it
+METHOD = 7  # rises when what is measured changes, so that nothing older is joined to it
 
 
 def landmarks_of(work: Work, job: Job, source: Source, footage: Footage, progress: Progress) -> Found:

@@ -18,7 +18,7 @@ from dynaface.core.solve.card import PerformerCard, eye_centres
 from dynaface.core.solve.equations import Equations
 from dynaface.core.solve.features import LOWER, believe, landmark_features, lid_equations, look_equations
 from dynaface.core.solve.frame import FaceModel, Solved, face_model, solve_frame
-from dynaface.core.solve.jaw import jaw_arc
+from dynaface.core.solve.jaw import JAW, beside_seam, jaw_arc
 from dynaface.core.solve.measured import Measured, row_of
 from dynaface.core.solve.motion import MotionFinder
 from dynaface.core.solve.pinned import pinned
@@ -79,7 +79,8 @@ class FrameSolver:
         size = np.linalg.norm(self.model.by, axis=1)
         # Whose points speak of a channel: those that it moves most.
         self.shares = size / np.maximum(size.sum(axis=0), 1e-9)
-        self.low_points = self.model.at[:, 1] < LOWER
+        low = self.model.at[:, 1] < LOWER
+        self.halves = ~low, low & ~beside_seam(self.model.at, self.model.by[..., JAW])
         self.pose: Pose | None = None
         self.weights = np.zeros(len(SHAPES))
         self._rows: list[tuple[Array, ...]] = []
@@ -123,7 +124,7 @@ class FrameSolver:
         solved = solve_frame(self.model, self.motion, self.camera, picture, pose, self.weights, told, self.high,
                              self.card.noise, 1, sparseness)  # fmt: skip
         alike, inside = solved.seen.likeness, _inside(solved.seen.pixels, picture)
-        upper, lower = inside & ~self.low_points, inside & self.low_points
+        upper, lower = (inside & own for own in self.halves)
         noise = self.card.noise
         half = how_seen(alike[upper], noise[upper]), how_seen(alike[lower], noise[lower])
         return _Found(solved, half, float(alike[upper].mean()) if upper.any() else 0.0)

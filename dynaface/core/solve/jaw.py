@@ -1,6 +1,8 @@
 """The jaw turns about a hinge: half open, what hangs on it is farther out than half of the way between shut and open."""
 
 import numpy as np
+from numpy.typing import NDArray
+from scipy.spatial import cKDTree
 
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.track.head import Array
@@ -9,6 +11,7 @@ from dynaface.core.track.likeness import Places
 JAW = SHAPES.index("jawOpen")
 JOINTS = (234, 454)  # landmarks before the ears, where the joints of the jaw are
 WHOLE = 0.95  # quantile of the turn among what moves, that is all of the jaw's own
+BESIDE, APART = 0.009, 0.35  # metres round a point, and share of the jaw's way by which skin there goes apart
 
 
 def jaw_arc(points: Array, shapes: Array, places: Places) -> Array:
@@ -34,3 +37,12 @@ def bulge(points: Array, opened: Array, hinge: Array) -> Array:
         return np.zeros_like(points)
     whole = float(np.quantile(turn[moving], WHOLE))
     return (np.minimum(turn, whole) * whole / 2)[:, None] * about
+
+
+def beside_seam(points: Array, opened: Array) -> NDArray[np.bool_]:
+    """(n,) True for points (n, 3) beside the seam of the lips: skin near them goes apart when a wide open jaw moves them by opened
+    (n, 3). Round them a picture changes as a mouth opens, though nothing hides the face.
+    """
+    drop = -opened[:, 1]
+    near = cKDTree(points[:, :2]).query_ball_point(points[:, :2], BESIDE)
+    return np.array([np.ptp(drop[others]) for others in near]) > APART * np.abs(drop).max(initial=0.0)

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from dynaface.core.shapes.standard import SHAPES
-from dynaface.core.solve.jaw import JAW, JOINTS, bulge
+from dynaface.core.solve.jaw import JAW, JOINTS, beside_seam, bulge
 from dynaface.formats.head_file import landmark_places
 
 HINGE = np.array([0.0, -0.015, -0.06])
@@ -58,3 +58,18 @@ def test_a_half_open_jaw_is_farther_from_its_hinge_than_its_chord(model):
     chord = np.linalg.norm((model.at + model.by @ weights - hinge)[:, 1:], axis=1)
     assert (far >= chord - 1e-12).all()
     assert (far - chord).max() > 0.0005
+
+
+def test_only_points_at_the_lips_lie_beside_their_seam(model):
+    seam = beside_seam(model.at, model.by[..., JAW])
+    assert seam.sum() > 60
+    x, y, _ = model.at[seam].T
+    assert np.abs(x).max() < 0.035
+    assert y.max() < -0.05
+    assert y.min() > -0.1
+
+
+def test_skin_that_moves_as_one_has_no_seam():
+    points = np.random.default_rng(2).uniform(-0.03, 0.03, (100, 3))
+    assert not beside_seam(points, np.tile([0.0, -0.03, 0.0], (100, 1))).any()
+    assert not beside_seam(points, np.zeros((100, 3))).any()
