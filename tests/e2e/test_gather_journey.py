@@ -41,6 +41,15 @@ def test_a_folder_of_clips_is_named_and_circled_by_the_notes_sheet(plain_page: P
     row = page.get_by_role("row", name="take 4A / 1")
     expect(row.get_by_label("Circled")).to_be_visible()
     expect(row).to_contain_text("the pause")
+    # A desk that is chosen before the page has drawn the take that was clicked is that take's.
+    row.click()
+    expect(page.get_by_role("banner")).to_contain_text("4A / 1")
+    other = page.get_by_role("row", name="take 7C / 2").element_handle()
+    solve = page.get_by_role("navigation").get_by_text("Solve", exact=True).element_handle()
+    page.evaluate("([take, desk]) => { take.click(); desk.click(); }", [other, solve])
+    expect(page.get_by_role("banner")).to_contain_text("7C / 2")
+    page.get_by_role("navigation").get_by_text("Gather", exact=True).click()
+
     wrong = tmp_path / "wrong.csv"
     wrong.write_text("Slate,Circled\n4A / 1,perhaps\n")
     bring(page, wrong)

@@ -4,6 +4,7 @@ import { useMemo, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api } from "../api/client";
 import { select } from "../workspace/workspace";
+import { takeInAddress } from "./address";
 import { useCatalogue } from "./catalogue";
 
 type Hit = { key: string; kind: string; label: string; go: () => void };
@@ -12,18 +13,18 @@ export function SearchBox({ production, onClose }: { production: string; onClose
   const [text, setText] = useState("");
   const [at, setAt] = useState(0);
   const navigate = useNavigate();
-  const { take, desk = "gather" } = useParams();
+  const { desk = "gather" } = useParams();
   const { channels } = useCatalogue();
   const takes = useQuery({ queryKey: ["takes", production], queryFn: () => api.takes(production) }).data;
   const hits = useMemo(() => {
     const all: Hit[] = [
       ...(takes ?? []).map((t) => ({ key: t.id, kind: "take", label: `${t.slate}  ${t.performer}  ${t.notes}`, go: () => void navigate(`/${production}/${desk}/${t.id}`) })),
-      ...["gather", "solve", "tidy", "cast", "join"].map((d) => ({ key: d, kind: "desk", label: d, go: () => void navigate(`/${production}/${d}${take ? `/${take}` : ""}`) })),
+      ...["gather", "solve", "tidy", "cast", "join"].map((d) => ({ key: d, kind: "desk", label: d, go: () => void navigate(`/${production}/${d}${takeInAddress() ? `/${takeInAddress()}` : ""}`) })),
       ...channels.map((c) => ({ key: c, kind: "channel", label: c, go: () => select([c]) })),
     ];
     const words = text.toLowerCase().split(/\s+/).filter(Boolean);
     return all.filter((h) => words.every((w) => h.label.toLowerCase().includes(w))).slice(0, 10);
-  }, [takes, channels, text, navigate, production, desk, take]);
+  }, [takes, channels, text, navigate, production, desk]);
   const choose = (hit?: Hit) => {
     hit?.go();
     onClose();

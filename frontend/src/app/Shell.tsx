@@ -3,7 +3,7 @@ import { Box, Flex, IconButton, NativeSelect, Progress, Text } from "@chakra-ui/
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { CircleHelp, Moon, PackageCheck, Redo2, Search, Sun, Undo2, X } from "lucide-react";
 import { useEffect, useState } from "react";
-import { useLocation, useNavigate, useParams } from "react-router";
+import { useNavigate, useParams } from "react-router";
 import { api, type Opened } from "../api/client";
 import { CastDrawer } from "../desks/cast/CastDrawer";
 import { holdOrLetGo } from "../desks/cast/sheet";
@@ -22,6 +22,7 @@ import { toggleTheme, useLight } from "./colourMode";
 import { notify } from "./notices";
 import { KeySheet } from "./KeySheet";
 import { SearchBox } from "./SearchBox";
+import { takeInAddress } from "./address";
 import { useHistory } from "./useHistory";
 
 export const DESKS = ["gather", "solve", "tidy", "cast", "join"] as const;
@@ -42,7 +43,6 @@ function viewsOf(desk: string, sources: Opened["sources"] | undefined): View[] {
 export function Shell() {
   const { production = "", desk = "gather", take } = useParams() as { production: string; desk: Desk; take?: string };
   const navigate = useNavigate();
-  const location = useLocation();
   const opened = useWorkspace((s) => s.opened);
   const [handing, setHanding] = useState(false);
   const [searching, setSearching] = useState(false);
@@ -83,7 +83,10 @@ export function Shell() {
     return () => window.removeEventListener("keydown", press);
   }, []);
 
-  const go = (to: Desk) => void navigate(`/${production}/${to}${take ? `/${take}` : ""}`, { state: location.state as unknown });
+  const go = (to: Desk) => {
+    const open = takeInAddress();
+    void navigate(`/${production}/${to}${open ? `/${open}` : ""}`);
+  };
   const Drawer = DRAWERS[desk] ?? GatherDrawer;
   return (
     <Flex direction="column" h="100%">
