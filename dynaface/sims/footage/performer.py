@@ -70,12 +70,14 @@ def make_performer(head: Head, seed: int, change: float = 0.15) -> Performer:
     # Lips touch at rest, but are two sides of a seam: what lies near on the skin is looked for with the mouth wide open.
     soft = np.unique(head.triangles[(head.part == SKIN) | (head.part == LASHES)])
     apart = head.points + head.shapes[JAW]
+    near = soft[np.linalg.norm(apart[soft], axis=1) < 0.2]
+    skin = cKDTree(apart[near])
     sides = rng.normal(1, 0.6 * change, 2)
     left = np.clip(points[:, 0] / 0.02 * 0.5 + 0.5, 0, 1)[:, None]
     for number, shape in enumerate(head.shapes):
         # Shifted in place: the offset that belongs a little further along the skin.
         shift = _smooth_field(points, rng, 0.05, 0.0022 * change / 0.15)
-        carried = _shifted(soft, apart, shape, shift)
+        carried = _shifted(near, skin, shape, shift)
         gain = 1 + rng.normal(0, 0.5 * change) + _smooth_field(points, rng, 0.035, change)
         own = carried * gain * (left * sides[0] + (1 - left) * sides[1])
         own[eyes] = shape[eyes] * (1 + rng.normal(0, 0.5 * change))  # an eyeball is rigid
@@ -85,14 +87,13 @@ def make_performer(head: Head, seed: int, change: float = 0.15) -> Performer:
     return Performer(head, points, shapes, _crowding(rng), hanging, degrees, _skin(head, rng))
 
 
-def _shifted(soft: NDArray[np.int32], points: Array, shape: Array, shift: Array) -> Array:
-    """First-order transport of a field (vertices, 3) along the surface by nearest neighbours among the soft vertices; what is hard
-    keeps its own.
+def _shifted(near: NDArray[np.int32], skin: cKDTree, shape: Array, shift: Array) -> Array:
+    """First-order transport of a field (vertices, 3) along the surface by nearest neighbours among the vertices `near`, whose places
+    the tree holds; what is hard keeps its own.
     """
-    near = soft[np.linalg.norm(points[soft], axis=1) < 0.2]
     if np.abs(shape[near]).max() < 1e-6:
         return shape.copy()
-    distance, at = cKDTree(points[near]).query(points[near] + shift[near], k=3)
+    distance, at = skin.query(skin.data + shift[near], k=3)
     weight = 1 / np.maximum(distance, 5e-4)
     weight /= weight.sum(axis=1, keepdims=True)
     out = shape.copy()

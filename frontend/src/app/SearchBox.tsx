@@ -4,7 +4,7 @@ import { useMemo, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api } from "../api/client";
 import { select } from "../workspace/workspace";
-import { takeInAddress } from "./address";
+import { deskAddress } from "./address";
 import { useCatalogue } from "./catalogue";
 
 type Hit = { key: string; kind: string; label: string; go: () => void };
@@ -19,7 +19,7 @@ export function SearchBox({ production, onClose }: { production: string; onClose
   const hits = useMemo(() => {
     const all: Hit[] = [
       ...(takes ?? []).map((t) => ({ key: t.id, kind: "take", label: `${t.slate}  ${t.performer}  ${t.notes}`, go: () => void navigate(`/${production}/${desk}/${t.id}`) })),
-      ...["gather", "solve", "tidy", "cast", "join"].map((d) => ({ key: d, kind: "desk", label: d, go: () => void navigate(`/${production}/${d}${takeInAddress() ? `/${takeInAddress()}` : ""}`) })),
+      ...["gather", "solve", "tidy", "cast", "join"].map((d) => ({ key: d, kind: "desk", label: d, go: () => void navigate(deskAddress(production, d)) })),
       ...channels.map((c) => ({ key: c, kind: "channel", label: c, go: () => select([c]) })),
     ];
     const words = text.toLowerCase().split(/\s+/).filter(Boolean);

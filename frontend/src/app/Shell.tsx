@@ -22,7 +22,7 @@ import { toggleTheme, useLight } from "./colourMode";
 import { notify } from "./notices";
 import { KeySheet } from "./KeySheet";
 import { SearchBox } from "./SearchBox";
-import { takeInAddress } from "./address";
+import { deskAddress } from "./address";
 import { useHistory } from "./useHistory";
 
 export const DESKS = ["gather", "solve", "tidy", "cast", "join"] as const;
@@ -83,10 +83,7 @@ export function Shell() {
     return () => window.removeEventListener("keydown", press);
   }, []);
 
-  const go = (to: Desk) => {
-    const open = takeInAddress();
-    void navigate(`/${production}/${to}${open ? `/${open}` : ""}`);
-  };
+  const go = (to: Desk) => void navigate(deskAddress(production, to));
   const Drawer = DRAWERS[desk] ?? GatherDrawer;
   return (
     <Flex direction="column" h="100%">
