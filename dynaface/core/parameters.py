@@ -11,7 +11,7 @@ from dynaface.core.shapes.standard import CHANNELS
 
 TABLES = ("per_region", "per_channel")
 Kind = Literal["number", "choice", "frames", "per_region", "per_channel"]
-MOST_FRAMES = 2000
+MAX_FRAMES = 2000
 
 
 @dataclass(frozen=True)
@@ -51,8 +51,8 @@ class Parameter:
         return {**dict.fromkeys(allowed, self.default), **given} if self.kind == "per_region" else given
 
     def _frames(self, value: Any) -> list[int]:
-        if not isinstance(value, Sequence) or isinstance(value, str) or len(value) > MOST_FRAMES:
-            raise InputError(f"{self.name} must be a list of at most {MOST_FRAMES} frames")
+        if not isinstance(value, Sequence) or isinstance(value, str) or len(value) > MAX_FRAMES:
+            raise InputError(f"{self.name} must be a list of at most {MAX_FRAMES} frames")
         for frame in value:
             if not isinstance(frame, int) or isinstance(frame, bool) or not 0 <= frame < 1 << 31:
                 raise InputError(f"{self.name} names {frame!r}, which is no frame counted from 0")

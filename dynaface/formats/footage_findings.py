@@ -6,7 +6,7 @@ import numpy as np
 
 from dynaface.core.track.footage import Footage
 
-LARGEST = 4096  # pixels each way
+MAX_SIDE = 4096  # pixels each way
 
 
 def footage_findings(footage: Footage) -> dict[str, Any]:

@@ -5,12 +5,12 @@ from typing import Any
 
 from dynaface.core.errors import InputError, LimitError
 
-LARGEST = 4_000_000
+MAX_BYTES = 4_000_000
 
 
 def read_json(data: bytes, name: str) -> Any:
     """The value; raises InputError for what is no JSON, LimitError beyond 4 MB."""
-    if len(data) > LARGEST:
+    if len(data) > MAX_BYTES:
         raise LimitError(f"{name} is {len(data) / 1e6:.0f} MB", hint="At most 4 MB are read")
     try:
         return json.loads(data)

@@ -14,7 +14,7 @@ from dynaface.services.evaluate_take import Bench, Overrides, performance_of, pr
 from dynaface.services.open_take import open_take
 from dynaface.services.work import Work
 
-MOST_TAKES = 40
+MAX_TAKES = 40
 
 
 def browse_extremes(work: Work, take: str, cast: dict[str, Any] | None = None) -> list[dict[str, Any]]:
@@ -29,7 +29,7 @@ def browse_extremes(work: Work, take: str, cast: dict[str, Any] | None = None) -
         takes = [t for t in unit.documents.of_kind(production, "take")
                  if t.body["performer"] == performer and "curves" in t.body["sources"] and not t.body.get("archived")]  # fmt: skip
     best: dict[str, tuple[float, Bench, int]] = {}
-    for found in takes[-MOST_TAKES:]:
+    for found in takes[-MAX_TAKES:]:
         try:
             bench = prepare(work, found.id, Overrides(cast=cast))
             extremes = find_extremes(tidied_channels(bench))

@@ -24,7 +24,7 @@ from dynaface.services.edit_document import edit_document
 from dynaface.services.evaluate_take import Bench, prepare, raw_channels, stacked_channels, tidied_channels
 from dynaface.services.work import Work
 
-LONGEST_DRAWN = 4000  # frames of one stroke
+MAX_DRAWN = 4000  # frames of one stroke
 Edit = Mapping[str, Any]
 
 
@@ -224,8 +224,8 @@ def _mirror(case: _Case) -> dict[str, Hand | None]:
 
 def _draw(case: _Case) -> dict[str, Hand | None]:
     points = case.edit.get("points", [])
-    if not isinstance(points, list) or not 2 <= len(points) <= LONGEST_DRAWN:
-        raise InputError(f"a stroke has 2 to {LONGEST_DRAWN} points")
+    if not isinstance(points, list) or not 2 <= len(points) <= MAX_DRAWN:
+        raise InputError(f"a stroke has 2 to {MAX_DRAWN} points")
     table = np.array([[checks.within("frame", p[0], 0, 1e7), checks.within("value", p[1], -1e4, 1e4)] for p in points])
     table = table[np.argsort(table[:, 0], kind="stable")]
     last = len(case.beneath) - 1

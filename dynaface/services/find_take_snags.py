@@ -18,7 +18,7 @@ from dynaface.services.evaluate_take import Bench, prepare, tidied_channels
 from dynaface.services.load_source import load_sound
 from dynaface.services.work import Work, source_for
 
-MOST_TOLD = 400
+MAX_TOLD = 400
 
 
 @lru_cache(maxsize=8)
@@ -55,8 +55,8 @@ def list_snags(work: Work, take: str) -> dict[str, Any]:
     _note(work, bench, len(unsettled))
     let_be = [s.describe() | {"reason": dismissed[s.key]["reason"]} for s in found if s.key in dismissed]
     return {
-        "snags": [s.describe() for s in unsettled[:MOST_TOLD]],
-        "more": max(0, len(unsettled) - MOST_TOLD),
+        "snags": [s.describe() for s in unsettled[:MAX_TOLD]],
+        "more": max(0, len(unsettled) - MAX_TOLD),
         "dismissed": let_be,
         "kinds": [{"name": d.name, "label": d.label, "help": d.help} for d in DETECTORS.values()],
         "silent": bench.take.body["sources"].get("sound") is None,

@@ -18,8 +18,8 @@ from dynaface.formats.head_file import general_head, landmark_model, landmark_pl
 from dynaface.services.drive_live import drive_live
 from dynaface.services.work import Work, allow
 
-LARGEST = 400_000  # bytes of one picture
-MOST_PIXELS = 1280
+MAX_BYTES = 400_000  # bytes of one picture
+MAX_PIXELS = 1280
 _one_at_a_time = Lock()
 
 
@@ -42,15 +42,15 @@ def glance_at_face(work: Work, production: str, jpeg: bytes) -> dict[str, Any]:
     """
     with work.store.unit() as unit:
         allow(unit, production, work.person)
-    if len(jpeg) > LARGEST:
-        raise LimitError(f"the picture is {len(jpeg) / 1000:.0f} kB", hint=f"At most {LARGEST // 1000} kB")
+    if len(jpeg) > MAX_BYTES:
+        raise LimitError(f"the picture is {len(jpeg) / 1000:.0f} kB", hint=f"At most {MAX_BYTES // 1000} kB")
     if jpeg[:3] != b"\xff\xd8\xff":
         raise InputError("the picture is no JPEG")
     picture = cv2.imdecode(
         np.frombuffer(jpeg, np.uint8), cv2.IMREAD_REDUCED_COLOR_2 if len(jpeg) > 200_000 else cv2.IMREAD_COLOR
     )
-    if picture is None or max(picture.shape[:2]) > MOST_PIXELS:
-        raise InputError(f"the picture cannot be read, or is larger than {MOST_PIXELS} pixels")
+    if picture is None or max(picture.shape[:2]) > MAX_PIXELS:
+        raise InputError(f"the picture cannot be read, or is larger than {MAX_PIXELS} pixels")
     with _one_at_a_time:
         found = _finder().find(cv2.cvtColor(picture, cv2.COLOR_BGR2RGB))
     words = framing(cv2.cvtColor(picture, cv2.COLOR_BGR2GRAY), found, landmark_places(), general_head().points)

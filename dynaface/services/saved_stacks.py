@@ -9,7 +9,7 @@ from dynaface.core.records.records import Document
 from dynaface.services.edit_document import edit_document
 from dynaface.services.work import Work, allow, document_for
 
-MOST_TAKES = 500
+MAX_TAKES = 500
 
 
 def list_stacks(work: Work, production: str) -> list[dict[str, Any]]:
@@ -43,8 +43,8 @@ def _bound(step: dict[str, Any]) -> bool:
 
 def run_stack(work: Work, stack: str, takes: Sequence[str]) -> dict[str, Any]:
     """Gives takes this stack in place of their own; each is a change of its own. What fails is named, the rest goes on."""
-    if not takes or len(takes) > MOST_TAKES:
-        raise InputError(f"a stack can be run over 1 to {MOST_TAKES} takes at once")
+    if not takes or len(takes) > MAX_TAKES:
+        raise InputError(f"a stack can be run over 1 to {MAX_TAKES} takes at once")
     with work.store.unit() as unit:
         saved = document_for(work, unit, stack, "stack")
     done: list[str] = []

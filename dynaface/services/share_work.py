@@ -17,7 +17,7 @@ from dynaface.services.work import Work
 CELL = 160  # frames; stretches begin at multiples of it, so that another in point finds most of them done
 EVERY = 10  # frames between words about progress
 STALE = 30.0  # seconds after which a silent worker counts as lost
-MOST_HELPERS = 7
+MAX_HELPERS = 7
 Span = tuple[int, int]
 Made = dict[Span, tuple[int, str]]
 # (span, told) -> bytes of the result; told is called with each frame's number and may raise to stop.
@@ -119,7 +119,7 @@ def gather(work: Work, job: Job, shared: Shared, makers: Makers, progress: Progr
         make = makers[shared.kind](work, shared)
         with work.store.unit() as unit:
             unit.jobs.change(job.id, result={"sharing": asdict(shared)})
-        for _ in range(min(len(missing) - 1, MOST_HELPERS)):
+        for _ in range(min(len(missing) - 1, MAX_HELPERS)):
             work.defer(job.id)
         try:
             while any(not _holder(_state(work, shared), s) for s in shared.spans):

@@ -26,7 +26,7 @@ from dynaface.services.take_sources import markers_of
 from dynaface.services.work import Work, document_for, source_for
 
 RESIDUAL, POINTS, GAPS = "residual:f4", "points:f4", "gaps:f4"
-MOST_REPAIRS = 300
+MAX_REPAIRS = 300
 
 
 def request_marker_solve(work: Work, take: str, layout: str) -> Job:
@@ -99,7 +99,7 @@ def _described(basis: MarkerBasis, made: MarkerSolve, mended: Mended) -> dict[st
         "labels": list(basis.labels),
         "residual": typical(made.residual),
         "worst": [vars(r) for r in worst_markers(basis.labels, made.residual)],
-        "repairs": [vars(r) for r in mended.repairs[:MOST_REPAIRS]],
+        "repairs": [vars(r) for r in mended.repairs[:MAX_REPAIRS]],
         "repaired": len(mended.repairs),
     }
 

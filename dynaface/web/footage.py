@@ -4,7 +4,7 @@ from flask import Response, request
 
 from dynaface.core.shapes.regions import FACE
 from dynaface.services.capture_head import fetch_head, plain_head
-from dynaface.services.glance_at_face import LARGEST, glance_at_face
+from dynaface.services.glance_at_face import MAX_BYTES, glance_at_face
 from dynaface.services.performer_cards import copy_card, list_cards
 from dynaface.services.propose_samples import check_neutral, find_extreme, measure_lens
 from dynaface.services.request_jobs import request_card, request_preparation, request_proposal, request_solve
@@ -38,7 +38,7 @@ def cards(production: str) -> Response:
 @checked(gives=Glance)
 def glance(production: str) -> Response:
     """Where the face is in one picture (JPEG, the body of the request) of a live camera, and what to change."""
-    return as_json(glance_at_face(work(), production, request.stream.read(LARGEST + 1)))
+    return as_json(glance_at_face(work(), production, request.stream.read(MAX_BYTES + 1)))
 
 
 @routes.post("/takes/<take>/preparations")

@@ -6,7 +6,7 @@ from flask import Response, request
 
 from dynaface.core.records.records import Upload
 from dynaface.services.inspect_upload import inspect_upload
-from dynaface.services.receive_upload import PIECE as LARGEST_PIECE
+from dynaface.services.receive_upload import PIECE as MAX_PIECE
 from dynaface.services.receive_upload import add_piece, begin_upload, receive_upload, upload_state
 from dynaface.store.media import PIECE
 from dynaface.web.answers import as_json
@@ -50,7 +50,7 @@ def uploading(upload: str) -> Response:
 @checked(gives=Uploading)
 def piece(upload: str, offset: int) -> Response:
     """Takes the bytes from an offset on as the body of the request; the medium is given when the file is whole."""
-    return as_json(_uploading(add_piece(work(), upload, offset, request.stream.read(LARGEST_PIECE + 1))))
+    return as_json(_uploading(add_piece(work(), upload, offset, request.stream.read(MAX_PIECE + 1))))
 
 
 @routes.post("/productions/<production>/inspections")

@@ -14,7 +14,7 @@ from dynaface.core.cast.matching import match_targets
 from dynaface.core.cast.sheet import CastSheet, describe_sheet
 
 SAME, MOVED = 0.985, 0.05  # likeness of a renamed target's motion; share by which one has changed
-MOST_LISTED = 9
+MAX_LISTED = 9
 SAME_BUILD = 0.9  # share of targets that two characters of one build have in common
 
 
@@ -147,8 +147,8 @@ def translate_sheet(sheet: CastSheet, old: Character, new: Character, renamed: M
 
 
 def _listed(names: list[str]) -> str:
-    rest = len(names) - MOST_LISTED
-    return ", ".join(names[:MOST_LISTED]) + (f" and {rest} more" if rest > 0 else "")
+    rest = len(names) - MAX_LISTED
+    return ", ".join(names[:MAX_LISTED]) + (f" and {rest} more" if rest > 0 else "")
 
 
 def _joint(name: str, character: Character) -> str:

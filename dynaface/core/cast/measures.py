@@ -13,7 +13,7 @@ from dynaface.core.cast.geometry import Array, Geometry
 from dynaface.core.cast.study import Edge
 from dynaface.core.cast.ways import WAYS
 
-FEWEST, MOST = 0.4, 1.8  # strengths that are proposed
+MIN_STRENGTH, MAX_STRENGTH = 0.4, 1.8  # strengths that are proposed
 WORTH = 0.04  # a strength nearer to 1 is not proposed
 TURN_WORTH, TURN_MOST = 2.0, 20.0  # degrees
 # Which length of the face a way is compared with: lips go over a mouth, brows and lids over an eye, a jaw over a face.
@@ -136,7 +136,7 @@ def propose_proportions(performer: Mapping[str, float], character: Mapping[str, 
     for way in WAYS:
         if way in performer and way in character and not way.startswith(("lids", "gaze")):
             ours, theirs = performer[way], character[way]
-            value = float(np.clip(ours / theirs, FEWEST, MOST)) if theirs > 0 else 1.0
+            value = float(np.clip(ours / theirs, MIN_STRENGTH, MAX_STRENGTH)) if theirs > 0 else 1.0
             words = f"The performer goes {ours:.0%} of the {_SPAN[way.split()[0]]}, the character {theirs:.0%}."
             offer("wayStrength", way, value, ours, theirs, words, 1.0, WORTH)
     for side in ("left", "right"):
@@ -145,7 +145,7 @@ def propose_proportions(performer: Mapping[str, float], character: Mapping[str, 
             words = f"Its lids meet at {meets:.0%} of the blink" + (
                 ", beyond it they pass each other." if meets < 1 else "."
             )
-            value = float(np.clip(meets, FEWEST, MOST))
+            value = float(np.clip(meets, MIN_STRENGTH, MAX_STRENGTH))
             offer("shapeStrength", f"eyeBlink{side.capitalize()}", value, 1.0, meets, words, 1.0, WORTH)
     for name in ("jaw aside", "jaw forward", "lips left", "lips right"):
         key = f"direction: {name}"

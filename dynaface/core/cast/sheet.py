@@ -14,7 +14,7 @@ from dynaface.core.shapes.standard import ANGLES, CHANNELS, SHAPES
 EyeDrive = Literal["joints", "shapes"]
 DIRECTIONS = ("jaw aside", "jaw forward", "lips left", "lips right")
 CONTACTS = ("lips", "lids", "parting")
-MOST_TARGETS, MOST_PARTS, MOST_OFF = 2000, 12, 2000
+MAX_TARGETS, MAX_PARTS, MAX_OFF = 2000, 12, 2000
 Table = Mapping[str, float]
 
 
@@ -77,9 +77,9 @@ def parse_sheet(data: Mapping[str, Any]) -> CastSheet:
     if low >= high:
         raise InputError(f"the lower limit {low:g} is not below the upper {high:g}")
     return CastSheet(
-        _table(data, "matches", MOST_TARGETS, parse_parts),
-        _table(data, "combinations", MOST_TARGETS, _combination),
-        _table(data, "joints", MOST_TARGETS, lambda key, v: None if v is None else parse_drive(key, v)),
+        _table(data, "matches", MAX_TARGETS, parse_parts),
+        _table(data, "combinations", MAX_TARGETS, _combination),
+        _table(data, "joints", MAX_TARGETS, lambda key, v: None if v is None else parse_drive(key, v)),
         _factors(data, "regionStrength", REGIONS, 0, 3),
         _factors(data, "wayStrength", tuple(WAYS), 0, 3),
         _factors(data, "shapeStrength", CHANNELS, 0, 4),
@@ -125,8 +125,8 @@ def parse_parts(target: str, given: Any) -> tuple[tuple[str, float], ...]:
     """What drives a target: a shape's name, "" for nothing, or gains by shape."""
     if isinstance(given, str):
         given = {given: 1.0} if given else {}
-    if not isinstance(given, Mapping) or len(given) > MOST_PARTS:
-        raise InputError(f"the match of {target!r} must be a shape or at most {MOST_PARTS} gains by shape")
+    if not isinstance(given, Mapping) or len(given) > MAX_PARTS:
+        raise InputError(f"the match of {target!r} must be a shape or at most {MAX_PARTS} gains by shape")
     return tuple(
         (checks.one_of(f"match of {target!r}", shape, SHAPES), checks.within(f"gain of {shape}", gain, -4, 4))
         for shape, gain in given.items()
@@ -161,8 +161,8 @@ def _contacts(given: Any) -> Contacts:
         if not isinstance(given.get(name, False), bool):
             raise InputError(f"contacts.{name} is {given[name]!r}; it must be true or false")
     off = given.get("off", [])
-    if not isinstance(off, list) or len(off) > MOST_OFF or not all(isinstance(o, str) and len(o) < 40 for o in off):
-        raise InputError(f"contacts.off must be a list of at most {MOST_OFF} spans")
+    if not isinstance(off, list) or len(off) > MAX_OFF or not all(isinstance(o, str) and len(o) < 40 for o in off):
+        raise InputError(f"contacts.off must be a list of at most {MAX_OFF} spans")
     lips, lids, parting = (bool(given.get(n, False)) for n in CONTACTS)
     return Contacts(lips, lids, parting, frozenset(off))
 

@@ -18,7 +18,7 @@ KINDS = ("smooth", "flat", "linear", "stepped", "free")
 """smooth: through its neighbours without overshoot; flat: level; linear: straight to the neighbours; stepped: held until
 the next key; free: slopes of its own, which may differ before and after."""
 WEIGHT = 1 / 3  # of the way to the neighbour: where a Bezier piece is a Hermite one
-MOST_KEYS = 20_000
+MAX_KEYS = 20_000
 DIGITS = 5
 
 
@@ -48,8 +48,8 @@ Keys = tuple[Key, ...]
 
 def parse_keys(rows: Any, where: str = "") -> Keys:
     """Keys from plain data, in order of frame; raises InputError with the key that is wrong."""
-    if not isinstance(rows, Sequence) or isinstance(rows, str) or len(rows) > MOST_KEYS:
-        raise InputError(f"keys must be a list of at most {MOST_KEYS}", where=where)
+    if not isinstance(rows, Sequence) or isinstance(rows, str) or len(rows) > MAX_KEYS:
+        raise InputError(f"keys must be a list of at most {MAX_KEYS}", where=where)
     out: list[Key] = []
     for number, row in enumerate(rows, 1):
         place = f"{where}, key {number}" if where else f"key {number}"

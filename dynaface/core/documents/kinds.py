@@ -8,21 +8,21 @@ from dynaface.core import checks
 from dynaface.core.body.join import parse_join
 from dynaface.core.cast.sheet import parse_sheet
 from dynaface.core.dots.dot import parse_dots
-from dynaface.core.dots.hand import MOST as MOST_CORRECTIONS
+from dynaface.core.dots.hand import MAX_CORRECTIONS
 from dynaface.core.dots.hand import parse_correction
 from dynaface.core.errors import InputError
 from dynaface.core.markers.layout import parse_layout
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.drive_by_landmarks import parse_place_drives
-from dynaface.core.solve.pins import MOST, parse_pin
+from dynaface.core.solve.pins import MAX_PINS, parse_pin
 from dynaface.core.tidy.hand import parse_hand
 from dynaface.core.tidy.stack import STEPS, Placed, placed
 
 Body = dict[str, Any]
 _ID = re.compile(r"^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$")
-MOST_STEPS = 120
-MOST_DISMISSED = 2000
-MOST_VERSIONS = 100
+MAX_STEPS = 120
+MAX_DISMISSED = 2000
+MAX_VERSIONS = 100
 SOURCE_KINDS = ("curves", "sound", "body", "footage", "markers")
 
 
@@ -100,14 +100,14 @@ def check_take(body: Mapping[str, Any]) -> None:
         raise InputError(f"the character is named {chosen!r}")
     checks.within("soundOffset", body.get("soundOffset", 0.0), -60, 60)
     pins = body.get("pins", {})
-    if not isinstance(pins, Mapping) or len(pins) > MOST:
-        raise InputError(f"a take has at most {MOST} pins, each under a name of its own")
+    if not isinstance(pins, Mapping) or len(pins) > MAX_PINS:
+        raise InputError(f"a take has at most {MAX_PINS} pins, each under a name of its own")
     for pin in pins.values():
         parse_pin(pin)
     parse_hand(body.get("hand", {}))
     corrections = body.get("dots", {})
-    if not isinstance(corrections, Mapping) or len(corrections) > MOST_CORRECTIONS:
-        raise InputError(f"a take has at most {MOST_CORRECTIONS} corrections of dots, each under a name of its own")
+    if not isinstance(corrections, Mapping) or len(corrections) > MAX_CORRECTIONS:
+        raise InputError(f"a take has at most {MAX_CORRECTIONS} corrections of dots, each under a name of its own")
     for correction in corrections.values():
         parse_correction(correction)
     _dismissed(body.get("dismissed", {}))
@@ -116,8 +116,8 @@ def check_take(body: Mapping[str, Any]) -> None:
 
 def _dismissed(given: Any) -> None:
     """Snags that somebody looked at and let be, each with a reason."""
-    if not isinstance(given, Mapping) or len(given) > MOST_DISMISSED:
-        raise InputError(f"a take keeps at most {MOST_DISMISSED} dismissed snags")
+    if not isinstance(given, Mapping) or len(given) > MAX_DISMISSED:
+        raise InputError(f"a take keeps at most {MAX_DISMISSED} dismissed snags")
     for key, entry in given.items():
         if not isinstance(entry, Mapping) or not set(entry) <= {"kind", "reason", "first", "last"}:
             raise InputError("a dismissed snag has a kind, a reason and its frames", where=str(key))
@@ -130,7 +130,7 @@ def check_tidy(tidy: Any) -> None:
     if not isinstance(tidy, Mapping) or set(tidy) != {"order", "steps"} or not isinstance(tidy["steps"], Mapping):
         raise InputError("a tidy stack has an order and steps")
     order = tidy["order"]
-    if not isinstance(order, list) or sorted(map(str, order)) != sorted(tidy["steps"]) or len(order) > MOST_STEPS:
+    if not isinstance(order, list) or sorted(map(str, order)) != sorted(tidy["steps"]) or len(order) > MAX_STEPS:
         raise InputError("the order of the tidy stack must name each of its steps once")
     stack = stack_of({"tidy": tidy})
     if not stack or stack[0].step.kind != "retiming":
@@ -144,8 +144,8 @@ def check_character(body: Mapping[str, Any]) -> None:
     _only(body, ("name", "source", "archived", "notes", "versions"), "character")
     _text(body, "name", 80, needed=True)
     versions = body.get("versions", [])
-    if not isinstance(versions, list) or len(versions) > MOST_VERSIONS:
-        raise InputError(f"a character keeps at most {MOST_VERSIONS} versions")
+    if not isinstance(versions, list) or len(versions) > MAX_VERSIONS:
+        raise InputError(f"a character keeps at most {MAX_VERSIONS} versions")
     for version in versions:
         if (
             not isinstance(version, Mapping)

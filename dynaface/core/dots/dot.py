@@ -19,8 +19,8 @@ Floats = NDArray[np.float32]
 DARK = 60.0  # sum of red, green and blue below which a colour says nothing
 TOLERANCE = 0.09  # of a share of red, green and blue
 REACH, ABOUT, FAINT = 4, 16, 0.06  # pixels about a click, pixels that a dot must stand out from, by how much of a share
-SMALLEST, LARGEST = 1.2, 40.0  # pixels of a dot's radius
-MOST = 120
+MIN_RADIUS, MAX_RADIUS = 1.2, 40.0  # pixels of a dot's radius
+MAX_DOTS = 120
 FIELDS = ("dynafaceDots", "size", "fov", "tolerance", "dots", "neutral", "samples", "drives", "moves")
 MOVES = ("neither", "head")
 
@@ -74,8 +74,8 @@ def parse_dots(data: Mapping[str, Any]) -> DotLayout:
     if last < first:
         raise InputError(f"neutral is {first}..{last}; the first frame must not come after the last")
     given = data.get("dots")
-    if not isinstance(given, Mapping) or len(given) > MOST:
-        raise InputError(f"dots must be a table of at most {MOST} dots by label")
+    if not isinstance(given, Mapping) or len(given) > MAX_DOTS:
+        raise InputError(f"dots must be a table of at most {MAX_DOTS} dots by label")
     dots = tuple(_dot(str(label), body, (width, height)) for label, body in given.items())
     places = [d.place for d in dots if d.place]
     if len(set(places)) != len(places):
@@ -107,7 +107,7 @@ def _dot(label: str, body: Any, size: tuple[int, int]) -> Dot:
         raise InputError(f"the colour of {label} is {colour!r}; it must be red, green and blue")
     r, g, b = (checks.within(f"colour of {label}", c, 0, 255) for c in colour)
     return Dot(
-        label, place, (x, y), (r, g, b), checks.within(f"radius of {label}", body.get("radius", 4.0), SMALLEST, LARGEST)
+        label, place, (x, y), (r, g, b), checks.within(f"radius of {label}", body.get("radius", 4.0), MIN_RADIUS, MAX_RADIUS)
     )
 
 
@@ -140,7 +140,7 @@ def pick_dot(picture: Picture, x: float, y: float, label: str, tolerance: float 
         inside = labels == here
         colour = picture[inside].astype(np.float64).mean(axis=0)
     radius = float(np.sqrt(area / np.pi))
-    if not SMALLEST <= radius <= LARGEST:
+    if not MIN_RADIUS <= radius <= MAX_RADIUS:
         raise InputError(f"what is of this colour here is {2 * radius:.0f} pixels across, which is no dot",
                          hint="Click into the middle of a dot, or narrow the tolerance")  # fmt: skip
     rows, columns = np.nonzero(inside)

@@ -21,7 +21,7 @@ FIELDS = {
     DROP: {"kind", "layout", "dot", "first", "last"},
     SPLIT: {"kind", "layout", "dot", "frame"},
 }
-MOST = 500
+MAX_CORRECTIONS = 500
 AGREES, AGREED = 1.0, 3  # pixels, and frames in a row, after which a carried dot is left to its own track
 LOST = 12  # frames after which a carried dot is given up, and its own track left as it was
 BACK = 32  # pictures that are held at once on the way back

@@ -12,7 +12,7 @@ from dynaface.core.errors import InputError
 from dynaface.core.markers.take import Array
 from dynaface.core.shapes.standard import DISTANCES, SHAPES
 
-MOST = 60
+MAX_DRIVES = 60
 
 
 @dataclass(frozen=True)
@@ -42,8 +42,8 @@ class Drive:
 
 def parse_drives(data: Any) -> dict[str, Drive]:
     """channel -> drive, from plain data; raises InputError."""
-    if not isinstance(data, Mapping) or len(data) > MOST:
-        raise InputError(f"drives must be a table of at most {MOST} drives by channel")
+    if not isinstance(data, Mapping) or len(data) > MAX_DRIVES:
+        raise InputError(f"drives must be a table of at most {MAX_DRIVES} drives by channel")
     return {
         checks.one_of("driven channel", channel, SHAPES + DISTANCES): _drive(channel, body)
         for channel, body in data.items()

@@ -9,11 +9,11 @@ from dynaface.core.snags import detectors as _detectors
 from dynaface.core.snags.snag import Detector, Evidence, Snag
 
 DETECTORS: dict[str, Detector] = discover(_detectors, "DETECTOR")
-MOST = 400  # snags of one kind; a take with more needs a step on the whole, not mends one by one
+MAX_PER_KIND = 400  # snags of one kind; a take with more needs a step on the whole, not mends one by one
 
 
 def find_snags(evidence: Evidence, kinds: Sequence[str] = tuple(DETECTORS)) -> list[Snag]:
-    """All snags, worst first; of one kind at most the MOST worst."""
+    """All snags, worst first; of one kind at most the MAX_PER_KIND worst."""
     out: list[Snag] = []
     if evidence.channels.frames < 4:
         return out
@@ -21,7 +21,7 @@ def find_snags(evidence: Evidence, kinds: Sequence[str] = tuple(DETECTORS)) -> l
         detector = DETECTORS[kind]
         if "sound" in detector.needs and evidence.sound is None:
             continue
-        out += sorted(detector.find(evidence), key=lambda s: -s.severity)[:MOST]
+        out += sorted(detector.find(evidence), key=lambda s: -s.severity)[:MAX_PER_KIND]
     bursts = [s for s in out if s.kind == "jitter burst"]
     out = [s for s in out if s.kind != "spike" or not any(_within(s, b) for b in bursts)]
     return sorted(_told_apart(out), key=lambda s: (-s.severity, s.first))

@@ -12,7 +12,7 @@ from dynaface.core.shapes.regions import REGION, REGIONS
 from dynaface.core.snags.find import find_snags
 from dynaface.core.snags.snag import Evidence, Snag
 from dynaface.core.sound.sound import Sound
-from dynaface.core.tidy.place import MOST_PLACES
+from dynaface.core.tidy.place import MAX_PLACES
 from dynaface.core.tidy.stack import FIRST, evaluate, placed, run_step
 
 # What went wrong in tracking, in the order in which it is mended. What may be acting is left to the animator.
@@ -84,7 +84,7 @@ def joined(snags: Sequence[Snag]) -> list[Mapping[str, Any]]:
         for step in snag.steps:
             own = {k: v for k, v in step.items() if k != "places"}
             same = next((o for o in out if {k: v for k, v in o.items() if k != "places"} == own
-                         and len(o["places"]) < MOST_PLACES), None)  # fmt: skip
+                         and len(o["places"]) < MAX_PLACES), None)  # fmt: skip
             if same is None or not step.get("places"):
                 out.append({**step, "places": list(step.get("places", []))})
             else:

@@ -10,7 +10,7 @@ from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.track.landmarks import POINTS
 
 SPAN = 6  # frames either side over which a pin fades, where nothing is said
-MOST = 500
+MAX_PINS = 500
 
 
 @dataclass(frozen=True)

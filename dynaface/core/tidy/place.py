@@ -13,8 +13,8 @@ from dynaface.core.errors import InputError
 from dynaface.core.shapes.regions import REGION, REGIONS
 from dynaface.core.shapes.standard import CHANNELS
 
-MOST_PLACES = 400
-LONGEST_RAMP = 600.0
+MAX_PLACES = 400
+MAX_RAMP = 600.0
 KEYS = ("places", "ramp", "mix")
 
 
@@ -117,9 +117,9 @@ def mixed(before: Floats, after: Floats, weights: NDArray[np.float32]) -> Floats
 def parse_reach(given: Mapping[str, Any]) -> Reach:
     """From plain data with "places", "ramp" and "mix", all optional; raises InputError."""
     places = given.get("places", [])
-    if not isinstance(places, Sequence) or isinstance(places, str) or len(places) > MOST_PLACES:
-        raise InputError(f"places must be a list of at most {MOST_PLACES}")
-    ramp = checks.within("ramp", given.get("ramp", 0.0), 0, LONGEST_RAMP)
+    if not isinstance(places, Sequence) or isinstance(places, str) or len(places) > MAX_PLACES:
+        raise InputError(f"places must be a list of at most {MAX_PLACES}")
+    ramp = checks.within("ramp", given.get("ramp", 0.0), 0, MAX_RAMP)
     return Reach(tuple(map(_place, places)), ramp, checks.within("mix", given.get("mix", 1.0), 0, 1))
 
 

@@ -11,7 +11,7 @@ from dynaface.core.errors import InputError
 INTEL, DEC, MIPS = 84, 85, 86
 BLOCK = 512
 _CODES = {-1: "S1", 1: "i1", 2: "i2", 4: "f4"}
-MOST_RECORDS = 4000
+MAX_RECORDS = 4000
 
 
 @dataclass(frozen=True)
@@ -53,7 +53,7 @@ def read_parameters(data: bytes, first_block: int) -> tuple[dict[tuple[str, str]
     at += 4
     groups: dict[int, str] = {}
     held: list[tuple[int, str, Any]] = []
-    for _ in range(MOST_RECORDS):
+    for _ in range(MAX_RECORDS):
         if at + 2 > end:
             break
         length, group = struct.unpack_from("<bb", data, at)

@@ -14,7 +14,7 @@ from dynaface.formats.c3d.parameters import BLOCK, read_parameters, write_parame
 from dynaface.formats.format import Format
 from dynaface.formats.marker_report import UNITS, describe_markers
 
-MOST_POINTS, LARGEST = 2000, 2_000_000_000
+MAX_POINTS, MAX_BYTES = 2000, 2_000_000_000
 LABELS_EACH = 255  # a list holds no more: further labels stand in LABELS2, LABELS3 ...
 
 
@@ -33,8 +33,8 @@ def read(data: bytes) -> MarkerTake:
     values, numbers = read_parameters(data, data[0])
     head = numbers.integers(data[:BLOCK]).astype(np.int64)
     count, analogue = int(head[1]), int(head[2]) & 0xFFFF
-    if not 1 <= count <= MOST_POINTS:
-        raise InputError(f"the file has {count} markers", where="byte 2", hint=f"1 to {MOST_POINTS} are read")
+    if not 1 <= count <= MAX_POINTS:
+        raise InputError(f"the file has {count} markers", where="byte 2", hint=f"1 to {MAX_POINTS} are read")
     scale = float(numbers.floats(data[12:16])[0])
     start = (int(head[8]) & 0xFFFF) - 1
     first, last = int(head[3]) & 0xFFFF, int(head[4]) & 0xFFFF
@@ -44,7 +44,7 @@ def read(data: bytes) -> MarkerTake:
     at = start * BLOCK
     if start < 1 or at > len(data):
         raise InputError(f"the points are said to begin in block {start + 1}, which is not there", where="byte 16")
-    if frames < 1 or frames * each > LARGEST:
+    if frames < 1 or frames * each > MAX_BYTES:
         raise LimitError(f"the file says that it has {frames} frames", hint="Cut it into several takes")
     if at + frames * each > len(data):
         raise InputError(f"the file says that it has {frames} frames, but {(len(data) - at) // each} are there",
@@ -133,4 +133,4 @@ def write(take: MarkerTake) -> bytes:
     return bytes(head) + parameters + rows.tobytes()
 
 
-FORMAT = Format("c3d", "C3D markers (.c3d)", "markers", (".c3d",), detect, read, write, describe_markers, LARGEST)
+FORMAT = Format("c3d", "C3D markers (.c3d)", "markers", (".c3d",), detect, read, write, describe_markers, MAX_BYTES)

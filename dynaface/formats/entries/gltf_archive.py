@@ -4,7 +4,7 @@ from dynaface.core.cast.character import Character
 from dynaface.core.errors import InputError
 from dynaface.formats.format import Format
 from dynaface.formats.gltf.character import describe_character, read_character
-from dynaface.formats.gltf.pack import LARGEST, is_archive, is_plain, pack
+from dynaface.formats.gltf.pack import MAX_BYTES, is_archive, is_plain, pack
 
 
 def detect(head: bytes) -> bool:
@@ -20,4 +20,4 @@ def read(data: bytes) -> Character:
 
 
 FORMAT = Format("gltf archive", "glTF character with its files (.zip, .gltf)", "character", (".zip", ".gltf"), detect, read,
-                None, describe_character, LARGEST)  # fmt: skip
+                None, describe_character, MAX_BYTES)  # fmt: skip

@@ -11,7 +11,7 @@ from dynaface.formats.table.notes_header import CIRCLED, NOTES, SLATE, notes_hea
 
 YES = ("yes", "y", "true", "1", "x", "o", "circled", "keep", "keeper", "good", "*", "ok")
 NO = ("no", "n", "false", "0", "", "-", "ng", "bad")
-MOST, LONGEST = 20_000, 2000
+MAX_ROWS, MAX_TEXT = 20_000, 2000
 
 
 @dataclass(frozen=True)
@@ -54,8 +54,8 @@ def read(data: bytes) -> tuple[Note, ...]:
     out: list[Note] = []
     try:
         for row in rows:
-            if len(out) >= MOST:
-                raise LimitError(f"the notes sheet has more than {MOST} rows", hint="Cut it into several")
+            if len(out) >= MAX_ROWS:
+                raise LimitError(f"the notes sheet has more than {MAX_ROWS} rows", hint="Cut it into several")
             if note := _note(row, at, rows.line_num):
                 out.append(note)
     except csv.Error as error:
@@ -73,7 +73,7 @@ def _note(row: list[str], at: dict[str, int], line: int) -> Note | None:
     if said not in YES and said not in NO:
         raise InputError(f"circled is {said[:40]!r}", where=f"line {line}", hint="Write yes or no, or leave it empty")
     circled = None if at["circled"] < 0 else said in YES
-    return Note(slate[:200], circled, cell("notes")[:LONGEST])
+    return Note(slate[:200], circled, cell("notes")[:MAX_TEXT])
 
 
 def write(notes: tuple[Note, ...]) -> bytes:

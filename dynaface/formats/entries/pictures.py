@@ -15,10 +15,10 @@ from numpy.typing import NDArray
 from dynaface.core.clock.rates import parse_rate
 from dynaface.core.errors import InputError, LimitError
 from dynaface.core.track.footage import Footage
-from dynaface.formats.footage_findings import LARGEST, footage_findings
+from dynaface.formats.footage_findings import MAX_SIDE, footage_findings
 from dynaface.formats.format import Format
 
-MOST, LARGEST_PICTURE, LARGEST_ALL = 50_000, 64_000_000, 8_000_000_000
+MAX_PICTURES, MAX_PICTURE, MAX_ALL = 50_000, 64_000_000, 8_000_000_000
 RATE = Fraction(30)  # where rate.txt does not say
 _NAMED = re.compile(r"(\d+)\D*$")
 
@@ -49,14 +49,14 @@ def _described(archive: zipfile.ZipFile, data: bytes) -> Footage:
               and not i.filename.startswith("__MACOSX") and not PurePosixPath(i.filename).name.startswith(".")]  # fmt: skip
     if not wanted:
         raise InputError("the archive has no PNG or JPEG in it")
-    if len(wanted) > MOST:
-        raise LimitError(f"the archive has {len(wanted)} pictures", hint=f"At most {MOST}; cut it into several")
+    if len(wanted) > MAX_PICTURES:
+        raise LimitError(f"the archive has {len(wanted)} pictures", hint=f"At most {MAX_PICTURES}; cut it into several")
     for info in wanted:
-        if info.file_size > LARGEST_PICTURE:
+        if info.file_size > MAX_PICTURE:
             raise LimitError(
                 f"{info.filename[:80]} says it is {info.file_size / 1e6:.0f} MB", hint="At most 64 MB a picture"
             )
-    if sum(i.file_size for i in wanted) > LARGEST_ALL:
+    if sum(i.file_size for i in wanted) > MAX_ALL:
         raise LimitError("the pictures are more than 8 GB unpacked", hint="Cut the archive into several")
     numbered = sorted(((_number(i.filename), i) for i in wanted), key=lambda n: n[0])
     numbers = np.array([n for n, _ in numbered])
@@ -89,8 +89,8 @@ def _rate(archive: zipfile.ZipFile) -> Fraction:
 def _bytes(archive: zipfile.ZipFile, name: str) -> bytes:
     with archive.open(name) as file:
         # What the directory says of the size may be a lie.
-        data = file.read(LARGEST_PICTURE + 1)
-    if len(data) > LARGEST_PICTURE:
+        data = file.read(MAX_PICTURE + 1)
+    if len(data) > MAX_PICTURE:
         raise LimitError(f"{name[:80]} is larger than it says", hint="At most 64 MB a picture")
     return data
 
@@ -104,9 +104,9 @@ def picture_size(data: bytes, name: str) -> tuple[int, int]:
         size = _jpeg_size(data)
     if size is None:
         raise InputError(f"{name[:80]} is no PNG or JPEG", hint="Export the pictures again")
-    if not all(16 <= s <= LARGEST for s in size):
+    if not all(16 <= s <= MAX_SIDE for s in size):
         raise LimitError(
-            f"{name[:80]} says {size[0]} x {size[1]} pixels", hint=f"16 to {LARGEST} pixels each way are read"
+            f"{name[:80]} says {size[0]} x {size[1]} pixels", hint=f"16 to {MAX_SIDE} pixels each way are read"
         )
     return size
 

@@ -14,10 +14,10 @@ from dynaface.core.clock.timecode import Timecode, parse_timecode
 from dynaface.core.errors import DynafaceError, InputError, LimitError
 from dynaface.core.sound.sound import Sound
 from dynaface.core.track.footage import Footage
-from dynaface.formats.footage_findings import LARGEST, footage_findings
+from dynaface.formats.footage_findings import MAX_SIDE, footage_findings
 from dynaface.formats.format import Format
 
-MOST_FRAMES = 500_000
+MAX_FRAMES = 500_000
 
 
 def detect(head: bytes) -> bool:
@@ -46,13 +46,13 @@ def _described(container: Any, data: bytes) -> Footage:
         raise InputError(f"the video has {what} in it", hint="Bring the file that has the pictures")
     stream = container.streams.video[0]
     width, height = stream.codec_context.width, stream.codec_context.height
-    if not 16 <= width <= LARGEST or not 16 <= height <= LARGEST:
-        raise LimitError(f"the video says {width} x {height} pixels", hint=f"16 to {LARGEST} pixels each way are read")
+    if not 16 <= width <= MAX_SIDE or not 16 <= height <= MAX_SIDE:
+        raise LimitError(f"the video says {width} x {height} pixels", hint=f"16 to {MAX_SIDE} pixels each way are read")
     stamps = sorted(p.pts for p in container.demux(stream) if p.pts is not None and p.size)
     if not stamps:
         raise InputError("the video has no pictures in it", hint="It may be cut off; export it again")
-    if len(stamps) > MOST_FRAMES:
-        raise LimitError(f"the video has {len(stamps)} pictures", hint=f"At most {MOST_FRAMES}; cut it into several")
+    if len(stamps) > MAX_FRAMES:
+        raise LimitError(f"the video has {len(stamps)} pictures", hint=f"At most {MAX_FRAMES}; cut it into several")
     times = (np.array(stamps, np.float64) - stamps[0]) * float(stream.time_base)
     rate = _rate(stream, times)
     first = _first(data)

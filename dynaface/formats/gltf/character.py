@@ -14,7 +14,7 @@ from dynaface.formats.gltf.avatar import what_it_tells
 from dynaface.formats.gltf.document import accessor_array, open_glb
 from dynaface.formats.gltf.names import node_name, target_names
 
-MOST_TARGETS = 4000
+MAX_TARGETS = 4000
 
 
 def read_character(data: bytes, name: str = "") -> Character:
@@ -27,8 +27,8 @@ def read_character(data: bytes, name: str = "") -> Character:
             continue
         joints = moving_joints(document, index)
         meshes.append(MeshTargets(node_name(document, index), target_names(document, node.mesh), joints))
-    if sum(len(m.targets) for m in meshes) > MOST_TARGETS:
-        raise InputError(f"the character has more than {MOST_TARGETS} targets", hint="Bring one with fewer")
+    if sum(len(m.targets) for m in meshes) > MAX_TARGETS:
+        raise InputError(f"the character has more than {MAX_TARGETS} targets", hint="Bring one with fewer")
     if not any(m.targets for m in meshes) and skeleton is None:
         raise InputError("the character has neither shapes nor joints", hint="Export it with morph targets or a skin")
     told, eyes = what_it_tells(document, set(skeleton.names) if skeleton else set())

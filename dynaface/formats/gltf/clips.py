@@ -15,7 +15,7 @@ from dynaface.core.errors import InputError, LimitError
 from dynaface.formats.gltf.document import open_glb, scaled_array
 from dynaface.formats.gltf.names import node_name, target_names
 
-MOST_FRAMES = 600_000
+MAX_FRAMES = 600_000
 PERCENT = 2.0  # a weight above this is thought to be of 0..100
 
 
@@ -81,8 +81,8 @@ def _clip(name: str, found: list[tuple[str, str, np.ndarray, np.ndarray, str]], 
     rate: Fraction = nominal_rate(longest)
     first, last = min(t[0] for _, _, t, _, _ in found if len(t)), max(t[-1] for _, _, t, _, _ in found if len(t))
     frames = round((last - first) * float(rate)) + 1
-    if frames > MOST_FRAMES:
-        raise LimitError(f"the clip {name!r} has {frames} frames", hint=f"At most {MOST_FRAMES}")
+    if frames > MAX_FRAMES:
+        raise LimitError(f"the clip {name!r} has {frames} frames", hint=f"At most {MAX_FRAMES}")
     at = first + np.arange(frames) / float(rate)
     curves: dict[str, np.ndarray] = {}
     matched, unmatched, notes = [], [], []

@@ -16,8 +16,8 @@ COMPONENTS: dict[int, tuple[str, int]] = {
     5120: ("i1", 1), 5121: ("u1", 1), 5122: ("<i2", 2), 5123: ("<u2", 2), 5125: ("<u4", 4), 5126: ("<f4", 4),
 }  # fmt: skip
 WIDTHS = {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4, "MAT2": 4, "MAT3": 9, "MAT4": 16}
-MOST = {"nodes": 5000, "meshes": 2000, "accessors": 20_000, "bufferViews": 40_000, "animations": 1000, "skins": 200}
-MOST_VALUES, LARGEST_JSON = 60_000_000, 64_000_000
+MAX_PARTS = {"nodes": 5000, "meshes": 2000, "accessors": 20_000, "bufferViews": 40_000, "animations": 1000, "skins": 200}
+MAX_VALUES, MAX_JSON = 60_000_000, 64_000_000
 # What a file may ask for and still be read right by us.
 _UNDERSTOOD = {"KHR_materials_unlit", "KHR_texture_transform", "KHR_materials_specular", "KHR_mesh_quantization",
                "KHR_materials_emissive_strength", "VRMC_vrm"}  # fmt: skip
@@ -71,7 +71,7 @@ def open_glb(data: bytes) -> GLTF2:
 def _check_size(data: bytes) -> None:
     """The JSON chunk is looked at plainly first: the library takes long over a file that only claims to be large."""
     size, kind = struct.unpack_from("<I4s", data, 12)
-    if kind != b"JSON" or size > LARGEST_JSON:
+    if kind != b"JSON" or size > MAX_JSON:
         raise InputError("the first chunk is no JSON of a readable size", where="byte 12", hint="Export the file again")
     try:
         plain = json.loads(data[20 : 20 + size])
@@ -79,12 +79,12 @@ def _check_size(data: bytes) -> None:
         raise InputError(f"the JSON chunk cannot be read: {str(error)[:100]}", where="byte 20") from None
     if not isinstance(plain, dict):
         raise InputError("the JSON chunk is no glTF document", where="byte 20")
-    for part, most in MOST.items():
+    for part, most in MAX_PARTS.items():
         held = plain.get(part, [])
         if not isinstance(held, list) or len(held) > most:
             count = len(held) if isinstance(held, list) else "no list of"
             raise InputError(f"the file has {count} {part}; {most} are read at most")
-    if sum(len(a.get("channels", [])) for a in plain.get("animations", []) if isinstance(a, dict)) > MOST["accessors"]:
+    if sum(len(a.get("channels", [])) for a in plain.get("animations", []) if isinstance(a, dict)) > MAX_PARTS["accessors"]:
         raise InputError("the animations of the file have too many channels")
 
 
@@ -126,8 +126,8 @@ def accessor_array(document: GLTF2, index: int) -> np.ndarray:
             f"accessor {index} is of type {accessor.type!r}", hint="glTF knows SCALAR, VEC2 .. VEC4, MAT2 .. MAT4"
         )
     count = accessor.count
-    if not isinstance(count, int) or not 0 <= count <= MOST_VALUES // width:
-        raise InputError(f"accessor {index} says that it has {count} values; {MOST_VALUES // width} are read at most")
+    if not isinstance(count, int) or not 0 <= count <= MAX_VALUES // width:
+        raise InputError(f"accessor {index} says that it has {count} values; {MAX_VALUES // width} are read at most")
     if accessor.bufferView is None:
         out = np.zeros((count, width), code)
     else:

@@ -12,7 +12,7 @@ from dynaface.core.errors import InputError
 from dynaface.formats.gltf.document import accessor_array, open_glb, scaled_array
 from dynaface.formats.gltf.names import node_name, target_names
 
-MOST_OFFSETS = 60_000_000  # vertices times targets that are held at once
+MAX_OFFSETS = 60_000_000  # vertices times targets that are held at once
 
 
 def read_geometry(data: bytes) -> Geometry:
@@ -29,8 +29,8 @@ def read_geometry(data: bytes) -> Geometry:
         matrix = np.eye(4) if node.skin is not None else place(index)
         names = target_names(document, node.mesh)
         held += _vertices(document, node.mesh) * (1 + len(names))
-        if held > MOST_OFFSETS:
-            raise InputError(f"the meshes have more than {MOST_OFFSETS / 1e6:.0f} million moved vertices", where=name,
+        if held > MAX_OFFSETS:
+            raise InputError(f"the meshes have more than {MAX_OFFSETS / 1e6:.0f} million moved vertices", where=name,
                              hint="Bring a character with fewer vertices or fewer targets")  # fmt: skip
         twice += [(name, t) for i, t in enumerate(names) if t in names[:i]]
         meshes.append(_mesh(document, index, name, names, matrix))

@@ -14,7 +14,7 @@ from urllib.parse import unquote
 
 from dynaface.core.errors import InputError, LimitError
 
-MOST_FILES, LARGEST, LARGEST_JSON = 2000, 512_000_000, 64_000_000
+MAX_FILES, MAX_BYTES, MAX_JSON = 2000, 512_000_000, 64_000_000
 Fetch = Callable[[str], bytes]
 
 
@@ -49,9 +49,9 @@ def _nothing(uri: str) -> bytes:
 
 def _from_archive(archive: zipfile.ZipFile) -> bytes:
     infos = {i.filename: i for i in archive.infolist() if not i.is_dir() and not i.filename.startswith("__MACOSX")}
-    if len(infos) > MOST_FILES:
-        raise LimitError(f"the archive has {len(infos)} files", hint=f"At most {MOST_FILES}")
-    if sum(i.file_size for i in infos.values()) > LARGEST:
+    if len(infos) > MAX_FILES:
+        raise LimitError(f"the archive has {len(infos)} files", hint=f"At most {MAX_FILES}")
+    if sum(i.file_size for i in infos.values()) > MAX_BYTES:
         raise LimitError("the archive is more than 512 MB unpacked", hint="Bring a smaller character")
     found = [n for n in infos if n.lower().endswith(".gltf")]
     if len(found) != 1:
@@ -70,7 +70,7 @@ def _from_archive(archive: zipfile.ZipFile) -> bytes:
             raise InputError(f"the archive has no {uri[:120]!r}", hint="Put all files of the character into it")
         return _bytes(archive, held)
 
-    if infos[found[0]].file_size > LARGEST_JSON:
+    if infos[found[0]].file_size > MAX_JSON:
         raise LimitError("the .gltf is more than 64 MB", hint="Keep its data in a .bin beside it")
     return _packed(_bytes(archive, infos[found[0]]), fetch)
 
@@ -133,7 +133,7 @@ def _binary(document: dict[str, Any], body: bytes) -> bytes:
 
 def _add(parts: list[bytes], data: bytes, length: int) -> int:
     padded = data + bytes(-len(data) % 4)
-    if length + len(padded) > LARGEST:
+    if length + len(padded) > MAX_BYTES:
         raise LimitError("the character is more than 512 MB", hint="Bring a smaller one")
     parts.append(padded)
     return length + len(padded)

@@ -15,7 +15,7 @@ import { LiveHead } from "./LiveHead";
 
 export type View = "footage" | "markers" | "head" | "character";
 const WORDS: Record<View, string> = { footage: "Footage", markers: "Markers", head: "Head", character: "Character" };
-const MOST = 3;
+const MAX_VIEWS = 3;
 type Choice = { key: string; word: string; view: React.ReactNode };
 
 /** One to three views; which ones, of those that the take has, is chosen below them. */
@@ -37,7 +37,7 @@ export function Viewer({ first }: { first: View[] }) {
   const key = first.join();
   useEffect(() => setChosen({}), [key]);
   const wanted = choices.filter((c) => chosen[c.key] ?? first.includes(c.key as View));
-  const views = (wanted.length ? wanted : choices.slice(had.length - 1, had.length)).slice(0, MOST);
+  const views = (wanted.length ? wanted : choices.slice(had.length - 1, had.length)).slice(0, MAX_VIEWS);
   const live = useLive((s) => s.on);
   const drives = useLive((s) => s.driven !== null);
   if (live) return <Flex h="100%" minW="0" gap="1px" bg="line"><Box flex="1" minW="0" position="relative"><LiveHead /></Box>{drives && <Box flex="1" minW="0" position="relative"><LiveCharacter /></Box>}</Flex>;
@@ -48,7 +48,7 @@ export function Viewer({ first }: { first: View[] }) {
       {choices.length > 1 && (
         <HStack position="absolute" bottom="6px" left="10px" gap="0.5" bg="bg.panel" borderWidth="1px" borderColor="line" borderRadius="sm" p="1px" role="group" aria-label="Views">
           {choices.map((c) => {
-            const full = views.length >= MOST && !shown(c.key);
+            const full = views.length >= MAX_VIEWS && !shown(c.key);
             return <Box as="button" key={c.key} px="2" py="0.5" fontSize="xs" borderRadius="2px" cursor={full ? "not-allowed" : "pointer"} title={full ? "Three views at most: put one away first" : undefined} color={shown(c.key) ? "ink" : "dim"} bg={shown(c.key) ? "bg.pressed" : undefined} aria-pressed={shown(c.key)} aria-disabled={full} onClick={() => { if (!full && (views.length > 1 || !shown(c.key))) setChosen({ ...chosen, [c.key]: !shown(c.key) }); }}>{c.word}</Box>;
           })}
         </HStack>

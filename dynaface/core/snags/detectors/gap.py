@@ -5,7 +5,7 @@ import numpy as np
 from dynaface.core.shapes.regions import region_of
 from dynaface.core.snags.snag import Detector, Evidence, Snag, merged, place, severity, step
 
-LONGEST_FILLED = 1000
+MAX_FILLED = 1000
 
 
 def find(evidence: Evidence) -> list[Snag]:
@@ -24,7 +24,7 @@ def find(evidence: Evidence) -> list[Snag]:
         out.append(Snag(
             "gap", region_of(channels[0]), channels, first, last, severity(seconds, 0, 1.0), frames, 0, "frames",
             f"{what} for {frames} frames.",
-            (step("fill gaps", [place(channels, first, last)], longest=min(frames + 1, LONGEST_FILLED)),),
+            (step("fill gaps", [place(channels, first, last)], longest=min(frames + 1, MAX_FILLED)),),
         ))  # fmt: skip
     return out
 

@@ -11,7 +11,7 @@ from dynaface.core.parameters import Parameter
 from dynaface.core.shapes.regions import REGION
 from dynaface.core.tidy.step import Step
 
-MOST = 60
+MAX_SHIFT = 60
 
 
 def apply(channels: Channels, parameters: Mapping[str, Any]) -> Channels:
@@ -34,7 +34,7 @@ STEP = Step(
     label="Shift in time",
     kind="temporal",
     help="Moves regions against each other in time: a brow that should come before the word, lids that lag.",
-    parameters=(Parameter("frames", "Later by", "per_region", 0.0, "frames", -MOST, MOST, 0.25),),
+    parameters=(Parameter("frames", "Later by", "per_region", 0.0, "frames", -MAX_SHIFT, MAX_SHIFT, 0.25),),
     apply=apply,
-    reach=lambda parameters, rate: MOST + 2,
+    reach=lambda parameters, rate: MAX_SHIFT + 2,
 )  # fmt: skip

@@ -13,7 +13,7 @@ import { ContactSection } from "./ContactSection";
 import { MeasuredSection } from "./MeasuredSection";
 import { dragNumber, put, putNumber, response, useSheet } from "./sheet";
 
-const MOST_SHAPES = 6;
+const MAX_SHAPES = 6;
 
 export function StrengthPanel({ report }: { report: CastReport }) {
   const { selected } = useOpen("selected");
@@ -27,7 +27,7 @@ export function StrengthPanel({ report }: { report: CastReport }) {
   const angle = (c: string) => /^(head|gaze)/.test(c);
   const picked = selected.filter((s) => shapes.includes(s) || angle(s));
   const touched = [...Object.keys(sheet.shapeStrength ?? {}), ...Object.keys(sheet.bend ?? {}), ...Object.keys(sheet.shapeOffset ?? {}), ...Object.keys(sheet.shapeLimit ?? {}), ...Object.keys(sheet.below ?? {})];
-  const shown = [...new Set([...picked.slice(0, MOST_SHAPES), ...touched])];
+  const shown = [...new Set([...picked.slice(0, MAX_SHAPES), ...touched])];
   return (
     <>
       <MeasuredSection sheet={sheet} />

@@ -4,7 +4,7 @@ import { curvesTop, type DeckView, type KeyedCurve } from "../view";
 import { count, isChosen, type Row } from "../../keys/keys";
 
 export const HANDLE = 34; // pixels from a key to the end of its tangent
-export const MOST_TANGENTS = 3; // with more chosen keys the handles would hide the curves
+export const MAX_TANGENTS = 3; // with more chosen keys the handles would hide the curves
 
 /** Where a key lies on the screen; a correction's key lies on the curve that it corrects. */
 export function placeOf(view: DeckView, held: KeyedCurve, row: Row): { x: number; y: number } {
@@ -30,7 +30,7 @@ export function drawKeys(view: DeckView) {
   c.rect(0, curvesTop, width, height - curvesTop);
   c.clip();
   c.setLineDash([]);
-  const tangents = count(view.chosen) <= MOST_TANGENTS && !view.drag;
+  const tangents = count(view.chosen) <= MAX_TANGENTS && !view.drag;
   for (const held of view.keys) {
     const [first, last] = [view.axis.from - 1, view.axis.to + 1];
     for (const row of held.rows) {

@@ -1,7 +1,7 @@
 // What a press among the curves begins when a tool for keys is in hand: choosing, dragging, drawing, brushing.
 import { keep, ofChosen, show } from "../../keys/edit";
 import { count, inside, isChosen, merged, moved, toggled, useKeys, type Chosen, type DeckTool, type Point, type Row } from "../../keys/keys";
-import { handlesOf, MOST_TANGENTS, placeOf } from "../layers/keys";
+import { handlesOf, MAX_TANGENTS, placeOf } from "../layers/keys";
 import { xToFrame } from "../timeAxis";
 import { yToValue } from "../valueAxis";
 import type { Curve, DeckView, KeyedCurve } from "../view";
@@ -39,7 +39,7 @@ export function beginGesture(tool: DeckTool, view: DeckView, press: Press): Gest
 }
 
 function handleGesture(view: DeckView, press: Press): Gesture | null {
-  if (count(view.chosen) > MOST_TANGENTS) return null;
+  if (count(view.chosen) > MAX_TANGENTS) return null;
   for (const held of view.keys) {
     for (const row of held.rows) {
       if (row[4] !== "free" || !isChosen(view.chosen, held.curve.name, row[0])) continue;
@@ -138,8 +138,8 @@ function drawing(view: DeckView, press: Press): Gesture | null {
   };
 }
 
-const MOST_POINTS = 2000;
-const thinned = <T,>(points: T[]): T[] => (points.length <= MOST_POINTS ? points : points.filter((_, i) => i % Math.ceil(points.length / MOST_POINTS) === 0));
+const MAX_POINTS = 2000;
+const thinned = <T,>(points: T[]): T[] => (points.length <= MAX_POINTS ? points : points.filter((_, i) => i % Math.ceil(points.length / MAX_POINTS) === 0));
 
 function brushing(tool: "smooth" | "pull", view: DeckView, press: Press): Gesture | null {
   const curve = curveUnder(view, press);
