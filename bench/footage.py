@@ -12,9 +12,9 @@ import cv2
 import numpy as np
 from scipy.optimize import lsq_linear
 
-from dynaface.core.solve.bounded import solve_bounded
+from dynaface.core.numeric.bounded import solve_bounded
+from dynaface.core.numeric.sequence import solve_sequence
 from dynaface.core.solve.priors import smoothness
-from dynaface.core.solve.sequence import solve_sequence
 from dynaface.core.track.footage import Footage
 from dynaface.core.track.landmarks import LandmarkFinder
 from dynaface.formats.card_file import read_card

@@ -9,10 +9,10 @@ from pathlib import Path
 
 import numpy as np
 
-from dynaface.core.clock.lipsync import estimate
 from dynaface.core.clock.rates import parse_rate
 from dynaface.core.clock.timecode import Timecode
 from dynaface.core.sound.sound import Sound
+from dynaface.core.sync.lips_to_sound import estimate
 from dynaface.core.tidy.stack import evaluate
 from dynaface.formats.entries import wav
 from dynaface.formats.entries.curve_table import read_table

@@ -284,9 +284,10 @@ def _check(options: argparse.Namespace) -> None:
 
 def _deliver(options: argparse.Namespace) -> None:
     from dynaface.core import checks
-    from dynaface.core.body.join import JoinSettings, perform, stand
     from dynaface.core.cast.matching import match_targets
     from dynaface.core.cast.sheet import CastSheet
+    from dynaface.core.perform.join import JoinSettings
+    from dynaface.core.perform.perform import perform_take
     from dynaface.formats.catalogue import FORMATS
     from dynaface.formats.character_file import open_character
     from dynaface.formats.entries.curve_table import table_to_channels
@@ -298,8 +299,7 @@ def _deliver(options: argparse.Namespace) -> None:
     sheet = read_sheet(options.sheet.read_bytes()) if options.sheet else CastSheet()
     body = FORMATS["bvh"].read(options.body.read_bytes()) if options.body else None
     settings = JoinSettings({}, options.nudge, checks.within("head weight", options.head_weight, 0, 1))
-    stance = stand(channels, character.skeleton, body, settings) if character.skeleton else None
-    made = perform(channels, character, sheet, stance, settings.head_weight if body else None)
+    made = perform_take(channels, character, sheet, body, settings)
     sound = None
     if options.sound:
         FORMATS["wav"].read(options.sound.read_bytes())

@@ -38,6 +38,10 @@ def within(name: str, value: float, low: float, high: float) -> float:
 
 def one_of(name: str, value: Any, allowed: Collection[Any]) -> Any:
     """The value, if it is among those allowed."""
-    if value not in allowed:
+    try:
+        known = value in allowed
+    except TypeError:  # no word at all, where words are looked up
+        known = False
+    if not known:
         raise InputError(f"{name} is {value!r}; it must be one of {', '.join(map(str, allowed))}")
     return value

@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 
+from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.dots.dot import parse_dots
 from dynaface.core.records.records import Document
 from dynaface.core.solve.clip import HEAD, SURE
@@ -120,10 +121,10 @@ def seed_footage(work: Work, production: str) -> None:
         named = json.loads((ASSETS / f"demo/{name}_samples.json").read_text())
         card = read_card((ASSETS / f"demo/{name}_card.json").read_bytes(), general_head())
         body = {"name": f"{film['performer']}, first day", "performer": film["performer"], "day": "2026-11-02",
-                "footage": takes["rom"].body["sources"]["footage"], **named}  # fmt: skip
+                "footage": takes["rom"].body.sources.footage, **named}  # fmt: skip
         medium = store_card(work, production, card, body)[1]
         with work.store.unit() as unit:
-            source = unit.sources.get(takes["clip"].body["sources"]["footage"])
+            source = unit.sources.get(takes["clip"].body.sources.footage or "")
         assert source is not None
         confidence = known["confidence"].astype(np.float32)
         about = {"card": body["name"], "cardMedium": medium, "by": "Animator", "first": 0, "frames": len(confidence),
@@ -133,18 +134,21 @@ def seed_footage(work: Work, production: str) -> None:
         store_solve(work, takes["clip"].id, source, table, confidence, known["poses"], about)
         for part, note in film["notes"].items():
             with work.store.unit() as unit:
-                version = document_for(work, unit, takes[part].id, "take").version
+                version = document_for(work, unit, takes[part].id, TakeBody).version
             edit_document(work, takes[part].id, version, "note", [{"path": "notes", "value": note}])
 
 
-def _filmed(work: Work, production: str, name: str, film: dict[str, Any], part: str, landmarks: np.ndarray) -> Document:
+def _filmed(
+    work: Work, production: str, name: str, film: dict[str, Any], part: str, landmarks: np.ndarray
+) -> Document[TakeBody]:
     names = [f"{name}_{part}.mp4", *([f"{name}_clip.wav"] if part == "clip" else [])]
     files = [_stored(work, ASSETS / f"demo/{n}") for n in names]
     take = import_take(work, production, film[part], film["performer"], files, prepared=True)
     with work.store.unit() as unit:
         # The demo's clips are small and have short groups of pictures: they are their own proxies.
-        unit.sources.note(take.body["sources"]["footage"], proxy=files[0]["media"])
-        unit.sources.write_block(take.body["sources"]["footage"], PART, landmark_rows(landmarks))
+        footage = take.body.sources.footage or ""
+        unit.sources.note(footage, proxy=files[0]["media"])
+        unit.sources.write_block(footage, PART, landmark_rows(landmarks))
     return take
 
 

@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document
 from dynaface.formats.entries.notes_sheet import Note, slate_key
@@ -18,10 +19,10 @@ def apply_notes(work: Work, production: str, medium: str, filename: str) -> dict
     if inspected.format.kind != "notes":
         raise InputError(f"{filename} is a {inspected.format.label}, not a notes sheet")
     with work.store.unit() as unit:
-        takes = [t for t in unit.documents.of_kind(production, "take") if not t.body.get("archived")]
-    by_slate: dict[str, list[Document]] = {}
+        takes = [t for t in unit.documents.of_kind(production, TakeBody) if not t.body.archived]
+    by_slate: dict[str, list[Document[TakeBody]]] = {}
     for take in takes:
-        by_slate.setdefault(slate_key(take.body["slate"]), []).append(take)
+        by_slate.setdefault(slate_key(take.body.slate), []).append(take)
     unknown, changed = [], 0
     for note in inspected.value:
         found = by_slate.get(slate_key(note.slate), [])
@@ -35,10 +36,10 @@ def apply_notes(work: Work, production: str, medium: str, filename: str) -> dict
     return {"changed": changed, "unknown": unknown}
 
 
-def _changes(take: Document, note: Note) -> list[dict[str, Any]]:
+def _changes(take: Document[TakeBody], note: Note) -> list[dict[str, Any]]:
     out: list[dict[str, Any]] = []
-    if note.circled is not None and note.circled != take.body["circled"]:
+    if note.circled is not None and note.circled != take.body.circled:
         out.append({"path": "circled", "value": note.circled})
-    if note.notes and note.notes not in take.body["notes"]:
-        out.append({"path": "notes", "value": f"{take.body['notes']}\n{note.notes}".strip()[:LONGEST]})
+    if note.notes and note.notes not in take.body.notes:
+        out.append({"path": "notes", "value": f"{take.body.notes}\n{note.notes}".strip()[:LONGEST]})
     return out

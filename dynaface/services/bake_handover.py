@@ -11,11 +11,11 @@ from typing import Any
 import numpy as np
 
 from dynaface.core import checks
-from dynaface.core.body.join import Performance
 from dynaface.core.body.skeleton import Motion, Skeleton, at_rest
 from dynaface.core.clock.rates import format_rate, parse_rate
 from dynaface.core.curves.gaps import gap_frames
 from dynaface.core.errors import InputError
+from dynaface.core.perform.perform import Performance
 from dynaface.core.shapes.standard import HEAD_ANGLES
 from dynaface.formats.entries import bvh, curve_table
 from dynaface.formats.gltf.bake import bake_glb, sample_glb

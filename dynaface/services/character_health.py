@@ -1,32 +1,26 @@
 """What is known of a character before any take: its health report, and what its mesh says."""
 
-from functools import lru_cache
 from typing import Any
 
-from dynaface.core.cast.geometry import Geometry
-from dynaface.core.cast.health import Health, examine_character
+from dynaface.core.cast.health import examine_character
+from dynaface.core.documents.model.character import CharacterBody
 from dynaface.core.records.records import Source
-from dynaface.services.by_identity import Same
 from dynaface.services.load_source import load_character, load_geometry
-from dynaface.services.work import Work, document_for, source_for
-
-
-@lru_cache(maxsize=8)
-def _examined(character: Same, geometry: Same) -> Health:
-    return examine_character(character.value, geometry.value)
+from dynaface.services.work import Work, document_for, source_within
 
 
 def _source(work: Work, character: str) -> Source:
     with work.store.unit() as unit:
-        found = document_for(work, unit, character, "character")
-        return source_for(work, unit, found.body["source"])
+        found = document_for(work, unit, character, CharacterBody)
+        return source_within(unit, found.production, found.body.source, "character")
 
 
-def character_health(work: Work, character: str) -> dict[str, Any]:
+def character_health(work: Work, of: str) -> dict[str, Any]:
     """Which shapes are there, and what does not do what it says."""
-    source = _source(work, character)
-    geometry: Geometry = load_geometry(work, source)
-    return _examined(Same(load_character(work, source)), Same(geometry)).describe()
+    source = _source(work, of)
+    character, geometry = load_character(work, source), load_geometry(work, source)
+    found = work.cache.get_or_make(f"health {source.id}", lambda: examine_character(character, geometry))
+    return found.describe()
 
 
 def character_study(work: Work, character: str) -> dict[str, Any]:

@@ -8,7 +8,7 @@ from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.compare import compare
 from dynaface.core.curves.rerate import at_rate
 from dynaface.core.errors import InputError
-from dynaface.services.evaluate_take import prepare, tidied_channels
+from dynaface.services.prepare_take import prepare_take
 from dynaface.services.work import Work
 
 
@@ -18,10 +18,10 @@ def compare_takes(work: Work, take: str, other: str) -> tuple[dict[str, Any], di
     Both are taken as tidied; timecode puts them together where both have it, else both begin at frame 0. The head has
     the numbers by channel: RMS and peak of the difference, jitter of both in units/s^3.
     """
-    bench, second = prepare(work, take), prepare(work, other)
-    if bench.take.production != second.take.production:
+    first_take, second = prepare_take(work, take), prepare_take(work, other)
+    if first_take.take.production != second.take.production:
         raise InputError("the other take belongs to another production")
-    ours, theirs = tidied_channels(bench), tidied_channels(second)
+    ours, theirs = first_take.tidied, second.tidied
     shift, how = _shift(ours, theirs)
     moved = at_rate(theirs, ours.rate)
     aligned = np.full(ours.values.shape, np.nan, np.float32)
@@ -40,7 +40,7 @@ def compare_takes(work: Work, take: str, other: str) -> tuple[dict[str, Any], di
         "channels": list(ours.names),
         "shift": shift,
         "by": how,
-        "slate": second.take.body["slate"],
+        "slate": second.take.body.slate,
         "numbers": numbers,
     }
     return head, {"other": aligned}

@@ -5,23 +5,23 @@ from collections.abc import Mapping
 from dataclasses import asdict
 from typing import Any
 
-from dynaface.core.body.join import perform, stand
 from dynaface.core.clock.rates import parse_rate
 from dynaface.core.curves.rerate import at_rate
+from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import NotFoundError
+from dynaface.core.perform.perform import Performance, perform_take
 from dynaface.core.records.records import Handover, Job
 from dynaface.services.bake_handover import Progress, bake_handover, parse_handover
-from dynaface.services.evaluate_take import Bench, performance_of, prepare, tidied_channels
+from dynaface.services.prepare_take import PreparedTake, prepare_take
 from dynaface.services.work import Work, allow, document_for, identity
 
 
 def request_handover(work: Work, take: str, settings: Mapping[str, Any]) -> Job:
     """Queues the handover of a take; raises InputError at once for settings that cannot be met."""
     parsed = parse_handover(settings)
-    bench = prepare(work, take)
-    label = f"Hand over {bench.take.body['slate']}"
+    label = f"Hand over {prepare_take(work, take).take.body.slate}"
     with work.store.unit() as unit:
-        found = document_for(work, unit, take, "take")
+        found = document_for(work, unit, take, TakeBody)
         request = {"take": take, "settings": asdict(parsed)}
         job = unit.jobs.add(found.production, work.person, "handover", label, request)
     work.defer(job.id)
@@ -32,41 +32,39 @@ def make_handover(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
     """The work itself, in the worker: bakes, checks, stores; the job's result names the handover."""
     progress(0.02, "evaluating the take")
     settings = parse_handover(job.request["settings"])
-    bench = prepare(work, job.request["take"])
-    performance = _at(bench, settings.rate)
-    character = work.media.get(bench.character_source.media) if bench.character_source else None
-    skeleton = bench.character.skeleton if bench.character else None
-    name = file_name(bench.take.body["slate"])
-    sound = _sound(work, bench)
-    baked = bake_handover(performance, character, skeleton, settings, name, sound, work.node, progress)
+    prepared = prepare_take(work, job.request["take"])
+    performance = _at(prepared, settings.rate)
+    rig, character = prepared.snapshot.documents.rig, prepared.snapshot.character
+    data = work.media.get(rig.media) if rig else None
+    skeleton = character.skeleton if character else None
+    slate = prepared.take.body.slate
+    name = file_name(slate)
+    sound = _sound(prepared)
+    baked = bake_handover(performance, data, skeleton, settings, name, sound, work.node, progress)
     files = []
     for file, raw in baked.files.items():
         media, size = work.media.put_bytes(raw)
         files.append({"name": file, "media": media, "size": size})
     with work.store.unit() as unit:
         made = unit.jobs.add_handover(
-            job.production, bench.take.id, bench.take.body["slate"], asdict(settings), dict(baked.report), files
+            job.production, prepared.take.id, slate, asdict(settings), dict(baked.report), files
         )
     return {"handover": made.id, "ok": baked.report["ok"]}
 
 
-def _at(bench: Bench, rate: str) -> Any:
-    if not rate or parse_rate(rate) == tidied_channels(bench).rate or bench.character is None:
-        return performance_of(bench)
-    channels = at_rate(tidied_channels(bench), parse_rate(rate))
-    skeleton = bench.character.skeleton
-    stance = stand(channels, skeleton, bench.body, bench.settings) if skeleton else None
-    weight = bench.settings.head_weight if bench.body is not None else None
-    return perform(channels, bench.character, bench.sheet, stance, weight)
+def _at(prepared: PreparedTake, rate: str) -> Performance:
+    """The performance at the rate of a handover, "" for the take's own."""
+    character = prepared.snapshot.character
+    if not rate or parse_rate(rate) == prepared.tidied.rate or character is None:
+        return prepared.performance
+    channels = at_rate(prepared.tidied, parse_rate(rate))
+    settings = prepared.snapshot.documents.join.body.settings
+    return perform_take(channels, character, prepared.sheet, prepared.snapshot.body, settings)
 
 
-def _sound(work: Work, bench: Bench) -> dict[str, Any] | None:
-    held = bench.take.body["sources"].get("sound")
-    if not held:
-        return None
-    with work.store.unit() as unit:
-        source = unit.sources.get(held)
-    return {"file": source.name, "offsetSeconds": bench.take.body["soundOffset"]} if source else None
+def _sound(prepared: PreparedTake) -> dict[str, Any] | None:
+    source = prepared.snapshot.sound
+    return {"file": source.name, "offsetSeconds": prepared.take.body.sound_offset} if source else None
 
 
 def file_name(text: str) -> str:

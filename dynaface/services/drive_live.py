@@ -5,13 +5,14 @@ from typing import Any
 
 import numpy as np
 
-from dynaface.core.body.join import perform
 from dynaface.core.body.rotations import head_angles
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.curves.channels import Channels
+from dynaface.core.documents.model.character import CharacterBody
+from dynaface.core.perform.perform import perform_take
 from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
 from dynaface.services.load_source import load_character
-from dynaface.services.work import Work, allow
+from dynaface.services.work import Work, allow, source_within
 
 
 def drive_live(work: Work, production: str, scores: np.ndarray, turn: np.ndarray) -> dict[str, Any] | None:
@@ -20,13 +21,13 @@ def drive_live(work: Work, production: str, scores: np.ndarray, turn: np.ndarray
     """
     with work.store.unit() as unit:
         allow(unit, production, work.person)
-        present = [c for c in unit.documents.of_kind(production, "character") if not c.body.get("archived")]
-        source = unit.sources.get(present[0].body["source"]) if present else None
+        present = [c for c in unit.documents.of_kind(production, CharacterBody) if not c.body.archived]
+        source = source_within(unit, production, present[0].body.source, "character") if present else None
     if source is None:
         return None
     row = np.concatenate([scores, *head_angles(turn[None])])[None].astype(np.float32)
     channels = Channels(SHAPES + HEAD_ANGLES, row, Fraction(30))
-    made = perform(channels, load_character(work, source), CastSheet())
+    made = perform_take(channels, load_character(work, source), CastSheet())
     index = [made.joints.index(j) for j in made.head_joints]
     return {
         "source": source.id,

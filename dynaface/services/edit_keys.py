@@ -1,11 +1,13 @@
 """Keys of a take: reducing channels to keys, and every edit of them in the time deck.
 
-An edit is {"do": NAME, "channels": {channel: [numbers of the chosen keys]}, ...}. A channel that holds keys is edited as
+An edit is {"do": NAME, "channels": {channel: [ids of the chosen keys]}, ...}. A channel that holds keys is edited as
 it is; on a dense one what is drawn or brushed becomes a correction on top, so that what lies beneath stays.
 """
 
 from collections.abc import Callable, Mapping
+from dataclasses import replace
 from typing import Any
+from uuid import uuid4
 
 import numpy as np
 
@@ -15,68 +17,94 @@ from dynaface.core.curves.channels import Channels, Floats
 from dynaface.core.curves.gaps import bridged
 from dynaface.core.curves.keys import Key, Keys, evaluate_keys, parse_keys
 from dynaface.core.curves.reduce import TOLERANCE, reduce
+from dynaface.core.documents.changes import path_of
+from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document
 from dynaface.core.shapes.pairs import SIDES
 from dynaface.core.shapes.standard import reach_of
-from dynaface.core.tidy.hand import Hand, parse_hand
-from dynaface.services.edit_document import edit_document
-from dynaface.services.evaluate_take import Bench, prepare, raw_channels, stacked_channels, tidied_channels
+from dynaface.core.tidy.hand import Hand
+from dynaface.services.edit_document import change_document
+from dynaface.services.prepare_take import PreparedTake, prepare_take
 from dynaface.services.work import Work
 
 MAX_DRAWN = 4000  # frames of one stroke
 Edit = Mapping[str, Any]
 
 
-def edit_keys(work: Work, take: str, version: int, label: str, edit: Edit) -> tuple[Document, dict[str, Any]]:
+def edit_keys(work: Work, take: str, version: int, label: str, edit: Edit) -> tuple[Document[TakeBody], dict[str, Any]]:
     """Makes an edit and keeps it: (take, what it did by channel). It can be undone."""
-    hand, report = _edited(prepare(work, take), edit)
-    changes: list[dict[str, Any]] = []
-    for channel, entry in hand.items():
-        path = f"hand/{channel}"
-        changes.append({"path": path, "remove": True} if entry is None else {"path": path, "value": entry.plain()})
-    return edit_document(work, take, version, label, changes), report
+    prepared = prepare_take(work, take)
+    made, report = _edited(prepared, edit)
+    return change_document(work, take, TakeBody, version, label, _changes(prepared, made)), report
 
 
-def edited_hand(work: Work, take: str, edit: Edit) -> dict[str, Any]:
-    """The whole of what was done by hand as it would be after the edit, as plain data: for a preview."""
-    bench = prepare(work, take)
-    hand = dict(bench.hand)
-    for channel, entry in _edited(bench, edit)[0].items():
-        if entry is None:
-            hand.pop(channel, None)
-        else:
-            hand[channel] = entry
-    return {c: h.plain() for c, h in hand.items()}
+def changes_of_edit(work: Work, take: str, edit: Edit) -> list[dict[str, Any]]:
+    """What an edit would change in the take: for a preview."""
+    prepared = prepare_take(work, take)
+    return _changes(prepared, _edited(prepared, edit)[0])
 
 
-def _edited(bench: Bench, edit: Edit) -> tuple[dict[str, Hand | None], dict[str, Any]]:
+def _changes(prepared: PreparedTake, made: Mapping[str, Hand | None]) -> list[dict[str, Any]]:
+    """The changes to a take that bring channels there; of a channel that holds keys already, only the keys that differ."""
+    out: list[dict[str, Any]] = []
+    for channel, after in made.items():
+        before, path = prepared.take.body.by_hand.get(channel), path_of("hand", channel)
+        if after is None:
+            out.append({"path": path, "remove": True})
+            continue
+        plain = Hand(after.mode, _with_ids(after.keys)).plain()
+        if before is None or before.mode != after.mode:
+            out.append({"path": path, "value": plain})
+            continue
+        old, new = before.plain()["keys"], plain["keys"]
+        out += [{"path": f"{path}/keys/{i}", "remove": True} for i in old if i not in new]
+        out += [{"path": f"{path}/keys/{i}", "value": row} for i, row in new.items() if old.get(i) != row]
+    return out
+
+
+def _with_ids(keys: Keys) -> Keys:
+    """Each key with an id of its own; a key that has one keeps it. New ids are random, so that two people never choose the
+    same one.
+    """
+    taken: set[str] = set()
+    out = []
+    for key in keys:
+        name = key.id if key.id and key.id not in taken else uuid4().hex[:12]
+        taken.add(name)
+        out.append(replace(key, id=name))
+    return tuple(out)
+
+
+def _edited(prepared: PreparedTake, edit: Edit) -> tuple[dict[str, Hand | None], dict[str, Any]]:
     """(channel -> its keys after the edit, None where there are none any more; a report by channel)."""
     name = checks.one_of("do", edit.get("do"), EDITS)
     channels = edit.get("channels", {})
     if not isinstance(channels, Mapping) or not channels:
         raise InputError("an edit of keys names no channel", hint="Choose channels in the region chart")
-    beneath, now = stacked_channels(bench), tidied_channels(bench)
+    hand, curves = prepared.take.body.by_hand, (prepared.raw, prepared.stacked, prepared.tidied)
     out: dict[str, Hand | None] = {}
     report: dict[str, Any] = {}
     for channel, chosen in channels.items():
-        checks.one_of("channel", channel, now.names)
-        held = bench.hand.get(channel)
-        numbers = _numbers(channel, chosen, held)
-        made = EDITS[name](_Case(channel, held, numbers, (raw_channels(bench), beneath, now), bench.hand, edit))
+        checks.one_of("channel", channel, prepared.tidied.names)
+        held = hand.get(channel)
+        made = EDITS[name](_Case(channel, held, _numbers(channel, chosen, held), curves, hand, edit))
         for changed, entry in made.items():
-            out[changed] = entry
+            out[changed] = entry if entry is not None and entry.keys else None
             if entry is not None:
-                report[changed] = _report(entry, beneath, changed)
-    parse_hand({c: h.plain() for c, h in out.items() if h is not None and h.keys})
-    return {c: (h if h is not None and h.keys else None) for c, h in out.items()}, report
+                report[changed] = _report(entry, prepared.stacked, changed)
+    return out, report
 
 
 def _numbers(channel: str, chosen: Any, held: Hand | None) -> frozenset[int]:
-    count = len(held.keys) if held else 0
-    if not isinstance(chosen, list) or any(not isinstance(n, int) or not 0 <= n < count for n in chosen):
-        raise InputError(f"{channel} has {count} keys; an edit names {chosen!r}", hint="Choose the keys again")
-    return frozenset(chosen)
+    """Numbers, counted from 0, of the keys that are named by their ids."""
+    number = {key.id: n for n, key in enumerate(held.keys)} if held else {}
+    if not isinstance(chosen, list) or any(not isinstance(k, str) for k in chosen):
+        raise InputError(f"the keys of {channel} are {chosen!r:.80}; they must be a list of their ids")
+    gone = [k for k in chosen if k not in number]
+    if gone:
+        raise InputError(f"{channel} has no key {gone[0]!r} any more", hint="Choose the keys again")
+    return frozenset(number[k] for k in chosen)
 
 
 def _report(entry: Hand, beneath: Channels, channel: str) -> dict[str, Any]:
@@ -206,7 +234,10 @@ def _value(case: _Case) -> dict[str, Hand | None]:
 
 
 def _paste(case: _Case) -> dict[str, Hand | None]:
-    copied = parse_keys(case.edit.get("copied", {}).get(case.channel, []), case.channel)
+    rows = case.edit.get("copied", {})
+    if not isinstance(rows, Mapping):
+        raise InputError("copied must be a table of keys by channel")
+    copied = parse_keys(rows.get(case.channel, []), case.channel)
     return case.with_keys(key_edits.paste(case.keys, copied, case.number("frame"), case.number("value")))
 
 
@@ -226,6 +257,8 @@ def _draw(case: _Case) -> dict[str, Hand | None]:
     points = case.edit.get("points", [])
     if not isinstance(points, list) or not 2 <= len(points) <= MAX_DRAWN:
         raise InputError(f"a stroke has 2 to {MAX_DRAWN} points")
+    if any(not isinstance(p, list) or len(p) != 2 for p in points):
+        raise InputError("each point of a stroke must be a frame and a value")
     table = np.array([[checks.within("frame", p[0], 0, 1e7), checks.within("value", p[1], -1e4, 1e4)] for p in points])
     table = table[np.argsort(table[:, 0], kind="stable")]
     last = len(case.beneath) - 1

@@ -4,22 +4,20 @@ from typing import Any
 
 import numpy as np
 
-from dynaface.core.clock.lipsync import estimate
 from dynaface.core.errors import InputError
-from dynaface.services.evaluate_take import prepare, raw_channels
+from dynaface.core.sync.lips_to_sound import estimate
 from dynaface.services.load_source import load_sound
-from dynaface.services.work import Work, source_for
+from dynaface.services.prepare_take import prepare_take
+from dynaface.services.work import Work
 
 
 def estimate_sync(work: Work, take: str) -> dict[str, Any]:
     """The offset in seconds with its confidence and the picture of the fit."""
-    bench = prepare(work, take)
-    held = bench.take.body["sources"].get("sound")
-    if not held:
+    prepared = prepare_take(work, take)
+    source = prepared.snapshot.sound
+    if source is None:
         raise InputError("this take has no sound", hint="Bring in a WAV first")
-    with work.store.unit() as unit:
-        source = source_for(work, unit, held)
-    found = estimate(raw_channels(bench), load_sound(work, source))
+    found = estimate(prepared.raw, load_sound(work, source))
     pick = slice(None, None, 2)
     return {
         "offset": found.offset,

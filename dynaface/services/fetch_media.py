@@ -6,13 +6,14 @@ from dynaface.core.errors import NotFoundError
 from dynaface.core.records.records import Source
 from dynaface.services.import_take import PEAKS_A_SECOND
 from dynaface.services.work import Work, source_for
+from dynaface.store.media import Medium
 
 
-def fetch_source(work: Work, source: str) -> tuple[Source, bytes]:
-    """The source and its bytes."""
+def fetch_source(work: Work, source: str) -> tuple[Source, Medium]:
+    """The source and its bytes, to be read in parts."""
     with work.store.unit() as unit:
         found = source_for(work, unit, source)
-    return found, work.media.get(found.media)
+    return found, work.media.open(found.media)
 
 
 def fetch_peaks(work: Work, source: str) -> tuple[int, np.ndarray]:

@@ -4,17 +4,19 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from dynaface.core.curves.channels import Recording
-from dynaface.core.documents.kinds import check_take, new_take
+from dynaface.core.documents.model.character import CharacterBody
+from dynaface.core.documents.model.record import parse
+from dynaface.core.documents.model.take import Sources, TakeBody, new_take
 from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document, Source
 from dynaface.core.sound.sound import Sound, peaks
 from dynaface.formats.gltf.pack import pack
-from dynaface.services.edit_document import edit_document
+from dynaface.services.edit_document import change_document
 from dynaface.services.find_take_snags import count_snags
 from dynaface.services.inspect_upload import Inspected, inspect_upload
-from dynaface.services.load_source import load_character, read_meshes
+from dynaface.services.load_source import read_meshes, study_of
 from dynaface.services.request_jobs import request_preparation
-from dynaface.services.work import Work, allow, document_for
+from dynaface.services.work import Work, add_document, allow, document_for
 from dynaface.store.unit import Unit
 
 PEAKS_A_SECOND = 200
@@ -31,7 +33,7 @@ def import_take(
     performer: str,
     files: Sequence[Mapping[str, Any]],
     prepared: bool = False,
-) -> Document:
+) -> Document[TakeBody]:
     """A take from uploaded files, each {"media", "name", "recipe"?}: one curve table at most, one sound, one body.
 
     All are read before anything is stored, so that a bad file leaves nothing behind. `prepared`: the caller brings what
@@ -47,34 +49,32 @@ def import_take(
         )
     if not kinds:
         raise InputError("there is no file to make a take of")
-    body = new_take(slate.strip(), performer.strip(), {})
-    check_take(body)
+    body = new_take(slate.strip(), performer.strip())
     with work.store.unit() as unit:
         allow(unit, production, work.person)
-        for inspected, given in zip(looked, files, strict=True):
-            source = store_source(work, unit, production, inspected, given)
-            body["sources"][source.kind] = source.id
-        take = unit.documents.add(production, "take", body)
+        made = [store_source(work, unit, production, i, given) for i, given in zip(looked, files, strict=True)]
+        sources = Sources.model_validate({s.kind: s.id for s in made})
+        take = add_document(unit, production, body.model_copy(update={"sources": sources}))
     if not prepared:
         _prepare(work, take)
-    if "curves" in body["sources"]:
+    if sources.curves:
         count_snags(work, take.id)
     return take
 
 
-def attach_source(work: Work, take: str, given: Mapping[str, Any]) -> Document:
+def attach_source(work: Work, take: str, given: Mapping[str, Any]) -> Document[TakeBody]:
     """A further source for a take, in place of one of the same kind; it can be undone."""
     with work.store.unit() as unit:
-        found = document_for(work, unit, take, "take")
+        found = document_for(work, unit, take, TakeBody)
     inspected = _looked(work, found.production, given)
     _parts_only([inspected.format.kind])
     with work.store.unit() as unit:
         source = store_source(work, unit, found.production, inspected, given)
     change = {"path": f"sources/{source.kind}", "value": source.id}
-    edited = edit_document(work, take, found.version, f"bring in {source.name}", [change])
+    edited = change_document(work, take, TakeBody, found.version, f"bring in {source.name}"[:120], [change])
     if source.kind == "footage":
         _prepare(work, edited)
-    if source.kind in ("curves", "sound") and "curves" in edited.body["sources"]:
+    if source.kind in ("curves", "sound") and edited.body.sources.curves:
         count_snags(work, take)
     return edited
 
@@ -86,20 +86,20 @@ def _parts_only(kinds: Sequence[str]) -> None:
             raise InputError(message, hint=hint)
 
 
-def _prepare(work: Work, take: Document) -> None:
+def _prepare(work: Work, take: Document[TakeBody]) -> None:
     """Footage is made ready to be looked at in the background."""
-    if "footage" in take.body["sources"]:
+    if take.body.sources.footage:
         request_preparation(work, take.id)
 
 
-def import_character(work: Work, production: str, name: str, given: Mapping[str, Any]) -> Document:
+def import_character(work: Work, production: str, name: str, given: Mapping[str, Any]) -> Document[CharacterBody]:
     """A character from an uploaded glTF."""
     if not name.strip() or len(name) > 80:
         raise InputError("the character's name must have 1 to 80 letters")
     source = store_character(work, production, given)
     with work.store.unit() as unit:
-        body = {"name": name.strip(), "source": source.id, "archived": False}
-        return unit.documents.add(production, "character", body)
+        body = parse(CharacterBody, {"name": name.strip(), "source": source.id}, "the character")
+        return add_document(unit, production, body)
 
 
 def store_character(work: Work, production: str, given: Mapping[str, Any]) -> Source:
@@ -113,10 +113,10 @@ def store_character(work: Work, production: str, given: Mapping[str, Any]) -> So
         read_meshes(work, given["media"])
     except InputError as error:
         raise InputError(f"{given['name']}: {error.message}", where=error.where, hint=error.hint) from None
+    study = study_of(work, given["media"]).describe()
     with work.store.unit() as unit:
         allow(unit, production, work.person)
-        source = store_source(work, unit, production, inspected, given)
-    load_character(work, source)
+        source = store_source(work, unit, production, inspected, given, study=study)
     return source
 
 
@@ -127,9 +127,10 @@ def _looked(work: Work, production: str, given: Mapping[str, Any]) -> Inspected:
         raise InputError(f"{given['name']}: {error.message}", where=error.where, hint=error.hint) from None
 
 
-def store_source(work: Work, unit: Unit, production: str, inspected: Inspected, given: Mapping[str, Any]) -> Source:
-    """Stores an inspected file as a source, its numbers as blocks, and keeps the reading recipe."""
-    info = {k: v for k, v in inspected.report.items() if k != "header"}
+def store_source(work: Work, unit: Unit, production: str, inspected: Inspected, given: Mapping[str, Any],
+                 **found: Any) -> Source:  # fmt: skip
+    """Stores an inspected file as a source, its numbers as blocks, and keeps the reading recipe; found: further findings."""
+    info = {k: v for k, v in inspected.report.items() if k != "header"} | found
     size = work.media.size(given["media"])
     source = unit.sources.add(production, inspected.format.kind, given["name"], given["media"], size, info)
     value = inspected.value

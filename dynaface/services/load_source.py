@@ -1,7 +1,6 @@
 """Core objects of stored sources. Sources never change, so what was read once is kept for a while."""
 
 from dataclasses import replace
-from functools import lru_cache
 from typing import Any
 
 from dynaface.core.body.skeleton import Motion
@@ -22,17 +21,20 @@ from dynaface.formats.gltf.character import read_character
 from dynaface.formats.gltf.geometry import read_geometry
 from dynaface.formats.head_file import general_face
 from dynaface.services.work import Work
+from dynaface.store.unit import Unit
 
 
-@lru_cache(maxsize=16)
-def _recording(store: Any, source: str) -> Recording:
-    with store.unit() as unit:
-        found: Source = unit.sources.get(source)
-        times = unit.sources.read_block(source, "times:f8")
-        values = unit.sources.read_block(source, "values:f4")
+def load_recording(work: Work, unit: Unit, source: Source) -> Recording:
+    """The curves of a source as the device wrote them."""
+    return work.cache.get_or_make(f"recording {source.id}", lambda: _read_recording(unit, source))
+
+
+def _read_recording(unit: Unit, source: Source) -> Recording:
+    times = unit.sources.read_block(source.id, "times:f8")
+    values = unit.sources.read_block(source.id, "values:f4")
     if times is None or values is None:
         raise NotFoundError("the curves of this source are not in the database")
-    info = found.info
+    info = source.info
     rate = parse_rate(info["nominalRate"])
     timecode: Timecode | None = None
     if info.get("timecode"):
@@ -42,76 +44,65 @@ def _recording(store: Any, source: str) -> Recording:
     return Recording(names, times[:, 0], values, rate, timecode)
 
 
-def load_recording(work: Work, source: Source) -> Recording:
-    """The curves of a source as the device wrote them."""
-    return _recording(work.store, source.id)
+def _read(work: Work, source: Source) -> Any:
+    """What the file of a source holds, by the format that its content shows."""
 
+    def make() -> Any:
+        data = work.media.get(source.media)
+        return format_of(data, source.name).read(data)
 
-@lru_cache(maxsize=8)
-def _read(media: Any, medium: str, name: str) -> Any:
-    data = media.get(medium)
-    return format_of(data, name).read(data)
+    return work.cache.get_or_make(f"medium {source.media} {source.name}", make)
 
 
 def load_sound(work: Work, source: Source) -> Sound:
     """The sound of a source."""
-    sound: Sound = _read(work.media, source.media, source.name)
+    sound: Sound = _read(work, source)
     return sound
 
 
 def load_motion(work: Work, source: Source) -> Motion:
     """The body motion of a source."""
-    motion: Motion = _read(work.media, source.media, source.name)
+    motion: Motion = _read(work, source)
     return motion
 
 
 def load_markers(work: Work, source: Source) -> MarkerTake:
     """The markers of a source."""
-    markers: MarkerTake = _read(work.media, source.media, source.name)
+    markers: MarkerTake = _read(work, source)
     return markers
 
 
 def load_footage(work: Work, source: Source) -> Footage:
     """The footage of a source."""
-    footage: Footage = _read(work.media, source.media, source.name)
+    footage: Footage = _read(work, source)
     return footage
 
 
-@lru_cache(maxsize=8)
-def _studied(media: Any, medium: str) -> Study:
-    return study_character(read_character(media.get(medium)), _geometry(media, medium), general_face())
-
-
-@lru_cache(maxsize=8)
-def _character(store: Any, media: Any, source: str) -> Character:
-    with store.unit() as unit:
-        found: Source = unit.sources.get(source)
-    data = media.get(found.media)
-    plain = read_character(data, found.name)
-    study = parse_study(found.info.get("study", {}))
-    if study is None:
-        # Worked out once from the mesh, and kept with what is known of the file.
-        study = _studied(media, found.media)
-        with store.unit() as unit:
-            unit.sources.note(source, study=study.describe())
-    return replace(plain, study=study)
-
-
 def load_character(work: Work, source: Source) -> Character:
-    """The character of a source, with what its mesh says."""
-    return _character(work.store, work.media, source.id)
+    """The character of a source, with what its mesh says; a study that an earlier release kept is made anew."""
+    return work.cache.get_or_make(f"rig {source.id}", lambda: _read_character(work, source))
 
 
-@lru_cache(maxsize=3)
-def _geometry(media: Any, medium: str) -> Geometry:
-    return read_geometry(media.get(medium))
+def _read_character(work: Work, source: Source) -> Character:
+    plain = read_character(work.media.get(source.media), source.name)
+    study = parse_study(source.info.get("study", {}))
+    return replace(plain, study=study or study_of(work, source.media))
+
+
+def study_of(work: Work, medium: str) -> Study:
+    """What the meshes of a glTF binary say of its targets and joints."""
+
+    def make() -> Study:
+        return study_character(read_character(work.media.get(medium)), read_meshes(work, medium), general_face())
+
+    return work.cache.get_or_make(f"study {medium}", make)
 
 
 def read_meshes(work: Work, medium: str) -> Geometry:
     """The meshes of a glTF binary by its medium; raises InputError."""
-    return _geometry(work.media, medium)
+    return work.cache.get_or_make(f"meshes {medium}", lambda: read_geometry(work.media.get(medium)))
 
 
 def load_geometry(work: Work, source: Source) -> Geometry:
     """The meshes of a character's source."""
-    return _geometry(work.media, source.media)
+    return read_meshes(work, source.media)

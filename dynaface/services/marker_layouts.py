@@ -6,58 +6,55 @@ from typing import Any
 import numpy as np
 
 from dynaface.core import checks
-from dynaface.core.documents.kinds import LAYOUT_OWN
+from dynaface.core.documents.model.layout import LayoutBody, layout_fields
+from dynaface.core.documents.model.record import parse
 from dynaface.core.errors import InputError
 from dynaface.core.markers.chart import MARKS, mirrored_place, region_of_place
-from dynaface.core.markers.layout import Layout, parse_layout, propose_layout, stillest
+from dynaface.core.markers.layout import propose_layout, stillest
 from dynaface.core.markers.rigid import FEWEST
 from dynaface.core.markers.take import MarkerTake
 from dynaface.core.records.records import Document
-from dynaface.services.edit_document import edit_document
+from dynaface.services.edit_document import change_document
 from dynaface.services.load_source import load_markers
 from dynaface.services.solve_markers import basis_of, fixed_labels, general_chart
 from dynaface.services.take_sources import markers_of
-from dynaface.services.work import Work, allow, document_for, source_for
+from dynaface.services.work import Work, add_document, allow, document_for, source_for, source_within
 
 
-def layout_of(document: Document) -> Layout:
-    """The layout that a document holds."""
-    return parse_layout({k: v for k, v in document.body.items() if k not in LAYOUT_OWN})
-
-
-def propose_for_take(work: Work, take: str, name: str, neutral: tuple[int, int] | None) -> Document:
+def propose_for_take(work: Work, take: str, name: str, neutral: tuple[int, int] | None) -> Document[LayoutBody]:
     """A new layout from a take's markers in its neutral frames, or in its stillest half second."""
     found, source = markers_of(work, take)
     points = load_markers(work, source)
     made = propose_layout(points, general_chart(), neutral or stillest(points))
-    body = {"name": name, "performer": found.body["performer"], "day": datetime.now(UTC).date().isoformat(),
-            "markers": source.id, "places": dict(made.places), "neutral": list(made.neutral), "samples": {}, "off": []}  # fmt: skip
+    given = {"name": name, "performer": found.body.performer, "day": datetime.now(UTC).date().isoformat(),
+             "markers": source.id, **layout_fields(made)}  # fmt: skip
+    body = parse(LayoutBody, given, "the layout")
     with work.store.unit() as unit:
         allow(unit, found.production, work.person)
-        return unit.documents.add(found.production, "layout", body)
+        return add_document(unit, found.production, body)
 
 
-def propose_again(work: Work, layout: str) -> Document:
+def propose_again(work: Work, layout: str) -> Document[LayoutBody]:
     """The places of a layout proposed anew, from its own neutral frames; it can be undone."""
     found, points = open_layout(work, layout)
-    made = propose_layout(points, general_chart(), layout_of(found).neutral)
-    changes: list[dict[str, Any]] = [{"path": "places", "value": dict(made.places)}, {"path": "off", "value": []}]
-    return edit_document(work, layout, found.version, "propose places", changes)
+    made = propose_layout(points, general_chart(), found.body.layout.neutral)
+    changes: list[dict[str, Any]] = [{"path": "places", "value": dict(made.places)}, {"path": "off", "value": {}}]
+    return change_document(work, layout, LayoutBody, found.version, "propose places", changes)
 
 
-def open_layout(work: Work, layout: str) -> tuple[Document, MarkerTake]:
+def open_layout(work: Work, layout: str) -> tuple[Document[LayoutBody], MarkerTake]:
     """A layout and the markers that it was made from."""
     with work.store.unit() as unit:
-        found = document_for(work, unit, layout, "layout")
-        source = source_for(work, unit, found.body["markers"])
+        found = document_for(work, unit, layout, LayoutBody)
+        source = source_within(unit, found.production, found.body.markers, "markers")
     return found, load_markers(work, source)
 
 
-def list_layouts(work: Work, production: str) -> list[Document]:
+def list_layouts(work: Work, production: str) -> list[Document[LayoutBody]]:
     """All layouts that are not archived, oldest first."""
     with work.store.unit() as unit:
         allow(unit, production, work.person)
-        return [d for d in unit.documents.of_kind(production, "layout") if not d.body.get("archived")]
+        return [d for d in unit.documents.of_kind(production, LayoutBody) if not d.body.archived]
 
 
 def study_layout(work: Work, layout: str) -> dict[str, Any]:
@@ -65,7 +62,7 @@ def study_layout(work: Work, layout: str) -> dict[str, Any]:
     what keeps it from being solved with, "" for nothing.
     """
     found, points = open_layout(work, layout)
-    used = layout_of(found)
+    used = found.body.layout
     try:
         basis, neutral = basis_of(points, used, used.samples)
     except InputError as error:

@@ -6,22 +6,24 @@ from typing import Any
 
 import numpy as np
 
+from dynaface.core.documents.model.card import CardBody
+from dynaface.core.documents.model.record import parse
 from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.markers.drive import Drive
 from dynaface.core.records.records import Document, Job
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.card import PerformerCard, View
-from dynaface.core.solve.drive_by_landmarks import parse_place_drives
 from dynaface.core.track.camera import FOV
 from dynaface.core.track.footage import Footage
 from dynaface.formats.card_file import read_card, write_card
 from dynaface.formats.head_file import general_head
 from dynaface.services.bake_handover import Progress
+from dynaface.services.edit_document import edited
 from dynaface.services.load_source import load_footage
 from dynaface.services.measure_footage import landmarks_of
 from dynaface.services.solve_footage import Samples, card_of_clip, make_card, same_shape, views_of
 from dynaface.services.take_sources import footage_of
-from dynaface.services.work import Work, allow, document_for
+from dynaface.services.work import Work, add_document, allow, document_for, source_within
 
 
 def make_performer_card(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
@@ -43,12 +45,12 @@ def make_performer_card(work: Work, job: Job, progress: Progress) -> dict[str, A
         card = make_card(footage, Samples(tuple(asked["neutral"]), samples), turn, fov, found, turned, views)
     else:
         card = card_of_clip(footage, found, fov)
-    body = {
-        "name": asked["name"], "performer": take.body["performer"], "day": job.created.date().isoformat(),
+    given = {
+        "name": asked["name"], "performer": take.body.performer, "day": job.created.date().isoformat(),
         "footage": source.id, "neutral": asked.get("neutral"), "samples": asked.get("samples", {}),
         "again": asked.get("again", {}),
     }  # fmt: skip
-    return {"card": store_card(work, take.production, card, body)[0].id}
+    return {"card": store_card(work, take.production, card, given)[0].id}
 
 
 def _taken_again(work: Work, job: Job, again: Mapping[str, Any], rom: Footage, progress: Progress) -> dict[str, View]:
@@ -63,48 +65,51 @@ def _taken_again(work: Work, job: Job, again: Mapping[str, Any], rom: Footage, p
         seen = views_of(clip, landmarks_of(work, job, source, clip, progress), {where["frame"]})
         if where["frame"] not in seen:
             raise InputError(
-                f"no face is seen in frame {where['frame']} of {take.body['slate']}, where {shape} was taken again"
+                f"no face is seen in frame {where['frame']} of {take.body.slate}, where {shape} was taken again"
             )
         out[shape] = seen[where["frame"]].scaled((rom.width, rom.height))
     return out
 
 
-def store_card(work: Work, production: str, card: PerformerCard, body: dict[str, Any]) -> tuple[Document, str]:
+def store_card(
+    work: Work, production: str, card: PerformerCard, given: dict[str, Any]
+) -> tuple[Document[CardBody], str]:
     """Keeps a card: its numbers in the media store, what people see of it as a document; both are given."""
     media, size = work.media.put_bytes(write_card(card))
     with work.store.unit() as unit:
         allow(unit, production, work.person)
         info = {"sampled": int(card.sampled.sum()), "fov": card.fov}
-        made = unit.sources.add(production, "card", f"{body['name']}.json", media, size, info)
-        return unit.documents.add(production, "card", {**body, "source": made.id}), media
+        made = unit.sources.add(production, "card", f"{given['name']}.json", media, size, info)
+        return add_document(unit, production, parse(CardBody, {**given, "source": made.id}, "the card")), media
 
 
 def list_cards(work: Work, production: str) -> list[dict[str, Any]]:
     """All cards that are not archived."""
-    with work.store.unit() as unit:
+    with work.store.snapshot() as unit:
         allow(unit, production, work.person)
-        cards = [c for c in unit.documents.of_kind(production, "card") if not c.body.get("archived")]
-        sources = {s.id: s for s in unit.sources.many([c.body["source"] for c in cards if c.body.get("source")])}
+        cards = [c for c in unit.documents.of_kind(production, CardBody) if not c.body.archived]
+        sources = {s.id: s for s in unit.sources.many([c.body.source for c in cards if c.body.source])}
     return [
-        {"id": c.id, "version": c.version, "name": c.body["name"], "performer": c.body["performer"], "day": c.body["day"],
-         "sampled": sources[c.body["source"]].info["sampled"] if c.body.get("source") in sources else 0,
-         "ready": c.body.get("source") in sources, "off": c.body.get("off", []),
-         "drives": c.body.get("drives", {})}
+        {"id": c.id, "version": c.version, "name": c.body.name, "performer": c.body.performer, "day": c.body.day,
+         "sampled": sources[c.body.source].info["sampled"] if c.body.source in sources else 0,
+         "ready": c.body.source in sources, "off": list(c.body.left_out), "drives": c.body.plain()["drives"]}
         for c in cards
     ]  # fmt: skip
 
 
-def copy_card(work: Work, card: str, day: str) -> Document:
+def copy_card(work: Work, card: str, day: str) -> Document[CardBody]:
     """The same card for another day; both can then be changed apart. Raises InputError where that day has it already."""
     with work.store.unit() as unit:
-        found = document_for(work, unit, card, "card")
-        if not found.body.get("source"):
-            raise InputError(f"the card {found.body['name']} is not ready yet")
-        name = f"{found.body['name'].split(' (')[0]} ({day})"
-        others = unit.documents.of_kind(found.production, "card")
-        if any(o.body["name"] == name and not o.body.get("archived") for o in others):
+        found = document_for(work, unit, card, CardBody)
+        if not found.body.source:
+            raise InputError(f"the card {found.body.name} is not ready yet")
+        name = f"{found.body.name.split(' (')[0]} ({day})"
+        others = unit.documents.of_kind(found.production, CardBody)
+        if any(o.body.name == name and not o.body.archived for o in others):
             raise InputError(f"there is a card {name} already", hint="Choose that one, or another day")
-        return unit.documents.add(found.production, "card", {**found.body, "name": name, "day": day})
+        return add_document(
+            unit, found.production, edited(found.body, [{"path": "name", "value": name}, {"path": "day", "value": day}])
+        )
 
 
 def drives_of(work: Work, card: str | None) -> dict[str, Drive]:
@@ -112,17 +117,21 @@ def drives_of(work: Work, card: str | None) -> dict[str, Drive]:
     if card is None:
         return {}
     with work.store.unit() as unit:
-        return parse_place_drives(document_for(work, unit, card, "card").body.get("drives", {}))
+        return document_for(work, unit, card, CardBody).body.driven
 
 
 def load_card(work: Work, card: str) -> PerformerCard:
     """A stored card, with its shapes that are switched off."""
+    return card_by(work, medium_of_card(work, card)[1], card)
+
+
+def medium_of_card(work: Work, card: str) -> tuple[str, str]:
+    """(name, medium) of a card; raises NotFoundError where it has not been measured yet."""
     with work.store.unit() as unit:
-        found = document_for(work, unit, card, "card")
-        source = unit.sources.get(found.body.get("source") or "")
-    if source is None:
-        raise NotFoundError("this performer card is not ready")
-    return card_by(work, source.media, card)
+        found = document_for(work, unit, card, CardBody)
+        if found.body.source is None:
+            raise NotFoundError("this performer card is not ready")
+        return found.body.name, source_within(unit, found.production, found.body.source, "card").media
 
 
 def card_by(work: Work, medium: str, card: str | None) -> PerformerCard:
@@ -131,5 +140,5 @@ def card_by(work: Work, medium: str, card: str | None) -> PerformerCard:
     if card is None:
         return made
     with work.store.unit() as unit:
-        off = document_for(work, unit, card, "card").body.get("off", [])
+        off = document_for(work, unit, card, CardBody).body.left_out
     return replace(made, solved=made.solved & ~np.isin(SHAPES, off))

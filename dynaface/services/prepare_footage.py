@@ -8,6 +8,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.records.records import Job, Source
 from dynaface.core.sound.sound import peaks
 from dynaface.core.track.footage import Footage
@@ -17,7 +18,7 @@ from dynaface.services.edit_document import edit_document
 from dynaface.services.import_take import PEAKS_A_SECOND
 from dynaface.services.load_source import load_footage
 from dynaface.services.measure_footage import landmarks_of
-from dynaface.services.work import Work, document_for, source_for
+from dynaface.services.work import Work, document_for, source_within
 
 PROXY_HEIGHT = 540
 
@@ -25,8 +26,8 @@ PROXY_HEIGHT = 540
 def prepare_footage(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
     """The work itself, in the worker."""
     with work.store.unit() as unit:
-        take = document_for(work, unit, job.request["take"], "take")
-        source = source_for(work, unit, take.body["sources"]["footage"])
+        take = document_for(work, unit, job.request["take"], TakeBody)
+        source = source_within(unit, take.production, take.body.sources.footage or "", "footage")
     footage = load_footage(work, source)
     landmarks_of(work, job, source, footage, lambda part, words: progress(0.9 * part, words))
     if "proxy" not in source.info:
@@ -34,7 +35,7 @@ def prepare_footage(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
         media, _ = work.media.put_bytes(video.encode(_smaller(footage), _even(footage.rate), quality=23, group=12))
         with work.store.unit() as unit:
             unit.sources.note(source.id, proxy=media)
-    if footage.sound and "sound" not in take.body["sources"]:
+    if footage.sound and take.body.sources.sound is None:
         _take_sound(work, take.id, take.version, source)
     return {"source": source.id}
 

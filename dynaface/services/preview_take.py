@@ -6,25 +6,27 @@ from typing import Any
 
 import numpy as np
 
-from dynaface.services.edit_keys import edited_hand
-from dynaface.services.evaluate_take import Overrides, evaluate_take
-from dynaface.services.find_take_snags import mended_tidy
+from dynaface.services.edit_keys import changes_of_edit
+from dynaface.services.evaluate_take import Piece, evaluate_take
+from dynaface.services.find_take_snags import changes_of_mends
+from dynaface.services.snapshot import Wish
 from dynaface.services.work import Work
 
 
 @dataclass(frozen=True)
-class Wish:
+class Trial:
     """mends: keys of snags whose mends are tried; edit: an edit of keys that is tried."""
 
     mends: Sequence[str] = ()
     edit: Mapping[str, Any] | None = None
 
 
-def preview_take(work: Work, take: str, parts: Sequence[str], overrides: Overrides, wish: Wish
+def preview_take(work: Work, take: str, pieces: Sequence[Piece], wish: Wish, trial: Trial
                  ) -> tuple[dict[str, Any], dict[str, np.ndarray]]:  # fmt: skip
-    """(head, arrays) as evaluate_take gives them, with what is wished for in place of what is stored."""
-    if wish.mends:
-        overrides = replace(overrides, tidy=mended_tidy(work, take, wish.mends))
-    if wish.edit is not None:
-        overrides = replace(overrides, hand=edited_hand(work, take, wish.edit))
-    return evaluate_take(work, take, parts, overrides)
+    """(head, arrays) as evaluate_take gives them, with what is wished for and tried in place of what is stored."""
+    changes = list(wish.take)
+    if trial.mends:
+        changes += changes_of_mends(work, take, trial.mends)
+    if trial.edit is not None:
+        changes += changes_of_edit(work, take, trial.edit)
+    return evaluate_take(work, take, pieces, replace(wish, take=changes))

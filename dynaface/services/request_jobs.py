@@ -3,8 +3,10 @@
 from typing import Any
 
 from dynaface.core import checks
+from dynaface.core.documents.model.card import CardBody
+from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError
-from dynaface.core.records.records import Document, Job
+from dynaface.core.records.records import Job
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.clip import HEAD, MOVES
 from dynaface.services.solve_footage import parse_samples
@@ -14,7 +16,7 @@ from dynaface.services.work import Work, document_for
 
 def _ask(work: Work, take: str, kind: str, word: str, request: dict[str, Any]) -> Job:
     found, _ = footage_of(work, take)
-    return queue_job(work, found.production, kind, f"{word} {found.body['slate']}", {"take": take, **request})
+    return queue_job(work, found.production, kind, f"{word} {found.body.slate}", {"take": take, **request})
 
 
 def queue_job(work: Work, production: str, kind: str, label: str, request: dict[str, Any]) -> Job:
@@ -43,7 +45,7 @@ def request_card(work: Work, take: str, given: dict[str, Any]) -> Job:
     for shape, where in given.get("again", {}).items():
         checks.one_of("shape", shape, SHAPES)
         with work.store.unit() as unit:
-            if "footage" not in document_for(work, unit, where["take"], "take").body["sources"]:
+            if document_for(work, unit, where["take"], TakeBody).body.sources.footage is None:
                 raise InputError(f"the take of {shape} again has no footage")
     return _ask(work, take, "card", "Performer card from", given)
 
@@ -53,7 +55,7 @@ def request_solve(work: Work, take: str, card: str | None, first: int, last: int
     checks.one_of("moves", moves, MOVES)
     if card:
         with work.store.unit() as unit:
-            found: Document = document_for(work, unit, card, "card")
-        if not found.body.get("source"):
-            raise InputError(f"the card {found.body['name']} is not ready yet")
+            found = document_for(work, unit, card, CardBody).body
+        if not found.source:
+            raise InputError(f"the card {found.name} is not ready yet")
     return _ask(work, take, "solve", "Solve", {"card": card, "first": first, "last": last, "moves": moves})

@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from dynaface.core.body.rotations import matrix_quaternions
+from dynaface.core.documents.model.layout import LayoutBody
 from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.markers.basis import MarkerBasis
 from dynaface.core.markers.mend import Mended
@@ -18,7 +19,7 @@ from dynaface.formats.entries.curve_table import write_table
 from dynaface.services.bake_handover import Progress
 from dynaface.services.edit_document import edit_document
 from dynaface.services.load_source import load_markers
-from dynaface.services.marker_layouts import layout_of, open_layout, sample_frames
+from dynaface.services.marker_layouts import open_layout, sample_frames
 from dynaface.services.request_jobs import queue_job
 from dynaface.services.solve_markers import basis_of, fixed_labels, likeness_of_layout, solve_with
 from dynaface.services.solve_take import about_solve, store_solve
@@ -33,32 +34,30 @@ def request_marker_solve(work: Work, take: str, layout: str) -> Job:
     """Queues a solve of a take's markers; raises InputError at once for a layout that cannot carry the head."""
     found, _ = markers_of(work, take)
     chosen, points = open_layout(work, layout)
-    used = layout_of(chosen)
+    used = chosen.body.layout
     if len([n for n in fixed_labels(used) if n in points.labels]) < 3:
         raise InputError("fewer than three markers of the layout sit on fixed places, so the head cannot be taken out",
                          hint="Place markers on the hairline, the temples, before the ears or the bridge of the nose")  # fmt: skip
-    return queue_job(
-        work, found.production, "markers", f"Solve {found.body['slate']}", {"take": take, "layout": layout}
-    )
+    return queue_job(work, found.production, "markers", f"Solve {found.body.slate}", {"take": take, "layout": layout})
 
 
 def request_samples(work: Work, layout: str) -> Job:
     """Queues looking for the frame of each expression's extreme in the take that a layout was made from."""
     found, _ = open_layout(work, layout)
-    return queue_job(work, found.production, "marker samples", f"Samples of {found.body['name']}", {"layout": layout})
+    return queue_job(work, found.production, "marker samples", f"Samples of {found.body.name}", {"layout": layout})
 
 
 def find_samples(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
     """The work itself: the layout's take solved with the general head, then each expression's extreme, into the layout."""
     found, points = open_layout(work, job.request["layout"])
-    used = layout_of(found)
+    used = found.body.layout
     progress(0.1, "solving with the general head")
     basis, neutral = basis_of(points, used)
     made, _ = solve_with(points, basis, used, points, neutral)
     weights = np.nan_to_num(made.channels.values[:, : len(SHAPES)])
     frames = sample_frames(extremes(weights, used.neutral))
     with work.store.unit() as unit:
-        version = document_for(work, unit, found.id, "layout").version
+        version = document_for(work, unit, found.id, LayoutBody).version
     edit_document(work, found.id, version, "find samples", [{"path": "samples", "value": frames}])
     return {"samples": len(frames)}
 
@@ -72,7 +71,7 @@ def solve_markers_of(work: Work, take_id: str, layout_id: str, progress: Progres
     """A new solve of a take's markers with a layout, kept beside the older ones and chosen for the take."""
     take, source = markers_of(work, take_id)
     layout, rom = open_layout(work, layout_id)
-    used = layout_of(layout)
+    used = layout.body.layout
     progress(0.05, "carrying the general head to the markers")
     basis, neutral = basis_of(rom, used, used.samples)
     progress(0.15, "taking the head out, solving, putting names right")
@@ -80,7 +79,7 @@ def solve_markers_of(work: Work, take_id: str, layout_id: str, progress: Progres
     fixed = np.isin(basis.labels, fixed_labels(used))
     belief = belief_by_region(basis, made.residual, fixed)
     lost = int(np.isnan(made.channels.values[:, 0]).sum())
-    about = about_solve(work, layout.body["name"], HEAD, belief[:, belief.any(axis=0)], lost) | {
+    about = about_solve(work, layout.body.name, HEAD, belief[:, belief.any(axis=0)], lost) | {
         "layout": layout.id, "markers": _described(basis, made, mended), "likeness": likeness_of_layout(basis, used)}  # fmt: skip
     progress(0.9, "storing")
     stored = store_solve(work, take.id, source, write_table(made.channels), belief, poses_of(basis, made), about)

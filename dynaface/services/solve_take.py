@@ -6,13 +6,13 @@ from typing import Any
 import numpy as np
 
 from dynaface.core.clock.rates import parse_rate
+from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.records.records import Job, Source
 from dynaface.core.shapes.regions import FACE, REGION
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.camera_motion import camera_motion
 from dynaface.core.solve.clip import CAMERA, HEAD, SURE
-from dynaface.core.solve.pins import parse_pin
 from dynaface.core.track.footage import Footage
 from dynaface.formats.camera_table import write_camera
 from dynaface.formats.card_file import write_card
@@ -23,10 +23,11 @@ from dynaface.services.edit_document import edit_document
 from dynaface.services.find_take_snags import count_snags
 from dynaface.services.load_source import load_footage
 from dynaface.services.measure_footage import PART, landmarks_of, measured_by
-from dynaface.services.performer_cards import card_by, drives_of
+from dynaface.services.performer_cards import card_by, drives_of, medium_of_card
 from dynaface.services.solve_footage import Found, card_of_clip, even_channels, finish_footage, span_of, with_drives
 from dynaface.services.take_sources import footage_of
 from dynaface.services.work import Work, document_for, source_for
+from dynaface.store.media import Medium
 
 CONFIDENCE, POSES = "confidence:f4", "poses:f4"
 
@@ -44,14 +45,14 @@ def solve_take(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
         work, job, source, medium, (first, last), lambda part, words: progress(0.4 + 0.55 * part, words)
     )
     progress(0.96, "solving all frames together")
-    pins = list(take.body.get("pins", {}).values())
+    pins = list(take.body.pinned)
     card = card_by(work, medium, asked.get("card"))
     moves = asked.get("moves", HEAD)
-    made = finish_footage(footage, card, measured, first, [parse_pin(p) for p in pins], moves)
+    made = finish_footage(footage, card, measured, first, pins, moves)
     made = with_drives(made, footage, card, found[first : last + 1], drives_of(work, asked.get("card")))
     sure = made.confidence[:, : len(SHAPES)][:, card.solved]
     about = about_solve(work, name, moves, sure, int(np.isnan(made.poses[:, 0]).sum())) | {
-        "cardMedium": medium, "first": first, "arc": True, "pins": sum(first <= p["frame"] <= last for p in pins)}  # fmt: skip
+        "cardMedium": medium, "first": first, "arc": True, "pins": sum(first <= p.frame <= last for p in pins)}  # fmt: skip
     raw = write_table(even_channels(made, footage, first))
     stored = store_solve(work, take.id, source, raw, by_region(made.confidence), made.poses, about)
     return {"source": stored.id}
@@ -71,9 +72,7 @@ def _card(work: Work, chosen: str | None, footage: Footage, found: Found) -> tup
     """(name, medium) of the chosen card, or of one made from nothing but the clip."""
     if chosen is None:
         return "", work.media.put_bytes(write_card(card_of_clip(footage, found)))[0]
-    with work.store.unit() as unit:
-        card = document_for(work, unit, chosen, "card")
-        return card.body["name"], source_for(work, unit, card.body["source"]).media
+    return medium_of_card(work, chosen)
 
 
 def store_solve(work: Work, take: str, footage: Source, table: bytes, confidence: np.ndarray, poses: np.ndarray,
@@ -90,7 +89,7 @@ def store_solve(work: Work, take: str, footage: Source, table: bytes, confidence
         unit.sources.write_block(stored.id, "values:f4", recording.values)
         unit.sources.write_block(stored.id, CONFIDENCE, confidence)
         unit.sources.write_block(stored.id, POSES, poses)
-        version = document_for(work, unit, take, "take").version
+        version = document_for(work, unit, take, TakeBody).version
     edit_document(work, take, version, f"choose solve {number}", [{"path": "sources/curves", "value": stored.id}])
     count_snags(work, take)
     return stored
@@ -107,8 +106,8 @@ def by_region(confidence: np.ndarray) -> np.ndarray:
 def list_solves(work: Work, take: str) -> list[dict[str, Any]]:
     """Solves of a take's footage, or markers, newest first."""
     with work.store.unit() as unit:
-        found = document_for(work, unit, take, "take")
-        held = [found.body["sources"][kind] for kind in ("footage", "markers") if kind in found.body["sources"]]
+        found = document_for(work, unit, take, TakeBody)
+        held = [s for s in (found.body.sources.footage, found.body.sources.markers) if s]
         solves = [s for source in held for s in unit.sources.solves_of(source)]
     keys = ("by", "card", "made", "first", "frames", "confidence", "unsure", "lost", "moves", "pins")
     return [{"source": s.id, "name": s.name, **{k: s.info["solve"][k] for k in keys}} for s, _ in solves]
@@ -148,11 +147,11 @@ def fetch_points(work: Work, source: str) -> np.ndarray:
     return rows[:, : 2 * 478].reshape(len(rows), 478, 2)
 
 
-def fetch_proxy(work: Work, source: str) -> tuple[str, bytes]:
-    """(medium, bytes) of the proxy of footage."""
+def fetch_proxy(work: Work, source: str) -> Medium:
+    """The proxy of footage, to be read in parts."""
     with work.store.unit() as unit:
         found = source_for(work, unit, source)
     media = found.info.get("proxy")
     if not media:
         raise NotFoundError("this footage has no proxy yet")
-    return media, work.media.get(media)
+    return work.media.open(media)

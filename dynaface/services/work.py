@@ -1,28 +1,36 @@
 """What every use case is given: who asks, and the store, the media and the queue to work on."""
 
 import re
-from collections.abc import Callable
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Collection
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from pathlib import Path
+from typing import TypeVar, cast
 
-from dynaface.core.errors import DeniedError, NotFoundError
+from dynaface.core.documents.model.record import ID_PATTERN, Body, Reference
+from dynaface.core.errors import DeniedError, InputError, NotFoundError
+from dynaface.core.evaluate.cache import Cache
 from dynaface.core.records.records import Document, Source
 from dynaface.store.media import Media
 from dynaface.store.unit import Store, Unit
 
-_ID = re.compile(r"^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$")
+_ID = re.compile(ID_PATTERN)
+B = TypeVar("B", bound=Body)
+CACHE_BYTES = 1_500_000_000
 
 
 @dataclass(frozen=True)
 class Work:
-    """person: id of who asks; defer: puts a job in the queue by its id; node: Node.js for the glTF validator, or ""."""
+    """person: id of who asks; defer: puts a job in the queue by its id; node: Node.js for the glTF validator, or ""; cache: of
+    what was read and worked out, shared by all who ask in one process.
+    """
 
     store: Store
     media: Media
     defer: Callable[[str], None]
     node: str = ""
     person: str = ""
+    cache: Cache = field(default_factory=lambda: Cache(CACHE_BYTES))
 
     def by(self, person: str) -> "Work":
         """The same for somebody."""
@@ -50,13 +58,40 @@ def allow_owner(unit: Unit, production: str, person: str) -> None:
         raise DeniedError("only an owner of the production may do that")
 
 
-def document_for(work: Work, unit: Unit, document: str, kind: str = "", lock: bool = False) -> Document:
-    """The document, if there is one of this kind and the person may see it."""
-    found = unit.documents.get(identity(document, kind or "document"), lock)
-    if found is None or (kind and found.kind != kind):
-        raise NotFoundError(f"there is no such {kind or 'document'}")
+def document_for(work: Work, unit: Unit, document: str, kind: type[B], lock: bool = False) -> Document[B]:
+    """The document, if there is one of this kind and the person may see it; `Body` takes any kind."""
+    found = unit.documents.get(identity(document, kind.kind or "document"), lock)
+    if found is None or not isinstance(found.body, kind):
+        raise NotFoundError(f"there is no such {kind.kind or 'document'}")
     allow(unit, found.production, work.person)
+    return cast(Document[B], found)
+
+
+def source_within(unit: Unit, production: str, source: str, kind: str) -> Source:
+    """The source, if it is one of this kind in this production: what a document names is checked at each reading."""
+    found = unit.sources.get(source)
+    if found is None or found.production != production or found.kind != kind:
+        raise NotFoundError(f"there is no such source of {kind} in this production")
     return found
+
+
+def check_references(unit: Unit, production: str, named: Collection[Reference]) -> None:
+    """Raises InputError where a body names a source or a document that is not there, of another production or of another
+    kind.
+    """
+    sources = {s.id: (s.production, s.kind) for s in unit.sources.many([r.id for r in named if r.of == "source"])}
+    documents = unit.documents.places([r.id for r in named if r.of == "document"])
+    for reference in named:
+        held = sources if reference.of == "source" else documents
+        if held.get(reference.id) != (production, reference.kind):
+            raise InputError(f"{reference.path} names {reference.id}, which is no {reference.kind} of this production",
+                             where=reference.path, hint="Choose one of this production")  # fmt: skip
+
+
+def add_document(unit: Unit, production: str, body: B, key: str = "") -> Document[B]:
+    """A new document, with all that it names checked; where there is one with this key already, that one."""
+    check_references(unit, production, body.references())
+    return unit.documents.add(production, body, key)
 
 
 def source_for(work: Work, unit: Unit, source: str) -> Source:

@@ -3,6 +3,7 @@
 import hashlib
 import re
 from collections.abc import Iterator
+from dataclasses import dataclass
 from uuid import uuid4
 
 import fsspec
@@ -70,7 +71,25 @@ class Media:
         data: bytes = self._files.cat_file(self._path(media))
         return data
 
+    def open(self, media: str) -> "Medium":
+        """The medium, to be read in parts; raises NotFoundError."""
+        return Medium(media, self.size(media), self)
+
     def read(self, media: str, start: int, stop: int) -> bytes:
-        """Bytes start..stop."""
+        """Bytes start..stop - 1; no others are read."""
         data: bytes = self._files.cat_file(self._path(media), start=start, end=stop)
         return data
+
+
+@dataclass(frozen=True)
+class Medium:
+    """Bytes in the store, `size` of them under their hash."""
+
+    hash: str
+    size: int
+    store: Media
+
+    def pieces(self, start: int, stop: int) -> Iterator[bytes]:
+        """Bytes start..stop - 1 in pieces of at most PIECE, each read when it is asked for."""
+        for at in range(start, stop, PIECE):
+            yield self.store.read(self.hash, at, min(at + PIECE, stop))

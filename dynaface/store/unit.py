@@ -38,6 +38,14 @@ class Store:
         with self.engine.begin() as connection:
             yield Unit(connection)
 
+    @contextmanager
+    def snapshot(self) -> Iterator[Unit]:
+        """A transaction that only reads, and sees everything as it was at its first statement."""
+        with self.engine.connect() as connection:
+            connection = connection.execution_options(isolation_level="REPEATABLE READ", postgresql_readonly=True)
+            with connection.begin():
+                yield Unit(connection)
+
     def close(self) -> None:
         """Gives all connections back; a process that forks must not share one."""
         self.engine.dispose()

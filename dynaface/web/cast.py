@@ -14,11 +14,11 @@ from dynaface.services.carry_sheet import (
     swap_character,
 )
 from dynaface.services.character_health import character_health, character_study
-from dynaface.services.evaluate_take import cast_report
 from dynaface.services.import_clips import import_clips
 from dynaface.services.measure_proportions import propose_for_take
+from dynaface.services.report_take import cast_report
 from dynaface.web.answers import as_file, as_json
-from dynaface.web.models import DocumentOut, File
+from dynaface.web.models import File
 from dynaface.web.models_cast import (
     AimedJoint,
     AimJoint,
@@ -36,6 +36,7 @@ from dynaface.web.models_cast import (
     SheetDifferences,
     Swap,
 )
+from dynaface.web.models_documents import CastDocument, TakeDocument
 from dynaface.web.spec import checked, routes, work
 
 
@@ -88,7 +89,7 @@ def see_proportions(take: str) -> Response:
 def see_extremes(take: str) -> Response:
     """Where the performer is most extreme, as poses of the character."""
     given: ExtremesAsked = request.context.json  # type: ignore[attr-defined]
-    return as_json({"extremes": browse_extremes(work(), take, given.cast)})
+    return as_json({"extremes": browse_extremes(work(), take, [c.model_dump() for c in given.cast])})
 
 
 @routes.post("/takes/<take>/swap/foresee")
@@ -99,7 +100,7 @@ def see_swap(take: str) -> Response:
 
 
 @routes.post("/takes/<take>/swap")
-@checked(takes=Swap, gives=DocumentOut)
+@checked(takes=Swap, gives=TakeDocument)
 def swap(take: str) -> Response:
     """Puts a take on another character; the sheet is carried."""
     return as_json(swap_character(work(), take, request.context.json.character))  # type: ignore[attr-defined]
@@ -113,7 +114,7 @@ def get_sheet(take: str) -> Response:
 
 
 @routes.post("/takes/<take>/sheet")
-@checked(takes=File, gives=DocumentOut)
+@checked(takes=File, gives=CastDocument)
 def put_sheet(take: str) -> Response:
     """An uploaded sheet in place of the take's."""
     return as_json(import_sheet(work(), take, request.context.json.model_dump()))  # type: ignore[attr-defined]
@@ -127,7 +128,7 @@ def differ(take: str) -> Response:
 
 
 @routes.post("/takes/<take>/sheet/copy")
-@checked(takes=CopySheet, gives=DocumentOut)
+@checked(takes=CopySheet, gives=CastDocument)
 def take_over(take: str) -> Response:
     """The matches of another performer's sheet, the proportions left to be made."""
     return as_json(copy_sheet(work(), take, request.context.json.performer))  # type: ignore[attr-defined]

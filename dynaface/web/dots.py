@@ -5,27 +5,28 @@ from flask import Response, request
 from dynaface.services.dot_layouts import begin_dots, list_dots, pick
 from dynaface.services.solve_dot_take import fetch_dots, request_dot_samples, request_dot_solve
 from dynaface.web.answers import as_bundle, as_json
-from dynaface.web.models import DocumentOut, JobOut
-from dynaface.web.models_markers import LayoutRows, NewDots, NewDotSolve, NewPick
+from dynaface.web.models import JobOut
+from dynaface.web.models_documents import DotsDocument, DotsRows
+from dynaface.web.models_markers import NewDots, NewDotSolve, NewPick
 from dynaface.web.spec import checked, routes, work
 
 
 @routes.get("/productions/<production>/dots")
-@checked(gives=LayoutRows)
+@checked(gives=DotsRows)
 def dot_layouts(production: str) -> Response:
     """All layouts of colour dots."""
     return as_json(list_dots(work(), production))
 
 
 @routes.post("/takes/<take>/dots")
-@checked(takes=NewDots, gives=DocumentOut)
+@checked(takes=NewDots, gives=DotsDocument)
 def new_dots(take: str) -> Response:
     """An empty layout of colour dots for a take's clip."""
     return as_json(begin_dots(work(), take, request.context.json.name))  # type: ignore[attr-defined]
 
 
 @routes.post("/dots/<dots>/picks")
-@checked(takes=NewPick, gives=DocumentOut)
+@checked(takes=NewPick, gives=DotsDocument)
 def new_pick(dots: str) -> Response:
     """Picks a dot in a picture of the layout's clip."""
     given: NewPick = request.context.json  # type: ignore[attr-defined]

@@ -14,7 +14,6 @@ from dynaface.web.models import (
     AskLens,
     CardCopy,
     CardRows,
-    DocumentOut,
     Doubts,
     Glance,
     JobOut,
@@ -24,6 +23,7 @@ from dynaface.web.models import (
     ShownAgain,
     SolveRows,
 )
+from dynaface.web.models_documents import CardDocument
 from dynaface.web.spec import checked, routes, work
 
 
@@ -84,7 +84,7 @@ def new_card(take: str) -> Response:
 
 
 @routes.post("/cards/<card>/copies")
-@checked(takes=CardCopy, gives=DocumentOut)
+@checked(takes=CardCopy, gives=CardDocument)
 def copy_of_card(card: str) -> Response:
     """The same performer card for another day."""
     return as_json(copy_card(work(), card, request.context.json.day))  # type: ignore[attr-defined]
@@ -109,8 +109,7 @@ def new_solve(take: str) -> Response:
 @checked()
 def proxy(source: str) -> Response:
     """The proxy of footage, whole or a range of it."""
-    media, data = fetch_proxy(work(), source)
-    return as_medium(data, media, "video/mp4")
+    return as_medium(fetch_proxy(work(), source), "video/mp4")
 
 
 @routes.get("/sources/<source>/points")

@@ -12,8 +12,9 @@ from dynaface.services.marker_layouts import (
 )
 from dynaface.services.solve_marker_take import fetch_solved_markers, request_marker_solve, request_samples
 from dynaface.web.answers import as_bundle, as_json
-from dynaface.web.models import DocumentOut, JobOut
-from dynaface.web.models_markers import ChartPlaces, LayoutRows, LayoutStudy, NewLayout, NewMarkerSolve
+from dynaface.web.models import JobOut
+from dynaface.web.models_documents import LayoutDocument, LayoutRows
+from dynaface.web.models_markers import ChartPlaces, LayoutStudy, NewLayout, NewMarkerSolve
 from dynaface.web.spec import checked, routes, work
 
 
@@ -32,7 +33,7 @@ def layouts(production: str) -> Response:
 
 
 @routes.post("/takes/<take>/layouts")
-@checked(takes=NewLayout, gives=DocumentOut)
+@checked(takes=NewLayout, gives=LayoutDocument)
 def new_layout(take: str) -> Response:
     """A layout proposed from a take's markers."""
     given: NewLayout = request.context.json  # type: ignore[attr-defined]
@@ -40,7 +41,7 @@ def new_layout(take: str) -> Response:
 
 
 @routes.post("/layouts/<layout>/proposals")
-@checked(gives=DocumentOut)
+@checked(gives=LayoutDocument)
 def propose_places_again(layout: str) -> Response:
     """Proposes the places of a layout anew."""
     return as_json(propose_again(work(), layout))

@@ -1,6 +1,6 @@
 """What the API takes and gives, checked and described by pydantic."""
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, RootModel
 
@@ -82,14 +82,6 @@ class NewCharacter(Strict):
     file: File
 
 
-class DocumentOut(BaseModel):
-    id: str
-    production: str
-    kind: str
-    version: int
-    body: dict[str, Any]
-
-
 class SourceOut(BaseModel):
     id: str
     kind: str
@@ -97,14 +89,6 @@ class SourceOut(BaseModel):
     media: str
     size: int
     info: dict[str, Any]
-
-
-class OpenedTake(BaseModel):
-    take: DocumentOut
-    sources: dict[str, SourceOut]
-    character: DocumentOut | None
-    cast: DocumentOut | None
-    join: DocumentOut | None
 
 
 class Stages(BaseModel):
@@ -150,7 +134,7 @@ class CharacterRows(RootModel[list[CharacterRow]]):
 
 
 class Wanted(Strict):
-    path: str = Field(min_length=1, max_length=400)
+    path: str = Field(min_length=1, max_length=600)
     value: Any = None
     remove: bool = False
 
@@ -165,21 +149,26 @@ class Documents(Strict):
     documents: list[str] = Field(min_length=1, max_length=20)
 
 
-class Travelled(BaseModel):
-    document: DocumentOut
-    label: str
-
-
 class HistoryState(BaseModel):
     undo: str
     redo: str
 
 
+class PieceAsked(Strict):
+    part: Literal["raw", "tidied", "weights", "motion", "root", "shifts"]
+    have: str = Field(default="", max_length=64)
+    first: int | None = Field(default=None, ge=0, le=10_000_000)
+    last: int | None = Field(default=None, ge=0, le=10_000_000)
+
+
+Changes = Annotated[list[Wanted], Field(max_length=500)]
+
+
 class Evaluate(Strict):
-    parts: list[Literal["raw", "tidied", "weights", "head", "motion"]]
-    tidy: dict[str, Any] | None = None
-    cast: dict[str, Any] | None = None
-    join: dict[str, Any] | None = None
+    pieces: list[PieceAsked] = Field(max_length=12)
+    take: Changes = Field(default_factory=list)
+    cast: Changes = Field(default_factory=list)
+    join: Changes = Field(default_factory=list)
     curves: str | None = Field(default=None, pattern=r"^[0-9a-f-]{36}$")
     character: str | None = Field(default=None, pattern=r"^[0-9a-f-]{36}$")
     mends: list[str] = Field(default_factory=list, max_length=400)

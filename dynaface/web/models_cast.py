@@ -1,10 +1,9 @@
 """What the API takes and gives about characters, their health, matches, joints, proportions and sheets."""
 
-from typing import Any
-
 from pydantic import BaseModel, Field
 
-from dynaface.web.models import DocumentOut, File, Strict
+from dynaface.web.models import Changes, File, Strict
+from dynaface.web.models_documents import Answer, CharacterDocument
 
 
 class CastMatch(BaseModel):
@@ -80,8 +79,8 @@ class BuildChangeOut(BaseModel):
     jointsGone: list[str]
 
 
-class CharacterChange(BaseModel):
-    character: DocumentOut
+class CharacterChange(Answer):
+    character: CharacterDocument
     change: BuildChangeOut
     words: list[str]
 
@@ -102,7 +101,7 @@ class Proportions(BaseModel):
 
 
 class ExtremesAsked(Strict):
-    cast: dict[str, Any] | None = None
+    cast: Changes = Field(default_factory=list)
 
 
 class ExtremeOut(BaseModel):

@@ -2,7 +2,7 @@
 
 from pydantic import BaseModel, Field, RootModel
 
-from dynaface.web.models import DocumentOut, Strict
+from dynaface.web.models import Strict
 
 
 class ChartPlace(BaseModel):
@@ -14,10 +14,6 @@ class ChartPlace(BaseModel):
 
 
 class ChartPlaces(RootModel[list[ChartPlace]]):
-    pass
-
-
-class LayoutRows(RootModel[list[DocumentOut]]):
     pass
 
 

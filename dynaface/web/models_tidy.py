@@ -4,7 +4,8 @@ from typing import Any
 
 from pydantic import BaseModel, Field, RootModel
 
-from dynaface.web.models import DocumentOut, Strict
+from dynaface.web.models import Strict
+from dynaface.web.models_documents import Answer, TakeDocument
 
 
 class SnagOut(BaseModel):
@@ -43,11 +44,6 @@ class Mends(Strict):
     keys: list[str] = Field(min_length=1, max_length=400)
 
 
-class StackProposal(BaseModel):
-    tidy: dict[str, Any]
-    reasons: dict[str, str]
-
-
 class KeyEdit(Strict):
     version: int = Field(ge=0)
     label: str = Field(min_length=1, max_length=120)
@@ -61,8 +57,8 @@ class KeyReport(BaseModel):
     mean: float
 
 
-class KeysEdited(BaseModel):
-    document: DocumentOut
+class KeysEdited(Answer):
+    document: TakeDocument
     report: dict[str, KeyReport]
 
 

@@ -16,7 +16,6 @@ from dynaface.web.answers import as_json
 from dynaface.web.models import (
     Catalogue,
     CharacterRows,
-    DocumentOut,
     File,
     NewCharacter,
     NewMember,
@@ -27,6 +26,7 @@ from dynaface.web.models import (
     Productions,
     TakeRows,
 )
+from dynaface.web.models_documents import CharacterDocument, TakeDocument
 from dynaface.web.spec import checked, routes, work
 
 
@@ -81,7 +81,7 @@ def takes(production: str) -> Response:
 
 
 @routes.post("/productions/<production>/takes")
-@checked(takes=NewTake, gives=DocumentOut)
+@checked(takes=NewTake, gives=TakeDocument)
 def new_take(production: str) -> Response:
     """A take of uploaded files."""
     given: NewTake = request.context.json  # type: ignore[attr-defined]
@@ -105,7 +105,7 @@ def characters(production: str) -> Response:
 
 
 @routes.post("/productions/<production>/characters")
-@checked(takes=NewCharacter, gives=DocumentOut)
+@checked(takes=NewCharacter, gives=CharacterDocument)
 def new_character(production: str) -> Response:
     """A character of an uploaded file."""
     given: NewCharacter = request.context.json  # type: ignore[attr-defined]

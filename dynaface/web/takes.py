@@ -4,24 +4,17 @@ from flask import Response, request
 
 from dynaface.services.edit_document import edit_document, history_state, redo, undo
 from dynaface.services.estimate_sync import estimate_sync
-from dynaface.services.evaluate_take import Overrides, join_report
+from dynaface.services.evaluate_take import Piece
 from dynaface.services.fetch_media import fetch_peaks, fetch_source
 from dynaface.services.import_take import attach_source
-from dynaface.services.open_take import open_take
-from dynaface.services.preview_take import Wish, preview_take
+from dynaface.services.open_take import open_take, see_take
+from dynaface.services.preview_take import Trial, preview_take
+from dynaface.services.report_take import join_report
+from dynaface.services.snapshot import Wish
 from dynaface.web.answers import as_bundle, as_json, as_medium
-from dynaface.web.models import (
-    DocumentOut,
-    Documents,
-    Edit,
-    Evaluate,
-    File,
-    HistoryState,
-    OpenedTake,
-    SyncEstimate,
-    Travelled,
-)
+from dynaface.web.models import Documents, Edit, Evaluate, File, HistoryState, SyncEstimate
 from dynaface.web.models_cast import JoinReport
+from dynaface.web.models_documents import AnyDocument, OpenedTake, TakeDocument, Travelled
 from dynaface.web.spec import checked, routes, work
 
 MIME = {"sound": "audio/wav", "character": "model/gltf-binary", "footage": "video/mp4"}
@@ -29,13 +22,20 @@ MIME = {"sound": "audio/wav", "character": "model/gltf-binary", "footage": "vide
 
 @routes.get("/takes/<take>")
 @checked(gives=OpenedTake)
-def see_take(take: str) -> Response:
-    """A take with its sources, character, cast sheet and join."""
+def look_at_take(take: str) -> Response:
+    """A take with its sources, character, cast sheet and join; one that was never worked on has no stored sheet or join."""
+    return as_json(see_take(work(), take))
+
+
+@routes.post("/takes/<take>/open")
+@checked(gives=OpenedTake)
+def work_on_take(take: str) -> Response:
+    """The same to be worked on: its cast sheet and join are stored when they were not yet."""
     return as_json(open_take(work(), take))
 
 
 @routes.post("/takes/<take>/sources")
-@checked(takes=File, gives=DocumentOut)
+@checked(takes=File, gives=TakeDocument)
 def new_source(take: str) -> Response:
     """Brings a further file into a take."""
     given: File = request.context.json  # type: ignore[attr-defined]
@@ -47,8 +47,10 @@ def new_source(take: str) -> Response:
 def evaluate(take: str) -> Response:
     """Curves, weights and motion of a take as a binary bundle, with what is being dragged in place of what is stored."""
     given: Evaluate = request.context.json  # type: ignore[attr-defined]
-    overrides = Overrides(given.tidy, given.cast, given.join, given.character, given.curves)
-    return as_bundle(*preview_take(work(), take, given.parts, overrides, Wish(given.mends, given.edit)))
+    take_changes, cast, join = ([c.model_dump() for c in part] for part in (given.take, given.cast, given.join))
+    wish = Wish(take_changes, cast, join, given.character, given.curves)
+    pieces = [Piece(**p.model_dump()) for p in given.pieces]
+    return as_bundle(*preview_take(work(), take, pieces, wish, Trial(given.mends, given.edit)))
 
 
 @routes.get("/takes/<take>/join")
@@ -69,8 +71,8 @@ def sync(take: str) -> Response:
 @checked()
 def source_media(source: str) -> Response:
     """The bytes of a source, whole or a range of them."""
-    found, data = fetch_source(work(), source)
-    return as_medium(data, found.media, MIME.get(found.kind, "application/octet-stream"))
+    found, medium = fetch_source(work(), source)
+    return as_medium(medium, MIME.get(found.kind, "application/octet-stream"))
 
 
 @routes.get("/sources/<source>/peaks")
@@ -82,7 +84,7 @@ def source_peaks(source: str) -> Response:
 
 
 @routes.post("/documents/<document>/edits")
-@checked(takes=Edit, gives=DocumentOut)
+@checked(takes=Edit, gives=AnyDocument)
 def edit(document: str) -> Response:
     """Changes a document."""
     given: Edit = request.context.json  # type: ignore[attr-defined]

@@ -7,14 +7,13 @@ from dynaface.services.edit_keys import edit_keys
 from dynaface.services.find_take_snags import list_snags, mend_take, propose_stack
 from dynaface.services.saved_stacks import list_stacks, run_stack, save_stack
 from dynaface.web.answers import as_bundle, as_json
-from dynaface.web.models import DocumentOut
+from dynaface.web.models_documents import StackDocument, StackProposal, TakeDocument
 from dynaface.web.models_tidy import (
     KeyEdit,
     KeysEdited,
     Mends,
     NewStack,
     SnagList,
-    StackProposal,
     StackRan,
     StackRows,
     StackRun,
@@ -22,15 +21,15 @@ from dynaface.web.models_tidy import (
 from dynaface.web.spec import checked, routes, work
 
 
-@routes.get("/takes/<take>/snags")
+@routes.post("/takes/<take>/snags")
 @checked(gives=SnagList)
 def snags(take: str) -> Response:
-    """Where something looks wrong, worst first, each with a proposed mend."""
+    """Looks for what is wrong, worst first, each with a proposed mend; how much is open is noted for the list of takes."""
     return as_json(list_snags(work(), take))
 
 
 @routes.post("/takes/<take>/mends")
-@checked(takes=Mends, gives=DocumentOut)
+@checked(takes=Mends, gives=TakeDocument)
 def mend(take: str) -> Response:
     """Accepts the mends of snags as one change."""
     given: Mends = request.context.json  # type: ignore[attr-defined]
@@ -68,7 +67,7 @@ def stacks(production: str) -> Response:
 
 
 @routes.post("/takes/<take>/stacks")
-@checked(takes=NewStack, gives=DocumentOut)
+@checked(takes=NewStack, gives=StackDocument)
 def new_stack(take: str) -> Response:
     """Saves a take's stack under a name."""
     return as_json(save_stack(work(), take, request.context.json.name))  # type: ignore[attr-defined]

@@ -8,13 +8,13 @@ import { BrowserRouter } from "react-router";
 import { App } from "./app/App";
 import { makeClient } from "./app/queries";
 import { drawTimes } from "./timekit/frameLoop";
-import { previewTimes } from "./workspace/workspace";
+import { activeSession } from "./workspace/workspace";
 import { startTheme } from "./app/colourMode";
 import { system } from "./app/theme";
 
 startTheme();
 // Read by bench/screen.py.
-Object.assign(window, { dynafaceBench: { drawTimes, previewTimes } });
+Object.assign(window, { dynafaceBench: { drawTimes, get previewTimes() { return activeSession()?.previewTimes ?? []; } } });
 createRoot(document.getElementById("root")!).render(
   <ChakraProvider value={system}>
     <QueryClientProvider client={makeClient()}>

@@ -5,7 +5,6 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dynaface.core.body.join import JoinSettings, body_offset, joint_matches, parse_join, perform, stand
 from dynaface.core.body.match import match_joints, part_of
 from dynaface.core.body.retarget import retarget, to_local
 from dynaface.core.body.rotations import about, between, head_angles, head_rotation, inverse, multiply, rotate, slerp
@@ -16,6 +15,9 @@ from dynaface.core.cast.sheet import CastSheet, parse_sheet
 from dynaface.core.clock.timecode import parse_timecode
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
+from dynaface.core.perform.join import JoinSettings, joint_matches, parse_join, retarget_body
+from dynaface.core.perform.perform import perform_take
+from dynaface.core.sync.timecode_offset import timecode_offset
 from dynaface.sims.body_suit import move
 from tests.makers import channels, character, skeleton
 
@@ -134,14 +136,13 @@ def head_turn_of(made, target):
 def test_the_head_is_turned_by_the_weight_and_never_twice(weight, expected):
     face = Channels(("headTurn", "headNod", "headTilt"), np.tile(np.float32([30, 0, 0]), (10, 1)), Fraction(60))
     who = character()
-    stance = stand(face, who.skeleton, body(turn=20), JoinSettings())
-    made = perform(face, who, CastSheet(), stance, weight)
+    made = perform_take(face, who, CastSheet(), body(turn=20), JoinSettings(head_weight=weight))
     np.testing.assert_allclose(head_turn_of(made, who.skeleton), expected, atol=1e-3)
 
 
 def test_without_a_body_the_neck_shares_the_turn():
     face = Channels(("headTurn", "headNod", "headTilt"), np.tile(np.float32([30, 0, 0]), (5, 1)), Fraction(60))
-    made = perform(face, character(), CastSheet())
+    made = perform_take(face, character(), CastSheet())
     np.testing.assert_allclose(head_turn_of(made, skeleton()), 30, atol=1e-3)
     each = [
         2 * np.degrees(np.arccos(min(1, abs(made.local[0, made.joints.index(j), 3]))))
@@ -153,7 +154,7 @@ def test_without_a_body_the_neck_shares_the_turn():
 def test_a_take_without_head_angles_leaves_the_head_to_the_body():
     face = Channels(("jawOpen",), np.zeros((6, 1), np.float32), Fraction(60))
     who = character()
-    made = perform(face, who, CastSheet(), stand(face, who.skeleton, body(turn=20), JoinSettings()), 1.0)
+    made = perform_take(face, who, CastSheet(), body(turn=20))
     np.testing.assert_allclose(head_turn_of(made, who.skeleton), 20, atol=1e-3)
 
 
@@ -175,12 +176,12 @@ def test_the_body_is_placed_by_timecode_and_nudged():
     moving = body(timecode=start)
     ramp = np.arange(120) / 60.0
     moving = Motion(moving.skeleton, moving.local, np.stack([ramp * 0, ramp * 0, ramp], axis=1), moving.rate, start)
-    assert body_offset(face, moving) == pytest.approx(1.5)
-    stance = stand(face, skeleton(), moving, JoinSettings())
-    assert stance.root[0, 2] == pytest.approx(1.5, abs=1e-6)
-    later = stand(face, skeleton(), moving, JoinSettings(nudge=30))
+    assert timecode_offset(face.timecode, moving.timecode) == pytest.approx(1.5)
+    stood = retarget_body(face, skeleton(), moving, JoinSettings())
+    assert stood.root[0, 2] == pytest.approx(1.5, abs=1e-6)
+    later = retarget_body(face, skeleton(), moving, JoinSettings(nudge=30))
     assert later.root[0, 2] == pytest.approx(1.0, abs=1e-6)
-    still = stand(face, skeleton(), moving, JoinSettings(travel=False))
+    still = retarget_body(face, skeleton(), moving, JoinSettings(travel=False))
     assert np.abs(still.root[:, 2]).max() == 0
 
 

@@ -81,7 +81,7 @@ def test_a_jittery_eyelid_from_snag_to_accepted_mend(page: Page):
     expect(stack.get_by_label("Saved stack")).to_contain_text("for the shelf phone")
 
     stack.get_by_label("Add a step").select_option("pair sides")
-    step = page.get_by_test_id("step-pair")
+    step = page.get_by_test_id(re.compile("^step-pair"))
     expect(step.get_by_label("Acts on")).to_have_value("region:lids")
     page.keyboard.press("Escape")
     page.get_by_test_id("deck-canvas").click(position={"x": 200, "y": 150})

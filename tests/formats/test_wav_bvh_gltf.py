@@ -6,10 +6,10 @@ import subprocess
 import numpy as np
 import pytest
 
-from dynaface.core.body.join import JoinSettings, perform, stand
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.clock.timecode import parse_timecode
 from dynaface.core.errors import DynafaceError, InputError
+from dynaface.core.perform.perform import perform_take
 from dynaface.core.sound.sound import Sound
 from dynaface.demo.seed import ASSETS
 from dynaface.formats.entries import bvh, wav
@@ -132,8 +132,7 @@ def test_what_is_baked_is_what_was_performed_and_validates(tmp_path):
     odile = read_character(ODILE)
     face = channels(frames=40)
     motion = move(3.0, parse_timecode("01:00:00:00", bvh.STANDARD_RATES[12]), 2)
-    stance = stand(face, odile.skeleton, motion, JoinSettings())
-    made = perform(face, odile, CastSheet(), stance, 1.0)
+    made = perform_take(face, odile, CastSheet(), motion)
     baked = bake_glb(ODILE, made, {"timecode": "01:00:00:00"}, "test")
     frames = np.arange(0, 40, 3)
     read = sample_glb(baked, frames)

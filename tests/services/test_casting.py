@@ -24,14 +24,15 @@ from dynaface.services.carry_sheet import (
 from dynaface.services.character_health import character_health, character_study
 from dynaface.services.deliver_take import handover_file, make_handover, request_handover
 from dynaface.services.edit_document import edit_document, undo
-from dynaface.services.evaluate_take import cast_report, evaluate_take
 from dynaface.services.import_clips import import_clips
 from dynaface.services.import_take import import_character, import_take
 from dynaface.services.measure_proportions import propose_for_take
 from dynaface.services.open_take import open_take
+from dynaface.services.report_take import cast_report
 from tests.conftest import stored
 from tests.formats.test_gltf_reading import Document, archive
 from tests.makers import channels
+from tests.services.evaluated import evaluated, put
 
 
 def bring(work, production, name):
@@ -63,7 +64,7 @@ def odile(mara, production):
 
 def on(work, take, character):
     edited = swap_character(work, take.id, character.id)
-    return edited, open_take(work, take.id)["cast"]
+    return edited, open_take(work, take.id).cast
 
 
 def test_brindle_is_matched_by_shape_when_it_comes_in(mara, production, take):
@@ -75,7 +76,7 @@ def test_brindle_is_matched_by_shape_when_it_comes_in(mara, production, take):
     assert by["gawp"]["how"] == "shape"
     assert by["gawp"]["confidence"] > 0.9
     assert "tongueOut" in report["missing"]
-    head, arrays = evaluate_take(mara, take.id, ["weights", "tidied"])
+    head, arrays = evaluated(mara, take.id, ["weights", "tidied"])
     jaw = arrays["tidied"][:, head["channels"].index("jawOpen")]
     gawp = arrays["weights"][:, head["targets"].index("gawp")]
     assert np.corrcoef(jaw, gawp)[0, 1] > 0.99
@@ -84,10 +85,10 @@ def test_brindle_is_matched_by_shape_when_it_comes_in(mara, production, take):
 def test_what_the_mesh_says_is_kept_and_not_worked_out_again(mara, production, monkeypatch):
     brindle = bring(mara, production, "brindle")
     with mara.store.unit() as unit:
-        assert unit.sources.get(brindle.body["source"]).info["study"]["matches"]
+        assert unit.sources.get(brindle.body.source).info["study"]["matches"]
     from dynaface.services import load_source
 
-    load_source._character.cache_clear()
+    mara.cache.clear()
     monkeypatch.setattr(load_source, "study_character", lambda *a: pytest.fail("it was kept"))
     assert character_study(mara, brindle.id)["edges"]["lips"]["width"] > 20
 
@@ -95,7 +96,7 @@ def test_what_the_mesh_says_is_kept_and_not_worked_out_again(mara, production, m
 def test_kettle_moves_by_joints_and_the_file_plays_the_same(mara, production, take):
     kettle = bring(mara, production, "kettle")
     on(mara, take, kettle)
-    head, arrays = evaluate_take(mara, take.id, ["weights", "motion"])
+    head, arrays = evaluated(mara, take.id, ["weights", "motion", "shifts"])
     assert head["targets"] == []
     assert {"jaw", "lidUpperLeft"} <= set(head["joints"])
     assert set(head["shifted"]) >= {"browPlateLeft"}
@@ -137,10 +138,10 @@ def test_swapping_a_character_is_one_change_and_carries_the_sheet(mara, producti
     assert (seen["sheet"], seen["sameBuild"], seen["matched"]) == ("carried", False, 49)
     assert any("tongueOut" in w for w in seen["words"])
     swapped, theirs = on(mara, take, brindle)
-    assert swapped.body["character"] == brindle.id
-    assert theirs.body["regionStrength"] == {"lips": 0.7}
+    assert swapped.body.character == brindle.id
+    assert theirs.body.region_strength == {"lips": 0.7}
     undo(mara, [take.id])
-    assert open_take(mara, take.id)["character"].id == odile.id
+    assert open_take(mara, take.id).character.id == odile.id
     assert foresee_swap(mara, take.id, brindle.id)["sheet"] == "own"
 
 
@@ -164,11 +165,11 @@ def test_a_newer_version_is_compared_and_keeps_sheets_and_the_old_one(mara, prod
     change = made["change"]
     assert (change["renamed"], change["gone"], change["added"]) == ({"wart": "mole"}, [], [])
     opened = open_take(mara, take.id)
-    assert opened["cast"].body["matches"] == {"grin": {"mouthSmileLeft": 1.0}, "mole": {"cheekPuff": 1.0}}
-    assert opened["character"].body["versions"] == [{"source": rig.body["source"], "file": "rig.glb"}]
+    assert opened.cast.body.matches == {"grin": {"mouthSmileLeft": 1.0}, "mole": {"cheekPuff": 1.0}}
+    assert [(v.source, v.file) for v in opened.character.body.versions] == [(rig.body.source, "rig.glb")]
     with pytest.raises(InputError):
         renew_character(mara, rig.id, stored(mara, b"glTF not", "bad.glb"))
-    assert open_take(mara, take.id)["character"].version == opened["character"].version
+    assert open_take(mara, take.id).character.version == opened.character.version
 
 
 def test_sheets_are_exported_compared_and_imported(mara, take, odile):
@@ -180,12 +181,12 @@ def test_sheets_are_exported_compared_and_imported(mara, take, odile):
     other = stored(mara, json.dumps(given).encode(), "theirs.json")
     differ = {(d["field"], d["name"]): (d["ours"], d["theirs"]) for d in compare_sheet(mara, take.id, other)}
     assert differ == {("wayStrength", "lips wide"): ("1.3", "0.8"), ("bend", "jawOpen"): ("null", "0.5")}
-    assert import_sheet(mara, take.id, other).body["wayStrength"] == {"lips wide": 0.8}
+    assert import_sheet(mara, take.id, other).body.way_strength == {"lips wide": 0.8}
     assert compare_sheet(mara, take.id, other) == []
-    before = open_take(mara, take.id)["cast"]
+    before = open_take(mara, take.id).cast
     with pytest.raises(InputError, match=r"broken\.json"):
         import_sheet(mara, take.id, stored(mara, b'{"dynafaceSheet": 1, "high": "tall"}', "broken.json"))
-    assert open_take(mara, take.id)["cast"] == before
+    assert open_take(mara, take.id).cast == before
 
 
 def test_a_sheet_is_copied_for_another_performer_without_its_proportions(mara, production, take, odile):
@@ -196,8 +197,8 @@ def test_a_sheet_is_copied_for_another_performer_without_its_proportions(mara, p
     second = import_take(mara, production, "1B / 1", "Ivo Thackett", [table])
     on(mara, second, odile)
     made = copy_sheet(mara, second.id, "Mara Quill")
-    assert made.body["matches"] == {"cheekPuff": {}}
-    assert made.body["regionStrength"] == {}
+    assert made.body.matches == {"cheekPuff": {}}
+    assert made.body.region_strength == {}
     for performer in ("Ivo Thackett", "Nobody"):
         with pytest.raises(InputError):
             copy_sheet(mara, second.id, performer)
@@ -205,12 +206,12 @@ def test_a_sheet_is_copied_for_another_performer_without_its_proportions(mara, p
 
 def test_strengths_are_proposed_and_contacts_and_crossings_told(mara, take, odile):
     _, cast = on(mara, take, odile)
-    assert cast.body["contacts"] == {"lips": True, "lids": True}
+    assert (cast.body.contacts.lips, cast.body.contacts.lids) == (True, True)
     proposed = propose_for_take(mara, take.id)
     assert proposed["card"] == ""
     assert {p["name"] for p in proposed["proposals"]} == {"eyeBlinkLeft", "eyeBlinkRight"}
     edit_document(mara, cast.id, cast.version, "no contacts", [{"path": "contacts", "value": {"lids": False}}])
-    head, _ = evaluate_take(mara, take.id, ["weights"])
+    head, _ = evaluated(mara, take.id, ["weights"])
     assert {c["kind"] for c in head["crossings"]} >= {"lid left", "lid right"}
     assert head["kept"] == []
 
@@ -230,14 +231,14 @@ def test_extremes_over_all_takes_come_as_poses(mara, production, take, odile):
     puff = found["cheeks puff"]["targets"].index("cheekPuff")
     assert found["cheeks puff"]["weights"][puff] == pytest.approx(1.0)
     assert found["jaw open"]["take"] == take.id
-    halved = {e["way"]: e for e in browse_extremes(mara, take.id, {"regionStrength": {"cheeks": 0.5}})}
+    halved = {e["way"]: e for e in browse_extremes(mara, take.id, [put("regionStrength/cheeks", 0.5)])}
     assert halved["cheeks puff"]["weights"][puff] == pytest.approx(0.5)
 
 
 def test_a_gltf_with_its_files_is_kept_as_one_binary(mara, production):
     made = import_character(mara, production, "Zip", stored(mara, archive(Document().face().apart()), "rig.zip"))
     with mara.store.unit() as unit:
-        source = unit.sources.get(made.body["source"])
+        source = unit.sources.get(made.body.source)
     assert mara.media.get(source.media)[:4] == b"glTF"
     assert character_health(mara, made.id)["present"][0]["shape"] == "jawOpen"
 
@@ -251,7 +252,7 @@ def test_animated_shapes_become_takes(mara, production):
         ("shots one", 5, ["wart"]),
         ("shots two", 3, ["wart"]),
     ]
-    head, arrays = evaluate_take(mara, takes[0]["id"], ["tidied"])
+    head, arrays = evaluated(mara, takes[0]["id"], ["tidied"])
     assert head["timecode"].startswith("00:00:02:00")
     np.testing.assert_allclose(arrays["tidied"][:, head["channels"].index("jawOpen")], np.arange(5) / 4, atol=1e-5)
     with pytest.raises(InputError, match=r"still\.glb"):

@@ -39,7 +39,7 @@ def test_scores_arrive_at_their_targets(mara, production, odile):
     assert driven["jawOpen"] == pytest.approx(0.6)
     assert driven["mouthSmileLeft"] == pytest.approx(0.3)
     assert sum(v > 0 for v in driven.values()) == 2
-    assert made["source"] == odile.body["source"]
+    assert made["source"] == odile.body.source
     assert len(made["motion"]) == 4 * len(made["joints"])
 
 

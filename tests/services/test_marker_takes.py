@@ -13,7 +13,6 @@ from dynaface.formats.entries import c3d, marker_table
 from dynaface.jobs.run_job import run_job
 from dynaface.services.capture_head import fetch_head
 from dynaface.services.edit_document import edit_document, undo
-from dynaface.services.evaluate_take import evaluate_take
 from dynaface.services.follow_jobs import list_jobs
 from dynaface.services.import_take import import_take
 from dynaface.services.marker_layouts import (
@@ -29,6 +28,7 @@ from dynaface.services.solve_marker_take import fetch_solved_markers, request_ma
 from dynaface.services.solve_take import fetch_confidence, list_solves
 from tests.conftest import stored
 from tests.core.test_markers import optical_take
+from tests.services.evaluated import evaluated
 
 
 @pytest.fixture(scope="module")
@@ -66,7 +66,7 @@ def test_markers_are_a_take(quiet, production, take, performed):
     row = list_takes(quiet, production)[0]
     assert (row["holds"], row["stages"]["gather"], row["stages"]["solve"]) == (["markers"], True, False)
     assert row["seconds"] == pytest.approx(2.0)
-    head, arrays = fetch_markers(quiet, take.body["sources"]["markers"])
+    head, arrays = fetch_markers(quiet, take.body.sources.markers)
     assert head["labels"] == list(performed[0].labels)
     np.testing.assert_allclose(arrays["points"], performed[0].points, atol=1e-4)
 
@@ -74,23 +74,23 @@ def test_markers_are_a_take(quiet, production, take, performed):
 def test_a_table_of_markers_is_a_take_too(quiet, production, performed):
     short = replace(performed[0], points=performed[0].points[:20])
     made = import_take(quiet, production, "12A / 2", "", [stored(quiet, marker_table.write(short), "points.csv")])
-    assert list(made.body["sources"]) == ["markers"]
+    assert list(made.body.sources.held) == ["markers"]
 
 
 def test_a_layout_is_proposed_studied_and_changed_with_undo(quiet, production, take, layout, performed):
     _, truth, _ = performed
-    assert sum(truth[label] == place for label, place in layout.body["places"].items()) >= 0.95 * len(MARKS)
+    assert sum(truth[label] == place for label, place in layout.body.places.items()) >= 0.95 * len(MARKS)
     assert [d.id for d in list_layouts(quiet, production)] == [layout.id]
     study = study_layout(quiet, layout.id)
     assert study["fixed"] >= 3
     assert study["seen"]["jawOpen"] == "well"
     assert study["seen"]["tongueOut"] == "not seen"
-    few = dict(list(layout.body["places"].items())[:30])
+    few = dict(list(layout.body.places.items())[:30])
     changed = edit_document(quiet, layout.id, layout.version, "leave places empty", [{"path": "places", "value": few}])
-    assert len(changed.body["places"]) == 30
-    assert undo(quiet, [layout.id])[0].body["places"] == layout.body["places"]
+    assert len(changed.body.places) == 30
+    assert undo(quiet, [layout.id])[0].body.places == layout.body.places
     edit_document(quiet, layout.id, changed.version + 1, "clear", [{"path": "places", "value": {}}])
-    assert propose_again(quiet, layout.id).body["places"] == layout.body["places"]
+    assert propose_again(quiet, layout.id).body.places == layout.body.places
     with pytest.raises(InputError, match="elbow"):
         edit_document(quiet, layout.id, 99, "wrong", [{"path": "places", "value": {"M00": "elbow"}}])
 
@@ -100,10 +100,10 @@ def test_a_take_is_solved_and_reviewed(quiet, production, take, layout, performe
     solve = list_solves(quiet, take.id)[0]
     assert (solve["name"], solve["card"], solve["frames"], solve["lost"]) == ("solve 1", "Mara, stage", 240, 0)
     assert solve["confidence"] > 0.7
-    curves = open_take(quiet, take.id)["sources"]["curves"]
+    curves = open_take(quiet, take.id).sources["curves"]
     about = curves.info["solve"]["markers"]
     assert about["worst"][0]["typical"] >= about["worst"][-1]["typical"]
-    head, arrays = evaluate_take(quiet, take.id, ["raw"])
+    head, arrays = evaluated(quiet, take.id, ["raw"])
     truth = performed[2]
     busiest = max((s for s in SHAPES if not s.startswith("eyeLook")), key=lambda s: truth.column(s).std())
     curve = arrays["raw"][:, head["channels"].index(busiest)]
@@ -118,16 +118,16 @@ def test_a_take_is_solved_and_reviewed(quiet, production, take, layout, performe
     np.testing.assert_allclose(numbers["poses"][10], [0, 0, 0, 1, 0, 0, 0], atol=0.01)
     # The head's surface lies where its markers are.
     places = {p["name"]: p["at"] for p in chart_places()}
-    nose = solved["labels"].index(next(k for k, v in layout.body["places"].items() if v == "nose tip"))
+    nose = solved["labels"].index(next(k for k, v in layout.body.places.items() if v == "nose tip"))
     assert np.linalg.norm(points["points"][5, nose] - places["nose tip"]) < 0.03
 
 
 def test_a_marker_is_switched_off_and_the_take_solved_again(quiet, production, take, layout):
     ran(quiet, production, request_marker_solve(quiet, take.id, layout.id))
-    worst = open_take(quiet, take.id)["sources"]["curves"].info["solve"]["markers"]["worst"][0]["label"]
-    edit_document(quiet, layout.id, layout.version, f"switch {worst} off", [{"path": "off", "value": [worst]}])
+    worst = open_take(quiet, take.id).sources["curves"].info["solve"]["markers"]["worst"][0]["label"]
+    edit_document(quiet, layout.id, layout.version, f"switch {worst} off", [{"path": f"off/{worst}", "value": True}])
     ran(quiet, production, request_marker_solve(quiet, take.id, layout.id))
-    labels = open_take(quiet, take.id)["sources"]["curves"].info["solve"]["markers"]["labels"]
+    labels = open_take(quiet, take.id).sources["curves"].info["solve"]["markers"]["labels"]
     assert worst not in labels
     assert len(list_solves(quiet, take.id)) == 2
 
@@ -135,8 +135,8 @@ def test_a_marker_is_switched_off_and_the_take_solved_again(quiet, production, t
 def test_samples_are_found_in_the_layouts_own_take(quiet, production, take, layout):
     done = ran(quiet, production, request_samples(quiet, layout.id))
     body = list_layouts(quiet, production)[0].body
-    assert len(body["samples"]) == done.result["samples"] > 3
-    assert set(body["samples"]) <= set(SHAPES)
+    assert len(body.samples) == done.result["samples"] > 3
+    assert set(body.samples) <= set(SHAPES)
     assert undo(quiet, [layout.id])[1] == "find samples"
 
 
@@ -146,15 +146,15 @@ def test_what_cannot_be_is_refused(quiet, production, take, layout, stranger):
     )
     with pytest.raises(InputError, match="no markers"):
         propose_for_take(quiet, curves.id, "x", None)
-    bare = {k: v for k, v in layout.body["places"].items() if "temple" in v}
+    bare = {k: v for k, v in layout.body.places.items() if "temple" in v}
     edit_document(quiet, layout.id, layout.version, "two fixed", [{"path": "places", "value": bare}])
     assert "only 2 markers" in study_layout(quiet, layout.id)["problem"]
     with pytest.raises(InputError, match="cannot be taken out"):
         request_marker_solve(quiet, take.id, layout.id)
     with pytest.raises(NotFoundError):
-        fetch_solved_markers(quiet, take.body["sources"]["markers"])
+        fetch_solved_markers(quiet, take.body.sources.markers)
     for look in (lambda: list_layouts(stranger, production), lambda: study_layout(stranger, layout.id),
-                 lambda: fetch_markers(stranger, take.body["sources"]["markers"]),
+                 lambda: fetch_markers(stranger, take.body.sources.markers),
                  lambda: request_marker_solve(stranger, take.id, layout.id)):  # fmt: skip
         with pytest.raises(DynafaceError):
             look()

@@ -16,7 +16,6 @@ from dynaface.jobs.run_job import recover_jobs, run_job
 from dynaface.services import share_work
 from dynaface.services.capture_head import fetch_head
 from dynaface.services.edit_document import edit_document
-from dynaface.services.evaluate_take import Overrides, evaluate_take
 from dynaface.services.follow_jobs import list_jobs
 from dynaface.services.import_take import import_take
 from dynaface.services.measure_footage import METHOD
@@ -24,9 +23,11 @@ from dynaface.services.open_take import open_take
 from dynaface.services.performer_cards import copy_card, list_cards, load_card, store_card
 from dynaface.services.request_jobs import request_solve
 from dynaface.services.share_work import Shared, gather, help_with
+from dynaface.services.snapshot import Wish
 from dynaface.services.solve_take import fetch_camera, list_solves
 from tests.conftest import stored
 from tests.makers import film
+from tests.services.evaluated import evaluated
 
 
 @pytest.fixture
@@ -49,7 +50,7 @@ def take(quiet, production, monkeypatch):
 
 @pytest.fixture
 def footage(take):
-    return take.body["sources"]["footage"]
+    return take.body.sources.footage
 
 
 @pytest.fixture
@@ -194,7 +195,7 @@ def solve(work, production, take, **asked):
 
 
 def jaw_of(work, take):
-    head, arrays = evaluate_take(work, take.id, ["raw"])
+    head, arrays = evaluated(work, take.id, ["raw"])
     return arrays["raw"][:, head["channels"].index("jawOpen")]
 
 
@@ -202,19 +203,14 @@ def test_pins_are_in_the_next_solve_and_nothing_is_measured_again(quiet, product
     first = solve(quiet, production, take, card=card.id)
     before = jaw_of(quiet, take)
     with quiet.store.unit() as unit:
-        measured = dict(
-            unit.stretches.state(take.body["sources"]["footage"], f"measure:{_medium(quiet, card)}:{METHOD}")
-        )
+        measured = dict(unit.stretches.state(take.body.sources.footage, f"measure:{_medium(quiet, card)}:{METHOD}"))
     assert sorted(measured) == [(0, 15), (16, 31), (32, 39)]
-    version = open_take(quiet, take.id)["take"].version
+    version = open_take(quiet, take.id).take.version
     pin = {"frame": 20, "span": 4, "shape": "jawOpen", "value": 0.9}
     edit_document(quiet, take.id, version, "pin", [{"path": "pins", "value": {"p1": pin}}])
     second = solve(quiet, production, take, card=card.id)
     with quiet.store.unit() as unit:
-        assert (
-            unit.stretches.state(take.body["sources"]["footage"], f"measure:{_medium(quiet, card)}:{METHOD}")
-            == measured
-        )
+        assert unit.stretches.state(take.body.sources.footage, f"measure:{_medium(quiet, card)}:{METHOD}") == measured
     after = jaw_of(quiet, take)
     assert after[20] == pytest.approx(0.9, abs=0.03)
     assert np.abs(after - before)[:8].max() < 0.02
@@ -223,13 +219,13 @@ def test_pins_are_in_the_next_solve_and_nothing_is_measured_again(quiet, product
     solve(quiet, production, take, card=card.id, first=18, last=30)
     assert jaw_of(quiet, take)[2] == pytest.approx(0.9, abs=0.03)
     # The older solve can be laid beside the chosen one.
-    head, arrays = evaluate_take(quiet, take.id, ["raw"], Overrides(curves=first["source"]))
+    head, arrays = evaluated(quiet, take.id, ["raw"], Wish(curves=first["source"]))
     assert arrays["raw"][20, head["channels"].index("jawOpen")] == pytest.approx(before[20])
 
 
 def _medium(work, card):
     with work.store.unit() as unit:
-        return unit.sources.get(card.body["source"]).media
+        return unit.sources.get(card.body.source).media
 
 
 def test_pins_that_make_no_sense_are_refused_and_nothing_changes(quiet, take):
@@ -241,22 +237,22 @@ def test_pins_that_make_no_sense_are_refused_and_nothing_changes(quiet, take):
             "pin",
             [{"path": "pins", "value": {"a": {"frame": 1, "span": 1, "shape": "x", "value": 1}}}],
         )
-    assert "pins" not in open_take(quiet, take.id)["take"].body
+    assert open_take(quiet, take.id).take.body.pins == {}
 
 
 def test_a_shape_that_the_card_leaves_out_stays_at_nothing(quiet, production, take, card):
-    edit_document(quiet, card.id, card.version, "leave out", [{"path": "off", "value": ["jawOpen"]}])
+    edit_document(quiet, card.id, card.version, "leave out", [{"path": "off/jawOpen", "value": True}])
     assert not load_card(quiet, card.id).solved[SHAPES.index("jawOpen")]
     solve(quiet, production, take, card=card.id)
     assert not jaw_of(quiet, take).any()
     with pytest.raises(InputError, match="shape is"):
-        edit_document(quiet, card.id, card.version + 1, "leave out", [{"path": "off", "value": ["wobble"]}])
+        edit_document(quiet, card.id, card.version + 1, "leave out", [{"path": "off/wobble", "value": True}])
 
 
 def test_a_head_mount_has_no_head_motion(quiet, production, take, card):
     made = solve(quiet, production, take, card=card.id, moves="neither", last=8)
     assert made["moves"] == "neither"
-    assert "headTurn" not in evaluate_take(quiet, take.id, ["raw"])[0]["channels"]
+    assert "headTurn" not in evaluated(quiet, take.id, ["raw"])[0]["channels"]
     with pytest.raises(NotFoundError, match="does not move"):
         fetch_camera(quiet, made["source"])
     made = solve(quiet, production, take, card=card.id, moves="camera", last=8)
@@ -269,7 +265,7 @@ def test_a_head_mount_has_no_head_motion(quiet, production, take, card):
 
 def test_a_card_is_copied_to_another_day_once(quiet, stranger, card, production):
     copied = copy_card(quiet, card.id, "2026-11-03")
-    assert (copied.body["name"], copied.body["day"]) == ("Mara (2026-11-03)", "2026-11-03")
+    assert (copied.body.name, copied.body.day) == ("Mara (2026-11-03)", "2026-11-03")
     assert [c["name"] for c in list_cards(quiet, production)] == ["Mara", "Mara (2026-11-03)"]
     with pytest.raises(InputError, match="already"):
         copy_card(quiet, card.id, "2026-11-03")
@@ -293,4 +289,4 @@ def test_the_capture_head_moves_as_the_solve(quiet, stranger, production, take, 
     with pytest.raises(NotFoundError):
         fetch_head(stranger, made["source"])
     with pytest.raises(NotFoundError, match="no solve"):
-        fetch_head(quiet, take.body["sources"]["footage"])
+        fetch_head(quiet, take.body.sources.footage)

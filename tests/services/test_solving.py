@@ -13,7 +13,6 @@ from dynaface.formats.card_file import read_card
 from dynaface.formats.head_file import general_head
 from dynaface.jobs.run_job import run_job
 from dynaface.services.edit_document import edit_document, undo
-from dynaface.services.evaluate_take import evaluate_take
 from dynaface.services.follow_jobs import list_jobs
 from dynaface.services.import_take import attach_source, import_take
 from dynaface.services.load_source import load_recording
@@ -26,6 +25,7 @@ from dynaface.services.solve_footage import parse_samples
 from dynaface.services.solve_take import fetch_confidence, fetch_points, fetch_proxy, list_solves
 from tests.conftest import stored
 from tests.makers import film, noise_film, table
+from tests.services.evaluated import evaluated
 
 
 @pytest.fixture
@@ -48,7 +48,7 @@ def looked_through(work, production, take):
     assert job.kind == "footage"
     run_job(work, job.id)
     assert last_job(work, production).state == "done", last_job(work, production).message
-    return open_take(work, take.id)["sources"]["footage"]
+    return open_take(work, take.id).sources["footage"]
 
 
 def test_a_clip_is_a_take_and_is_looked_through_in_the_background(quiet, production, take):
@@ -57,14 +57,14 @@ def test_a_clip_is_a_take_and_is_looked_through_in_the_background(quiet, product
     assert (row["stages"]["gather"], row["stages"]["solve"]) == (True, False)
     assert row["seconds"] == pytest.approx(40 / 30)
     with pytest.raises(NotFoundError, match="no proxy"):
-        fetch_proxy(quiet, take.body["sources"]["footage"])
+        fetch_proxy(quiet, take.body.sources.footage)
     source = looked_through(quiet, production, take)
     points = fetch_points(quiet, source.id)
     assert points.shape == (40, 478, 2)
     assert np.isfinite(points).all()
-    media, data = fetch_proxy(quiet, source.id)
-    assert media == source.info["proxy"]
-    assert data[4:8] == b"ftyp"
+    proxy = fetch_proxy(quiet, source.id)
+    assert proxy.hash == source.info["proxy"]
+    assert next(proxy.pieces(4, 8)) == b"ftyp"
 
 
 def test_a_clip_is_solved_twice_and_the_choice_can_be_undone(quiet, production, take):
@@ -80,8 +80,8 @@ def test_a_clip_is_solved_twice_and_the_choice_can_be_undone(quiet, production, 
     assert [s["frames"] for s in solves] == [20, 40]
     assert solves[0]["card"] == "Mara"
     opened = open_take(quiet, take.id)
-    assert opened["sources"]["curves"].id == solves[0]["source"]
-    head, arrays = evaluate_take(quiet, take.id, ["raw"])
+    assert opened.sources["curves"].id == solves[0]["source"]
+    head, arrays = evaluated(quiet, take.id, ["raw"])
     assert head["frames"] == 20
     assert set(SHAPES) <= set(head["channels"])
     shapes = arrays["raw"][:, [head["channels"].index(s) for s in SHAPES]]
@@ -90,7 +90,7 @@ def test_a_clip_is_solved_twice_and_the_choice_can_be_undone(quiet, production, 
     # The older solve stays, and is there again after one undo.
     _, label = undo(quiet, [take.id])
     assert label == "choose solve 2"
-    assert open_take(quiet, take.id)["sources"]["curves"].id == solves[1]["source"]
+    assert open_take(quiet, take.id).sources["curves"].id == solves[1]["source"]
     assert len(list_solves(quiet, take.id)) == 2
 
 
@@ -101,8 +101,8 @@ def test_a_job_says_why_it_failed_and_leaves_what_was(quiet, production):
     failed = last_job(quiet, production)
     assert failed.state == "failed"
     assert "no face is seen" in failed.message
-    assert "curves" not in open_take(quiet, take.id)["sources"]
-    assert np.isnan(fetch_points(quiet, take.body["sources"]["footage"])).all()
+    assert "curves" not in open_take(quiet, take.id).sources
+    assert np.isnan(fetch_points(quiet, take.body.sources.footage)).all()
 
 
 def test_a_solve_can_be_cancelled_while_it_runs(quiet, production, take):
@@ -144,7 +144,8 @@ def test_samples_are_proposed_and_a_card_is_measured(quiet, production, take):
         edit_document(quiet, card["id"], 2, "x", [{"path": "drives", "value": {"jawOpen": {**drive, "to": "elbow"}}}])
     run_job(quiet, request_solve(quiet, take.id, card["id"], 0, 12).id)
     assert last_job(quiet, production).state == "done", last_job(quiet, production).message
-    made = load_recording(quiet, open_take(quiet, take.id)["sources"]["curves"])
+    with quiet.store.unit() as unit:
+        made = load_recording(quiet, unit, open_take(quiet, take.id).sources["curves"])
     puff = made.values[:, made.names.index("cheekPuff")]
     assert 0.2 - 1e-6 <= puff.min() <= puff.max() <= 0.9 + 1e-6
 
@@ -155,7 +156,7 @@ def test_a_sample_is_taken_again_in_a_clip_of_its_own(quiet, production, take):
     assert find_extreme(quiet, other.id, "jawOpen")["frame"] is None
     looked_through(quiet, production, other)
     shown = find_extreme(quiet, other.id, "jawOpen")
-    assert (shown["footage"], shown["frames"]) == (other.body["sources"]["footage"], 40)
+    assert (shown["footage"], shown["frames"]) == (other.body.sources.footage, 40)
     given = {"name": "again", "neutral": (0, 8), "samples": {"jawOpen": 5}, "fov": 38.0,
              "again": {"jawOpen": {"take": other.id, "frame": shown["frame"]}}}  # fmt: skip
     run_job(quiet, request_card(quiet, take.id, given).id)
@@ -172,7 +173,7 @@ def test_a_sample_is_taken_again_in_a_clip_of_its_own(quiet, production, take):
 def test_a_clip_can_be_added_to_a_take_of_a_phone(quiet, production):
     take = import_take(quiet, production, "4A", "Mara Quill", [stored(quiet, table(), "a.csv")])
     attach_source(quiet, take.id, stored(quiet, film(), "clip.mp4"))
-    assert set(open_take(quiet, take.id)["sources"]) == {"curves", "footage"}
+    assert set(open_take(quiet, take.id).sources) == {"curves", "footage"}
     assert last_job(quiet, production).kind == "footage"
 
 
@@ -187,7 +188,7 @@ def test_requests_that_cannot_be_met_are_refused_at_once(quiet, production):
 
 
 def test_strangers_see_nothing(quiet, stranger, production, take):
-    footage = take.body["sources"]["footage"]
+    footage = take.body.sources.footage
     for look in (lambda: fetch_points(stranger, footage), lambda: fetch_proxy(stranger, footage),
                  lambda: list_solves(stranger, take.id), lambda: list_cards(stranger, production),
                  lambda: request_solve(stranger, take.id, None, 0, None), lambda: request_proposal(stranger, take.id), lambda: check_neutral(stranger, take.id, 0, 1)):  # fmt: skip
@@ -201,7 +202,7 @@ def test_the_demos_footage_comes_ready(quiet, production):
     assert rows["4A / 1 cam"]["stages"]["solve"]
     assert list_cards(quiet, production)[0]["sampled"] > 45
     clip = open_take(quiet, rows["4A / 1 cam"]["id"])
-    assert len(fetch_points(quiet, clip["sources"]["footage"].id)) == clip["sources"]["footage"].info["frames"]
+    assert len(fetch_points(quiet, clip.sources["footage"].id)) == clip.sources["footage"].info["frames"]
     assert list_jobs(quiet, production) == []
 
 

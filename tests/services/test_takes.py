@@ -1,13 +1,13 @@
 import numpy as np
 import pytest
 
+from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import DeniedError, InputError, LimitError, NotFoundError
 from dynaface.demo.seed import ASSETS
 from dynaface.jobs.run_job import run_job
 from dynaface.services.deliver_take import file_name, handover_file, list_handovers, request_handover
 from dynaface.services.edit_document import edit_document, undo
 from dynaface.services.estimate_sync import estimate_sync
-from dynaface.services.evaluate_take import Overrides, cast_report, evaluate_take, join_report
 from dynaface.services.fetch_media import fetch_peaks, fetch_source
 from dynaface.services.follow_jobs import cancel_job, list_jobs
 from dynaface.services.import_take import attach_source, import_character, import_take
@@ -15,9 +15,13 @@ from dynaface.services.inspect_upload import inspect_upload
 from dynaface.services.manage_productions import add_member, list_productions
 from dynaface.services.open_take import list_characters, list_takes, open_take
 from dynaface.services.receive_upload import receive_upload
+from dynaface.services.report_take import cast_report, join_report
 from dynaface.services.sign_in import add_account, sign_in
+from dynaface.services.snapshot import Wish
 from tests.conftest import stored
 from tests.makers import table
+from tests.services.evaluated import evaluated
+from tests.services.evaluated import put as at
 
 DEMO = ASSETS / "demo"
 
@@ -66,7 +70,7 @@ def test_a_bad_file_leaves_nothing_half_stored(mara, production):
         import_take(mara, production, "1", "", [stored(mara, table(), "a.csv"), bad])
     assert list_takes(mara, production) == []
     with mara.store.unit() as unit:
-        assert unit.documents.of_kind(production, "take") == []
+        assert unit.documents.of_kind(production, TakeBody) == []
 
 
 def test_files_that_make_no_take_are_refused(mara, production, odile):
@@ -93,8 +97,9 @@ def test_the_source_keeps_its_own_time_stamps_and_values(mara, production, take)
     from dynaface.formats.entries.curve_table import read_table
     from dynaface.services.load_source import load_recording
 
-    source = open_take(mara, take.id)["sources"]["curves"]
-    kept = load_recording(mara, source)
+    source = open_take(mara, take.id).sources["curves"]
+    with mara.store.unit() as unit:
+        kept = load_recording(mara, unit, source)
     exact, _ = read_table((DEMO / "mara_lamp.csv").read_bytes())
     np.testing.assert_array_equal(kept.times, exact.times)
     np.testing.assert_array_equal(kept.values, exact.values)
@@ -103,7 +108,7 @@ def test_the_source_keeps_its_own_time_stamps_and_values(mara, production, take)
 
 
 def test_a_take_evaluates_to_curves_weights_and_motion(mara, take, odile):
-    head, arrays = evaluate_take(mara, take.id, ["raw", "tidied", "weights", "motion"])
+    head, arrays = evaluated(mara, take.id, ["raw", "tidied", "weights", "motion", "root"])
     assert head["rate"] == "60"
     assert arrays["raw"].shape == arrays["tidied"].shape == (head["frames"], 55)
     assert arrays["weights"].shape == (head["frames"], 52)
@@ -115,32 +120,26 @@ def test_a_take_evaluates_to_curves_weights_and_motion(mara, take, odile):
 
 
 def test_a_drag_shows_what_is_not_stored(mara, take, odile):
-    free = {"contacts": {}}  # a contact would move the jaw as well
-    stored_, before = evaluate_take(mara, take.id, ["weights"], Overrides(cast=free))
-    _, shown = evaluate_take(mara, take.id, ["weights"], Overrides(cast={"regionStrength": {"jaw": 0.5}, **free}))
+    free = [at("contacts/lips", False), at("contacts/lids", False)]  # a contact would move the jaw as well
+    stored_, before = evaluated(mara, take.id, ["weights"], Wish(cast=free))
+    _, shown = evaluated(mara, take.id, ["weights"], Wish(cast=[at("regionStrength/jaw", 0.5), *free]))
     jaw = stored_["targets"].index("jawOpen")
     np.testing.assert_allclose(shown["weights"][:, jaw], before["weights"][:, jaw] * 0.5, atol=1e-6)
-    _, after = evaluate_take(mara, take.id, ["weights"], Overrides(cast=free))
+    _, after = evaluated(mara, take.id, ["weights"], Wish(cast=free))
     np.testing.assert_array_equal(after["weights"], before["weights"])
     with pytest.raises(InputError):
-        evaluate_take(mara, take.id, ["weights"], Overrides(cast={"regionStrength": {"jaw": 99}}))
+        evaluated(mara, take.id, ["weights"], Wish(cast=[at("regionStrength/jaw", 99)]))
 
 
 def test_a_tidy_step_can_be_switched_off_and_undone(mara, take):
     take = edit_document(mara, take.id, take.version, "on", [{"path": "tidy/steps/smooth/on", "value": True}])
-    _, on = evaluate_take(mara, take.id, ["raw", "tidied"])
+    _, on = evaluated(mara, take.id, ["raw", "tidied"])
     edit_document(mara, take.id, take.version, "off", [{"path": "tidy/steps/smooth/on", "value": False}])
-    _, off = evaluate_take(mara, take.id, ["tidied"])
+    _, off = evaluated(mara, take.id, ["tidied"])
     np.testing.assert_array_equal(off["tidied"], on["raw"])
     undo(mara, [take.id])
-    _, again = evaluate_take(mara, take.id, ["tidied"])
+    _, again = evaluated(mara, take.id, ["tidied"])
     np.testing.assert_array_equal(again["tidied"], on["tidied"])
-
-
-def test_head_only_previews_carry_the_neck_and_eyes(mara, take, odile):
-    head, arrays = evaluate_take(mara, take.id, ["head"], Overrides(join={"headWeight": 0.0}))
-    assert set(head["joints"]) == {"neck1", "neck2", "neck3", "head", "eyeLeft", "eyeRight"}
-    assert arrays["motion"].shape[1] == 6
 
 
 def test_the_reports_say_what_matched(mara, take, odile):
@@ -162,20 +161,20 @@ def test_the_sound_is_found_nine_frames_late(mara, take):
 def test_a_source_can_be_added_and_taken_back(mara, production):
     take = import_take(mara, production, "1", "", [stored(mara, table(), "a.csv")])
     made = attach_source(mara, take.id, demo(mara, "ivo_hush.wav"))
-    assert set(made.body["sources"]) == {"curves", "sound"}
-    source, data = fetch_source(mara, made.body["sources"]["sound"])
-    assert data[:4] == b"RIFF"
+    assert set(made.body.sources.held) == {"curves", "sound"}
+    source, medium = fetch_source(mara, made.body.sources.sound)
+    assert next(medium.pieces(0, 4)) == b"RIFF"
     rate, peaks = fetch_peaks(mara, source.id)
     assert rate == 200
     assert peaks.shape[1] == 2
     undo(mara, [take.id])
-    assert set(open_take(mara, take.id)["sources"]) == {"curves"}
+    assert set(open_take(mara, take.id).sources) == {"curves"}
 
 
 def test_a_take_without_curves_says_what_to_do(mara, production):
     take = import_take(mara, production, "1", "", [demo(mara, "ivo_hush.wav")])
     with pytest.raises(InputError, match="no curves"):
-        evaluate_take(mara, take.id, ["raw"])
+        evaluated(mara, take.id, ["raw"])
 
 
 def test_a_handover_is_made_checked_and_listed(mara, production, take, odile):
@@ -242,8 +241,8 @@ def test_settings_that_cannot_be_met_are_refused_at_once(mara, take, bad):
 def test_strangers_see_nothing(stranger, mara, production, take, odile):
     for ask in (
         lambda: list_takes(stranger, production), lambda: open_take(stranger, take.id), lambda: list_characters(stranger, production),
-        lambda: evaluate_take(stranger, take.id, ["raw"]), lambda: list_jobs(stranger, production), lambda: list_handovers(stranger, production),
-        lambda: fetch_source(stranger, take.body["sources"]["curves"]), lambda: receive_upload(stranger, production, iter([b"x"])),
+        lambda: evaluated(stranger, take.id, ["raw"]), lambda: list_jobs(stranger, production), lambda: list_handovers(stranger, production),
+        lambda: fetch_source(stranger, take.body.sources.curves), lambda: receive_upload(stranger, production, iter([b"x"])),
         lambda: inspect_upload(stranger, production, "0" * 64, "a.csv"), lambda: attach_source(stranger, take.id, {"media": "0" * 64, "name": "x"}),
     ):  # fmt: skip
         with pytest.raises(NotFoundError):

@@ -8,14 +8,15 @@ from dynaface.demo.seed import ASSETS
 from dynaface.services.compare_takes import compare_takes
 from dynaface.services.edit_document import edit_document, history_state, redo, undo
 from dynaface.services.edit_keys import EDITS, edit_keys
-from dynaface.services.evaluate_take import Overrides, evaluate_take
 from dynaface.services.find_take_snags import list_snags, mend_take, propose_stack
 from dynaface.services.import_take import import_take
 from dynaface.services.open_take import list_takes, open_take
-from dynaface.services.preview_take import Wish, preview_take
+from dynaface.services.preview_take import Trial
 from dynaface.services.saved_stacks import list_stacks, run_stack, save_stack
+from dynaface.services.snapshot import Wish
 from tests.conftest import stored
 from tests.makers import table
+from tests.services.evaluated import evaluated, put
 
 
 def demo(work, *names):
@@ -33,11 +34,11 @@ def plain(mara, production):
 
 
 def version(work, take):
-    return open_take(work, take)["take"].version
+    return open_take(work, take).take.version
 
 
 def tidied(work, take, channel="jawOpen"):
-    head, arrays = evaluate_take(work, take, ("tidied",))
+    head, arrays = evaluated(work, take, ("tidied",))
     return arrays["tidied"][:, head["channels"].index(channel)].copy()
 
 
@@ -46,7 +47,12 @@ def keys(work, take, do, channels, **more):
 
 
 def held(work, take, channel="jawOpen"):
-    return open_take(work, take)["take"].body.get("hand", {}).get(channel)
+    entry = open_take(work, take).take.body.plain()["hand"].get(channel)
+    return entry and {
+        **entry,
+        "keys": sorted(entry["keys"].values()),
+        "ids": sorted(entry["keys"], key=entry["keys"].get),
+    }
 
 
 def test_a_take_comes_in_with_its_snags_counted(mara, production, take):
@@ -60,7 +66,7 @@ def test_a_take_comes_in_with_its_snags_counted(mara, production, take):
 def test_an_accepted_mend_takes_its_snag_away_and_comes_back_with_undo(mara, take):
     pop = next(s for s in list_snags(mara, take)["snags"] if s["kind"] == "head pop")
     made = mend_take(mara, take, version(mara, take), [pop["key"]])
-    assert made.body["tidy"]["steps"]["mend1"]["step"] == "bridge over"
+    assert made.body.tidy.steps["mend1"].step == "bridge over"
     assert pop["key"] not in {s["key"] for s in list_snags(mara, take)["snags"]}
     assert history_state(mara, [take])["undo"] == "mend: head pop"
     undo(mara, [take])
@@ -72,23 +78,23 @@ def test_an_accepted_mend_takes_its_snag_away_and_comes_back_with_undo(mara, tak
 def test_all_of_a_kind_are_mended_in_one_change_and_one_step(mara, take):
     pops = [s["key"] for s in list_snags(mara, take)["snags"] if s["kind"] == "head pop"]
     made = mend_take(mara, take, version(mara, take), pops)
-    mends = [s for k, s in made.body["tidy"]["steps"].items() if k.startswith("mend")]
+    mends = [s for k, s in made.body.tidy.steps.items() if k.startswith("mend")]
     assert len(mends) == 1
-    assert len(mends[0]["places"]) == len(pops) == 3
+    assert len(mends[0].given["places"]) == len(pops) == 3
     assert "head pop" not in {s["kind"] for s in list_snags(mara, take)["snags"]}
 
 
 def test_the_sound_is_moved_where_that_is_the_mend(mara, take):
     late = next(s for s in list_snags(mara, take)["snags"] if s["kind"] == "sound off")
     made = mend_take(mara, take, version(mara, take), [late["key"]])
-    assert made.body["soundOffset"] == pytest.approx(-0.15, abs=0.03)
+    assert made.body.sound_offset == pytest.approx(-0.15, abs=0.03)
     assert "sound off" not in {s["kind"] for s in list_snags(mara, take)["snags"]}
 
 
 def test_a_mend_is_previewed_without_being_kept(mara, take):
     pop = next(s for s in list_snags(mara, take)["snags"] if s["kind"] == "head pop")
     before = tidied(mara, take, pop["channels"][0])
-    head, arrays = preview_take(mara, take, ("tidied",), Overrides(), Wish(mends=[pop["key"]]))
+    head, arrays = evaluated(mara, take, ["tidied"], trial=Trial(mends=[pop["key"]]))
     after = arrays["tidied"][:, head["channels"].index(pop["channels"][0])]
     assert np.abs(np.diff(after)).max() < np.abs(np.diff(before)).max()
     np.testing.assert_array_equal(tidied(mara, take, pop["channels"][0]), before)
@@ -112,19 +118,17 @@ def test_a_snag_that_is_gone_is_named(mara, take):
 def test_a_proposed_stack_can_be_taken_and_leaves_fewer_snags(mara, take):
     before = len(list_snags(mara, take)["snags"])
     made = propose_stack(mara, take)
-    assert set(made["reasons"]) == set(made["tidy"]["order"])
+    assert set(made["reasons"]) == set(made["tidy"]["steps"])
     edit_document(mara, take, version(mara, take), "tidy it", [{"path": "tidy", "value": made["tidy"]}])
     assert len(list_snags(mara, take)["snags"]) < before / 2
 
 
 def test_a_stack_is_saved_and_run_over_takes_and_one_that_fails_is_named(mara, stranger, production, take, plain):
     steps = {
-        "gate": {"step": "gate small motion", "on": True},
-        "here": {"step": "bridge over", "on": True, "places": [{"first": 3, "last": 5}]},
+        "gate": {"step": "gate small motion", "on": True, "rank": 4},
+        "here": {"step": "bridge over", "on": True, "rank": 5, "places": [{"first": 3, "last": 5}]},
     }
-    body = open_take(mara, take)["take"].body["tidy"]
-    tidy = {"order": [*body["order"], *steps], "steps": {**body["steps"], **steps}}
-    edit_document(mara, take, version(mara, take), "steps", [{"path": "tidy", "value": tidy}])
+    edit_document(mara, take, version(mara, take), "steps", [put(f"tidy/steps/{k}", s) for k, s in steps.items()])
     saved = save_stack(mara, take, "calm")
     assert [(s["name"], s["steps"]) for s in list_stacks(mara, production)] == [("calm", 4)]
     with pytest.raises(InputError, match="already"):
@@ -132,26 +136,21 @@ def test_a_stack_is_saved_and_run_over_takes_and_one_that_fails_is_named(mara, s
     ran = run_stack(mara, saved.id, [plain, "00000000-0000-0000-0000-000000000000"])
     assert ran["done"] == [plain]
     assert "no such take" in ran["failed"][0]["why"]
-    assert open_take(mara, plain)["take"].body["tidy"]["order"] == saved.body["tidy"]["order"]
+    assert open_take(mara, plain).take.body.tidy == saved.body.tidy
     with pytest.raises(NotFoundError):
         run_stack(stranger, saved.id, [plain])
 
 
 def test_a_moved_slider_runs_from_its_own_step_on(mara, take, monkeypatch):
-    from dynaface.services import evaluate_take as module
+    from dynaface.core.evaluate import take as module
 
     ran = []
     plain_run = module.run_step
     monkeypatch.setattr(module, "run_step", lambda given, entry: ran.append(entry.step.name) or plain_run(given, entry))
     tidied(mara, take)
     ran.clear()
-    tidy = open_take(mara, take)["take"].body["tidy"]
     for gain in (0.7, 0.8):
-        changed = {
-            **tidy,
-            "steps": {**tidy["steps"], "strength": {"step": "strength", "on": True, "gain": {"jawOpen": gain}}},
-        }
-        evaluate_take(mara, take, ("tidied",), Overrides(tidy=changed))
+        evaluated(mara, take, ["tidied"], Wish(take=[put("tidy/steps/strength/gain", {"jawOpen": gain})]))
     assert ran == ["strength", "strength"]
 
 
@@ -167,18 +166,22 @@ def test_a_channel_reduced_to_keys_is_what_its_keys_say(mara, take):
 
 def test_keys_are_moved_typed_turned_mirrored_and_deleted(mara, take):
     keys(mara, take, "reduce", {"mouthSmileLeft": []})
-    rows = held(mara, take, "mouthSmileLeft")["keys"]
+    rows, ids = (held(mara, take, "mouthSmileLeft")[k] for k in ("keys", "ids"))
     number = len(rows) // 2
-    keys(mara, take, "value", {"mouthSmileLeft": [number]}, value=0.9)
+    key = ids[number]
+    keys(mara, take, "value", {"mouthSmileLeft": [key]}, value=0.9)
     frame = int(rows[number][0])
     assert tidied(mara, take, "mouthSmileLeft")[frame] == pytest.approx(0.9, abs=1e-4)
-    keys(mara, take, "tangents", {"mouthSmileLeft": [number]}, kind="flat")
+    keys(mara, take, "tangents", {"mouthSmileLeft": [key]}, kind="flat")
     assert held(mara, take, "mouthSmileLeft")["keys"][number][4] == "flat"
-    keys(mara, take, "move", {"mouthSmileLeft": [number]}, frames=1, value=-0.1)
+    keys(mara, take, "move", {"mouthSmileLeft": [key]}, frames=1, value=-0.1)
     assert held(mara, take, "mouthSmileLeft")["keys"][number][:2] == [frame + 1, pytest.approx(0.8)]
     keys(mara, take, "mirror", {"mouthSmileLeft": []})
-    assert held(mara, take, "mouthSmileRight") == held(mara, take, "mouthSmileLeft")
-    keys(mara, take, "delete", {"mouthSmileLeft": list(range(len(held(mara, take, "mouthSmileLeft")["keys"])))})
+    left = held(mara, take, "mouthSmileLeft")
+    assert held(mara, take, "mouthSmileRight")["keys"] == left["keys"]
+    assert key in left["ids"]
+    assert set(left["ids"]) <= set(ids)
+    keys(mara, take, "delete", {"mouthSmileLeft": left["ids"]})
     assert held(mara, take, "mouthSmileLeft") is None
 
 
@@ -206,7 +209,7 @@ def test_a_range_comes_back_as_it_was_and_the_rest_of_the_work_stays(mara, take)
     after = tidied(mara, take)
     np.testing.assert_allclose(after[195:245], before[195:245], atol=0.006)
     assert after[70] == pytest.approx(0.5, abs=0.01)
-    raw = evaluate_take(mara, take, ("raw",))
+    raw = evaluated(mara, take, ("raw",))
     column = raw[0]["channels"].index("jawOpen")
     keys(mara, take, "restore", {"jawOpen": []}, first=40, last=100, to="raw")
     np.testing.assert_allclose(tidied(mara, take)[45:95], raw[1]["raw"][45:95, column], atol=0.006)
@@ -225,7 +228,7 @@ def test_brushing_inserting_scaling_pasting_and_taking_off(mara, take):
     copied = held(mara, take)["keys"][:3]
     keys(mara, take, "paste", {"jawOpen": []}, frame=300, copied={"jawOpen": copied})
     assert 300 in [k[0] for k in held(mara, take)["keys"]]
-    keys(mara, take, "scale", {"jawOpen": [0, 1, 2]}, about=0, time=0.5)
+    keys(mara, take, "scale", {"jawOpen": held(mara, take)["ids"][:3]}, about=0, time=0.5)
     assert held(mara, take)["keys"][1][0] <= copied[1][0]
 
 
@@ -240,7 +243,7 @@ def test_an_edit_is_previewed_without_being_kept(mara, take):
         "amount": 1,
         "value": 0.9,
     }
-    head, arrays = preview_take(mara, take, ("tidied",), Overrides(), Wish(edit=edit))
+    head, arrays = evaluated(mara, take, ["tidied"], trial=Trial(edit=edit))
     assert arrays["tidied"][100, head["channels"].index("jawOpen")] == pytest.approx(0.9, abs=0.01)
     np.testing.assert_array_equal(tidied(mara, take), before)
 
@@ -249,7 +252,8 @@ def test_an_edit_is_previewed_without_being_kept(mara, take):
     ("edit", "says"),
     [
         ({"do": "polish", "channels": {"jawOpen": []}}, "polish"), ({"do": "move", "channels": {}}, "names no channel"),
-        ({"do": "move", "channels": {"jawOpen": []}}, "holds no keys"), ({"do": "move", "channels": {"jawOpen": [3]}}, "has 0 keys"),
+        ({"do": "move", "channels": {"jawOpen": []}}, "holds no keys"), ({"do": "move", "channels": {"jawOpen": ["k3"]}}, "no key 'k3'"), ({"do": "move", "channels": {"jawOpen": [3]}}, "list of their ids"),
+        ({"do": [], "channels": {"jawOpen": []}}, "do is"), ({"do": "draw", "channels": {"jawOpen": []}, "points": [1, 2]}, "each point"),
         ({"do": "draw", "channels": {"jawOpen": []}, "points": [[1, 0]]}, "2 to"), ({"do": "reduce", "channels": {"elbow": []}}, "elbow"),
         ({"do": "draw", "channels": {"jawOpen": []}, "points": [[1, 0], [1.2, 1]]}, "no frame"),
         ({"do": "restore", "channels": {"jawOpen": []}, "first": 9, "last": 3}, "no stretch"),
@@ -258,10 +262,10 @@ def test_an_edit_is_previewed_without_being_kept(mara, take):
     ],
 )  # fmt: skip
 def test_an_edit_that_makes_no_sense_is_refused_and_nothing_changes(mara, take, edit, says):
-    before = open_take(mara, take)["take"]
+    before = open_take(mara, take).take
     with pytest.raises(InputError, match=says):
         edit_keys(mara, take, before.version, "try", edit)
-    assert open_take(mara, take)["take"] == before
+    assert open_take(mara, take).take == before
 
 
 def test_every_edit_has_a_name_that_says_what_it_does():

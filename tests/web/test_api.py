@@ -8,6 +8,7 @@ import numpy as np
 import orjson
 import pytest
 
+from dynaface.core.evaluate.difference import patched
 from dynaface.formats.entries import video
 from dynaface.services.sign_in import add_account
 from dynaface.web.app import make_app
@@ -44,17 +45,49 @@ def unpack(raw):
     head, at, arrays = orjson.loads(raw[8 : 8 + size]), 8 + size, {}
     for entry in head["arrays"]:
         count = int(np.prod(entry["shape"]))
-        arrays[entry["name"]] = np.frombuffer(raw, "<f4", count, at).reshape(entry["shape"])
+        arrays[entry["name"]] = np.frombuffer(raw, "<" + entry["type"], count, at).reshape(entry["shape"])
         at += count * 4
     assert at == len(raw)
     return head, arrays
 
 
 def test_curves_come_as_binary(client, take):
-    answer = client.post(f"/api/takes/{take['id']}/evaluate", json={"parts": ["raw", "tidied"]}, headers=HEADERS)
+    answer = client.post(
+        f"/api/takes/{take['id']}/evaluate", json={"pieces": [{"part": "raw"}, {"part": "tidied"}]}, headers=HEADERS
+    )
     head, arrays = unpack(answer.data)
     assert arrays["raw"].shape == (60, 52)
     assert head["rate"] == "60"
+
+
+def test_of_a_table_that_is_held_only_what_changed_comes(client, take):
+    def ask(have, **wish):
+        pieces = [{"part": "tidied", "have": have}]
+        return unpack(
+            client.post(f"/api/takes/{take['id']}/evaluate", json={"pieces": pieces, **wish}, headers=HEADERS).data
+        )
+
+    head, arrays = ask("")
+    whole, piece = arrays["tidied"], head["pieces"][0]
+    assert (piece["of"], piece["count"], piece["columns"]) == ("", 60, head["channels"])
+    again, nothing = ask(piece["tag"])
+    assert (again["pieces"][0]["of"], nothing["tidied runs"].shape) == (piece["tag"], (0, 3))
+    wish = {"take": [{"path": "tidy/steps/strength/gain", "value": {"jawOpen": 0.5}}]}
+    changed, came = ask(piece["tag"], **wish)
+    assert {int(run[0]) for run in came["tidied runs"]} == {head["channels"].index("jawOpen")}
+    made = patched(whole[:, :, None], came["tidied runs"], came["tidied"])[:, :, 0]
+    np.testing.assert_array_equal(made, ask("", **wish)[1]["tidied"])
+    assert ask("no such tag", **wish)[0]["pieces"][0]["of"] == ""
+    assert changed["pieces"][0]["tag"] != piece["tag"]
+
+
+def test_a_span_of_frames_is_the_same_as_in_the_whole(client, take):
+    piece = {"part": "tidied", "first": 20, "last": 29}
+    address = f"/api/takes/{take['id']}/evaluate"
+    head, part = unpack(client.post(address, json={"pieces": [piece]}, headers=HEADERS).data)
+    whole = unpack(client.post(address, json={"pieces": [{"part": "tidied"}]}, headers=HEADERS).data)[1]
+    assert (head["pieces"][0]["first"], head["pieces"][0]["count"]) == (20, 10)
+    np.testing.assert_array_equal(part["tidied"], whole["tidied"][20:30])
 
 
 def test_an_edit_an_undo_and_a_conflict(client, take):
@@ -212,12 +245,12 @@ def test_a_notes_sheet_over_http(client, production, take):
 
 def test_snags_mends_keys_and_stacks_by_http(client, production, take):
     address = f"/api/takes/{take['id']}"
-    found = client.get(f"{address}/snags").json
+    found = client.post(f"{address}/snags", headers=HEADERS).json
     assert {"snags", "dismissed", "kinds", "more", "silent"} == set(found)
     gone = client.post(f"{address}/mends", json={"version": 1, "keys": ["spike.jawOpen.1"]}, headers=HEADERS)
     assert gone.status_code == 404
     assert "not there any more" in gone.json["message"]
-    assert "even1" in client.get(f"{address}/proposal").json["tidy"]["order"]
+    assert "even1" in client.get(f"{address}/proposal").json["tidy"]["steps"]
     now = client.get(address).json["take"]["version"]
     edit = {"do": "reduce", "channels": {"jawOpen": []}, "tolerance": 0.05}
     made = client.post(f"{address}/keys", json={"version": now, "label": "reduce", "edit": edit}, headers=HEADERS).json

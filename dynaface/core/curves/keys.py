@@ -5,7 +5,7 @@ the first and after the last key it is held.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
@@ -24,7 +24,9 @@ DIGITS = 5
 
 @dataclass(frozen=True)
 class Key:
-    """frame (whole or not), value, slopes a frame before and after it, and the reach of both tangents, 0.05..1."""
+    """frame (whole or not), value, slopes a frame before and after it, and the reach of both tangents, 0.05..1; id: what
+    a stored key is known by, "" for a new one; two keys are equal whatever their ids.
+    """
 
     frame: float
     value: float
@@ -33,6 +35,7 @@ class Key:
     kind: str = "smooth"
     reach_before: float = WEIGHT
     reach_after: float = WEIGHT
+    id: str = field(default="", compare=False)
 
     def plain(self) -> list[Any]:
         """[frame, value, before, after, kind] and, where a tangent is weighted, its two reaches."""
@@ -44,6 +47,12 @@ class Key:
 
 
 Keys = tuple[Key, ...]
+
+
+def key_table(keys: Keys) -> NDArray[np.float64]:
+    """(keys, 7): frame, value, slopes and reaches before and after, number of the kind; equal for equal keys."""
+    rows = [(k.frame, k.value, k.before, k.after, k.reach_before, k.reach_after, KINDS.index(k.kind)) for k in keys]
+    return np.array(rows, np.float64).reshape(-1, 7)
 
 
 def parse_keys(rows: Any, where: str = "") -> Keys:
@@ -65,8 +74,8 @@ def parse_keys(rows: Any, where: str = "") -> Keys:
         if abs(row[0]) > 1e8 or abs(row[1]) > 1e4 or any(not 0.05 <= r <= 1 for r in row[5:]):
             raise InputError(f"a key has {row!r}, which is beyond any limit", where=place)
         frame, value, before, after = map(float, row[:4])
-        reaches = tuple(map(float, row[5:])) or (WEIGHT, WEIGHT)
-        out.append(Key(frame, value, before, after, row[4], *reaches))
+        reach_before, reach_after = map(float, row[5:] or (WEIGHT, WEIGHT))
+        out.append(Key(frame, value, before, after, row[4], reach_before, reach_after))
     return tuple(out)
 
 

@@ -1,16 +1,17 @@
 """Changes to a document as values at paths, so that any of them can be taken back and conflicts can be named.
 
-A path is keys joined by "/" ("tidy/steps/s2/on"); lists are values as a whole, never walked into.
+A path is keys joined by "/" ("tidy/steps/s2/on"); in a key "~1" stands for "/" and "~0" for "~" (RFC 6901). Lists are
+values as a whole, never walked into.
 """
 
-import copy
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from dynaface.core.errors import InputError
 
-MAX_CHANGES = 500
+MAX_CHANGES = 500  # that a person may ask for at once
+MAX_PATH = 600
 _ABSENT = object()
 
 
@@ -35,9 +36,14 @@ class Change:
 
 def _keys(path: str) -> list[str]:
     keys = path.split("/")
-    if not path or len(path) > 400 or any(not k for k in keys):
-        raise InputError(f"{path!r} is no path in a document")
-    return keys
+    if not path or len(path) > MAX_PATH or any(not k for k in keys):
+        raise InputError(f"{path!r:.80} is no path in a document")
+    return [k.replace("~1", "/").replace("~0", "~") for k in keys]
+
+
+def path_of(*keys: str) -> str:
+    """The path of keys, whatever letters they hold."""
+    return "/".join(k.replace("~", "~0").replace("/", "~1") for k in keys)
 
 
 def value_at(body: Mapping[str, Any], path: str) -> Any:
@@ -50,42 +56,49 @@ def value_at(body: Mapping[str, Any], path: str) -> Any:
     return True, here
 
 
-def _put(body: dict[str, Any], path: str, value: Any) -> None:
-    *above, last = _keys(path)
-    here = body
-    for key in above:
-        here = here.setdefault(key, {})
-        if not isinstance(here, dict):
+def _put(body: Mapping[str, Any], keys: Sequence[str], path: str, value: Any) -> dict[str, Any]:
+    """The table with the value put in; only tables on the way to it are copied."""
+    out = dict(body)
+    first, *rest = keys
+    if rest:
+        here = out.get(first, {})
+        if not isinstance(here, Mapping):
             raise InputError(f"there is nothing to change at {path!r}")
-    if value is _ABSENT:
-        here.pop(last, None)
+        out[first] = _put(here, rest, path, value)
+    elif value is _ABSENT:
+        out.pop(first, None)
     else:
-        here[last] = copy.deepcopy(value)
+        out[first] = value
+    return out
 
 
-def changes_for(body: Mapping[str, Any], wanted: Sequence[Mapping[str, Any]]) -> list[Change]:
-    """Changes that give paths the wanted values: each {"path", "value"} or {"path", "remove": true}.
-
-    What is already so is left out.
-    """
-    if len(wanted) > MAX_CHANGES:
-        raise InputError(f"{len(wanted)} changes at once", hint=f"At most {MAX_CHANGES}")
+def asked(wanted: Sequence[Mapping[str, Any]]) -> list[Change]:
+    """Changes as a person asks for them, each {"path", "value"} or {"path", "remove": true}; what was before is not known."""
     out = []
     for item in wanted:
-        path = str(item["path"])
-        had, before = value_at(body, path)
         has = not item.get("remove", False)
-        after = item.get("value") if has else None
-        if had != has or before != after:
-            out.append(Change(path, before, after, had, has))
+        out.append(Change(str(item["path"]), after=item.get("value") if has else None, has=has))
+    return out
+
+
+def between(before: Mapping[str, Any], after: Mapping[str, Any], paths: Sequence[str]) -> list[Change]:
+    """What is different at these paths between two states of a document; equal places are left out.
+
+    Each change holds the final value, so that of several nested ones each can be checked and taken back.
+    """
+    out = []
+    for path in dict.fromkeys(paths):
+        (had, old), (has, new) = value_at(before, path), value_at(after, path)
+        if had != has or old != new:
+            out.append(Change(path, old, new, had, has))
     return out
 
 
 def applied(body: Mapping[str, Any], changes: Sequence[Change]) -> dict[str, Any]:
-    """The document with the changes made; the one given stays as it is."""
-    out = copy.deepcopy(dict(body))
+    """The document with the changes made, one after the other; the one given stays as it is."""
+    out = dict(body)
     for change in changes:
-        _put(out, change.path, change.after if change.has else _ABSENT)
+        out = _put(out, _keys(change.path), change.path, change.after if change.has else _ABSENT)
     return out
 
 

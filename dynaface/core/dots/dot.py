@@ -107,7 +107,11 @@ def _dot(label: str, body: Any, size: tuple[int, int]) -> Dot:
         raise InputError(f"the colour of {label} is {colour!r}; it must be red, green and blue")
     r, g, b = (checks.within(f"colour of {label}", c, 0, 255) for c in colour)
     return Dot(
-        label, place, (x, y), (r, g, b), checks.within(f"radius of {label}", body.get("radius", 4.0), MIN_RADIUS, MAX_RADIUS)
+        label,
+        place,
+        (x, y),
+        (r, g, b),
+        checks.within(f"radius of {label}", body.get("radius", 4.0), MIN_RADIUS, MAX_RADIUS),
     )
 
 

@@ -11,8 +11,8 @@ from dynaface.core.errors import InputError
 from dynaface.core.markers.basis import MarkerBasis
 from dynaface.core.markers.rigid import head_motion, without_head
 from dynaface.core.markers.take import Array, MarkerTake
+from dynaface.core.numeric.sequence import solve_sequence
 from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
-from dynaface.core.solve.sequence import solve_sequence
 
 NOISE = 0.0002  # metres: what a good stage measures to
 LEAST_NOISE = 2e-5

@@ -2,7 +2,11 @@
 
 from dataclasses import dataclass, field
 from datetime import datetime
-from typing import Any
+from typing import Any, Generic, TypeVar
+
+from dynaface.core.documents.model.record import Body
+
+B = TypeVar("B", bound=Body, covariant=True)
 
 
 @dataclass(frozen=True)
@@ -24,15 +28,17 @@ class Production:
 
 
 @dataclass(frozen=True)
-class Document:
-    """Something that people edit; `version` rises by one with each change."""
+class Document(Generic[B]):
+    """Something that people edit; `version` rises by one with each change. A document that is not stored yet has no id
+    and is of version 0.
+    """
 
     id: str
     production: str
     kind: str
     key: str
     version: int
-    body: dict[str, Any]
+    body: B
     created: datetime
 
 

@@ -12,6 +12,7 @@ from dynaface.core import checks
 from dynaface.core.clock.timecode import Timecode
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
+from dynaface.core.numeric.sequence import solve_sequence
 from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
 from dynaface.core.solve.card import PerformerCard, eye_centres
@@ -25,7 +26,6 @@ from dynaface.core.solve.pinned import pinned
 from dynaface.core.solve.pins import Pin
 from dynaface.core.solve.priors import LIDS_SEEN, fewer, prior, smoothness, sparseness
 from dynaface.core.solve.reference import layout
-from dynaface.core.solve.sequence import solve_sequence
 from dynaface.core.track.camera import Pose, angles_of
 from dynaface.core.track.head import Array, Head
 from dynaface.core.track.iris import IrisFinder

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from dynaface.core.solve.bounded import solve_bounded
+from dynaface.core.numeric.bounded import solve_bounded
 from dynaface.core.solve.equations import Equations
 from dynaface.core.solve.jaw import JAW, above
 from dynaface.core.solve.motion import MotionFinder, Seen

@@ -1,11 +1,11 @@
 """What an animator did by hand on top of the tidy stack: channels that hold keys, and corrections keyed on dense ones.
 
-As plain data: {channel: {"mode": "keys" or "offset", "keys": [[frame, value, before, after, kind], ...]}}. "keys": the
+As plain data: {channel: {"mode": "keys" or "offset", "keys": {id: [frame, value, before, after, kind], ...}}}. "keys": the
 channel is what its keys say. "offset": what its keys say is added, and what lies beneath can still change.
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from dynaface.core import checks
@@ -19,29 +19,27 @@ MODES = ("keys", "offset")
 
 @dataclass(frozen=True)
 class Hand:
-    """What was done by hand on one channel."""
+    """What was done by hand on one channel; each of its keys has an id of its own."""
 
     mode: str
     keys: Keys
 
     def plain(self) -> dict[str, Any]:
         """As plain data."""
-        return {"mode": self.mode, "keys": [k.plain() for k in self.keys]}
+        return {"mode": self.mode, "keys": {k.id: k.plain() for k in self.keys}}
 
 
-def parse_hand(given: Any) -> dict[str, Hand]:
+def parse_hand(given: Mapping[str, Any]) -> dict[str, Hand]:
     """From plain data; raises InputError that names channel and key."""
-    if not isinstance(given, Mapping):
-        raise InputError("what was done by hand must be a table by channel")
     out = {}
     for channel, entry in given.items():
         checks.one_of("channel", channel, CHANNELS)
-        if not isinstance(entry, Mapping) or set(entry) != {"mode", "keys"}:
-            raise InputError("a channel's keys need a mode and keys", where=channel)
-        keys = parse_keys(entry["keys"], channel)
+        rows = sorted(entry["keys"].items(), key=lambda item: item[1][0])
+        keys = parse_keys([row for _, row in rows], channel)
         if not keys:
             raise InputError("a channel without keys is not held by any", where=channel, hint="Take it out instead")
-        out[channel] = Hand(checks.one_of("mode", entry["mode"], MODES), keys)
+        named = tuple(replace(key, id=name) for key, (name, _) in zip(keys, rows, strict=True))
+        out[channel] = Hand(checks.one_of("mode", entry["mode"], MODES), named)
     return out
 
 

@@ -126,6 +126,9 @@ def parse_reach(given: Mapping[str, Any]) -> Reach:
 def _place(given: Any) -> Place:
     if not isinstance(given, Mapping) or not set(given) <= {"channels", "regions", "first", "last"}:
         raise InputError(f"a place is {given!r}; it may hold channels, regions, first and last")
+    for key in ("channels", "regions"):
+        if not isinstance(given.get(key) or [], list | tuple):
+            raise InputError(f"{key} of a place are {given[key]!r:.80}; they must be a list of names")
     channels = [checks.one_of("channel", c, CHANNELS) for c in given.get("channels") or ()]
     for region in given.get("regions") or ():
         checks.one_of("region", region, REGIONS)

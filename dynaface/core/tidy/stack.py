@@ -78,15 +78,20 @@ def evaluate(source: Source, stack: Sequence[Placed], upto: int | None = None) -
     A Recording goes through a retiming step first (the stack's own, switched on or not, or the default one): from
     there on there is one rate. `upto` stops after that many steps.
     """
-    current = source
     todo = list(stack[:upto])
-    if isinstance(current, Recording):
-        retiming = next((p for p in stack if p.step.kind == "retiming"), None) or placed(FIRST, {})
-        current = retiming.step.apply(current, retiming.parameters)
+    if isinstance(source, Recording):
+        current = retime(source, next((p for p in stack if p.step.kind == "retiming"), None) or placed(FIRST, {}))
+    else:
+        current = source
     for entry in todo:
         if entry.on and entry.step.kind != "retiming":
             current = run_step(current, entry)
     return current
+
+
+def retime(source: Recording, entry: Placed) -> Channels:
+    """A recording at one rate, by a retiming step."""
+    return entry.step.apply(source, entry.parameters)
 
 
 def run_step(given: Channels, entry: Placed) -> Channels:

@@ -6,8 +6,8 @@ from typing import Any
 import numpy as np
 from pygltflib import Animation, AnimationChannel, AnimationChannelTarget, AnimationSampler
 
-from dynaface.core.body.join import Performance
 from dynaface.core.errors import InputError
+from dynaface.core.perform.perform import Performance
 from dynaface.formats.gltf.character import skeleton_of
 from dynaface.formats.gltf.document import Appender, accessor_array, open_glb
 from dynaface.formats.gltf.names import node_name, target_names

@@ -16,7 +16,14 @@ COMPONENTS: dict[int, tuple[str, int]] = {
     5120: ("i1", 1), 5121: ("u1", 1), 5122: ("<i2", 2), 5123: ("<u2", 2), 5125: ("<u4", 4), 5126: ("<f4", 4),
 }  # fmt: skip
 WIDTHS = {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4, "MAT2": 4, "MAT3": 9, "MAT4": 16}
-MAX_PARTS = {"nodes": 5000, "meshes": 2000, "accessors": 20_000, "bufferViews": 40_000, "animations": 1000, "skins": 200}
+MAX_PARTS = {
+    "nodes": 5000,
+    "meshes": 2000,
+    "accessors": 20_000,
+    "bufferViews": 40_000,
+    "animations": 1000,
+    "skins": 200,
+}
 MAX_VALUES, MAX_JSON = 60_000_000, 64_000_000
 # What a file may ask for and still be read right by us.
 _UNDERSTOOD = {"KHR_materials_unlit", "KHR_texture_transform", "KHR_materials_specular", "KHR_mesh_quantization",
@@ -84,7 +91,10 @@ def _check_size(data: bytes) -> None:
         if not isinstance(held, list) or len(held) > most:
             count = len(held) if isinstance(held, list) else "no list of"
             raise InputError(f"the file has {count} {part}; {most} are read at most")
-    if sum(len(a.get("channels", [])) for a in plain.get("animations", []) if isinstance(a, dict)) > MAX_PARTS["accessors"]:
+    if (
+        sum(len(a.get("channels", [])) for a in plain.get("animations", []) if isinstance(a, dict))
+        > MAX_PARTS["accessors"]
+    ):
         raise InputError("the animations of the file have too many channels")
 
 

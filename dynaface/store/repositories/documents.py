@@ -1,81 +1,107 @@
 """Documents and their history."""
 
 from collections.abc import Sequence
-from typing import Any
+from typing import Any, TypeVar, cast
 from uuid import uuid4
 
-from sqlalchemy import Connection, Row, select, update
+from sqlalchemy import Column, Connection, Row, select, update
+from sqlalchemy.dialects.postgresql import insert
 
+from dynaface.core.documents.kinds import read_body
+from dynaface.core.documents.model.record import Body
 from dynaface.core.records.records import Document, HistoryEntry
 from dynaface.store.tables.documents import documents, history
 from dynaface.store.tables.people import people
 
+B = TypeVar("B", bound=Body)
 
-def _document(row: Row[Any]) -> Document:
-    return Document(row.id, row.production, row.kind, row.key, row.version, row.body, row.created)
+
+def _document(row: Row[Any]) -> Document[Body]:
+    return Document(row.id, row.production, row.kind, row.key, row.version, read_body(row.kind, row.body), row.created)
 
 
 class Documents:
-    """Documents and their history."""
+    """Documents and their history. A body is read whole: one that is damaged raises InputError, it is never half a record."""
 
     def __init__(self, connection: Connection) -> None:
         self._db = connection
 
-    def add(self, production: str, kind: str, body: dict[str, Any], key: str = "") -> Document:
-        """A new document of version 1; without a key its own id is the key."""
+    def add(self, production: str, body: B, key: str = "") -> Document[B]:
+        """A new document of version 1; without a key its own id is the key. Where there is one with this key already,
+        that one is given: of two who begin the same at once both get the same.
+        """
         identity = str(uuid4())
-        self._db.execute(
-            documents.insert().values(id=identity, production=production, kind=kind, key=key or identity, body=body)
-        )
-        found = self.get(identity)
+        row = {
+            "id": identity,
+            "production": production,
+            "kind": body.kind,
+            "key": key or identity,
+            "body": body.plain(),
+        }
+        statement = insert(documents).values(**row)
+        self._db.execute(statement.on_conflict_do_nothing(index_elements=["production", "kind", "key"]))
+        found = self.by_key(production, type(body), key or identity)
         assert found is not None
         return found
 
-    def get(self, document: str, lock: bool = False) -> Document | None:
+    def get(self, document: str, lock: bool = False) -> Document[Body] | None:
         """The document, locked until the unit of work ends where asked."""
         query = select(documents).where(documents.c.id == document)
         row = self._db.execute(query.with_for_update() if lock else query).first()
         return _document(row) if row else None
 
-    def by_key(self, production: str, kind: str, key: str) -> Document | None:
+    def by_key(self, production: str, kind: type[B], key: str) -> Document[B] | None:
         """The document of a kind with this key."""
-        where = (documents.c.production == production, documents.c.kind == kind, documents.c.key == key)
+        where = (documents.c.production == production, documents.c.kind == kind.kind, documents.c.key == key)
         row = self._db.execute(select(documents).where(*where)).first()
-        return _document(row) if row else None
+        return cast(Document[B], _document(row)) if row else None
 
-    def of_kind(self, production: str, kind: str) -> list[Document]:
+    def of_kind(self, production: str, kind: type[B]) -> list[Document[B]]:
         """All documents of a kind, oldest first."""
-        where = (documents.c.production == production, documents.c.kind == kind)
+        where = (documents.c.production == production, documents.c.kind == kind.kind)
         query = select(documents).where(*where).order_by(documents.c.created, documents.c.id)
-        return [_document(r) for r in self._db.execute(query)]
+        return [cast(Document[B], _document(r)) for r in self._db.execute(query)]
 
-    def save(self, document: str, version: int, body: dict[str, Any]) -> None:
+    def places(self, wanted: Sequence[str]) -> dict[str, tuple[str, str]]:
+        """id -> (production, kind) of those documents that there are."""
+        query = select(documents.c.id, documents.c.production, documents.c.kind).where(documents.c.id.in_(wanted))
+        return {r.id: (r.production, r.kind) for r in self._db.execute(query)}
+
+    def save(self, document: str, version: int, body: Body) -> None:
         """Stores a new version."""
-        self._db.execute(update(documents).where(documents.c.id == document).values(version=version, body=body))
+        where = documents.c.id == document
+        self._db.execute(update(documents).where(where).values(version=version, body=body.plain()))
 
     def record(self, document: str, person: str, label: str, version: int, state: str, changes: list[dict[str, Any]]
-               ) -> None:  # fmt: skip
-        """Appends to the history."""
-        self._db.execute(
-            history.insert().values(
-                document=document, person=person, label=label, version=version, state=state, changes=changes
-            )
+               ) -> int:  # fmt: skip
+        """Appends to the history: the entry's number, which rises with time over all documents."""
+        row = {"document": document, "person": person, "label": label, "version": version, "state": state}
+        return int(
+            self._db.execute(history.insert().values(**row, changes=changes).returning(history.c.id)).scalar_one()
         )
 
-    def set_state(self, entry: int, state: str) -> None:
-        """Marks an entry as undone or live again."""
-        self._db.execute(update(history).where(history.c.id == entry).values(state=state))
+    def set_undone(self, entry: int, by: int | None) -> None:
+        """Marks an entry as undone by an entry of kind "step", or as live again with None."""
+        state = "live" if by is None else "undone"
+        self._db.execute(update(history).where(history.c.id == entry).values(state=state, undone_by=by))
 
     def drop_undone(self, document: str, person: str) -> None:
         """After a new edit, what the person had undone can no longer be redone."""
         where = (history.c.document == document, history.c.person == person, history.c.state == "undone")
         self._db.execute(update(history).where(*where).values(state="dropped"))
 
-    def own(self, found: Sequence[str], person: str, state: str, newest: bool) -> HistoryEntry | None:
-        """The person's newest or oldest entry of a state on any of the documents."""
-        order = history.c.id.desc() if newest else history.c.id.asc()
+    def newest_live(self, found: Sequence[str], person: str) -> HistoryEntry | None:
+        """The person's newest change on any of the documents that is not undone."""
+        return self._own(found, person, "live", history.c.id)
+
+    def newest_undone(self, found: Sequence[str], person: str) -> HistoryEntry | None:
+        """What the person undid last on any of the documents and can be redone."""
+        return self._own(found, person, "undone", history.c.undone_by)
+
+    def _own(self, found: Sequence[str], person: str, state: str, rank: Column[Any]) -> HistoryEntry | None:
         where = (history.c.document.in_(found), history.c.person == person, history.c.state == state)
-        entries = self._entries(select(history, people.c.name).where(*where).order_by(order).limit(1))
+        query = select(history, people.c.name).where(*where).order_by(rank.desc().nulls_last(), history.c.id)
+        entries = self._entries(query.limit(1))
         return entries[0] if entries else None
 
     def since(self, document: str, version: int) -> list[HistoryEntry]:

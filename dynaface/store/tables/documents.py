@@ -39,6 +39,8 @@ history = Table(
     Column("label", Text, nullable=False),
     Column("version", Integer, nullable=False),
     Column("state", Text, nullable=False),
+    # The "step" that undid the entry: what has the newest one was undone last, and is redone first.
+    Column("undone_by", BigInteger),
     Column("changes", JSONB, nullable=False),
     Column("at", DateTime(timezone=True), nullable=False, server_default=func.now()),
     Index("ix_history_document", "document", "version"),

@@ -4,7 +4,19 @@ import { readBundle, type Bundle } from "./bundle";
 
 type Schemas = components["schemas"];
 export type Opened = Schemas["OpenedTake"];
-export type Doc = Schemas["DocumentOut"];
+export type TakeDoc = Schemas["TakeDocument"];
+export type CharacterDoc = Schemas["CharacterDocument"];
+export type CardDoc = Schemas["CardDocument"];
+export type CastDoc = Schemas["CastDocument"];
+export type JoinDoc = Schemas["JoinDocument"];
+export type StackDoc = Schemas["StackDocument"];
+export type LayoutDoc = Schemas["LayoutDocument"];
+export type DotsDoc = Schemas["DotsDocument"];
+export type AnyDoc = Schemas["AnyDocument"];
+export type TakeBody = Schemas["TakeBody"];
+export type CastBody = Schemas["CastBody"];
+export type Tidy = Schemas["Tidy"];
+export type TidyStep = Tidy["steps"][string];
 export type TakeRow = Schemas["TakeRow"];
 export type CharacterRow = Schemas["CharacterRow"];
 export type Catalogue = Schemas["Catalogue"];
@@ -29,16 +41,17 @@ export type StackRow = Schemas["StackRow"];
 export type KeyReport = Schemas["KeyReport"];
 export type FileIn = { media: string; name: string; recipe?: Record<string, unknown> };
 export type Change = { path: string; value?: unknown; remove?: boolean };
-export type Part = Schemas["Evaluate"]["parts"][number];
+export type Piece = Partial<Schemas["PieceAsked"]> & Pick<Schemas["PieceAsked"], "part">;
 /** An edit of keys as the server makes it: what to do, on which keys of which channels, and how. */
-export type KeyEdit = { do: string; channels: Record<string, number[]> } & Record<string, unknown>;
+export type KeyEdit = { do: string; channels: Record<string, string[]> } & Record<string, unknown>;
 export type ChartPlace = Schemas["ChartPlace"];
 export type LayoutStudy = Schemas["LayoutStudy"];
 export type Drive = Schemas["Drive"];
 export type SwapForeseen = Schemas["Foreseen"];
 export type CastProposal = Schemas["ProposalOut"];
 export type Extreme = Schemas["ExtremeOut"];
-export type Overrides = { character?: string; tidy?: unknown; cast?: unknown; join?: unknown; curves?: string; mends?: string[]; edit?: KeyEdit };
+/** What is only wished for: changes of documents that are not stored, mends, an edit of keys; another character or other curves. */
+export type Wish = { take?: Change[]; cast?: Change[]; join?: Change[]; character?: string; curves?: string; mends?: string[]; edit?: KeyEdit };
 
 export class Problem extends Error {
   constructor(
@@ -55,13 +68,14 @@ export class Problem extends Error {
   }
 }
 
-async function send(method: string, path: string, body?: unknown, raw?: Blob): Promise<Response> {
+async function send(method: string, path: string, body?: unknown, raw?: Blob, signal?: AbortSignal): Promise<Response> {
   const headers: Record<string, string> = method === "GET" ? {} : { "X-Dynaface": "1" };
   if (body !== undefined) headers["Content-Type"] = "application/json";
   let answer: Response;
   try {
-    answer = await fetch(`/api${path}`, { method, headers, body: raw ?? (body === undefined ? undefined : JSON.stringify(body)) });
-  } catch {
+    answer = await fetch(`/api${path}`, { method, headers, body: raw ?? (body === undefined ? undefined : JSON.stringify(body)), signal });
+  } catch (error) {
+    if (signal?.aborted) throw error;
     throw new Problem(0, "the server does not answer", "", "Is ./dev start still running?");
   }
   if (!answer.ok) {
@@ -72,7 +86,7 @@ async function send(method: string, path: string, body?: unknown, raw?: Blob): P
 }
 
 const get = async <T>(path: string): Promise<T> => (await send("GET", path)).json() as Promise<T>;
-const post = async <T>(path: string, body?: unknown): Promise<T> => (await send("POST", path, body)).json() as Promise<T>;
+const post = async <T>(path: string, body?: unknown, signal?: AbortSignal): Promise<T> => (await send("POST", path, body, undefined, signal)).json() as Promise<T>;
 const bundle = async (answer: Promise<Response>): Promise<Bundle> => readBundle(await (await answer).arrayBuffer());
 
 export const api = {
@@ -93,35 +107,34 @@ export const api = {
   applyNotes: (production: string, file: FileIn) => post<Schemas["NotesApplied"]>(`/productions/${production}/notes`, file),
   inspect: (production: string, file: FileIn) => post<Inspection>(`/productions/${production}/inspections`, file),
   newTake: (production: string, slate: string, performer: string, files: FileIn[]) =>
-    post<Doc>(`/productions/${production}/takes`, { slate, performer, files }),
+    post<TakeDoc>(`/productions/${production}/takes`, { slate, performer, files }),
   newCharacter: (production: string, name: string, file: FileIn) =>
-    post<Doc>(`/productions/${production}/characters`, { name, file }),
-  take: (take: string) => get<Opened>(`/takes/${take}`),
-  attach: (take: string, file: FileIn) => post<Doc>(`/takes/${take}/sources`, file),
-  evaluate: (take: string, parts: Part[], overrides: Overrides = {}) =>
-    bundle(send("POST", `/takes/${take}/evaluate`, { parts, ...overrides })),
+    post<CharacterDoc>(`/productions/${production}/characters`, { name, file }),
+  openTake: (take: string, signal?: AbortSignal) => post<Opened>(`/takes/${take}/open`, undefined, signal),
+  attach: (take: string, file: FileIn) => post<TakeDoc>(`/takes/${take}/sources`, file),
+  evaluate: (take: string, request: Wish & { pieces: Piece[] }, signal?: AbortSignal) => bundle(send("POST", `/takes/${take}/evaluate`, request, undefined, signal)),
   castReport: (take: string) => get<CastReport>(`/takes/${take}/cast`),
   study: (character: string) => get<Schemas["CharacterStudy"]>(`/characters/${character}/study`),
   aim: (character: string, joint: string, channel: string, way: string, millimetres: number) => post<Drive>(`/characters/${character}/aim`, { joint, channel, way, millimetres }),
   renew: (character: string, file: FileIn) => post<Schemas["CharacterChange"]>(`/characters/${character}/versions`, file),
   proportions: (take: string) => get<Schemas["Proportions"]>(`/takes/${take}/proportions`),
-  extremes: async (take: string, cast?: unknown) => (await post<Schemas["Extremes"]>(`/takes/${take}/extremes`, { cast: cast ?? null })).extremes,
+  extremes: async (take: string, cast: Change[] = []) => (await post<Schemas["Extremes"]>(`/takes/${take}/extremes`, { cast })).extremes,
   foresee: (take: string, character: string) => post<SwapForeseen>(`/takes/${take}/swap/foresee`, { character }),
-  swap: (take: string, character: string) => post<Doc>(`/takes/${take}/swap`, { character }),
+  swap: (take: string, character: string) => post<TakeDoc>(`/takes/${take}/swap`, { character }),
   sheet: async (take: string) => (await send("GET", `/takes/${take}/sheet`)).blob(),
-  putSheet: (take: string, file: FileIn) => post<Doc>(`/takes/${take}/sheet`, file),
+  putSheet: (take: string, file: FileIn) => post<CastDoc>(`/takes/${take}/sheet`, file),
   compareSheet: async (take: string, file: FileIn) => (await post<Schemas["SheetDifferences"]>(`/takes/${take}/sheet/compare`, file)).differences,
-  copySheet: (take: string, performer: string) => post<Doc>(`/takes/${take}/sheet/copy`, { performer }),
+  copySheet: (take: string, performer: string) => post<CastDoc>(`/takes/${take}/sheet/copy`, { performer }),
   bringClips: async (production: string, performer: string, file: FileIn, startFrame: number) => (await post<Schemas["ImportedClips"]>(`/productions/${production}/clips`, { performer, file, startFrame })).takes,
   health: (character: string) => get<Schemas["CharacterHealth"]>(`/characters/${character}/health`),
   joinReport: (take: string) => get<JoinReport>(`/takes/${take}/join`),
   sync: (take: string) => post<SyncEstimate>(`/takes/${take}/sync`),
-  media: async (source: string) => (await send("GET", `/sources/${source}/media`)).arrayBuffer(),
+  media: async (source: string, signal?: AbortSignal) => (await send("GET", `/sources/${source}/media`, undefined, undefined, signal)).arrayBuffer(),
   peaks: (source: string) => bundle(send("GET", `/sources/${source}/peaks`)),
   edit: (document: string, version: number, label: string, changes: Change[]) =>
-    post<Doc>(`/documents/${document}/edits`, { version, label, changes }),
-  undo: (documents: string[]) => post<{ document: Doc; label: string }>("/undo", { documents }),
-  redo: (documents: string[]) => post<{ document: Doc; label: string }>("/redo", { documents }),
+    post<AnyDoc>(`/documents/${document}/edits`, { version, label, changes }),
+  undo: (documents: string[]) => post<{ document: AnyDoc; label: string }>("/undo", { documents }),
+  redo: (documents: string[]) => post<{ document: AnyDoc; label: string }>("/redo", { documents }),
   history: (documents: string[]) => post<{ undo: string; redo: string }>("/history", { documents }),
   handOver: (take: string, settings: HandoverSettings) => post<Job>(`/takes/${take}/handovers`, settings),
   cards: (production: string) => get<CardRow[]>(`/productions/${production}/cards`),
@@ -135,35 +148,38 @@ export const api = {
   extremeOf: (take: string, shape: string) => get<Schemas["ShownAgain"]>(`/takes/${take}/extremes/${shape}`),
   doubts: (take: string, first: number, last: number) => get<Schemas["Doubts"]>(`/takes/${take}/neutral/${first}/${last}`),
   lens: (take: string, turn: string | null) => post<Schemas["Lens"]>(`/takes/${take}/lens`, { turn }),
-  copyCard: (card: string, day: string) => post<Doc>(`/cards/${card}/copies`, { day }),
+  copyCard: (card: string, day: string) => post<CardDoc>(`/cards/${card}/copies`, { day }),
   generalHead: () => bundle(send("GET", "/heads/general")),
   head: (source: string) => bundle(send("GET", `/sources/${source}/head`)),
   confidence: (source: string) => bundle(send("GET", `/sources/${source}/confidence`)),
   chart: () => get<ChartPlace[]>("/chart"),
-  layouts: (production: string) => get<Doc[]>(`/productions/${production}/layouts`),
-  newLayout: (take: string, name: string, neutral: [number, number] | null) => post<Doc>(`/takes/${take}/layouts`, { name, neutral }),
-  proposePlaces: (layout: string) => post<Doc>(`/layouts/${layout}/proposals`),
+  layouts: (production: string) => get<LayoutDoc[]>(`/productions/${production}/layouts`),
+  newLayout: (take: string, name: string, neutral: [number, number] | null) => post<LayoutDoc>(`/takes/${take}/layouts`, { name, neutral }),
+  proposePlaces: (layout: string) => post<LayoutDoc>(`/layouts/${layout}/proposals`),
   markerSamples: (layout: string) => post<Job>(`/layouts/${layout}/samples`),
   studyLayout: (layout: string) => get<LayoutStudy>(`/layouts/${layout}/study`),
   solveMarkers: (take: string, layout: string) => post<Job>(`/takes/${take}/marker-solves`, { layout }),
   markers: (source: string) => bundle(send("GET", `/sources/${source}/markers`)),
   solvedMarkers: (source: string) => bundle(send("GET", `/sources/${source}/solved-markers`)),
-  dotLayouts: (production: string) => get<Doc[]>(`/productions/${production}/dots`),
-  newDots: (take: string, name: string) => post<Doc>(`/takes/${take}/dots`, { name }),
-  pickDot: (dots: string, given: Schemas["NewPick"]) => post<Doc>(`/dots/${dots}/picks`, given),
+  dotLayouts: (production: string) => get<DotsDoc[]>(`/productions/${production}/dots`),
+  newDots: (take: string, name: string) => post<DotsDoc>(`/takes/${take}/dots`, { name }),
+  pickDot: (dots: string, given: Schemas["NewPick"]) => post<DotsDoc>(`/dots/${dots}/picks`, given),
   dotSamples: (dots: string) => post<Job>(`/dots/${dots}/samples`),
   solveDots: (take: string, dots: string) => post<Job>(`/takes/${take}/dot-solves`, { dots }),
   followedDots: (source: string) => bundle(send("GET", `/sources/${source}/dots`)),
-  snags: (take: string) => get<SnagList>(`/takes/${take}/snags`),
-  mend: (take: string, version: number, keys: string[]) => post<Doc>(`/takes/${take}/mends`, { version, keys }),
+  snags: (take: string) => post<SnagList>(`/takes/${take}/snags`),
+  mend: (take: string, version: number, keys: string[]) => post<TakeDoc>(`/takes/${take}/mends`, { version, keys }),
   proposal: (take: string) => get<StackProposal>(`/takes/${take}/proposal`),
   editKeys: (take: string, version: number, label: string, edit: KeyEdit) =>
-    post<{ document: Doc; report: Record<string, KeyReport> }>(`/takes/${take}/keys`, { version, label, edit }),
+    post<{ document: TakeDoc; report: Record<string, KeyReport> }>(`/takes/${take}/keys`, { version, label, edit }),
   beside: (take: string, other: string) => bundle(send("GET", `/takes/${take}/beside/${other}`)),
   stacks: (production: string) => get<StackRow[]>(`/productions/${production}/stacks`),
-  saveStack: (take: string, name: string) => post<Doc>(`/takes/${take}/stacks`, { name }),
+  saveStack: (take: string, name: string) => post<StackDoc>(`/takes/${take}/stacks`, { name }),
   runStack: (stack: string, takes: string[]) => post<Schemas["StackRan"]>(`/stacks/${stack}/runs`, { takes }),
   handovers: (production: string) => get<Handover[]>(`/productions/${production}/handovers`),
   jobs: (production: string) => get<Job[]>(`/productions/${production}/jobs`),
   cancelJob: (job: string) => post<Job>(`/jobs/${job}/cancel`),
 };
+
+/** Everything that the server is asked. */
+export type Answers = typeof api;

@@ -849,7 +849,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A take with its sources, character, cast sheet and join. */
+        /** A take with its sources, character, cast sheet and join; one that was never worked on has no stored sheet or join. */
         get: operations["get__api_takes_{take}"];
         put?: never;
         post?: never;
@@ -1131,6 +1131,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{take}/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The same to be worked on: its cast sheet and join are stored when they were not yet. */
+        post: operations["post__api_takes_{take}_open"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{take}/preparations": {
         parameters: {
             query?: never;
@@ -1258,10 +1275,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Where something looks wrong, worst first, each with a proposed mend. */
-        get: operations["get__api_takes_{take}_snags"];
+        get?: never;
         put?: never;
-        post?: never;
+        /** Looks for what is wrong, worst first, each with a proposed mend; how much is open is noted for the list of takes. */
+        post: operations["post__api_takes_{take}_snags"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1454,6 +1471,8 @@ export interface components {
             /** Moves */
             moves: string;
         };
+        /** AnyDocument */
+        AnyDocument: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"];
         /** AskLens */
         AskLens: {
             /**
@@ -1479,10 +1498,103 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /**
+         * CardBody
+         * @description footage: the range of motion; source: what was measured; off: shapes that are not solved; drives: channels that
+         *     are driven by the distance of two places of the face.
+         */
+        CardBody: {
+            /**
+             * Again
+             * @default {}
+             */
+            again: {
+                [key: string]: components["schemas"]["TakenAgain"];
+            };
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /**
+             * Day
+             * @default
+             */
+            day: string;
+            /**
+             * Drives
+             * @default {}
+             */
+            drives: {
+                [key: string]: components["schemas"]["DistanceDrive"];
+            };
+            /**
+             * Footage
+             * @default null
+             */
+            footage: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Neutral
+             * @default null
+             */
+            neutral: [
+                number,
+                number
+            ] | null;
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Off
+             * @default {}
+             */
+            off: {
+                [key: string]: boolean;
+            };
+            /** Performer */
+            performer: string;
+            /**
+             * Samples
+             * @default {}
+             */
+            samples: {
+                [key: string]: number;
+            };
+            /**
+             * Schema
+             * @default 2
+             * @constant
+             */
+            schema: 2;
+            /**
+             * Source
+             * @default null
+             */
+            source: string | null;
+        };
         /** CardCopy */
         CardCopy: {
             /** Day */
             day: string;
+        };
+        /** CardDocument */
+        CardDocument: {
+            body: components["schemas"]["CardBody"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "card";
+            /** Production */
+            production: string;
+            /** Version */
+            version: number;
         };
         /** CardRow */
         CardRow: {
@@ -1509,6 +1621,149 @@ export interface components {
         };
         /** CardRows */
         CardRows: components["schemas"]["CardRow"][];
+        /**
+         * CastBody
+         * @description The fields of `CastSheet` (core/cast/sheet.py) as plain data, for one performer and character.
+         */
+        CastBody: {
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /**
+             * Below
+             * @default {}
+             */
+            below: {
+                [key: string]: number;
+            };
+            /**
+             * Bend
+             * @default {}
+             */
+            bend: {
+                [key: string]: number;
+            };
+            /** Character */
+            character: string;
+            /**
+             * Combinations
+             * @default {}
+             */
+            combinations: {
+                [key: string]: components["schemas"]["PlainCombination"];
+            };
+            /**
+             * @default {
+             *       "lids": false,
+             *       "lips": false,
+             *       "off": {},
+             *       "parting": false
+             *     }
+             */
+            contacts: components["schemas"]["PlainContacts"];
+            /**
+             * Directions
+             * @default {}
+             */
+            directions: {
+                [key: string]: number;
+            };
+            /**
+             * Eyes
+             * @default joints
+             * @enum {string}
+             */
+            eyes: "joints" | "shapes";
+            /**
+             * High
+             * @default 1
+             */
+            high: number;
+            /**
+             * Joints
+             * @default {}
+             */
+            joints: {
+                [key: string]: components["schemas"]["PlainDrive"] | null;
+            };
+            /**
+             * Low
+             * @default 0
+             */
+            low: number;
+            /**
+             * Matches
+             * @default {}
+             */
+            matches: {
+                [key: string]: string | {
+                    [key: string]: number;
+                };
+            };
+            /** Performer */
+            performer: string;
+            /**
+             * Regionstrength
+             * @default {}
+             */
+            regionStrength: {
+                [key: string]: number;
+            };
+            /**
+             * Schema
+             * @default 2
+             * @constant
+             */
+            schema: 2;
+            /**
+             * Shapelimit
+             * @default {}
+             */
+            shapeLimit: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+            /**
+             * Shapeoffset
+             * @default {}
+             */
+            shapeOffset: {
+                [key: string]: number;
+            };
+            /**
+             * Shapestrength
+             * @default {}
+             */
+            shapeStrength: {
+                [key: string]: number;
+            };
+            /**
+             * Waystrength
+             * @default {}
+             */
+            wayStrength: {
+                [key: string]: number;
+            };
+        };
+        /** CastDocument */
+        CastDocument: {
+            body: components["schemas"]["CastBody"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cast";
+            /** Production */
+            production: string;
+            /** Version */
+            version: number;
+        };
         /** CastMatch */
         CastMatch: {
             /** Confidence */
@@ -1572,12 +1827,58 @@ export interface components {
                 [key: string]: string[];
             };
         };
+        /**
+         * CharacterBody
+         * @description A character. source: the rig that is used; versions: the rigs before it, oldest first.
+         */
+        CharacterBody: {
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Schema
+             * @default 1
+             * @constant
+             */
+            schema: 1;
+            /** Source */
+            source: string;
+            /**
+             * Versions
+             * @default []
+             */
+            versions: components["schemas"]["RigVersion"][];
+        };
         /** CharacterChange */
         CharacterChange: {
             change: components["schemas"]["BuildChangeOut"];
-            character: components["schemas"]["DocumentOut"];
+            character: components["schemas"]["CharacterDocument"];
             /** Words */
             words: string[];
+        };
+        /** CharacterDocument */
+        CharacterDocument: {
+            body: components["schemas"]["CharacterBody"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "character";
+            /** Production */
+            production: string;
+            /** Version */
+            version: number;
         };
         /** CharacterHealth */
         CharacterHealth: {
@@ -1655,26 +1956,241 @@ export interface components {
             /** Performer */
             performer: string;
         };
-        /** DocumentOut */
-        DocumentOut: {
-            /** Body */
-            body: {
-                [key: string]: unknown;
-            };
-            /** Id */
-            id: string;
-            /** Kind */
+        /**
+         * Dismissed
+         * @description A snag that somebody looked at and let be.
+         */
+        Dismissed: {
+            /**
+             * First
+             * @default 0
+             */
+            first: number;
+            /**
+             * Kind
+             * @default
+             */
             kind: string;
-            /** Production */
-            production: string;
-            /** Version */
-            version: number;
+            /**
+             * Last
+             * @default 0
+             */
+            last: number;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * DistanceDrive
+         * @description A channel driven by the distance of two markers, dots or places (core/markers/drive.py); lengths in millimetres.
+         */
+        DistanceDrive: {
+            /** From */
+            from: string;
+            /**
+             * High
+             * @default 1
+             */
+            high: number;
+            /**
+             * Low
+             * @default 0
+             */
+            low: number;
+            /**
+             * Reach
+             * @default 10
+             */
+            reach: number;
+            /**
+             * Rest
+             * @default null
+             */
+            rest: number | null;
+            /** To */
+            to: string;
         };
         /** Documents */
         Documents: {
             /** Documents */
             documents: string[];
         };
+        /**
+         * DotDropped
+         * @description A stretch of a dot's track is none.
+         */
+        DotDropped: {
+            /** Dot */
+            dot: string;
+            /** First */
+            first: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drop";
+            /** Last */
+            last: number;
+            /** Layout */
+            layout: string;
+        };
+        /**
+         * DotGiven
+         * @description A stretch of a dot's track belongs to another dot.
+         */
+        DotGiven: {
+            /** Dot */
+            dot: string;
+            /** First */
+            first: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "give";
+            /** Last */
+            last: number;
+            /** Layout */
+            layout: string;
+            /** To */
+            to: string;
+        };
+        /**
+         * DotPut
+         * @description A dot of a layout is at a place of the picture.
+         */
+        DotPut: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Dot */
+            dot: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "put";
+            /** Layout */
+            layout: string;
+        };
+        /**
+         * DotSplit
+         * @description A dot's track breaks before a frame.
+         */
+        DotSplit: {
+            /** Dot */
+            dot: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "split";
+            /** Layout */
+            layout: string;
+        };
+        /**
+         * DotsBody
+         * @description The fields of `DotLayout` (core/dots/dot.py). footage: the clip in which the dots were picked.
+         */
+        DotsBody: {
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /**
+             * Day
+             * @default
+             */
+            day: string;
+            /**
+             * Dots
+             * @default {}
+             */
+            dots: {
+                [key: string]: components["schemas"]["PlainDot"];
+            };
+            /**
+             * Drives
+             * @default {}
+             */
+            drives: {
+                [key: string]: components["schemas"]["DistanceDrive"];
+            };
+            /** Footage */
+            footage: string;
+            /**
+             * Fov
+             * @default 60
+             */
+            fov: number;
+            /**
+             * Moves
+             * @default neither
+             * @enum {string}
+             */
+            moves: "neither" | "head";
+            /** Name */
+            name: string;
+            /**
+             * Neutral
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            neutral: [
+                number,
+                number
+            ];
+            /** Performer */
+            performer: string;
+            /**
+             * Samples
+             * @default {}
+             */
+            samples: {
+                [key: string]: number;
+            };
+            /**
+             * Schema
+             * @default 1
+             * @constant
+             */
+            schema: 1;
+            /** Size */
+            size: [
+                number,
+                number
+            ];
+            /**
+             * Tolerance
+             * @default 0.09
+             */
+            tolerance: number;
+        };
+        /** DotsDocument */
+        DotsDocument: {
+            body: components["schemas"]["DotsBody"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dots";
+            /** Production */
+            production: string;
+            /** Version */
+            version: number;
+        };
+        /** DotsRows */
+        DotsRows: components["schemas"]["DotsDocument"][];
         /** Doubts */
         Doubts: {
             /** Doubts */
@@ -1737,13 +2253,8 @@ export interface components {
         };
         /** Evaluate */
         Evaluate: {
-            /**
-             * Cast
-             * @default null
-             */
-            cast: {
-                [key: string]: unknown;
-            } | null;
+            /** Cast */
+            cast?: components["schemas"]["Wanted"][];
             /**
              * Character
              * @default null
@@ -1761,24 +2272,14 @@ export interface components {
             edit: {
                 [key: string]: unknown;
             } | null;
-            /**
-             * Join
-             * @default null
-             */
-            join: {
-                [key: string]: unknown;
-            } | null;
+            /** Join */
+            join?: components["schemas"]["Wanted"][];
             /** Mends */
             mends?: string[];
-            /** Parts */
-            parts: ("raw" | "tidied" | "weights" | "head" | "motion")[];
-            /**
-             * Tidy
-             * @default null
-             */
-            tidy: {
-                [key: string]: unknown;
-            } | null;
+            /** Pieces */
+            pieces: components["schemas"]["PieceAsked"][];
+            /** Take */
+            take?: components["schemas"]["Wanted"][];
         };
         /** ExtremeOut */
         ExtremeOut: {
@@ -1816,13 +2317,8 @@ export interface components {
         };
         /** ExtremesAsked */
         ExtremesAsked: {
-            /**
-             * Cast
-             * @default null
-             */
-            cast: {
-                [key: string]: unknown;
-            } | null;
+            /** Cast */
+            cast?: components["schemas"]["Wanted"][];
         };
         /** File */
         File: {
@@ -1878,6 +2374,35 @@ export interface components {
             shape: string;
             /** Target */
             target: string;
+        };
+        /**
+         * HandEntry
+         * @description What was done by hand on one channel: its keys by id. mode: the channel is what its keys say, or they are added.
+         */
+        HandEntry: {
+            /** Keys */
+            keys: {
+                [key: string]: [
+                    number,
+                    number,
+                    number,
+                    number,
+                    "smooth" | "flat" | "linear" | "stepped" | "free"
+                ] | [
+                    number,
+                    number,
+                    number,
+                    number,
+                    "smooth" | "flat" | "linear" | "stepped" | "free",
+                    number,
+                    number
+                ];
+            };
+            /**
+             * Mode
+             * @enum {string}
+             */
+            mode: "keys" | "offset";
         };
         /** HandoverOut */
         HandoverOut: {
@@ -2004,6 +2529,62 @@ export interface components {
         };
         /** JobsOut */
         JobsOut: components["schemas"]["JobOut"][];
+        /**
+         * JoinBody
+         * @description The fields of `JoinSettings` (core/perform/join.py) for one take.
+         */
+        JoinBody: {
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /**
+             * Headweight
+             * @default 1
+             */
+            headWeight: number;
+            /**
+             * Matches
+             * @default {}
+             */
+            matches: {
+                [key: string]: string;
+            };
+            /**
+             * Nudge
+             * @default 0
+             */
+            nudge: number;
+            /**
+             * Schema
+             * @default 1
+             * @constant
+             */
+            schema: 1;
+            /** Take */
+            take: string;
+            /**
+             * Travel
+             * @default true
+             */
+            travel: boolean;
+        };
+        /** JoinDocument */
+        JoinDocument: {
+            body: components["schemas"]["JoinBody"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "join";
+            /** Production */
+            production: string;
+            /** Version */
+            version: number;
+        };
         /** JoinReport */
         JoinReport: {
             /** Matches */
@@ -2041,14 +2622,96 @@ export interface components {
         };
         /** KeysEdited */
         KeysEdited: {
-            document: components["schemas"]["DocumentOut"];
+            document: components["schemas"]["TakeDocument"];
             /** Report */
             report: {
                 [key: string]: components["schemas"]["KeyReport"];
             };
         };
+        /**
+         * LayoutBody
+         * @description The fields of `Layout` (core/markers/layout.py). markers: the source that the layout was made from.
+         */
+        LayoutBody: {
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /**
+             * Day
+             * @default
+             */
+            day: string;
+            /**
+             * Drives
+             * @default {}
+             */
+            drives: {
+                [key: string]: components["schemas"]["DistanceDrive"];
+            };
+            /** Markers */
+            markers: string;
+            /** Name */
+            name: string;
+            /**
+             * Neutral
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            neutral: [
+                number,
+                number
+            ];
+            /**
+             * Off
+             * @default {}
+             */
+            off: {
+                [key: string]: boolean;
+            };
+            /** Performer */
+            performer: string;
+            /**
+             * Places
+             * @default {}
+             */
+            places: {
+                [key: string]: string;
+            };
+            /**
+             * Samples
+             * @default {}
+             */
+            samples: {
+                [key: string]: number;
+            };
+            /**
+             * Schema
+             * @default 2
+             * @constant
+             */
+            schema: 2;
+        };
+        /** LayoutDocument */
+        LayoutDocument: {
+            body: components["schemas"]["LayoutBody"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "layout";
+            /** Production */
+            production: string;
+            /** Version */
+            version: number;
+        };
         /** LayoutRows */
-        LayoutRows: components["schemas"]["DocumentOut"][];
+        LayoutRows: components["schemas"]["LayoutDocument"][];
         /** LayoutStudy */
         LayoutStudy: {
             /** Fixed */
@@ -2234,14 +2897,14 @@ export interface components {
         };
         /** OpenedTake */
         OpenedTake: {
-            cast: components["schemas"]["DocumentOut"] | null;
-            character: components["schemas"]["DocumentOut"] | null;
-            join: components["schemas"]["DocumentOut"] | null;
+            cast: components["schemas"]["CastDocument"] | null;
+            character: components["schemas"]["CharacterDocument"] | null;
+            join: components["schemas"]["JoinDocument"];
             /** Sources */
             sources: {
                 [key: string]: components["schemas"]["SourceOut"];
             };
-            take: components["schemas"]["DocumentOut"];
+            take: components["schemas"]["TakeDocument"];
         };
         /** ParameterOut */
         ParameterOut: {
@@ -2268,6 +2931,154 @@ export interface components {
             step: number;
             /** Unit */
             unit: string;
+        };
+        /** PieceAsked */
+        PieceAsked: {
+            /**
+             * First
+             * @default null
+             */
+            first: number | null;
+            /**
+             * Have
+             * @default
+             */
+            have: string;
+            /**
+             * Last
+             * @default null
+             */
+            last: number | null;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "raw" | "tidied" | "weights" | "motion" | "root" | "shifts";
+        };
+        /**
+         * PlacePin
+         * @description A landmark's place in pixels set at a frame, fading over `span` frames each way.
+         */
+        PlacePin: {
+            /** Frame */
+            frame: number;
+            /** Point */
+            point: number;
+            /** Span */
+            span: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * PlainCombination
+         * @description A corrective target driven by several shapes at once.
+         */
+        PlainCombination: {
+            /**
+             * By
+             * @default product
+             * @enum {string}
+             */
+            by: "product" | "least";
+            /**
+             * Gain
+             * @default 1
+             */
+            gain: number;
+            /** Of */
+            of: string[];
+        };
+        /**
+         * PlainContacts
+         * @description Which contacts are kept; off: keys of single spans that are not ("lips 120").
+         */
+        PlainContacts: {
+            /**
+             * Lids
+             * @default false
+             */
+            lids: boolean;
+            /**
+             * Lips
+             * @default false
+             */
+            lips: boolean;
+            /**
+             * Off
+             * @default {}
+             */
+            off: {
+                [key: string]: boolean;
+            };
+            /**
+             * Parting
+             * @default false
+             */
+            parting: boolean;
+        };
+        /**
+         * PlainDot
+         * @description A dot: place of the face chart ("" for none yet), centre in pixels, colour 0..255, radius in pixels.
+         */
+        PlainDot: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Colour */
+            colour: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Radius
+             * @default 4
+             */
+            radius: number;
+        };
+        /**
+         * PlainDrive
+         * @description How a channel turns (degrees) or shifts (metres) a joint about or along an axis of its own.
+         */
+        PlainDrive: {
+            /**
+             * Axis
+             * @default [
+             *       1,
+             *       0,
+             *       0
+             *     ]
+             */
+            axis: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Bend
+             * @default 0
+             */
+            bend: number;
+            /**
+             * Most
+             * @default null
+             */
+            most: number | null;
+            /**
+             * Moves
+             * @default turn
+             * @enum {string}
+             */
+            moves: "turn" | "shift";
         };
         /** Present */
         Present: {
@@ -2321,6 +3132,19 @@ export interface components {
             was: number;
             /** Words */
             words: string;
+        };
+        /**
+         * RigVersion
+         * @description An older rig: its source and the name of its file.
+         */
+        RigVersion: {
+            /**
+             * File
+             * @default
+             */
+            file: string;
+            /** Source */
+            source: string;
         };
         /** Session */
         Session: {
@@ -2473,16 +3297,79 @@ export interface components {
             /** Size */
             size: number;
         };
+        /**
+         * Sources
+         * @description Ids of the take's sources, by kind.
+         */
+        Sources: {
+            /**
+             * Body
+             * @default null
+             */
+            body: string | null;
+            /**
+             * Curves
+             * @default null
+             */
+            curves: string | null;
+            /**
+             * Footage
+             * @default null
+             */
+            footage: string | null;
+            /**
+             * Markers
+             * @default null
+             */
+            markers: string | null;
+            /**
+             * Sound
+             * @default null
+             */
+            sound: string | null;
+        };
+        /**
+         * StackBody
+         * @description A tidy stack under a name.
+         */
+        StackBody: {
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Schema
+             * @default 2
+             * @constant
+             */
+            schema: 2;
+            tidy: components["schemas"]["Tidy"];
+        };
+        /** StackDocument */
+        StackDocument: {
+            body: components["schemas"]["StackBody"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stack";
+            /** Production */
+            production: string;
+            /** Version */
+            version: number;
+        };
         /** StackProposal */
         StackProposal: {
             /** Reasons */
             reasons: {
                 [key: string]: string;
             };
-            /** Tidy */
-            tidy: {
-                [key: string]: unknown;
-            };
+            tidy: components["schemas"]["Tidy"];
         };
         /** StackRan */
         StackRan: {
@@ -2526,6 +3413,24 @@ export interface components {
             /** Tidy */
             tidy: boolean;
         };
+        /**
+         * StepEntry
+         * @description A step in a stack. rank: steps run in the order of their ranks. Further fields are the step's own parameters and
+         *     `places`, `ramp`, `mix`, which say where it acts.
+         */
+        StepEntry: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /** Rank */
+            rank: number;
+            /** Step */
+            step: string;
+        } & {
+            [key: string]: unknown;
+        };
         /** StepOut */
         StepOut: {
             /** Help */
@@ -2560,6 +3465,92 @@ export interface components {
             offset: number;
             /** Scores */
             scores: number[];
+        };
+        /**
+         * TakeBody
+         * @description One recorded performance. sound_offset: seconds by which the sound is moved later.
+         */
+        TakeBody: {
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /**
+             * Character
+             * @default null
+             */
+            character: string | null;
+            /**
+             * Circled
+             * @default false
+             */
+            circled: boolean;
+            /**
+             * Dismissed
+             * @default {}
+             */
+            dismissed: {
+                [key: string]: components["schemas"]["Dismissed"];
+            };
+            /**
+             * Dots
+             * @default {}
+             */
+            dots: {
+                [key: string]: components["schemas"]["DotPut"] | components["schemas"]["DotGiven"] | components["schemas"]["DotDropped"] | components["schemas"]["DotSplit"];
+            };
+            /**
+             * Hand
+             * @default {}
+             */
+            hand: {
+                [key: string]: components["schemas"]["HandEntry"];
+            };
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /** Performer */
+            performer: string;
+            /**
+             * Pins
+             * @default {}
+             */
+            pins: {
+                [key: string]: components["schemas"]["WeightPin"] | components["schemas"]["PlacePin"];
+            };
+            /**
+             * Schema
+             * @default 2
+             * @constant
+             */
+            schema: 2;
+            /** Slate */
+            slate: string;
+            /**
+             * Soundoffset
+             * @default 0
+             */
+            soundOffset: number;
+            sources: components["schemas"]["Sources"];
+            tidy: components["schemas"]["Tidy"];
+        };
+        /** TakeDocument */
+        TakeDocument: {
+            body: components["schemas"]["TakeBody"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "take";
+            /** Production */
+            production: string;
+            /** Version */
+            version: number;
         };
         /** TakeRow */
         TakeRow: {
@@ -2600,9 +3591,20 @@ export interface components {
             /** Take */
             take: string;
         };
+        /**
+         * Tidy
+         * @description A tidy stack; "even out time" is its first step and there once only.
+         */
+        Tidy: {
+            /** Steps */
+            steps: {
+                [key: string]: components["schemas"]["StepEntry"];
+            };
+        };
         /** Travelled */
         Travelled: {
-            document: components["schemas"]["DocumentOut"];
+            /** Document */
+            document: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"];
             /** Label */
             label: string;
         };
@@ -2637,6 +3639,20 @@ export interface components {
              */
             value: unknown;
         };
+        /**
+         * WeightPin
+         * @description A shape's weight set at a frame, fading over `span` frames each way.
+         */
+        WeightPin: {
+            /** Frame */
+            frame: number;
+            /** Shape */
+            shape: string;
+            /** Span */
+            span: number;
+            /** Value */
+            value: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -2667,7 +3683,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DocumentOut"];
+                    "application/json": components["schemas"]["CardDocument"];
                 };
             };
             /** @description Not Found */
@@ -2965,7 +3981,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DocumentOut"];
+                    "application/json": components["schemas"]["AnyDocument"];
                 };
             };
             /** @description Not Found */
@@ -3009,7 +4025,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DocumentOut"];
+                    "application/json": components["schemas"]["DotsDocument"];
                 };
             };
             /** @description Not Found */
@@ -3282,7 +4298,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DocumentOut"];
+                    "application/json": components["schemas"]["LayoutDocument"];
                 };
             };
             /** @description Not Found */
@@ -3576,7 +4592,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DocumentOut"];
+                    "application/json": components["schemas"]["CharacterDocument"];
                 };
             };
             /** @description Not Found */
@@ -3660,7 +4676,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LayoutRows"];
+                    "application/json": components["schemas"]["DotsRows"];
                 };
             };
             /** @description Not Found */
@@ -4074,7 +5090,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DocumentOut"];
+                    "application/json": components["schemas"]["TakeDocument"];
                 };
             };
             /** @description Not Found */
@@ -4991,7 +6007,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DocumentOut"];
+                    "application/json": components["schemas"]["DotsDocument"];
                 };
             };
             /** @description Not Found */
@@ -5290,7 +6306,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DocumentOut"];
+                    "application/json": components["schemas"]["LayoutDocument"];
                 };
             };
             /** @description Not Found */
@@ -5422,7 +6438,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DocumentOut"];
+                    "application/json": components["schemas"]["TakeDocument"];
                 };
             };
             /** @description Not Found */
@@ -5465,6 +6481,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Doubts"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_takes_{take}_open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenedTake"];
                 };
             };
             /** @description Not Found */
@@ -5706,7 +6762,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DocumentOut"];
+                    "application/json": components["schemas"]["CastDocument"];
                 };
             };
             /** @description Not Found */
@@ -5794,7 +6850,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DocumentOut"];
+                    "application/json": components["schemas"]["CastDocument"];
                 };
             };
             /** @description Not Found */
@@ -5817,7 +6873,7 @@ export interface operations {
             };
         };
     };
-    "get__api_takes_{take}_snags": {
+    "post__api_takes_{take}_snags": {
         parameters: {
             query?: never;
             header?: never;
@@ -5962,7 +7018,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DocumentOut"];
+                    "application/json": components["schemas"]["TakeDocument"];
                 };
             };
             /** @description Not Found */
@@ -6006,7 +7062,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DocumentOut"];
+                    "application/json": components["schemas"]["StackDocument"];
                 };
             };
             /** @description Not Found */
@@ -6050,7 +7106,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DocumentOut"];
+                    "application/json": components["schemas"]["TakeDocument"];
                 };
             };
             /** @description Not Found */

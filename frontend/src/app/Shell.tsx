@@ -17,7 +17,7 @@ import { clock } from "../playback/clock";
 import { RegionChart } from "../regionchart/RegionChart";
 import { TimeDeck } from "../timekit/TimeDeck";
 import { Viewer, type View } from "../viewer/Viewer";
-import { closeTake, openTake, travel, useOpen, useWorkspace } from "../workspace/workspace";
+import { closeTake, openTake, travel, useOpen, useSession } from "../workspace/workspace";
 import { toggleTheme, useLight } from "./colourMode";
 import { notify } from "./notices";
 import { KeySheet } from "./KeySheet";
@@ -43,7 +43,7 @@ function viewsOf(desk: string, sources: Opened["sources"] | undefined): View[] {
 export function Shell() {
   const { production = "", desk = "gather", take } = useParams() as { production: string; desk: Desk; take?: string };
   const navigate = useNavigate();
-  const opened = useWorkspace((s) => s.opened);
+  const opened = useSession((s) => s.opened);
   const [handing, setHanding] = useState(false);
   const [searching, setSearching] = useState(false);
   const [keys, setKeys] = useState(false);

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { StepInfo, TakeRow } from "../api/client";
+import type { StepInfo, TakeRow, Tidy } from "../api/client";
 import { activity, chosen, halves } from "../regionchart/activity";
 import { deckCurves, faultMarks, Pyramids } from "../timekit/deckModel";
 import type { Curves } from "../workspace/workspace";
@@ -7,7 +7,7 @@ import { readBundle } from "../api/bundle";
 import { arranged, named } from "./gather/arrange";
 import { reaches } from "./solve/reach";
 import { alignedTo, difference, jitter } from "../workspace/difference";
-import { added, moved, removed, valuesOf, whereOf, withValues, type Tidy } from "./tidy/stack";
+import { added, moved, orderOf, removed, valueChanges, valuesOf, whereOf } from "./tidy/stack";
 
 const take = (slate: string, more: Partial<TakeRow> = {}) => ({ id: slate, slate, performer: "Mara Quill", notes: "", archived: false, seconds: 1, holds: ["curves"], ...more }) as TakeRow;
 
@@ -41,22 +41,25 @@ describe("region chart", () => {
 });
 
 describe("tidy stack", () => {
-  const tidy: Tidy = { order: ["even", "smooth", "strength"], steps: { even: { step: "even out time", on: true }, smooth: { step: "smooth", on: true }, strength: { step: "strength", on: true } } };
+  const step = (name: string, rank: number) => ({ step: name, on: true, rank });
+  const tidy: Tidy = { steps: { strength: step("strength", 3), even: step("even out time", 1), smooth: step("smooth", 2) } };
   const info = { name: "smooth", label: "Smooth", kind: "temporal", help: "", regions: [], needsPlace: false, parameters: [{ name: "method", kind: "choice", default: "one-euro" }, { name: "amount", kind: "per_region", default: 0.3 }] } as unknown as StepInfo;
-  it("moves a step, but never before the first", () => {
-    expect(moved(tidy, "strength", -1)).toEqual([{ path: "tidy/order", value: ["even", "strength", "smooth"] }]);
+  it("runs in the order of its ranks", () => expect(orderOf(tidy)).toEqual(["even", "smooth", "strength"]));
+  it("moves a step past its neighbour by its own rank alone, and never before the first", () => {
+    expect(moved(tidy, "strength", -1)).toEqual([{ path: "tidy/steps/strength/rank", value: 1.5 }]);
+    expect(moved(tidy, "smooth", 1)).toEqual([{ path: "tidy/steps/smooth/rank", value: 4 }]);
     expect(moved(tidy, "smooth", -1)).toEqual([]);
+    expect(moved(tidy, "strength", 1)).toEqual([]);
   });
-  it("adds a second step of a kind under a name of its own and takes it out", () => {
+  it("adds a second step of a kind under an id of its own and takes it out", () => {
     const { key, changes } = added(tidy, info);
-    expect(key).toBe("smooth2");
-    expect(changes[1]!.value).toEqual(["even", "smooth", "strength", "smooth2"]);
-    expect(removed(tidy, "smooth")[0]!.value).toEqual(["even", "strength"]);
+    expect(key).toMatch(/^smooth-[0-9a-f]{8}$/);
+    expect(changes).toEqual([{ path: `tidy/steps/${key}`, value: { step: "smooth", on: true, rank: 4 } }]);
+    expect(removed("smooth")).toEqual([{ path: "tidy/steps/smooth", remove: true }]);
   });
-  it("fills in defaults and shows a drag", () => {
+  it("fills in defaults and says what a drag changes", () => {
     expect(valuesOf(tidy.steps.smooth!, info.parameters)).toEqual({ method: "one-euro", amount: {} });
-    expect(withValues(tidy, "smooth", { amount: { lips: 1 } }).steps.smooth!.amount).toEqual({ lips: 1 });
-    expect(tidy.steps.smooth!.amount).toBeUndefined();
+    expect(valueChanges("smooth", { amount: { lips: 1 } })).toEqual([{ path: "tidy/steps/smooth/amount", value: { lips: 1 } }]);
   });
 });
 
@@ -139,7 +142,7 @@ describe("another solve laid under the chosen one", () => {
 
 describe("where a step acts", () => {
   it("is said in a few words", () => {
-    const where = (places: unknown[]) => whereOf({ step: "smooth", on: true, places });
+    const where = (places: unknown[]) => whereOf({ step: "smooth", on: true, rank: 1, places });
     expect(where([])).toBe("");
     expect(where([{ regions: ["lids"], channels: [], first: null, last: null }])).toBe("lids");
     expect(where([{ channels: ["a", "b", "c"], first: 4, last: 9 }])).toBe("3 channels, 4 to 9");

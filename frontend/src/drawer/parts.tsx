@@ -1,7 +1,7 @@
 // Small pieces that all drawers are made of.
 import { Box, Button, Flex, Input, Slider, Switch, Text } from "@chakra-ui/react";
 import { useEffect, useRef, useState } from "react";
-import { useWorkspace } from "../workspace/workspace";
+import { useSession } from "../workspace/workspace";
 
 export function Section({ title, aside, children }: { title: string; aside?: React.ReactNode; children: React.ReactNode }) {
   return (
@@ -24,7 +24,7 @@ export function AmountField({ label, value, low, high, step, unit = "", hint, ma
   const [typed, setTyped] = useState<string | null>(null);
   // Steps by key come faster than they can be stored: the last of a run is kept, as one change.
   const pending = useRef<{ timer: number; keep: () => void } | null>(null);
-  const saving = useWorkspace((s) => s.saving > 0);
+  const saving = useSession((s) => s.saving > 0);
   useEffect(() => {
     if (!pending.current && !saving) setShown(value);
   }, [value, saving]);

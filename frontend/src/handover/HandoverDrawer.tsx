@@ -7,14 +7,14 @@ import { useParams } from "react-router";
 import { api, type Handover, type Job } from "../api/client";
 import { notify } from "../app/notices";
 import { Plain, Primary, Section, Toggle } from "../drawer/parts";
-import { useWorkspace } from "../workspace/workspace";
+import { useOpen } from "../workspace/workspace";
 
 type Checked = { what: string; ok: boolean | null; found: string };
 
 export function HandoverDrawer({ onClose }: { onClose: () => void }) {
   const { production = "" } = useParams();
   const client = useQueryClient();
-  const { opened, curves } = useWorkspace();
+  const { opened, curves } = useOpen("opened", "curves");
   const [settings, setSettings] = useState({ glb: true, table: true, bvh: false, head: true, rate: "" });
   const jobs = useQuery({ queryKey: ["jobs", production], queryFn: () => api.jobs(production) }).data ?? [];
   const handovers = useQuery({ queryKey: ["handovers", production], queryFn: () => api.handovers(production) });

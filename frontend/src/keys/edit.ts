@@ -1,10 +1,10 @@
 // Edits of keys go to the server, one after the other; what a drag shows comes from it as well.
 import { api, type KeyEdit } from "../api/client";
 import { clock } from "../playback/clock";
-import { change, preview, useWorkspace } from "../workspace/workspace";
-import { allOf, copied, count, handOf, nextKey, numbers, useKeys, type Chosen } from "./keys";
+import { change, preview, sessionState, useWorkspace } from "../workspace/workspace";
+import { allOf, chosenIds, copied, count, handOf, nextKey, useKeys, type Chosen } from "./keys";
 
-const hand = () => handOf(useWorkspace.getState().opened?.take.body);
+const hand = () => handOf(sessionState().opened?.take.body);
 
 /** Makes an edit and keeps it; `after` is what is chosen then. */
 export function keep(label: string, edit: KeyEdit, after?: Chosen): Promise<void> {
@@ -15,18 +15,19 @@ export function keep(label: string, edit: KeyEdit, after?: Chosen): Promise<void
 
 /** Shows an edit without keeping it. */
 export function show(edit: KeyEdit) {
-  void preview(["tidied", "weights", "head"], { edit });
+  void preview({ edit });
 }
 
 /** An edit of the chosen keys. */
 export function ofChosen(what: string, more: Record<string, unknown> = {}): KeyEdit | null {
-  const channels = numbers(hand(), useKeys.getState().chosen);
+  const channels = chosenIds(hand(), useKeys.getState().chosen);
   return Object.keys(channels).length ? { do: what, channels, ...more } : null;
 }
 
 /** An edit of the channels that are shown. */
 export function ofShown(what: string, more: Record<string, unknown> = {}): KeyEdit | null {
-  const { selected, curves } = useWorkspace.getState();
+  const { selected } = useWorkspace.getState();
+  const { curves } = sessionState();
   const own = selected.filter((c) => curves?.channels.includes(c));
   return own.length ? { do: what, channels: Object.fromEntries(own.map((c) => [c, []])), ...more } : null;
 }

@@ -2,17 +2,24 @@ import { describe, expect, it } from "vitest";
 import type { Snag } from "../api/client";
 import { step } from "../snags/snags";
 import { snagAt } from "../timekit/layers/snags";
-import { copied, count, inside, merged, moved, nextKey, numbers, toggled, type Hand } from "./keys";
+import { chosenIds, chosenRows, copied, count, handOf, inside, merged, moved, nextKey, toggled, type Hand } from "./keys";
 
 const hand: Hand = {
-  jawOpen: { mode: "keys", keys: [[0, 0, 0, 0, "flat"], [12, 0.5, 0, 0, "free"], [30, 0.2, 0, 0, "smooth"]] },
-  cheekPuff: { mode: "offset", keys: [[5, 0, 0, 0, "flat"]] },
+  jawOpen: { mode: "keys", ids: ["a", "b", "c"], keys: [[0, 0, 0, 0, "flat"], [12, 0.5, 0, 0, "free"], [30, 0.2, 0, 0, "smooth"]] },
+  cheekPuff: { mode: "offset", ids: ["d"], keys: [[5, 0, 0, 0, "flat"]] },
 };
 
 describe("chosen keys", () => {
-  it("are numbered for the server by their frames", () => {
-    expect(numbers(hand, { jawOpen: [30, 12], cheekPuff: [7] })).toEqual({ jawOpen: [1, 2] });
-    expect(numbers(hand, { nothing: [1] })).toEqual({});
+  it("are named to the server by their ids", () => {
+    expect(chosenIds(hand, { jawOpen: [30, 12], cheekPuff: [7] })).toEqual({ jawOpen: ["b", "c"] });
+    expect(chosenIds(hand, { nothing: [1] })).toEqual({});
+    expect(chosenRows(hand, { jawOpen: [12] })).toEqual([[12, 0.5, 0, 0, "free"]]);
+  });
+  it("lie in order of frame, and are sorted once", () => {
+    const body = { hand: { jawOpen: { mode: "keys" as const, keys: { z: [9, 0, 0, 0, "flat"], a: [20, 0, 0, 0, "flat"], m: [3, 0, 0, 0, "flat"] } as never } } };
+    expect(handOf(body).jawOpen!.ids).toEqual(["m", "z", "a"]);
+    expect(handOf(body)).toBe(handOf(body));
+    expect(handOf(undefined)).toEqual({});
   });
   it("are added, taken away and counted", () => {
     const one = toggled({}, "jawOpen", 12);

@@ -1,23 +1,44 @@
 // Keys of the open take's channels as the deck shows and edits them. Pure, but for the store at the end.
 import { create } from "zustand";
+import type { TakeBody } from "../api/client";
 
 export type Row = [frame: number, value: number, before: number, after: number, kind: string, ...reaches: number[]];
-export type Held = { mode: "keys" | "offset"; keys: Row[] };
+/** Keys of a channel in order of frame, with the ids by which the server knows them. */
+export type Held = { mode: "keys" | "offset"; keys: Row[]; ids: string[] };
 export type Hand = Record<string, Held>;
-/** Chosen keys: channel -> frames, which stay with a key while numbers change. */
+/** Chosen keys: channel -> frames. */
 export type Chosen = Record<string, number[]>;
 
-export const handOf = (body: Record<string, unknown> | undefined): Hand => (body?.hand ?? {}) as Hand;
+const NONE: Hand = {};
+const sorted = new WeakMap<object, Hand>();
 
-/** Channel -> numbers of the chosen keys, for the server. */
-export function numbers(hand: Hand, chosen: Chosen): Record<string, number[]> {
-  const out: Record<string, number[]> = {};
+/** What was done by hand on a take's channels, keys in order of frame; the same object for the same take. */
+export function handOf(body: { hand: TakeBody["hand"] } | undefined): Hand {
+  if (!body) return NONE;
+  let hand = sorted.get(body.hand);
+  if (!hand) {
+    hand = Object.fromEntries(Object.entries(body.hand).map(([channel, { mode, keys }]) => {
+      const ids = Object.keys(keys).sort((a, b) => keys[a]![0] - keys[b]![0]);
+      return [channel, { mode, ids, keys: ids.map((id) => keys[id] as Row) }];
+    }));
+    sorted.set(body.hand, hand);
+  }
+  return hand;
+}
+
+/** Channel -> ids of the chosen keys, for the server. */
+export function chosenIds(hand: Hand, chosen: Chosen): Record<string, string[]> {
+  const out: Record<string, string[]> = {};
   for (const [channel, frames] of Object.entries(chosen)) {
-    const at = hand[channel]?.keys.flatMap((k, i) => (frames.includes(k[0]) ? [i] : [])) ?? [];
+    const held = hand[channel];
+    const at = held?.ids.filter((_, i) => frames.includes(held.keys[i]![0])) ?? [];
     if (at.length) out[channel] = at;
   }
   return out;
 }
+
+/** Rows of the chosen keys. */
+export const chosenRows = (hand: Hand, chosen: Chosen): Row[] => Object.values(copied(hand, chosen)).flat();
 
 export const count = (chosen: Chosen): number => Object.values(chosen).reduce((n, f) => n + f.length, 0);
 

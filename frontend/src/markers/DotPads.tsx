@@ -3,17 +3,17 @@ import { Box, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, type RefObject } from "react";
 import type { Table } from "../api/bundle";
-import { api, type Doc } from "../api/client";
+import { api, type DotsDoc } from "../api/client";
 import { notify } from "../app/notices";
 import { clock } from "../playback/clock";
 import { inPicture, placed } from "../viewer/footage";
-import { edit, tellHistory, useWorkspace } from "../workspace/workspace";
+import { edit, tellHistory, sessionState } from "../workspace/workspace";
 import { nameFor, type Correction } from "./byHand";
-import { dotsOf, nextPlace, useDotState } from "./dots";
+import { nextPlace, useDotState } from "./dots";
 import { nearest } from "./geometry";
 
 export type Followed = { labels: string[]; points: Table };
-type Props = { canvas: RefObject<HTMLCanvasElement | null>; width: number; height: number; first: number; layout: Doc; followed: Followed | null };
+type Props = { canvas: RefObject<HTMLCanvasElement | null>; width: number; height: number; first: number; layout: DotsDoc; followed: Followed | null };
 const REACH = 14; // CSS pixels about a dot
 const MOVED = 3;
 
@@ -47,7 +47,7 @@ function PickPad(props: Props & { place: string }) {
     const { x, y } = seen(props, event);
     try {
       const next = await api.pickDot(layout.id, { frame: clock.frame + first, x, y, place, mirror });
-      useDotState.setState({ picking: nextPlace(dotsOf(next), place) });
+      useDotState.setState({ picking: nextPlace(next.body, place) });
       await client.invalidateQueries({ queryKey: ["dots"] });
       tellHistory();
     } catch (error) {
@@ -62,7 +62,7 @@ function HandPad(props: Props & { followed: Followed; dot: string | null; puttin
   const set = useDotState.setState;
   const put = (label: string, frame: number, x: number, y: number) => {
     const made: Correction = { kind: "put", layout: layout.id, dot: label, frame, at: [x, y].map((v) => Math.round(Math.max(v, 0) * 100) / 100) as [number, number] };
-    const body = useWorkspace.getState().opened!.take.body;
+    const body = sessionState().opened!.take.body;
     return edit("take", `put ${label} at frame ${frame}`, [{ path: `dots/${nameFor(body, made)}`, value: made }]);
   };
   const down = (event: React.PointerEvent<HTMLDivElement>) => {

@@ -4,7 +4,7 @@ import { colourOf } from "../app/regions";
 import { clock } from "../playback/clock";
 import { addPainter } from "../timekit/frameLoop";
 import { placed } from "../viewer/footage";
-import { useWorkspace } from "../workspace/workspace";
+import { useSession } from "../workspace/workspace";
 import { correctionsOf } from "./byHand";
 import { DotPads } from "./DotPads";
 import { masked, useDots, useDotSolve, useDotState } from "./dots";
@@ -17,7 +17,7 @@ export function DotsOver({ film, width, height, first, source }: Props) {
   const { layout, body, chart } = useDots();
   const solved = useDotSolve();
   const [points, labels] = [solved?.points, solved?.told.labels];
-  const take = useWorkspace((s) => s.opened?.take.body);
+  const take = useSession((s) => s.opened?.take.body);
   const shown = open || !!solved;
 
   useEffect(() => {

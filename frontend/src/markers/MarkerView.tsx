@@ -9,7 +9,7 @@ import { colourOf } from "../app/regions";
 import { clock } from "../playback/clock";
 import { addPainter } from "../timekit/frameLoop";
 import { headModel, weightsAt } from "../viewer/headModel";
-import { useWorkspace } from "../workspace/workspace";
+import { sessionState, onSession } from "../workspace/workspace";
 import { useCloud } from "./cloud";
 import { nearest } from "./geometry";
 import { useLayout, useMarkers } from "./layouts";
@@ -35,7 +35,7 @@ export function MarkerView() {
     const region = Object.fromEntries(chart.map((p) => [p.name, p.region]));
     return (labels ?? []).map((label) => {
       const place = body?.places[label];
-      return { colour: place ? colourOf(region[place] ?? "head", isLight()) : "#d8d2c4", placed: !!place && !body?.off.includes(label) };
+      return { colour: place ? colourOf(region[place] ?? "head", isLight()) : "#d8d2c4", placed: !!place && !body?.off[label] };
     });
   }, [labels, body, chart]);
 
@@ -44,7 +44,7 @@ export function MarkerView() {
     let made: MarkerScene;
     const weights = new Float32Array(shapes.length);
     const painter = addPainter(() => {
-      const { curves } = useWorkspace.getState();
+      const { curves } = sessionState();
       const frame = Math.min(clock.frame, (curves?.frames ?? Infinity) - 1);
       weightsAt(curves, shapes, frame, weights);
       made.draw(frame, weights, useMarkers.getState().still);
@@ -62,7 +62,7 @@ export function MarkerView() {
     redraw.current = painter.invalidate;
     const watcher = new ResizeObserver(painter.invalidate);
     watcher.observe(element.parentElement!);
-    const off = [clock.onMove(painter.invalidate), useWorkspace.subscribe(painter.invalidate), useMarkers.subscribe(painter.invalidate)];
+    const off = [clock.onMove(painter.invalidate), onSession(painter.invalidate), useMarkers.subscribe(painter.invalidate)];
     return () => {
       off.forEach((f) => f());
       watcher.disconnect();

@@ -1,22 +1,24 @@
 // What is put right by hand on followed dots: kept with the take, honoured by every later solve. Pure.
 
-export type Correction = { layout: string; dot: string } & ({ kind: "put"; frame: number; at: [number, number] } | { kind: "give"; first: number; last: number; to: string } | { kind: "drop"; first: number; last: number } | { kind: "split"; frame: number });
+import { freshId } from "../api/changes";
+import type { TakeBody } from "../api/client";
+
+export type Correction = TakeBody["dots"][string];
 export type Named = { name: string; made: Correction };
 
 /** The corrections of one layout's dots, by frame. */
-export function correctionsOf(body: Record<string, unknown>, layout: string): Named[] {
-  const every = (body.dots ?? {}) as Record<string, Correction>;
+export function correctionsOf(body: Pick<TakeBody, "dots">, layout: string): Named[] {
+  const every = body.dots;
   return Object.entries(every).filter(([, c]) => c.layout === layout).map(([name, made]) => ({ name, made })).sort((a, b) => startOf(a.made) - startOf(b.made));
 }
 
 export const startOf = (c: Correction) => ("frame" in c ? c.frame : c.first);
 
 /** A name that no correction of the take has yet; one of the same dot at the same frame is replaced. */
-export function nameFor(body: Record<string, unknown>, made: Correction): string {
-  const every = (body.dots ?? {}) as Record<string, Correction>;
+export function nameFor(body: Pick<TakeBody, "dots">, made: Correction): string {
+  const every = body.dots;
   const same = Object.entries(every).find(([, c]) => c.kind === made.kind && c.layout === made.layout && c.dot === made.dot && "frame" in c && "frame" in made && c.frame === made.frame);
-  if (same) return same[0];
-  for (let n = 1; ; n++) if (!(`d${n}` in every)) return `d${n}`;
+  return same?.[0] ?? freshId("d");
 }
 
 /** First and last frame of each stretch over which a dot is seen, broken at its splits. */

@@ -2,17 +2,17 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { api, type LayoutStudy } from "../api/client";
-import { useWorkspace } from "../workspace/workspace";
+import { useSession } from "../workspace/workspace";
 import { carried, centred, cloudOf, type Cloud } from "./geometry";
 
 /** The source of the chosen solve, where it is one of markers. */
 export function useMarkerSolve(): string | undefined {
-  return useWorkspace((s) => ((s.opened?.sources.curves?.info.solve as { markers?: unknown } | undefined)?.markers ? s.opened!.sources.curves!.id : undefined));
+  return useSession((s) => ((s.opened?.sources.curves?.info.solve as { markers?: unknown } | undefined)?.markers ? s.opened!.sources.curves!.id : undefined));
 }
 
 /** The markers of the open take as they came, in the stage's own space. */
 export function useCame(): Cloud | null {
-  const source = useWorkspace((s) => s.opened?.sources.markers?.id);
+  const source = useSession((s) => s.opened?.sources.markers?.id);
   const came = useQuery({ queryKey: ["markers", source], queryFn: () => api.markers(source!), enabled: !!source, staleTime: Infinity, retry: false }).data;
   return useMemo(() => came ? cloudOf(came.head.labels as string[], came.arrays.points!) : null, [came]);
 }

@@ -4,19 +4,18 @@ import { useEffect } from "react";
 import { useParams } from "react-router";
 import { create } from "zustand";
 import type { Table } from "../api/bundle";
-import { api, type ChartPlace, type Doc } from "../api/client";
+import { api, type ChartPlace, type DotsDoc } from "../api/client";
 import type { Correction } from "./byHand";
-import { layoutFor, type Drives } from "./layouts";
-import { onHistory, useWorkspace, workBeside } from "../workspace/workspace";
+import { layoutFor } from "./layouts";
+import { onHistory, workBeside, useSession } from "../workspace/workspace";
 
-export type Dot = { place: string; at: [number, number]; colour: [number, number, number]; radius: number };
-export type DotsBody = { name: string; performer: string; footage: string; size: [number, number]; fov: number; tolerance: number; dots: Record<string, Dot>; neutral: [number, number]; samples: Record<string, number>; drives?: Drives; moves?: string };
+export type DotsBody = DotsDoc["body"];
+export type Dot = DotsBody["dots"][string];
 /** chosen: layout by take; picking: the place that the next click in the picture is for; tolerance: what a drag shows before it is kept;
  * dot: whose track is looked at; putting: the next click in the picture says where it is; dragged: where it is being dragged to. */
 type State = { open: boolean; chosen: Record<string, string>; picking: string | null; mirror: boolean; mask: boolean; tolerance: number | null; dot: string | null; putting: boolean; dragged: { dot: string; x: number; y: number } | null };
 
 export const useDotState = create<State>(() => ({ open: false, chosen: {}, picking: null, mirror: true, mask: false, tolerance: null, dot: null, putting: false, dragged: null }));
-export const dotsOf = (layout: Doc) => layout.body as unknown as DotsBody;
 
 /** Places that dots are mostly put on, in the order in which they are offered. */
 const USUAL = ["bridge of the nose", "hairline", "hairline side right", "hairline side left", "brow inner right", "brow inner left", "brow mid right", "brow mid left", "cheek mid right", "cheek mid left", "mouth corner right", "mouth corner left", "upper lip mid", "lower lip mid", "chin pad"];
@@ -28,20 +27,20 @@ export function nextPlace(body: DotsBody, after: string): string | null {
   return [...USUAL.slice(at + 1), ...USUAL.slice(0, at + 1)].find((p) => !held.has(p)) ?? null;
 }
 
-type Held = { layouts: Doc[]; layout: Doc | null; body: DotsBody | null; chart: ChartPlace[] };
+type Held = { layouts: DotsDoc[]; layout: DotsDoc | null; body: DotsBody | null; chart: ChartPlace[] };
 
 export function useDots(): Held {
   const { production = "" } = useParams();
   const client = useQueryClient();
-  const take = useWorkspace((s) => (s.opened?.sources.footage ? s.opened.take : null));
+  const take = useSession((s) => (s.opened?.sources.footage ? s.opened.take : null));
   const { chosen, open } = useDotState();
   const layouts = useQuery({ queryKey: ["dots", production], queryFn: () => api.dotLayouts(production), enabled: !!take }).data ?? [];
   const chart = useQuery({ queryKey: ["chart"], queryFn: api.chart, staleTime: Infinity, enabled: !!take && open }).data ?? [];
-  const layout = take ? layoutFor(layouts, String(take.body.performer), chosen[take.id]) : null;
+  const layout = take ? layoutFor(layouts, take.body.performer, chosen[take.id]) : null;
   const id = open ? layout?.id : undefined;
   useEffect(() => workBeside("dots", id), [id, take]);
   useEffect(() => onHistory(() => void client.invalidateQueries({ queryKey: ["dots"] })), [client]);
-  return { layouts, layout, body: layout && dotsOf(layout), chart };
+  return { layouts, layout, body: layout && layout.body, chart };
 }
 
 export type DotsTold = { labels: string[]; residual: number; worst: { label: string; typical: number; seen: number }[]; seen: Record<string, string[]>; swaps: [string, string, number, number][]; corrections?: Record<string, Correction> };
@@ -49,7 +48,7 @@ type SolveOfDots = { source: string; layout: string; told: DotsTold; points?: Ta
 
 /** The chosen solve, where it is one of dots, with where they were followed to: points (frames, dots, 2), sure (frames, dots). */
 export function useDotSolve(): SolveOfDots | null {
-  const curves = useWorkspace((s) => s.opened?.sources.curves);
+  const curves = useSession((s) => s.opened?.sources.curves);
   const solve = curves?.info.solve as { dots?: DotsTold; dotLayout?: string } | undefined;
   const id = solve?.dots ? curves!.id : undefined;
   const made = useQuery({ queryKey: ["followed dots", id], queryFn: () => api.followedDots(id!), enabled: !!id, staleTime: Infinity, retry: false }).data;

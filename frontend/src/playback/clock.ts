@@ -14,6 +14,7 @@ export class Clock {
   range: Span | null = null;
   private soundOffset = 0;
   private buffer: AudioBuffer | null = null;
+  private sounds = 0;
   private context: AudioContext | null = null;
   private source: AudioBufferSourceNode | null = null;
   private startedAt = 0;
@@ -54,8 +55,13 @@ export class Clock {
 
   /** Samples of the take's sound, or null. */
   async setSound(raw: ArrayBuffer | null) {
+    const mine = ++this.sounds;
     this.pause();
-    this.buffer = raw ? await this.audio().decodeAudioData(raw) : null;
+    this.buffer = null;
+    if (!raw) return;
+    const decoded = await this.audio().decodeAudioData(raw);
+    // One that was slow to decode does not replace a newer one.
+    if (mine === this.sounds) this.buffer = decoded;
   }
 
   /** Seconds that are added to the sound's own times. */

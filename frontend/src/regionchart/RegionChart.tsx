@@ -8,12 +8,12 @@ import { colourOf } from "../app/regions";
 import { clock } from "../playback/clock";
 import { addPainter } from "../timekit/frameLoop";
 import { useRegions } from "../workspace/regions";
-import { select, useOpen, useWorkspace } from "../workspace/workspace";
+import { select, useOpen, useSession, sessionState, onSession, useWorkspace } from "../workspace/workspace";
 import { activity, chosen, halves } from "./activity";
 
 export function RegionChart() {
   const { selected } = useOpen("selected");
-  const own = useWorkspace(useShallow((s) => s.curves?.channels ?? []));
+  const own = useSession(useShallow((s) => s.curves?.channels ?? []));
   const { regionOf, channels: all } = useCatalogue();
   const channels = useMemo(() => (own.length ? own : all.filter((c) => regionOf[c] !== "extra")), [own, all, regionOf]);
   const regions = useRegions();
@@ -23,7 +23,7 @@ export function RegionChart() {
 
   useEffect(() => {
     const painter = addPainter(() => {
-      const { curves } = useWorkspace.getState();
+      const { curves } = sessionState();
       bands.forEach((half, i) => {
         const meter = meters.current[i];
         if (!meter) return;
@@ -31,7 +31,7 @@ export function RegionChart() {
         meter.style.background = colourOf(half.region, isLight());
       });
     });
-    const off = [clock.onMove(painter.invalidate), onTheme(painter.invalidate), useWorkspace.subscribe(painter.invalidate)];
+    const off = [clock.onMove(painter.invalidate), onTheme(painter.invalidate), onSession(painter.invalidate)];
     return () => {
       off.forEach((f) => f());
       painter.remove();

@@ -3,7 +3,7 @@ import { create } from "zustand";
 import { api, Problem, type Snag, type SnagList } from "../api/client";
 import { notify } from "../app/notices";
 import { clock } from "../playback/clock";
-import { change, edit, select, useWorkspace } from "../workspace/workspace";
+import { change, edit, select, sessionState } from "../workspace/workspace";
 import { stopTrial, tryOut, useTrial } from "../workspace/trial";
 
 type State = { take: string; list: SnagList | null; chosen: string | null };
@@ -37,7 +37,7 @@ export function choose(snag: Snag | null) {
   if (!snag) return;
   clock.pause();
   clock.seekFrame(snag.first);
-  const { curves } = useWorkspace.getState();
+  const { curves } = sessionState();
   const shown = snag.channels.filter((c) => curves?.channels.includes(c));
   if (shown.length) select(shown.slice(0, 8));
 }

@@ -7,7 +7,7 @@ import { useCatalogue } from "../app/catalogue";
 import { onTheme, useLight } from "../app/colourMode";
 import { clock } from "../playback/clock";
 import { useClock } from "../playback/useClock";
-import { edit, setComparing, useWorkspace, type Held } from "../workspace/workspace";
+import { activeSession, edit, setComparing, useOpen, useWorkspace, type Held } from "../workspace/workspace";
 import { keyPress } from "../keys/edit";
 import { TOOLS, useKeys } from "../keys/keys";
 import { choose, toNext, useSnags } from "../snags/snags";
@@ -37,7 +37,7 @@ const LEGEND = 4; // names in the corner
 const LAYERS = [drawGrid, drawSnags, drawWave, drawCurves, drawLane, drawContacts, drawKeys, drawRange, drawPlayhead];
 
 export function TimeDeck({ movesSound = false, editsKeys = false, onHeld }: { movesSound?: boolean; editsKeys?: boolean; onHeld?: (span: Held) => void }) {
-  const { opened, curves, selected, comparing, revision, against, body } = useWorkspace();
+  const { opened, curves, selected, comparing, revision, against, body } = useOpen("opened", "curves", "selected", "comparing", "revision", "against", "body");
   const { regionOf } = useCatalogue();
   const canvas = useRef<HTMLCanvasElement>(null);
   const axis = useRef<TimeAxis>(fitted(800, 100));
@@ -74,12 +74,14 @@ export function TimeDeck({ movesSound = false, editsKeys = false, onHeld }: { mo
     const width = element.width / ratio;
     const height = element.height / ratio;
     axis.current.width = width;
+    const session = activeSession();
+    if (session) session.seen = { first: axis.current.from, last: axis.current.to };
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
     return {
       context, width, height, axis: axis.current, rate: clock.fps, unit, start: model.start, frames: clock.frames, frame: clock.frame,
       value: { ...model.range, top: curvesTop + 4, bottom: height - 4 - (model.lane && comparing ? LANE : 0) }, curves: model.shown, comparing, lane: model.lane,
       snags: model.snags, held: onHeld && body ? body : null, keys: model.keys, chosen: keyed.chosen, drag: keyed.drag, stroke: stroking.current?.stroke() ?? [], strokeClosed: stroking.current?.closed ?? false, range: clock.range, peaks: peaks.current,
-      soundOffset: dragged.current ?? Number(opened?.take.body.soundOffset ?? 0), marks: model.marks, palette: deckPalette(),
+      soundOffset: dragged.current ?? opened?.take.body.soundOffset ?? 0, marks: model.marks, palette: deckPalette(),
     };
   }, [model, unit, comparing, opened, keyed.chosen, keyed.drag, onHeld, body]);
 
@@ -197,7 +199,7 @@ export function TimeDeck({ movesSound = false, editsKeys = false, onHeld }: { mo
     }
     const gesture: Gesture = gestureFor({ y: event.clientY - box.top, button: event.button, shiftKey: event.shiftKey, altKey: event.altKey }, movesSound && !!soundId);
     const began = at(event);
-    const from = Number(opened?.take.body.soundOffset ?? 0);
+    const from = opened?.take.body.soundOffset ?? 0;
     const startAxis = { ...axis.current };
     const startX = event.clientX;
     element.setPointerCapture(event.pointerId);

@@ -1,7 +1,7 @@
 // What the deck shows of the workspace: curves with their pyramids, and marks of the device's faults.
 import { colourOf, fullScale, sideOf } from "../app/regions";
 import type { Curves } from "../workspace/workspace";
-import type { Snag } from "../api/client";
+import type { Snag, TakeBody } from "../api/client";
 import { handOf } from "../keys/keys";
 import { pyramid, type Pyramid } from "./decimate";
 import type { Curve, KeyedCurve, Mark, SnagMark } from "./view";
@@ -77,7 +77,7 @@ export function faultMarks(curves: Curves, faults: Fault[]): Mark[] {
 }
 
 /** Shown curves that hold keys. */
-export function keyedCurves(shown: Curve[], body: Record<string, unknown> | undefined): KeyedCurve[] {
+export function keyedCurves(shown: Curve[], body: TakeBody | undefined): KeyedCurve[] {
   const hand = handOf(body);
   return shown.flatMap((curve) => {
     const held = hand[curve.name];

@@ -1,6 +1,6 @@
 // What every layer of the deck is given to draw with.
 import type { Chosen, Point, Row } from "../keys/keys";
-import type { Crossing, Held } from "../workspace/assemble";
+import type { Crossing, Held } from "../workspace/tables";
 import type { Pyramid } from "./decimate";
 import type { TimeAxis, TimecodeStart, Unit } from "./timeAxis";
 import type { ValueAxis } from "./valueAxis";

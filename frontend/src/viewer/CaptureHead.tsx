@@ -6,7 +6,7 @@ import { api } from "../api/client";
 import { useCatalogue } from "../app/catalogue";
 import { clock } from "../playback/clock";
 import { addPainter } from "../timekit/frameLoop";
-import { useWorkspace } from "../workspace/workspace";
+import { useSession, sessionState, onSession } from "../workspace/workspace";
 import { placed } from "./footage";
 import { headModel, weightsAt } from "./headModel";
 import { HeadScene } from "./headScene";
@@ -15,7 +15,7 @@ type Size = { width: number; height: number };
 
 /** The solve of footage that is chosen, where its capture head can be drawn. */
 export function useSolveOfHead(): string | undefined {
-  return useWorkspace((s) => ((s.opened?.sources.curves?.info.solve as { cardMedium?: string } | undefined)?.cardMedium ? s.opened!.sources.curves!.id : undefined));
+  return useSession((s) => ((s.opened?.sources.curves?.info.solve as { cardMedium?: string } | undefined)?.cardMedium ? s.opened!.sources.curves!.id : undefined));
 }
 
 export function CaptureHead({ source, picture, style }: { source: string; picture: Size; style?: React.CSSProperties }) {
@@ -37,7 +37,7 @@ export function CaptureHead({ source, picture, style }: { source: string; pictur
     scene.load(made);
     const weights = new Float32Array(shapes.length);
     const painter = addPainter(() => {
-      const { curves } = useWorkspace.getState();
+      const { curves } = sessionState();
       const frame = Math.min(clock.frame, (curves?.frames ?? 1) - 1);
       weightsAt(curves, shapes, frame, weights);
       scene.pose(weights, frame);
@@ -47,7 +47,7 @@ export function CaptureHead({ source, picture, style }: { source: string; pictur
     });
     const watcher = new ResizeObserver(painter.invalidate);
     watcher.observe(element.parentElement!);
-    const off = [clock.onMove(painter.invalidate), useWorkspace.subscribe(painter.invalidate)];
+    const off = [clock.onMove(painter.invalidate), onSession(painter.invalidate)];
     return () => {
       off.forEach((f) => f());
       watcher.disconnect();
@@ -67,8 +67,8 @@ export function CaptureHead({ source, picture, style }: { source: string; pictur
 /** The capture head in a view of its own. */
 export function HeadView() {
   const source = useSolveOfHead();
-  const footage = useWorkspace((s) => s.opened?.sources.footage?.info) as Size | undefined;
-  const name = useWorkspace((s) => s.opened?.sources.curves?.name);
+  const footage = useSession((s) => s.opened?.sources.footage?.info) as Size | undefined;
+  const name = useSession((s) => s.opened?.sources.curves?.name);
   return (
     <Box position="absolute" inset="0" bg="bg.ground" data-testid="head-view">
       {source && footage ? <CaptureHead source={source} picture={footage} /> : <Text position="absolute" top="45%" left="0" right="0" px="6" textAlign="center" color="dim">The capture head shows a solve of footage. Solve the clip to see it.</Text>}

@@ -3,25 +3,28 @@ import { Box, HStack, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { Maximize, PersonStanding, ScanFace, Sun } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { api, type Part } from "../api/client";
+import { api, type Piece } from "../api/client";
 import { onTheme } from "../app/colourMode";
 import { clock } from "../playback/clock";
 import { addPainter } from "../timekit/frameLoop";
-import { assembled, type Body } from "../workspace/assemble";
-import { useWorkspace } from "../workspace/workspace";
+import { received, shownOf, type Body } from "../workspace/tables";
+import { useSession, sessionState, onSession } from "../workspace/workspace";
 import { CharacterScene } from "./scene";
 import { Tool } from "./Tool";
 
 export type Other = { id: string; name: string; source: string };
-const BESIDE: Part[] = ["weights", "motion"];
+const BESIDE: Piece[] = [{ part: "weights" }, { part: "motion" }, { part: "root" }, { part: "shifts" }];
 
 /** How another character plays the open take: by the performer's sheet for it, or by what matches by itself. */
 function useBodyOn(other: Other | undefined): Body | null {
-  const opened = useWorkspace((s) => s.opened);
+  const opened = useSession((s) => s.opened);
   const key = ["beside", opened?.take.id, opened?.take.version, opened?.join?.version, other?.id, other?.source];
   const found = useQuery({
     queryKey: key, enabled: !!other && !!opened?.sources.curves, staleTime: Infinity, gcTime: 60_000,
-    queryFn: async () => assembled({ curves: useWorkspace.getState().curves, body: null }, await api.evaluate(opened!.take.id, BESIDE, { character: other!.id })).body,
+    queryFn: async () => {
+      const made = await api.evaluate(opened!.take.id, { pieces: BESIDE, character: other!.id });
+      return shownOf(received({}, made)!, made.head, { curves: null, body: null }).body;
+    },
   });
   return found.data ?? null;
 }
@@ -36,10 +39,10 @@ export function CharacterView({ other }: { other?: Other }) {
   const [lighting, setLighting] = useState(false);
   const [loaded, setLoaded] = useState("");
   const [failed, setFailed] = useState(false);
-  const opened = useWorkspace((s) => s.opened);
+  const opened = useSession((s) => s.opened);
   const own = opened?.character;
-  const source = other ? other.source : (own?.body.source as string | undefined);
-  const name = other ? other.name : own ? String(own.body.name) : "";
+  const source = other ? other.source : own?.body.source;
+  const name = other ? other.name : own ? own.body.name : "";
   const played = useBodyOn(other);
   const isOther = !!other;
   useEffect(() => {
@@ -57,7 +60,7 @@ export function CharacterView({ other }: { other?: Other }) {
     }
     scene.current = made;
     const painter = addPainter(() => {
-      const { body: mine, tried, opened: now } = useWorkspace.getState();
+      const { body: mine, tried, opened: now } = sessionState();
       const body = isOther ? beside.current : mine;
       made.pose(body, Math.min(clock.frame, (body?.weights.shape[0] ?? 1) - 1), isOther ? {} : tried);
       // Between takes the character stands at rest for a moment; the camera waits for the new take's motion.
@@ -75,7 +78,7 @@ export function CharacterView({ other }: { other?: Other }) {
       painter.invalidate();
     });
     watcher.observe(canvas.current!.parentElement!);
-    const off = [clock.onMove(painter.invalidate), useWorkspace.subscribe(painter.invalidate), onTheme(ground)];
+    const off = [clock.onMove(painter.invalidate), onSession(painter.invalidate), onTheme(ground)];
     return () => {
       off.forEach((f) => f());
       watcher.disconnect();
@@ -92,7 +95,7 @@ export function CharacterView({ other }: { other?: Other }) {
       if (gone || !scene.current) return;
       await scene.current.load(raw);
       if (gone || !scene.current) return;
-      const { body, tried } = useWorkspace.getState();
+      const { body, tried } = sessionState();
       scene.current.pose(isOther ? beside.current : body, clock.frame, isOther ? {} : tried);
       scene.current.frame(scene.current.framing);
       setLoaded(source);

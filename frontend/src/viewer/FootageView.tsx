@@ -3,15 +3,16 @@ import { Box, HStack, NativeSelect, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { Crosshair, Maximize, Pin as PinIcon } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
+import { freshId } from "../api/changes";
 import { api } from "../api/client";
 import { colourOf } from "../app/regions";
 import { clock } from "../playback/clock";
 import { addPainter } from "../timekit/frameLoop";
 import { DotsOver } from "../markers/DotsOver";
-import { edit, useWorkspace } from "../workspace/workspace";
+import { edit, useSession, sessionState, onSession } from "../workspace/workspace";
 import { CaptureHead, useSolveOfHead } from "./CaptureHead";
 import { drawPoints, inPicture, placed, pointAt, videoTime } from "./footage";
-import { drawPins, freeName, pinsOf, sameAs, SPAN, type Pin } from "./pins";
+import { drawPins, sameAs, SPAN, type Pin } from "./pins";
 import { Tool } from "./Tool";
 
 const OVER = { off: "no head", over: "head over it", wipe: "wipe to head", flicker: "flicker" } as const;
@@ -29,8 +30,8 @@ export function FootageView() {
   const [over, setOver] = useState<Over>("off");
   const [wipe, setWipe] = useState(0.5);
   const [lit, setLit] = useState(true);
-  const footage = useWorkspace((s) => s.opened?.sources.footage);
-  const solve = useWorkspace((s) => s.opened?.sources.curves?.info.solve) as { first: number } | undefined;
+  const footage = useSession((s) => s.opened?.sources.footage);
+  const solve = useSession((s) => s.opened?.sources.curves?.info.solve) as { first: number } | undefined;
   const info = footage?.info as { width: number; height: number; rate: string; proxy?: string } | undefined;
   const head = useSolveOfHead();
   const ready = !!info?.proxy;
@@ -66,14 +67,14 @@ export function FootageView() {
       const frame = Math.round(clock.time * rate) + first;
       const at = placed(info.width, info.height, box.width, box.height);
       if (marks) drawPoints(context, points, frame, at, (region) => colourOf(region, false));
-      const kept = pinsOf(useWorkspace.getState().opened?.take.body ?? {});
+      const kept = sessionState().opened?.take.body.pins ?? {};
       const { pin, name } = dragging.current ?? {};
       if (marks || pinning) drawPins(context, pin ? { ...kept, [name!]: pin } : kept, points, frame, at, "#efeadd");
     });
     redraw.current = painter.invalidate;
     const watcher = new ResizeObserver(painter.invalidate);
     watcher.observe(canvas.current!);
-    const off = [clock.onMove(painter.invalidate), clock.onChange(painter.invalidate), useWorkspace.subscribe(painter.invalidate)];
+    const off = [clock.onMove(painter.invalidate), clock.onChange(painter.invalidate), onSession(painter.invalidate)];
     return () => {
       off.forEach((f) => f());
       watcher.disconnect();
@@ -99,8 +100,8 @@ export function FootageView() {
     clock.pause();
     const element = event.currentTarget;
     const begun: Pin = { frame, span: SPAN, ...found };
-    const pins = pinsOf(useWorkspace.getState().opened!.take.body);
-    const name = sameAs(pins, begun) ?? freeName(pins);
+    const pins = sessionState().opened!.take.body.pins;
+    const name = sameAs(pins, begun) ?? freshId("p");
     const move = (e: PointerEvent) => {
       const { x, y } = inPicture(at, e.clientX - box.left, e.clientY - box.top);
       dragging.current = { name, pin: { ...begun, x: Math.round(x * 10) / 10, y: Math.round(y * 10) / 10 } };

@@ -5,7 +5,7 @@ import { useEffect, useState } from "react";
 import { useParams } from "react-router";
 import { api } from "../api/client";
 import { MarkerView } from "../markers/MarkerView";
-import { useWorkspace } from "../workspace/workspace";
+import { useSession } from "../workspace/workspace";
 import { HeadView, useSolveOfHead } from "./CaptureHead";
 import { CharacterView, type Other } from "./CharacterView";
 import { FootageView } from "./FootageView";
@@ -21,10 +21,10 @@ type Choice = { key: string; word: string; view: React.ReactNode };
 /** One to three views; which ones, of those that the take has, is chosen below them. */
 export function Viewer({ first }: { first: View[] }) {
   const { production = "" } = useParams();
-  const footage = useWorkspace((s) => !!s.opened?.sources.footage);
-  const markers = useWorkspace((s) => !!s.opened?.sources.markers);
-  const takes = useWorkspace((s) => !!s.opened?.sources.curves);
-  const mine = useWorkspace((s) => s.opened?.character);
+  const footage = useSession((s) => !!s.opened?.sources.footage);
+  const markers = useSession((s) => !!s.opened?.sources.markers);
+  const takes = useSession((s) => !!s.opened?.sources.curves);
+  const mine = useSession((s) => s.opened?.character);
   const solved = !!useSolveOfHead();
   const characters = useQuery({ queryKey: ["characters", production], queryFn: () => api.characters(production), enabled: !!production }).data ?? [];
   const others: Other[] = takes ? characters.filter((c) => c.id !== mine?.id).map((c) => ({ id: c.id, name: c.name, source: c.source })) : [];

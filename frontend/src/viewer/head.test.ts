@@ -5,7 +5,7 @@ import { faceSquare } from "../desks/solve/pictures";
 import { uploadKey } from "../api/upload";
 import { inPicture, placed, pointAt } from "./footage";
 import { headModel, normals, poseAt, shaped } from "./headModel";
-import { felt, freeName, sameAs, type Pins } from "./pins";
+import { felt, sameAs, type Pins } from "./pins";
 
 const table = (data: number[], ...shape: number[]) => ({ data: Float32Array.from(data), shape });
 // Two triangles in one plane, one shape that lifts the second vertex.
@@ -65,7 +65,6 @@ describe("pins", () => {
     expect(sameAs(pins, { frame: 10, span: 9, shape: "jawOpen", value: 0 })).toBe("p1");
     expect(sameAs(pins, { frame: 10, span: 9, point: 61, x: 0, y: 0 })).toBe("p3");
     expect(sameAs(pins, { frame: 11, span: 9, shape: "jawOpen", value: 0 })).toBeUndefined();
-    expect(freeName(pins)).toBe("p2");
   });
   it("are taken at the nearest drawn point, in pixels of the picture", () => {
     const points = table(new Array(478 * 2).fill(500) as number[], 1, 478, 2);

@@ -1,6 +1,6 @@
 // The capture head in numbers: shapes by weight, normals, the pose of a frame. Pure.
 import type { Bundle } from "../api/bundle";
-import type { Curves } from "../workspace/assemble";
+import type { Curves } from "../workspace/tables";
 
 export type HeadModel = {
   fov: number;

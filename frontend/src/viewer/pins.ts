@@ -1,21 +1,15 @@
 // Pins: what is set by hand at a frame of the clip, kept with the take. Pure but for drawing.
 import type { Table } from "../api/bundle";
+import type { TakeBody } from "../api/client";
 import type { Place } from "./footage";
 
-export type Pin = { frame: number; span: number } & ({ shape: string; value: number } | { point: number; x: number; y: number });
-export type Pins = Record<string, Pin>;
+export type Pins = TakeBody["pins"];
+export type Pin = Pins[string];
 export const SPAN = 6;
-
-export const pinsOf = (body: Record<string, unknown>): Pins => (body.pins as Pins | undefined) ?? {};
 
 /** The pin that already sets the same thing at the same frame: it is moved, not doubled. */
 export function sameAs(pins: Pins, pin: Pin): string | undefined {
   return Object.entries(pins).find(([, p]) => p.frame === pin.frame && ("shape" in p ? "shape" in pin && p.shape === pin.shape : "point" in pin && p.point === pin.point))?.[0];
-}
-
-/** A name that no pin has yet. */
-export function freeName(pins: Pins): string {
-  for (let n = 1; ; n++) if (!(`p${n}` in pins)) return `p${n}`;
 }
 
 /** How much a pin still counts at a frame: 1 at its own, 0 beyond its span. */

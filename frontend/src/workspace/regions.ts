@@ -3,10 +3,10 @@ import { useMemo } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { useCatalogue } from "../app/catalogue";
 import { REGIONS } from "../app/regions";
-import { useWorkspace } from "./workspace";
+import { useSession } from "./workspace";
 
 export function useRegions() {
-  const channels = useWorkspace(useShallow((s) => s.curves?.channels ?? []));
+  const channels = useSession(useShallow((s) => s.curves?.channels ?? []));
   const { regionOf } = useCatalogue();
   return useMemo(() => REGIONS.filter((r) => r.name !== "extra" || channels.some((c) => regionOf[c] === r.name)), [channels, regionOf]);
 }

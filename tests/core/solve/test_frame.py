@@ -4,8 +4,8 @@ import numpy as np
 import pytest
 
 from dynaface.core.body.rotations import head_rotation
+from dynaface.core.numeric.bounded import solve_bounded
 from dynaface.core.shapes.standard import SHAPES, mirrored
-from dynaface.core.solve.bounded import solve_bounded
 from dynaface.core.solve.frame import PIXEL_NOISE, measure
 from dynaface.core.solve.motion import Seen
 from dynaface.core.track.camera import Pose, camera_of, moved

@@ -1,8 +1,8 @@
 """Sound late or early."""
 
-from dynaface.core.clock.lipsync import estimate
 from dynaface.core.errors import InputError
 from dynaface.core.snags.snag import Detector, Evidence, Snag, severity
+from dynaface.core.sync.lips_to_sound import estimate
 
 LIMIT = 0.06  # seconds; less is hardly seen
 

@@ -20,7 +20,7 @@ export function ContactSection({ sheet }: { sheet: Sheet }) {
   if (!Object.keys(edges).length) return <Section title="Contacts"><Text fontSize="sm" color="dim">No rims of lips or lids were found on this mesh, so nothing can be held there.</Text></Section>;
   return (
     <Section title="Contacts" aside={<Text fontSize="sm" color="dim">{kept.filter((k) => k.on).length} held</Text>}>
-      {(Object.keys(WORDS) as (keyof typeof WORDS)[]).map((name) => <Box key={name} py="0.5"><Toggle label={WORDS[name]} on={sheet.contacts?.[name] ?? false} onChange={(on) => void put(on ? `keep ${name} in contact` : `no contact of ${name}`, "contacts", { ...sheet.contacts, [name]: on })} /></Box>)}
+      {(Object.keys(WORDS) as (keyof typeof WORDS)[]).map((name) => <Box key={name} py="0.5"><Toggle label={WORDS[name]} on={sheet.contacts[name]} onChange={(on) => void put(sheet, on ? `keep ${name} in contact` : `no contact of ${name}`, { contacts: { ...sheet.contacts, [name]: on } })} /></Box>)}
       <Box maxH="132px" overflowY="auto" mt="1" fontSize="sm" data-testid="held">
         {kept.map((k) => (
           <Flex key={k.key} align="center" gap="2" py="0.5"><Box as="button" flex="1" minW="0" textAlign="left" cursor="pointer" opacity={k.on ? 1 : 0.5} title="Go there" onClick={() => clock.seekFrame(Math.round((k.first + k.last) / 2))}>{k.kind}, {k.first} to {k.last}</Box><Text color="dim" fontFamily="number" whiteSpace="nowrap" title="Millimetres open without and with it">{tenths(k.before)} → {tenths(k.after)} mm</Text><Plain size="2xs" aria-label={`${k.on ? "Let go" : "Hold"} ${k.key}`} onClick={() => holdOrLetGo(k)}>{k.on ? "let go" : "hold"}</Plain></Flex>

@@ -8,25 +8,23 @@ import { notify } from "../../app/notices";
 import { Section, Toggle } from "../../drawer/parts";
 import { clock } from "../../playback/clock";
 import { takePictures } from "../../viewer/pictures";
-import type { Body } from "../../workspace/assemble";
+import type { Body } from "../../workspace/tables";
 import { useOpen, wishFrame } from "../../workspace/workspace";
-import { withProposals } from "./MeasuredSection";
-import { useSheet } from "./sheet";
+import { proposalChanges } from "./MeasuredSection";
 
 export function ExtremesPanel() {
   const { opened } = useOpen("opened");
-  const sheet = useSheet();
   const [measured, setMeasured] = useState(false);
   const take = opened!.take.id;
   const version = [take, opened!.take.version, opened!.cast?.version, opened!.character?.id, opened!.character?.version];
   const proposals = useQuery({ queryKey: ["proportions", take, opened!.character?.id, opened!.character?.version, opened!.cast?.version], queryFn: () => api.proportions(take) }).data?.proposals ?? [];
   const found = useQuery({ queryKey: ["extremes", ...version], queryFn: () => api.extremes(take) });
-  const after = useQuery({ queryKey: ["extremes after", ...version, proposals.length], queryFn: () => api.extremes(take, withProposals(sheet, proposals)), enabled: measured && proposals.length > 0 });
+  const after = useQuery({ queryKey: ["extremes after", ...version, proposals.length], queryFn: () => api.extremes(take, proposalChanges(proposals)), enabled: measured && proposals.length > 0 });
   const shown = measured && after.data ? after.data : found.data;
   const wrong = shown?.filter((e) => e.words.length).length ?? 0;
   return (
     <Section title="Extremes" aside={proposals.length > 0 ? <Toggle label="as measured" hint="The same moments with the measured strengths" on={measured} onChange={setMeasured} /> : undefined}>
-      <Text fontSize="sm" color="dim" mb="2">{!shown ? "Looking through all takes of the performer…" : `The farthest of each way over all takes of ${String(opened!.take.body.performer) || "this performer"}. ${wrong ? `In ${wrong} the mesh goes through itself.` : "Nowhere does the mesh go through itself."}`}</Text>
+      <Text fontSize="sm" color="dim" mb="2">{!shown ? "Looking through all takes of the performer…" : `The farthest of each way over all takes of ${opened!.take.body.performer || "this performer"}. ${wrong ? `In ${wrong} the mesh goes through itself.` : "Nowhere does the mesh go through itself."}`}</Text>
       {shown && <Pictures extremes={shown} />}
     </Section>
   );
@@ -36,7 +34,7 @@ function Pictures({ extremes }: { extremes: Extreme[] }) {
   const { production = "" } = useParams();
   const navigate = useNavigate();
   const { opened } = useOpen("opened");
-  const source = String(opened!.character!.body.source);
+  const source = opened!.character!.body.source;
   const [pictures, setPictures] = useState<Record<number, string>>({});
   useEffect(() => {
     let gone = false;

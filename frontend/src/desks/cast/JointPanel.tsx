@@ -1,30 +1,32 @@
 // Joints that channels turn or slide: what drives them, and "Try it": pictures of each way a joint can turn.
 import { Box, Flex, Input, NativeSelect, SimpleGrid, Text } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
+import { pathOf } from "../../api/changes";
 import { api, type CastReport, type Drive } from "../../api/client";
 import { useCatalogue } from "../../app/catalogue";
 import { useNames } from "../../app/naming";
 import { notify } from "../../app/notices";
 import { AmountField, Plain, Primary, Section } from "../../drawer/parts";
-import { useOpen } from "../../workspace/workspace";
+import { edit, useOpen } from "../../workspace/workspace";
 import { takePictures } from "../../viewer/pictures";
-import { put, useSheet, type Sheet } from "./sheet";
+import { useSheet, type Sheet } from "./sheet";
 
 export const AXES: [string, [number, number, number]][] = [["x", [1, 0, 0]], ["−x", [-1, 0, 0]], ["y", [0, 1, 0]], ["−y", [0, -1, 0]], ["z", [0, 0, 1]], ["−z", [0, 0, -1]]];
 const TURN = 14; // degrees that are tried
 const plain = (d: Drive) => ({ moves: d.moves, axis: d.axis, most: d.most, bend: d.bend });
 
-const keepDrive = (sheet: Sheet, label: string, key: string, value: Partial<Drive> | null) => put(label, "joints", { ...sheet.joints, [key]: value });
+const keepDrive = (label: string, key: string, value: Partial<Drive> | null) => edit("cast", label, [{ path: pathOf("joints", key), value }]);
+const byItself = (label: string, key: string) => edit("cast", label, [{ path: pathOf("joints", key), remove: true }]);
 
 export function JointPanel({ report }: { report: CastReport }) {
   const sheet = useSheet();
   const [open, setOpen] = useState("");
   if (!report.joints.length) return <Section title="Joints"><Text color="dim">This character has no joints. Its shapes do it all.</Text></Section>;
-  const taken = Object.entries(sheet.joints ?? {}).filter(([, d]) => d === null).map(([k]) => k);
+  const taken = Object.entries(sheet.joints).filter(([, d]) => d === null).map(([k]) => k);
   const joints = [...new Set(report.drives.map((d) => d.joint))];
   return (
     <>
-      <TryIt report={report} sheet={sheet} />
+      <TryIt report={report} />
       <Section title={`${report.drives.length} joint drives`} aside={report.eyeJoints.length ? <Text fontSize="sm" color="dim">and the eyes, by {report.eyeJoints.join(", ")}</Text> : undefined}>
         <Box data-testid="drives" fontSize="sm">
           {joints.map((joint) => (
@@ -34,7 +36,7 @@ export function JointPanel({ report }: { report: CastReport }) {
             </Box>
           ))}
           {!report.drives.length && <Text color="dim">Nothing turns a joint but the head{report.eyeJoints.length ? " and the eyes" : ""}. Try one above.</Text>}
-          {taken.map((key) => <Flex key={key} justify="space-between" align="center" color="dim"><Text>{key.replace(":", " by ")}</Text><Plain size="2xs" onClick={() => void put(`drive ${key} again`, "joints", Object.fromEntries(Object.entries(sheet.joints!).filter(([k]) => k !== key)))}>bring back</Plain></Flex>)}
+          {taken.map((key) => <Flex key={key} justify="space-between" align="center" color="dim"><Text>{key.replace(":", " by ")}</Text><Plain size="2xs" onClick={() => void byItself(`drive ${key} again`, key)}>bring back</Plain></Flex>)}
         </Box>
       </Section>
     </>
@@ -46,8 +48,8 @@ function OneDrive({ drive: d, sheet, open, onOpen }: { drive: Drive; sheet: Shee
   const unit = d.moves === "turn" ? "deg" : "mm";
   const scale = d.moves === "turn" ? 1 : 1000;
   const axis = AXES.find(([, a]) => a.every((v, i) => Math.abs(v - d.axis[i]!) < 0.01))?.[0] ?? "own";
-  const own = d.key in (sheet.joints ?? {});
-  const keep = (more: Partial<Drive>, label: string) => void keepDrive(sheet, label, d.key, { ...plain(d), ...more });
+  const own = d.key in (sheet.joints);
+  const keep = (more: Partial<Drive>, label: string) => void keepDrive(label, d.key, { ...plain(d), ...more });
   return (
     <Box pl="2" borderLeftWidth="2px" borderColor={open ? "accent" : "line"}>
       <Flex justify="space-between" py="0.5" cursor="pointer" role="button" tabIndex={0} aria-expanded={open} aria-label={`Drive ${d.key}`} onClick={onOpen} onKeyDown={(e: React.KeyboardEvent) => { if (e.key === "Enter") onOpen(); }}><Text>{named(d.channel)}</Text><Text color="dim" fontFamily="number">{d.moves === "turn" ? "turns about" : "slides along"} {axis}, {(d.most * scale).toFixed(1)} {unit}{own ? ", by hand" : ""}</Text></Flex>
@@ -58,8 +60,8 @@ function OneDrive({ drive: d, sheet, open, onOpen }: { drive: Drive; sheet: Shee
           <Flex gap="1.5" align="center" wrap="wrap">
             <NativeSelect.Root size="xs" w="104px"><NativeSelect.Field aria-label={`Axis of ${d.key}`} value={axis} onChange={(e) => { const a = AXES.find(([n]) => n === e.target.value); if (a) keep({ axis: a[1] }, `axis of ${d.joint}`); }}>{axis === "own" && <option value="own">own axis</option>}{AXES.map(([n]) => <option key={n} value={n}>axis {n}</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>
             <Plain size="2xs" onClick={() => keep({ axis: d.axis.map((v) => -v) }, `sign of ${d.joint}`)}>Other way</Plain>
-            <Plain size="2xs" onClick={() => void keepDrive(sheet, `take ${d.key} away`, d.key, null)}>Take away</Plain>
-            {own && <Plain size="2xs" onClick={() => void put(`drive ${d.key} by itself`, "joints", Object.fromEntries(Object.entries(sheet.joints!).filter(([k]) => k !== d.key)))}>By itself again</Plain>}
+            <Plain size="2xs" onClick={() => void keepDrive(`take ${d.key} away`, d.key, null)}>Take away</Plain>
+            {own && <Plain size="2xs" onClick={() => void byItself(`drive ${d.key} by itself`, d.key)}>By itself again</Plain>}
           </Flex>
         </Box>
       )}
@@ -67,11 +69,11 @@ function OneDrive({ drive: d, sheet, open, onOpen }: { drive: Drive; sheet: Shee
   );
 }
 
-function TryIt({ report, sheet }: { report: CastReport; sheet: Sheet }) {
+function TryIt({ report }: { report: CastReport }) {
   const { opened } = useOpen("opened");
   const { channels, aims } = useCatalogue();
   const named = useNames();
-  const source = String(opened!.character!.body.source);
+  const source = opened!.character!.body.source;
   const likely = report.joints.find((j) => /jaw/i.test(j)) ?? report.joints.find((j) => /lid|brow/i.test(j)) ?? report.joints[0]!;
   const [joint, setJoint] = useState(likely);
   const [channel, setChannel] = useState("jawOpen");
@@ -89,11 +91,11 @@ function TryIt({ report, sheet }: { report: CastReport; sheet: Sheet }) {
       gone = true;
     };
   }, [trying, joint, source]);
-  const take = (axis: [number, number, number]) => void keepDrive(sheet, `${joint} by ${channel}`, `${joint}:${channel}`, { moves: "turn", axis, most: 20, bend: 0 });
+  const take = (axis: [number, number, number]) => void keepDrive(`${joint} by ${channel}`, `${joint}:${channel}`, { moves: "turn", axis, most: 20, bend: 0 });
   const aim = async () => {
     try {
       const found = await api.aim(opened!.character!.id, joint, channel, way, Number(far.replace(",", ".")));
-      await keepDrive(sheet, `${joint} ${way} by ${channel}`, found.key, plain(found));
+      await keepDrive(`${joint} ${way} by ${channel}`, found.key, plain(found));
       notify({ kind: "success", message: `${joint} ${found.moves === "turn" ? "turns" : "slides"} ${found.most.toFixed(found.moves === "turn" ? 1 : 4)} ${found.moves === "turn" ? "degrees" : "m"} by ${channel}` });
     } catch (error) {
       notify(error as never);

@@ -3,12 +3,13 @@ import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type CastReport } from "../../api/client";
+import { pathOf } from "../../api/changes";
 import { useCatalogue } from "../../app/catalogue";
 import { isLight } from "../../app/colourMode";
 import { showUnits, useNames, useNaming } from "../../app/naming";
 import { colourOf } from "../../app/regions";
 import { Plain, Section, Toggle } from "../../drawer/parts";
-import { stopTrying, tryTarget, useOpen } from "../../workspace/workspace";
+import { edit, stopTrying, tryTarget, useOpen } from "../../workspace/workspace";
 import { CombinationEditor, PartsEditor } from "./PartsEditor";
 import { put, useSheet, type Parts } from "./sheet";
 
@@ -34,7 +35,7 @@ export function MatchPanel({ report }: { report: CastReport }) {
   const rows: Row[] = [
     ...report.matched.map((m) => ({ ...m })),
     ...Object.entries(report.combinations).map(([target, c]) => ({ target, parts: Object.fromEntries(c.of.map((s) => [s, 1])), meshes: [], how: "combined", confidence: 1 })),
-    ...report.unused.map((target) => ({ target, parts: {}, meshes: [], how: target in (sheet.matches ?? {}) ? "hand" : "", confidence: 0, guess: guesses.find((g) => g.target === target) })),
+    ...report.unused.map((target) => ({ target, parts: {}, meshes: [], how: target in (sheet.matches) ? "hand" : "", confidence: 0, guess: guesses.find((g) => g.target === target) })),
   ];
   const fits: Record<Filter, (r: Row) => boolean> = {
     all: () => true, unmatched: (r) => !Object.keys(r.parts).length, unsure: (r) => !!r.guess || (r.how !== "" && r.how !== "hand" && r.confidence < UNSURE), "by hand": (r) => r.how === "hand" || r.how === "combined", missing: () => false,
@@ -45,8 +46,8 @@ export function MatchPanel({ report }: { report: CastReport }) {
   const shown = rows.filter(fits[filter]).filter((r) => !words || r.target.toLowerCase().includes(words) || Object.keys(r.parts).some((s) => named(s).toLowerCase().includes(words))).filter((r) => !narrowed || !!words || chips.some((c) => c in r.parts));
 
   const set = (target: string, parts: Parts | "automatic") => {
-    const others = Object.fromEntries(Object.entries(sheet.matches ?? {}).filter(([t]) => t !== target));
-    void put(parts === "automatic" ? `match ${target} by itself` : `match ${target}`, "matches", parts === "automatic" ? others : { ...others, [target]: parts });
+    const path = pathOf("matches", target);
+    void edit("cast", parts === "automatic" ? `match ${target} by itself` : `match ${target}`, [parts === "automatic" ? { path, remove: true } : { path, value: parts }]);
   };
   const drop = (target: string, event: React.DragEvent) => {
     event.preventDefault();
@@ -75,7 +76,7 @@ export function MatchPanel({ report }: { report: CastReport }) {
                 <Box pb="2">
                   <Text fontSize="xs" color="dim" mb="1">{row.how ? HOW[row.how] : "no match found"}{row.confidence > 0 && row.confidence < 1 ? `, ${Math.round(row.confidence * 100)} % sure` : ""}{row.meshes.length ? `, on ${row.meshes.join(", ")}` : ""}</Text>
                   {row.guess && <Plain size="2xs" mb="1" onClick={() => set(row.target, { [row.guess!.shape]: 1 })}>Take {row.guess.shape} ({Math.round(row.guess.confidence * 100)} %)</Plain>}
-                  {sheet.combinations?.[row.target] ? <CombinationEditor target={row.target} sheet={sheet} /> : <PartsEditor target={row.target} parts={row.parts} byHand={row.target in (sheet.matches ?? {})} sheet={sheet} onSet={(p) => set(row.target, p)} />}
+                  {sheet.combinations[row.target] ? <CombinationEditor target={row.target} sheet={sheet} /> : <PartsEditor target={row.target} parts={row.parts} byHand={row.target in (sheet.matches)} sheet={sheet} onSet={(p) => set(row.target, p)} />}
                 </Box>
               )}
             </Box>
@@ -84,7 +85,7 @@ export function MatchPanel({ report }: { report: CastReport }) {
           {filter === "missing" && !report.missing.length && <Text color="dim">Every shape moves something.</Text>}
         </Box>
       </Section>
-      {report.eyeJoints.length > 0 && <Section title="Eyes"><Toggle label="Eyes turn by joints" hint={`Joints ${report.eyeJoints.join(", ")}; off: by the look shapes`} on={(sheet.eyes ?? "joints") === "joints"} onChange={(on) => void put(on ? "eyes by joints" : "eyes by shapes", "eyes", on ? "joints" : "shapes")} /></Section>}
+      {report.eyeJoints.length > 0 && <Section title="Eyes"><Toggle label="Eyes turn by joints" hint={`Joints ${report.eyeJoints.join(", ")}; off: by the look shapes`} on={sheet.eyes === "joints"} onChange={(on) => void put(sheet, on ? "eyes by joints" : "eyes by shapes", { eyes: on ? "joints" : "shapes" })} /></Section>}
     </>
   );
 }

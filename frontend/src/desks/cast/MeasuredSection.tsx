@@ -1,33 +1,28 @@
 // Strengths that were measured on performer and character, to be looked at and used.
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { api, type CastProposal } from "../../api/client";
+import { pathOf } from "../../api/changes";
+import { api, type CastProposal, type Change } from "../../api/client";
 import { Plain, Primary, Section } from "../../drawer/parts";
 import { clock } from "../../playback/clock";
 import { stopTrial, tryOut, useTrial } from "../../workspace/trial";
 import { edit, useOpen } from "../../workspace/workspace";
-import type { Sheet } from "./sheet";
 
 type Field = "wayStrength" | "shapeStrength" | "directions";
 
-/** The fields of the sheet with proposals in place. Pure. */
-export function withProposals(sheet: Sheet, proposals: CastProposal[]): Partial<Sheet> {
-  const out: Partial<Record<Field, Record<string, number>>> = {};
-  for (const p of proposals) out[p.field as Field] = { ...(out[p.field as Field] ?? sheet[p.field as Field]), [p.name]: p.value };
-  return out;
-}
+/** The changes of the sheet that take proposals over. Pure. */
+export const proposalChanges = (proposals: CastProposal[]): Change[] => proposals.map((p) => ({ path: pathOf(p.field as Field, p.name), value: p.value }));
 
-export function MeasuredSection({ sheet }: { sheet: Sheet }) {
+export function MeasuredSection() {
   const { opened } = useOpen("opened");
   const trial = useTrial((s) => s.name);
   const asked = useQuery({ queryKey: ["proportions", opened!.take.id, opened!.character?.id, opened!.character?.version, opened!.cast?.version], queryFn: () => api.proportions(opened!.take.id), placeholderData: (b) => b });
   const found = asked.data?.proposals ?? [];
   const use = (list: CastProposal[], label: string) => {
     stopTrial();
-    const fields = withProposals(sheet, list);
-    void edit("cast", label, Object.entries(fields).map(([path, value]) => ({ path, value })));
+    void edit("cast", label, proposalChanges(list));
   };
-  const here = () => void tryOut("measured strengths", { cast: withProposals(sheet, found) }, clock.range ?? { from: Math.max(clock.frame - 30, 0), to: Math.min(clock.frame + 30, clock.frames - 1) });
+  const here = () => void tryOut("measured strengths", { cast: proposalChanges(found) }, clock.range ?? { from: Math.max(clock.frame - 30, 0), to: Math.min(clock.frame + 30, clock.frames - 1) });
   return (
     <Section title="Measured" aside={found.length > 1 ? <Primary onClick={() => use(found, "measured strengths")}>Use all {found.length}</Primary> : undefined}>
       <Text fontSize="sm" color="dim" mb="1">{!asked.data ? "Measuring…" : asked.data.card ? `From the card ${asked.data.card} and the character's own shapes.` : "No performer card is there, so only what the character's own mesh says. Make a card at the Solve desk."}</Text>

@@ -1,6 +1,7 @@
 // The gains of one target, or the combination that drives it.
 import { Box, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
 import { useState } from "react";
+import { pathOf } from "../../api/changes";
 import { useCatalogue } from "../../app/catalogue";
 import { useNames } from "../../app/naming";
 import { Plain } from "../../drawer/parts";
@@ -26,7 +27,7 @@ export function Gain({ label, value, onKeep }: { label: string; value: number; o
 export function PartsEditor({ target, parts, byHand, sheet, onSet }: { target: string; parts: Parts; byHand: boolean; sheet: Sheet; onSet: (parts: Parts | "automatic") => void }) {
   const entries = Object.entries(parts);
   const replaced = (from: string, to: string) => onSet(Object.fromEntries(entries.filter(([s]) => s === from || s !== to).map(([s, g]) => (s === from ? [to, g] : [s, g])).filter(([s]) => s !== "")) as Parts);
-  const combine = () => put(`combine on ${target}`, "combinations", { ...sheet.combinations, [target]: { of: [entries[0]?.[0] ?? "jawOpen", entries[1]?.[0] ?? (entries[0]?.[0] === "mouthSmileLeft" ? "jawOpen" : "mouthSmileLeft")], by: "product", gain: 1 } });
+  const combine = () => put(sheet, `combine on ${target}`, { combinations: { ...sheet.combinations, [target]: { of: [entries[0]?.[0] ?? "jawOpen", entries[1]?.[0] ?? (entries[0]?.[0] === "mouthSmileLeft" ? "jawOpen" : "mouthSmileLeft")], by: "product", gain: 1 } } });
   return (
     <Box>
       {entries.map(([shape, gain], i) => (
@@ -43,9 +44,9 @@ export function PartsEditor({ target, parts, byHand, sheet, onSet }: { target: s
 }
 
 export function CombinationEditor({ target, sheet }: { target: string; sheet: Sheet }) {
-  const made = sheet.combinations![target]!;
-  const keep = (next: typeof made, label: string) => void put(label, "combinations", { ...sheet.combinations, [target]: next });
-  const off = () => void edit("cast", `no combination on ${target}`, [{ path: "combinations", value: Object.fromEntries(Object.entries(sheet.combinations!).filter(([t]) => t !== target)) }]);
+  const made = sheet.combinations[target]!;
+  const keep = (next: typeof made, label: string) => void put(sheet, label, { combinations: { ...sheet.combinations, [target]: next } });
+  const off = () => void edit("cast", `no combination on ${target}`, [{ path: pathOf("combinations", target), remove: true }]);
   return (
     <Box>
       {made.of.map((shape, i) => <Flex key={i} align="center" gap="1.5" mb="1"><Text w="30px" color="dim">{i ? "and" : "of"}</Text><ShapeSelect label={`Combined shape ${i + 1} of ${target}`} value={shape} onChange={(s) => { if (!made.of.includes(s)) keep({ ...made, of: made.of.map((o, k) => (k === i ? s : o)) }, `combine ${s} on ${target}`); }} /></Flex>)}

@@ -58,10 +58,10 @@ export function RigPanel() {
     input.target.value = "";
     if (file) void work(file);
   };
-  const versions = (mine?.body.versions as { source: string; file: string }[] | undefined) ?? [];
+  const versions = mine?.body.versions ?? [];
   const back = (source: string) => guarded("Going back…", async () => {
-    const kept = [...versions.filter((v) => v.source !== source), { source: String(mine!.body.source), file: "the newer version" }];
-    await api.edit(mine!.id, mine!.version, `back to an older version of ${String(mine!.body.name)}`, [{ path: "source", value: source }, { path: "versions", value: kept }]);
+    const kept = [...versions.filter((v) => v.source !== source), { source: mine!.body.source, file: "the newer version" }];
+    await api.edit(mine!.id, mine!.version, `back to an older version of ${mine!.body.name}`, [{ path: "source", value: source }, { path: "versions", value: kept }]);
     await reload();
   });
 
@@ -91,7 +91,7 @@ export function RigPanel() {
         )}
         {told.map((t) => <Text key={t} fontSize="sm" mt="1">{t}</Text>)}
       </Section>
-      {mine && <Health character={mine.id} source={String(mine.body.source)} />}
+      {mine && <Health character={mine.id} source={mine.body.source} />}
       {opened!.cast && <SheetFiles />}
     </>
   );

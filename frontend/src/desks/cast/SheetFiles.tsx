@@ -17,7 +17,7 @@ export function SheetFiles() {
   const picker = useRef<HTMLInputElement>(null);
   const take = opened!.take;
   const performers = [...new Set((useQuery({ queryKey: ["takes", production], queryFn: () => api.takes(production) }).data ?? []).map((t) => t.performer))].filter((p) => p && p !== take.body.performer);
-  const name = `${String(take.body.performer)} on ${String(opened!.character?.body.name ?? "")}`;
+  const name = `${take.body.performer} on ${opened!.character?.body.name ?? ""}`;
 
   const kept = async (work: Promise<unknown>) => {
     await work.catch(notify as never);

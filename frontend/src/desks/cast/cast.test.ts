@@ -3,9 +3,9 @@ import { heldAt } from "../../timekit/layers/contacts";
 import { fitted } from "../../timekit/timeAxis";
 import { curvesTop } from "../../timekit/view";
 import { tenths } from "./ContactSection";
-import { withProposals } from "./MeasuredSection";
+import { proposalChanges } from "./MeasuredSection";
 import { swell } from "./playShapes";
-import { response, withNumber } from "./sheet";
+import { numberChange, response } from "./sheet";
 
 describe("playing a shape", () => {
   it("begins and ends at rest and is whole in the middle", () => {
@@ -18,17 +18,17 @@ describe("playing a shape", () => {
 
 describe("a cast sheet", () => {
   it("keeps only what differs from 1:1", () => {
-    expect(withNumber({ jaw: 0.8 }, "lips", 1.2, 1)).toEqual({ jaw: 0.8, lips: 1.2 });
-    expect(withNumber({ jaw: 0.8, lips: 1.2 }, "lips", 1, 1)).toEqual({ jaw: 0.8 });
+    expect(numberChange("regionStrength", "lips", 1.2, 1)).toEqual({ path: "regionStrength/lips", value: 1.2 });
+    expect(numberChange("regionStrength", "lips", 1, 1)).toEqual({ path: "regionStrength/lips", remove: true });
   });
   it("bends as the server does", () => {
     expect(response(0.25, 1)).toBeCloseTo(0.5);
     expect(response(0.5, -1)).toBeCloseTo(0.25);
     expect(response(-0.25, 1)).toBeCloseTo(-0.5);
   });
-  it("takes proposals beside what stands there", () => {
+  it("takes proposals over one by one, beside what stands there", () => {
     const found = [{ field: "wayStrength", name: "jaw open", value: 0.88, was: 1, ours: 0, theirs: 0, words: "" }];
-    expect(withProposals({ wayStrength: { "lips up": 1.1 } }, found)).toEqual({ wayStrength: { "lips up": 1.1, "jaw open": 0.88 } });
+    expect(proposalChanges(found)).toEqual([{ path: "wayStrength/jaw open", value: 0.88 }]);
   });
   it("shows nothing without a sign", () => {
     expect(tenths(-0.01)).toBe("0.0");

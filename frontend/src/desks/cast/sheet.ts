@@ -1,44 +1,29 @@
 // The cast sheet as the page edits it: only what differs from the automatic match and from 1:1 stands in it.
-import { edit, preview, useOpen, useWorkspace, type Held } from "../../workspace/workspace";
-import type { Drive } from "../../api/client";
+import { leafChanges, pathOf } from "../../api/changes";
+import type { CastBody, Change } from "../../api/client";
+import { edit, preview, sessionState, useOpen, type Held } from "../../workspace/workspace";
 
 export type Parts = Record<string, number>;
-export type Sheet = {
-  matches?: Record<string, string | Parts>;
-  combinations?: Record<string, { of: string[]; by: "product" | "least"; gain: number }>;
-  joints?: Record<string, Pick<Drive, "moves" | "axis" | "most" | "bend"> | null>;
-  regionStrength?: Parts;
-  wayStrength?: Parts;
-  shapeStrength?: Parts;
-  below?: Parts;
-  shapeOffset?: Parts;
-  shapeLimit?: Record<string, [number, number]>;
-  bend?: Parts;
-  directions?: Parts;
-  contacts?: { lips?: boolean; lids?: boolean; parting?: boolean; off?: string[] };
-  low?: number;
-  high?: number;
-  eyes?: "joints" | "shapes";
-};
+export type Sheet = CastBody;
 type Table = "regionStrength" | "wayStrength" | "shapeStrength" | "below" | "shapeOffset" | "bend" | "directions";
 
-export const useSheet = (): Sheet => (useOpen("opened").opened!.cast?.body ?? {}) as Sheet;
+/** The sheet of the open take; there is one where there is a character. */
+export const useSheet = (): Sheet => useOpen("opened").opened!.cast!.body;
 
-/** A table with one number set, or taken out where it says nothing. Pure. */
-export function withNumber(table: Parts | undefined, name: string, value: number, rest: number): Parts {
-  const others = Object.fromEntries(Object.entries(table ?? {}).filter(([k]) => k !== name));
-  return value === rest ? others : { ...others, [name]: value };
-}
+/** The change that sets one number of a table, or takes it out where it says nothing. Pure. */
+export const numberChange = (table: Table, name: string, value: number, rest: number): Change =>
+  value === rest ? { path: pathOf(table, name), remove: true } : { path: pathOf(table, name), value };
 
-export const put = (label: string, path: keyof Sheet, value: unknown) => edit("cast", label, [{ path, value }]);
-export const putNumber = (sheet: Sheet, label: string, table: Table, name: string, value: number, rest: number) => put(label, table, withNumber(sheet[table], name, value, rest));
-export const dragNumber = (sheet: Sheet, table: Table, name: string, value: number) => void preview(["weights", "head"], { cast: { [table]: { ...sheet[table], [name]: value } } });
+/** Changes of the sheet from as it was shown to as it is wished. */
+export const put = (sheet: Sheet, label: string, wished: Partial<Sheet>) => edit("cast", label, leafChanges(sheet, wished));
+export const putNumber = (label: string, table: Table, name: string, value: number, rest: number) => edit("cast", label, [numberChange(table, name, value, rest)]);
+export const dragNumber = (table: Table, name: string, value: number) => void preview({ cast: [{ path: pathOf(table, name), value }] });
 
 /** Switches one held contact on or off. */
 export function holdOrLetGo(span: Held) {
-  const contacts = (useWorkspace.getState().opened?.cast?.body as Sheet | undefined)?.contacts;
-  const off = contacts?.off ?? [];
-  void put(span.on ? `let go: ${span.key}` : `hold: ${span.key}`, "contacts", { ...contacts, off: span.on ? [...off, span.key] : off.filter((o) => o !== span.key) });
+  if (!sessionState().opened?.cast) return;
+  const path = pathOf("contacts", "off", span.key);
+  void edit("cast", span.on ? `let go: ${span.key}` : `hold: ${span.key}`, [span.on ? { path, value: true } : { path, remove: true }]);
 }
 
 /** The response of a channel at a weight. Pure. */

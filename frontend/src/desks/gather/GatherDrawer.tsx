@@ -3,7 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useParams } from "react-router";
 import { Fact, Section, TextField, Toggle } from "../../drawer/parts";
-import { edit, useWorkspace } from "../../workspace/workspace";
+import { edit, useSession } from "../../workspace/workspace";
 import { FootageFacts, type FootageInfo } from "./FootageFacts";
 import { setRecording, useGathering } from "./gathering";
 import { ImportPanel } from "./ImportPanel";
@@ -14,7 +14,7 @@ import { TableReport, type Report } from "./TableReport";
 
 export function GatherDrawer() {
   const { production = "" } = useParams();
-  const opened = useWorkspace((s) => s.opened);
+  const opened = useSession((s) => s.opened);
   const coming = useImports((s) => s.incoming.length);
   const { recording } = useGathering();
   return (
@@ -27,7 +27,7 @@ export function GatherDrawer() {
 }
 
 function TakeFacts() {
-  const opened = useWorkspace((s) => s.opened)!;
+  const opened = useSession((s) => s.opened)!;
   const client = useQueryClient();
   const { take, sources } = opened;
   const keep = async (label: string, path: string, value: unknown) => {
@@ -54,7 +54,7 @@ function TakeFacts() {
 
 /** What evening out made of the device's frames. */
 function Repaired() {
-  const curves = useWorkspace((s) => s.curves);
+  const curves = useSession((s) => s.curves);
   if (!curves) return null;
   const width = curves.channels.length;
   let gaps = 0;

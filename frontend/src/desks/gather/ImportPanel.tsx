@@ -8,7 +8,7 @@ import { api } from "../../api/client";
 import { useCatalogue } from "../../app/catalogue";
 import { notify } from "../../app/notices";
 import { Fact, Plain, Primary, Section, TextField } from "../../drawer/parts";
-import { reload, useWorkspace } from "../../workspace/workspace";
+import { reload, useSession } from "../../workspace/workspace";
 import { named, PATTERN } from "./arrange";
 import { FootageFacts, type FootageInfo } from "./FootageFacts";
 import { asFile, correct, forget, useImports, type Incoming } from "./imports";
@@ -18,7 +18,7 @@ export function ImportPanel({ production }: { production: string }) {
   const { incoming } = useImports();
   const client = useQueryClient();
   const navigate = useNavigate();
-  const opened = useWorkspace((s) => s.opened);
+  const opened = useSession((s) => s.opened);
   const ready = incoming.filter((i) => i.state === "ready");
   const parts = ready.filter((i) => i.inspection!.kind !== "character" && i.inspection!.kind !== "notes");
   // A curve table, a clip or a set of markers heads a take; the rest goes with it.

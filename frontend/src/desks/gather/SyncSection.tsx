@@ -4,10 +4,10 @@ import { useEffect, useState } from "react";
 import { api, type SyncEstimate } from "../../api/client";
 import { notify } from "../../app/notices";
 import { Plain, Primary, Section } from "../../drawer/parts";
-import { edit, useWorkspace } from "../../workspace/workspace";
+import { edit, useOpen } from "../../workspace/workspace";
 
 export function SyncSection() {
-  const { opened, curves } = useWorkspace();
+  const { opened, curves } = useOpen("opened", "curves");
   const [found, setFound] = useState<SyncEstimate | null>(null);
   const [busy, setBusy] = useState(false);
   const take = opened!.take;

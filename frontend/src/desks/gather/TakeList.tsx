@@ -7,7 +7,7 @@ import { useNavigate } from "react-router";
 import { api, type Change, type TakeRow } from "../../api/client";
 import { notify } from "../../app/notices";
 import { Plain, Primary } from "../../drawer/parts";
-import { reload, useWorkspace } from "../../workspace/workspace";
+import { reload, useSession } from "../../workspace/workspace";
 import { setRecording, useGathering } from "./gathering";
 import { bringIn } from "./imports";
 import { arranged, type Order } from "./arrange";
@@ -24,7 +24,7 @@ export function TakeList({ production, take }: { production: string; take?: stri
   const [chosen, setChosen] = useState<string[]>([]);
   const [over, setOver] = useState(false);
   const picker = useRef<HTMLInputElement>(null);
-  const opened = useWorkspace((s) => s.opened);
+  const opened = useSession((s) => s.opened);
   const { recording } = useGathering();
   const solveCircled = async () => {
     const clips = (takes.data ?? []).filter((r) => r.circled && !r.archived && r.holds.includes("footage"));

@@ -2,22 +2,20 @@ import { Box, Flex, NativeSelect, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
 import { useParams } from "react-router";
+import { pathOf } from "../../api/changes";
 import { api } from "../../api/client";
 import { notify } from "../../app/notices";
 import { AmountField, Fact, Plain, Section, Toggle } from "../../drawer/parts";
-import { edit, preview, reload, useOpen, useWorkspace } from "../../workspace/workspace";
-
-type Join = { headWeight?: number; nudge?: number; travel?: boolean; matches?: Record<string, string> };
+import { edit, preview, reload, useOpen, useSession } from "../../workspace/workspace";
 
 export function JoinDrawer() {
   const { production = "" } = useParams();
   const { opened } = useOpen("opened");
-  const curves = useWorkspace((s) => s.curves !== null);
+  const curves = useSession((s) => s.curves !== null);
   const picker = useRef<HTMLInputElement>(null);
   const body = opened!.sources.body;
-  const report = useQuery({ queryKey: ["join", opened!.take.id, opened!.join?.version, body?.id, opened!.character?.id], queryFn: () => api.joinReport(opened!.take.id), enabled: !!body && !!opened!.sources.curves }).data;
-  const join = (opened!.join?.body ?? {}) as Join;
-  const matches = join.matches ?? {};
+  const report = useQuery({ queryKey: ["join", opened!.take.id, opened!.join.version, body?.id, opened!.character?.id], queryFn: () => api.joinReport(opened!.take.id), enabled: !!body && !!opened!.sources.curves }).data;
+  const join = opened!.join.body;
 
   const bring = async (file: File | undefined) => {
     if (!file) return;
@@ -46,12 +44,12 @@ export function JoinDrawer() {
       {body && (
         <>
           <Section title="Who moves the head">
-            <AmountField label="Face weight" value={join.headWeight ?? 1} rest={1} low={0} high={1} step={0.01} onDrag={(v) => void preview(["head"], { join: { headWeight: v } })} onCommit={(v) => void edit("join", "head weight", [{ path: "headWeight", value: v }])} />
+            <AmountField label="Face weight" value={join.headWeight} rest={1} low={0} high={1} step={0.01} onDrag={(v) => void preview({ join: [{ path: "headWeight", value: v }] })} onCommit={(v) => void edit("join", "head weight", [{ path: "headWeight", value: v }])} />
             <Text fontSize="sm" color="dim">0 leaves the head to the body take, 1 to the face take. The neck joints share the turn; the two are never added.</Text>
           </Section>
           <Section title="In time">
-            <AmountField label="Body later by" value={join.nudge ?? 0} rest={0} low={-120} high={120} step={0.5} unit="frames" onDrag={(v) => void preview(["motion"], { join: { nudge: v } })} onCommit={(v) => void edit("join", "nudge the body", [{ path: "nudge", value: v }])} />
-            <Toggle label="Body travels" on={join.travel ?? true} onChange={(on) => void edit("join", on ? "body travels" : "body stays in place", [{ path: "travel", value: on }])} />
+            <AmountField label="Body later by" value={join.nudge} rest={0} low={-120} high={120} step={0.5} unit="frames" onDrag={(v) => void preview({ join: [{ path: "nudge", value: v }] })} onCommit={(v) => void edit("join", "nudge the body", [{ path: "nudge", value: v }])} />
+            <Toggle label="Body travels" on={join.travel} onChange={(on) => void edit("join", on ? "body travels" : "body stays in place", [{ path: "travel", value: on }])} />
           </Section>
           {report && (
             <Section title="Joints" aside={<Text color="dim" fontSize="sm">{Object.keys(report.matches).length} of {report.target.length} matched</Text>}>
@@ -59,7 +57,7 @@ export function JoinDrawer() {
                 {report.target.map((joint) => (
                   <Flex key={joint} align="center" gap="2" py="0.5">
                     <Text flex="1" truncate color={report.matches[joint] ? "ink" : "dim"}>{joint}</Text>
-                    <NativeSelect.Root size="xs" w="150px"><NativeSelect.Field aria-label={`Body joint of ${joint}`} value={report.matches[joint] ?? ""} onChange={(e) => void edit("join", `match ${joint}`, [{ path: "matches", value: { ...matches, [joint]: e.target.value } }])}><option value="">follows its parent</option>{report.source.map((s) => <option key={s} value={s}>{s}</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>
+                    <NativeSelect.Root size="xs" w="150px"><NativeSelect.Field aria-label={`Body joint of ${joint}`} value={report.matches[joint] ?? ""} onChange={(e) => void edit("join", `match ${joint}`, [{ path: pathOf("matches", joint), value: e.target.value }])}><option value="">follows its parent</option>{report.source.map((s) => <option key={s} value={s}>{s}</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>
                   </Flex>
                 ))}
               </Box>

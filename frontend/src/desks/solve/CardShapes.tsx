@@ -2,6 +2,7 @@
 import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { pathOf } from "../../api/changes";
 import { api, type CardRow } from "../../api/client";
 import { useCatalogue } from "../../app/catalogue";
 import { notify } from "../../app/notices";
@@ -25,8 +26,8 @@ export function CardShapes({ card }: { card: CardRow }) {
     tellHistory();
   };
   const put = (names: string[], on: boolean) => {
-    const next = shapes.filter((s) => (names.includes(s) ? !on : off.has(s)));
-    void tell(() => api.edit(card.id, card.version, `${on ? "solve" : "leave out"} ${names.length === 1 ? names[0] : regionOf[names[0]!]}`, [{ path: "off", value: next }]));
+    const changes = names.map((s) => (on ? { path: pathOf("off", s), remove: true } : { path: pathOf("off", s), value: true }));
+    void tell(() => api.edit(card.id, card.version, `${on ? "solve" : "leave out"} ${names.length === 1 ? names[0] : regionOf[names[0]!]}`, changes));
   };
   return (
     <Section title={card.name} aside={<Text fontSize="sm" color="dim">{card.day}</Text>}>

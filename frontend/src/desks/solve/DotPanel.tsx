@@ -5,7 +5,8 @@ import { useState } from "react";
 import { api, type Job } from "../../api/client";
 import { notify } from "../../app/notices";
 import { AmountField, Plain, Primary, Section, TextField, Toggle } from "../../drawer/parts";
-import { dotsOf, nextPlace, useDots, useDotSolve, useDotState, type DotsBody, type DotsTold } from "../../markers/dots";
+import { nextPlace, useDots, useDotSolve, useDotState, type DotsBody, type DotsTold } from "../../markers/dots";
+import { changeBeside } from "../../markers/layouts";
 import { clock } from "../../playback/clock";
 import { tellHistory, useOpen } from "../../workspace/workspace";
 import { DriveRows } from "./DriveRows";
@@ -36,10 +37,10 @@ export function DotPanel({ ready, busy, ask }: Props) {
     setAsking(false);
   };
   const begin = () => guarded(async () => {
-    const made = await api.newDots(take.id, `${String(take.body.performer) || "Performer"}, dots`);
-    set((s) => ({ chosen: { ...s.chosen, [take.id]: made.id }, picking: nextPlace(dotsOf(made), "") }));
+    const made = await api.newDots(take.id, `${take.body.performer || "Performer"}, dots`);
+    set((s) => ({ chosen: { ...s.chosen, [take.id]: made.id }, picking: nextPlace(made.body, "") }));
   });
-  const change = (label: string, changes: Partial<DotsBody>) => guarded(() => api.edit(layout!.id, layout!.version, label.slice(0, 120), Object.entries(changes).map(([path, value]) => ({ path, value }))));
+  const change = (label: string, changes: Partial<DotsBody>) => guarded(() => changeBeside(layout!, label, body!, changes));
   const solve = () => {
     set({ picking: null, putting: false });
     void ask(() => api.solveDots(take.id, layout!.id));
@@ -51,14 +52,14 @@ export function DotPanel({ ready, busy, ask }: Props) {
   const on = (place: string) => Object.keys(places).find((l) => places[l] === place);
   const paintable = chart.filter((p) => !p.name.startsWith("iris"));
   const fixed = Object.values(places).filter((p) => chart.find((c) => c.name === p)?.fixed).length;
-  if (!open) return <Section title="Colour dots" aside={<Plain size="2xs" onClick={() => set({ open: true })}>Open</Plain>}><Text fontSize="sm" color="dim">{layout ? `${count} dots of ${String(take.body.performer)} are picked: ${body!.name}.` : "For a face with painted dots: pick each once, follow them in all of the day's clips."}</Text></Section>;
+  if (!open) return <Section title="Colour dots" aside={<Plain size="2xs" onClick={() => set({ open: true })}>Open</Plain>}><Text fontSize="sm" color="dim">{layout ? `${count} dots of ${take.body.performer} are picked: ${body!.name}.` : "For a face with painted dots: pick each once, follow them in all of the day's clips."}</Text></Section>;
   return (
     <>
     <Section title="Colour dots" aside={<Flex gap="1"><Plain size="2xs" disabled={asking || !ready} onClick={() => void begin()}>New from this clip</Plain><Plain size="2xs" onClick={() => set({ open: false, picking: null })}>Close</Plain></Flex>}>
       {!layout || !body ? <Text color="dim">Choose a picture with a still face, then "New from this clip": a place is offered on the face chart, click its dot in the picture, and so on.</Text> : (
         <Box data-testid="dot-panel">
-          <Flex align="center" gap="2" py="0.5"><Text w="86px" flexShrink={0} fontSize="sm" color="dim">Dots</Text><NativeSelect.Root size="xs"><NativeSelect.Field aria-label="Dots" value={layout.id} onChange={(e) => set((s) => ({ chosen: { ...s.chosen, [take.id]: e.target.value }, picking: null }))}>{layouts.map((l) => <option key={l.id} value={l.id}>{dotsOf(l).name}</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root></Flex>
-          <Flex align="center" gap="2" py="0.5"><Text w="86px" flexShrink={0} fontSize="sm" color="dim">What moves</Text><NativeSelect.Root size="xs"><NativeSelect.Field aria-label="What moves before the dots' camera" value={body.moves ?? "neither"} onChange={(e) => void change("what moves before the camera", { moves: e.target.value })}><option value="neither">neither: a head mount</option><option value="head">the head, the camera stands</option></NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root></Flex>
+          <Flex align="center" gap="2" py="0.5"><Text w="86px" flexShrink={0} fontSize="sm" color="dim">Dots</Text><NativeSelect.Root size="xs"><NativeSelect.Field aria-label="Dots" value={layout.id} onChange={(e) => set((s) => ({ chosen: { ...s.chosen, [take.id]: e.target.value }, picking: null }))}>{layouts.map((l) => <option key={l.id} value={l.id}>{l.body.name}</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root></Flex>
+          <Flex align="center" gap="2" py="0.5"><Text w="86px" flexShrink={0} fontSize="sm" color="dim">What moves</Text><NativeSelect.Root size="xs"><NativeSelect.Field aria-label="What moves before the dots' camera" value={body.moves} onChange={(e) => void change("what moves before the camera", { moves: e.target.value as DotsBody["moves"] })}><option value="neither">neither: a head mount</option><option value="head">the head, the camera stands</option></NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root></Flex>
           <TextField label="Name" value={body.name} onCommit={(name) => void change("name the dots", { name })} />
           <Flex gap="2" mt="1.5" mb="1" align="center"><Primary disabled={busy || !ready || count < FEWEST} onClick={solve}>Follow and solve</Primary><Text fontSize="sm" color="dim">{count} dots, {fixed} carry the head</Text></Flex>
           {own ? (
@@ -80,7 +81,7 @@ export function DotPanel({ ready, busy, ask }: Props) {
         </Box>
       )}
     </Section>
-    {layout && body && own && count > 1 && <DriveRows what="dots" drives={body.drives ?? {}} labels={Object.keys(places)} named={(l) => places[l] || l} usual={[on("upper lip mid"), on("chin pad") ?? on("lower lip mid")]} onKeep={(label, drives) => void change(label, { drives })} />}
+    {layout && body && own && count > 1 && <DriveRows what="dots" drives={body.drives} labels={Object.keys(places)} named={(l) => places[l] || l} usual={[on("upper lip mid"), on("chin pad") ?? on("lower lip mid")]} onKeep={(label, drives) => void change(label, { drives })} />}
     </>
   );
 }

@@ -1,7 +1,7 @@
 // Direct drive by the markers of the open take.
 import { useCame } from "../../markers/cloud";
 import { distance } from "../../markers/geometry";
-import { changeLayout, useLayout, useMarkers, type Drives } from "../../markers/layouts";
+import { changeBeside, useLayout, useMarkers, type Drives } from "../../markers/layouts";
 import { clock } from "../../playback/clock";
 import { DriveRows } from "./DriveRows";
 
@@ -10,8 +10,8 @@ export function DrivePanel() {
   const raw = useCame();
   const { selected } = useMarkers();
   if (!layout || !body || !raw) return null;
-  const keep = (label: string, drives: Drives) => void changeLayout(layout, label, { drives });
+  const keep = (label: string, drives: Drives) => void changeBeside(layout, label, body, { drives });
   const on = (place: string) => Object.entries(body.places).find(([l, p]) => p === place && raw.labels.includes(l))?.[0];
   const chosen = selected && raw.labels.includes(selected) ? selected : on("upper lip mid");
-  return <DriveRows what="markers" drives={body.drives ?? {}} labels={raw.labels} usual={[chosen, on("chin")]} here={(one, two) => Math.round(distance(raw, clock.frame, one, two) * 10) / 10} onKeep={keep} />;
+  return <DriveRows what="markers" drives={body.drives} labels={raw.labels} usual={[chosen, on("chin")]} here={(one, two) => Math.round(distance(raw, clock.frame, one, two) * 10) / 10} onKeep={keep} />;
 }

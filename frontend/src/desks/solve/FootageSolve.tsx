@@ -8,7 +8,6 @@ import { notify } from "../../app/notices";
 import { Plain, Primary, Section } from "../../drawer/parts";
 import { onHistory, useOpen, workBeside } from "../../workspace/workspace";
 import { useRange } from "../../playback/useClock";
-import { pinsOf } from "../../viewer/pins";
 import { CardMaker } from "./CardMaker";
 import { DotPanel } from "./DotPanel";
 import { CardDrives } from "./CardDrives";
@@ -36,7 +35,7 @@ export function FootageSolve() {
   const [card, setCard] = useState<string | null>(null);
   const [moves, setMoves] = useState<Moves>("head");
   const range = useRange();
-  const wanted = card ?? cardFor(cards, String(take.body.performer))?.id ?? "";
+  const wanted = card ?? cardFor(cards, take.body.performer)?.id ?? "";
   const held = cards.find((c) => c.id === wanted);
   useEffect(() => workBeside("card", held?.id), [held?.id, take.id]);
   useEffect(() => onHistory(() => void client.invalidateQueries({ queryKey: ["cards"] })), [client]);
@@ -54,7 +53,7 @@ export function FootageSolve() {
   const start = about?.first ?? 0;
   const count = Number(footage.info.frames);
   const solve = (first: number, last: number | null) => void ask(() => api.solve(take.id, { card: wanted || null, first, last, moves }));
-  const pinned = Object.values(pinsOf(take.body)).filter((p) => p.frame >= start).length;
+  const pinned = Object.values(take.body.pins).filter((p) => p.frame >= start).length;
   return (
     <>
       <Section title="Solve" aside={<Text fontSize="sm" color="dim" truncate>{footage.name}</Text>}>
@@ -75,7 +74,7 @@ export function FootageSolve() {
       <DotPanel ready={ready} busy={running} ask={ask} />
       {held && <CardShapes card={held} />}
       {held && <CardDrives card={held} />}
-      {ready && <CardMaker key={take.id} first={start} take={take.id} performer={String(take.body.performer)} busy={running} onMake={(given) => ask(() => api.newCard(take.id, given))} />}
+      {ready && <CardMaker key={take.id} first={start} take={take.id} performer={take.body.performer} busy={running} onMake={(given) => ask(() => api.newCard(take.id, given))} />}
     </>
   );
 }

@@ -6,7 +6,7 @@ import { api } from "../../api/client";
 import { REGIONS } from "../../app/regions";
 import { useCatalogue } from "../../app/catalogue";
 import { Plain, Section } from "../../drawer/parts";
-import { changeLayout, useLayout, useMarkers } from "../../markers/layouts";
+import { changeBeside, useLayout, useMarkers, without } from "../../markers/layouts";
 import { clock } from "../../playback/clock";
 import { addPainter } from "../../timekit/frameLoop";
 
@@ -26,9 +26,9 @@ export function MarkerReview({ source, told, busy, onSolve }: { source: string; 
   const { layout, body } = useLayout();
   const { selected } = useMarkers();
   const shown = selected && told.labels.includes(selected) ? selected : told.worst[0]?.label;
-  const off = new Set(body?.off ?? []);
+  const off = new Set(Object.keys(body?.off ?? {}));
   const waiting = told.labels.some((l) => off.has(l)) || (body ? [...Object.keys(body.places)].some((l) => !off.has(l) && !told.labels.includes(l)) : false);
-  const turn = (label: string) => layout && void changeLayout(layout, `${off.has(label) ? "use" : "leave out"} ${label}`.slice(0, 120), { off: off.has(label) ? [...off].filter((l) => l !== label) : [...off, label] });
+  const turn = (label: string) => layout && body && void changeBeside(layout, `${off.has(label) ? "use" : "leave out"} ${label}`, body, { off: off.has(label) ? without(body.off, label) : { ...body.off, [label]: true } });
   const listed = [...told.worst.slice(0, SHOWN), ...told.worst.slice(SHOWN).filter((r) => r.label === selected)];
   return (
     <Section title="Markers in this solve" aside={<Text fontSize="sm" color="dim">typically {told.residual.toFixed(2)} mm off</Text>}>

@@ -2,21 +2,22 @@
 import { Box, Flex, IconButton, Input, Text } from "@chakra-ui/react";
 import { X } from "lucide-react";
 import { useState } from "react";
+import { freshId } from "../../api/changes";
 import { Plain, Section } from "../../drawer/parts";
 import { clock } from "../../playback/clock";
 import { useClock } from "../../playback/useClock";
-import { freeName, pinsOf, sameAs, SPAN, type Pin } from "../../viewer/pins";
+import { sameAs, SPAN, type Pin } from "../../viewer/pins";
 import { edit, useOpen, type Curves } from "../../workspace/workspace";
 
 export function Pins({ first, unsolved, busy, onSolve }: { first: number; unsolved: boolean; busy: boolean; onSolve: () => void }) {
   const { opened, curves, selected } = useOpen("opened", "curves", "selected");
-  const pins = pinsOf(opened!.take.body);
+  const { pins } = opened!.take.body;
   const rows = Object.entries(pins).sort((a, b) => a[1].frame - b[1].frame);
   const shape = selected.find((name) => curves?.channels.includes(name) && !/^(head|gaze)/.test(name));
   const keep = (label: string, name: string, pin: Pin) => void edit("take", label, [{ path: `pins/${name}`, value: pin }]);
   const set = (at: number, value: number) => {
     const pin: Pin = { frame: at, span: SPAN, shape: shape!, value };
-    keep(`pin ${shape} at frame ${at}`, sameAs(pins, pin) ?? freeName(pins), pin);
+    keep(`pin ${shape} at frame ${at}`, sameAs(pins, pin) ?? freshId("p"), pin);
   };
   return (
     <Section title="Pins" aside={rows.length > 0 && <Plain size="2xs" disabled={busy} onClick={onSolve}>Solve again with pins</Plain>}>

@@ -5,7 +5,7 @@ import { Crosshair, Video, X } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { api } from "../../api/client";
 import { clock } from "../../playback/clock";
-import { useWorkspace } from "../../workspace/workspace";
+import { useSession } from "../../workspace/workspace";
 import { Pictures, SIZE } from "./pictures";
 
 /** A clip that was looked through. */
@@ -28,7 +28,7 @@ function usePictures(clip: Clip | null): Pictures | null {
 }
 
 export function SampleStrip({ samples, first, onMove, onDrop, onAgain }: Props) {
-  const footage = useWorkspace((s) => s.opened?.sources.footage);
+  const footage = useSession((s) => s.opened?.sources.footage);
   const pictures = usePictures(footage?.info.proxy ? { footage: footage.id, rate: String(footage.info.rate), width: Number(footage.info.width), height: Number(footage.info.height) } : null);
   return (
     <Grid templateColumns="repeat(3, 1fr)" gap="1.5" maxH="290px" overflowY="auto" my="2" data-testid="samples">

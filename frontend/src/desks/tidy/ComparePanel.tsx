@@ -5,7 +5,7 @@ import { useMemo, useState } from "react";
 import { api } from "../../api/client";
 import { Fact, Section } from "../../drawer/parts";
 import { difference } from "../../workspace/difference";
-import type { Curves } from "../../workspace/assemble";
+import type { Curves } from "../../workspace/tables";
 import { compareWith, compareWithTake, useOpen } from "../../workspace/workspace";
 
 type Numbers = Record<string, [number, number, number, number]>;

@@ -5,7 +5,7 @@ import { api, type KeyReport } from "../../api/client";
 import { notify } from "../../app/notices";
 import { AmountField, Fact, Plain, Primary, Section, Toggle } from "../../drawer/parts";
 import { copyChosen, insertHere, keep, nudge, ofChosen, ofShown, onChosen, onShown, pasteHere } from "../../keys/edit";
-import { count, handOf, numbers, useKeys } from "../../keys/keys";
+import { chosenRows, count, handOf, useKeys } from "../../keys/keys";
 import { clock } from "../../playback/clock";
 import { change, useOpen } from "../../workspace/workspace";
 
@@ -78,7 +78,7 @@ function ChosenKeys() {
   const total = count(chosen);
   const [reach, setReach] = useState(1 / 3);
   if (!total) return <Section title="Chosen keys"><Text fontSize="sm" color="dim">None. Take the key tool (2) in the deck and click a key, or draw a box about some.</Text></Section>;
-  const rows = Object.entries(numbers(hand, chosen)).flatMap(([c, at]) => at.map((i) => hand[c]!.keys[i]!));
+  const rows = chosenRows(hand, chosen);
   const first = Math.min(...rows.map((r) => r[0]));
   const last = Math.max(...rows.map((r) => r[0]));
   const one = rows.length === 1 ? rows[0]! : null;

@@ -7,13 +7,14 @@ import { ParameterForm } from "../../drawer/ParameterForm";
 import { Section, Toggle } from "../../drawer/parts";
 import { edit, preview, useOpen } from "../../workspace/workspace";
 import { SavedStacks } from "./SavedStacks";
-import { added, moved, removed, valuesOf, whereOf, withValues, type Tidy } from "./stack";
+import { added, moved, orderOf, removed, valueChanges, valuesOf, whereOf } from "./stack";
 import { Where } from "./Where";
 
 export function StackPanel() {
   const { opened, selected } = useOpen("opened", "selected");
   const { steps } = useCatalogue();
-  const tidy = opened!.take.body.tidy as Tidy;
+  const { tidy } = opened!.take.body;
+  const order = orderOf(tidy);
   const [open, setOpen] = useState("smooth");
   const keep = (label: string, path: string, value: unknown) => void edit("take", label, [{ path, value }]);
   return (
@@ -29,7 +30,7 @@ export function StackPanel() {
       }>
         <Text fontSize="sm" color="dim">Steps run from the top. The device's curves stay as they are underneath.</Text>
       </Section>
-      {tidy.order.map((key, index) => {
+      {order.map((key, index) => {
         const step = tidy.steps[key]!;
         const info = steps.find((s) => s.name === step.step);
         if (!info) return null;
@@ -45,8 +46,8 @@ export function StackPanel() {
               </Box>
               {!first && <>
                 <IconButton aria-label={`Move ${info.label} up`} size="2xs" variant="ghost" disabled={index <= 1} onClick={() => void edit("take", `move ${info.label}`, moved(tidy, key, -1))}><ArrowUp size={13} /></IconButton>
-                <IconButton aria-label={`Move ${info.label} down`} size="2xs" variant="ghost" disabled={index === tidy.order.length - 1} onClick={() => void edit("take", `move ${info.label}`, moved(tidy, key, 1))}><ArrowDown size={13} /></IconButton>
-                <IconButton aria-label={`Take ${info.label} out`} size="2xs" variant="ghost" onClick={() => void edit("take", `take ${info.label} out`, removed(tidy, key))}><Trash2 size={13} /></IconButton>
+                <IconButton aria-label={`Move ${info.label} down`} size="2xs" variant="ghost" disabled={index === order.length - 1} onClick={() => void edit("take", `move ${info.label}`, moved(tidy, key, 1))}><ArrowDown size={13} /></IconButton>
+                <IconButton aria-label={`Take ${info.label} out`} size="2xs" variant="ghost" onClick={() => void edit("take", `take ${info.label} out`, removed(key))}><Trash2 size={13} /></IconButton>
                 <Toggle label={step.on ? "on" : "off"} on={step.on} onChange={(on) => keep(`${info.label} ${on ? "on" : "off"}`, `tidy/steps/${key}/on`, on)} />
               </>}
               {first && <Text fontSize="sm" color="dim">always first</Text>}
@@ -54,9 +55,9 @@ export function StackPanel() {
             {open === key && (
               <Box mt="2"><Text fontSize="sm" color="dim" mb="2">{info.help}</Text>
                 <ParameterForm parameters={info.parameters} values={values} selected={selected}
-                  onDrag={(v) => void preview(["tidied", "weights", "head"], { tidy: withValues(tidy, key, v) })}
-                  onCommit={(label, v) => void edit("take", `${info.label}: ${label}`, Object.entries(v).map(([name, value]) => ({ path: `tidy/steps/${key}/${name}`, value })))} />
-                {!first && <Where step={step} needsPlace={info.needsPlace} onChange={(name, value) => keep(`${info.label}: where`, `tidy/steps/${key}/${name}`, value)} onDrag={(name, value) => void preview(["tidied", "weights", "head"], { tidy: withValues(tidy, key, { [name]: value }) })} />}
+                  onDrag={(v) => void preview({ take: valueChanges(key, v) })}
+                  onCommit={(label, v) => void edit("take", `${info.label}: ${label}`, valueChanges(key, v))} />
+                {!first && <Where step={step} needsPlace={info.needsPlace} onChange={(name, value) => keep(`${info.label}: where`, `tidy/steps/${key}/${name}`, value)} onDrag={(name, value) => void preview({ take: valueChanges(key, { [name]: value }) })} />}
               </Box>
             )}
           </Box>

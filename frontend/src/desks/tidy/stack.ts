@@ -1,38 +1,40 @@
 // The tidy stack as the document holds it, and the changes that move its steps about. Pure.
-import type { Change, ParameterInfo, StepInfo } from "../../api/client";
+import { freshId } from "../../api/changes";
+import type { Change, ParameterInfo, StepInfo, Tidy, TidyStep } from "../../api/client";
 
-export type Step = { step: string; on: boolean } & Record<string, unknown>;
-export type Tidy = { order: string[]; steps: Record<string, Step> };
+export type Step = TidyStep;
+
+/** Ids of the steps, first to last; ids decide between equal ranks, as on the server. */
+export const orderOf = ({ steps }: Tidy): string[] =>
+  Object.keys(steps).sort((a, b) => steps[a]!.rank - steps[b]!.rank || (a < b ? -1 : 1));
 
 export function valuesOf(step: Step, parameters: ParameterInfo[]): Record<string, unknown> {
   return Object.fromEntries(parameters.map((p) => [p.name, step[p.name] ?? (p.kind.startsWith("per_") ? {} : p.default)]));
 }
 
-/** The stack with some of a step's values replaced: what a drag shows. */
-export function withValues(tidy: Tidy, key: string, values: Record<string, unknown>): Tidy {
-  return { ...tidy, steps: { ...tidy.steps, [key]: { ...tidy.steps[key]!, ...values } as Step } };
-}
+/** Changes that give a step some values: what a drag shows, and what is kept of it. */
+export const valueChanges = (key: string, values: Record<string, unknown>): Change[] =>
+  Object.entries(values).map(([name, value]) => ({ path: `tidy/steps/${key}/${name}`, value }));
 
-export function moved(tidy: Tidy, key: string, by: number): Change[] {
-  const order = [...tidy.order];
-  const from = order.indexOf(key);
-  const to = Math.min(Math.max(from + by, 1), order.length - 1);
-  order.splice(to, 0, ...order.splice(from, 1));
-  return from === to ? [] : [{ path: "tidy/order", value: order }];
+/** A step goes between others: past its neighbour, never before the first. */
+export function moved(tidy: Tidy, key: string, by: -1 | 1): Change[] {
+  const order = orderOf(tidy);
+  const to = order.indexOf(key) + by;
+  if (to < 1 || to >= order.length) return [];
+  const rank = (index: number) => tidy.steps[order[index]!]!.rank;
+  const beyond = to + by;
+  const value = beyond >= order.length ? rank(to) + 1 : (rank(to) + rank(beyond)) / 2;
+  return [{ path: `tidy/steps/${key}/rank`, value }];
 }
 
 export function added(tidy: Tidy, info: StepInfo): { key: string; changes: Change[] } {
-  const stem = info.name.split(" ")[0]!;
-  let number = 2;
-  let key = stem;
-  while (tidy.steps[key]) key = `${stem}${number++}`;
+  const key = freshId(info.name.split(" ")[0]!);
+  const rank = Math.max(...Object.values(tidy.steps).map((s) => s.rank)) + 1;
   const places = info.regions.length ? { places: [{ regions: info.regions, channels: [], first: null, last: null }] } : {};
-  return { key, changes: [{ path: `tidy/steps/${key}`, value: { step: info.name, on: true, ...places } }, { path: "tidy/order", value: [...tidy.order, key] }] };
+  return { key, changes: [{ path: `tidy/steps/${key}`, value: { step: info.name, on: true, rank, ...places } }] };
 }
 
-export function removed(tidy: Tidy, key: string): Change[] {
-  return [{ path: "tidy/order", value: tidy.order.filter((k) => k !== key) }, { path: `tidy/steps/${key}`, remove: true }];
-}
+export const removed = (key: string): Change[] => [{ path: `tidy/steps/${key}`, remove: true }];
 
 export type Place = { channels?: string[]; regions?: string[]; first?: number | null; last?: number | null };
 

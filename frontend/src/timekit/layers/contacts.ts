@@ -1,5 +1,5 @@
 // Contacts that the cast sheet keeps, as held spans above the curves; where the mesh goes through itself, as marks in the accent.
-import type { Crossing, Held } from "../../workspace/assemble";
+import type { Crossing, Held } from "../../workspace/tables";
 import { frameToX, xToFrame } from "../timeAxis";
 import { curvesTop, type DeckView } from "../view";
 

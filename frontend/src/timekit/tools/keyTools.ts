@@ -149,7 +149,7 @@ function brushing(tool: "smooth" | "pull", view: DeckView, press: Press): Gestur
   const edit = (p: Press) => {
     const strength = tool === "pull" ? 1 : Math.min(1, 0.4 + Math.hypot(p.x - press.x, p.y - press.y) / 120);
     const value = yToValue(view.value, p.y) * curve.scale;
-    return { do: "brush", channels: { [curve.name]: [] as number[] }, way: tool, centre, size, amount: strength, value };
+    return { do: "brush", channels: { [curve.name]: [] as string[] }, way: tool, centre, size, amount: strength, value };
   };
   return {
     move: (p) => show(edit(p)),

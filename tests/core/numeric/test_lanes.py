@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from numba import njit
 
-from dynaface.core.solve.lanes import WIDTH, load, minus, plus_product, store, times, total, zeros
+from dynaface.core.numeric.lanes import WIDTH, load, minus, plus_product, store, times, total, zeros
 
 PLACES = st.integers(0, 24 - WIDTH)
 

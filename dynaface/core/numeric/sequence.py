@@ -4,7 +4,8 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from dynaface.core.track.head import Array
+Array = NDArray[np.float64]
+
 
 OVER = np.float32(1.5)  # over-relaxation: a tenth of the error of plain steps after as many sweeps
 

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.optimize import lsq_linear
 
-from dynaface.core.solve.bounded import solve_bounded
+from dynaface.core.numeric.bounded import solve_bounded
 
 
 def problem(seed, n=12):

@@ -3,9 +3,9 @@
 import numpy as np
 import pytest
 
-from dynaface.core.solve.bounded import solve_bounded
-from dynaface.core.solve.sequence import solve_sequence
-from tests.core.solve.test_bounded import problem
+from dynaface.core.numeric.bounded import solve_bounded
+from dynaface.core.numeric.sequence import solve_sequence
+from tests.core.numeric.test_bounded import problem
 
 
 def test_without_smoothness_a_sequence_is_its_frames():

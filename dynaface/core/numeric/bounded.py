@@ -2,9 +2,11 @@
 
 import numpy as np
 from numba import njit
+from numpy.typing import NDArray
 
-from dynaface.core.solve.lanes import WIDTH, load, minus, plus_product, store, times, total, zeros
-from dynaface.core.track.head import Array
+from dynaface.core.numeric.lanes import WIDTH, load, minus, plus_product, store, times, total, zeros
+
+Array = NDArray[np.float64]
 
 BLOCK = 2 * WIDTH  # columns of a factor that are worked on together
 SWEEPS = 3  # more cost more than they spare

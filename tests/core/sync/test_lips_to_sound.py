@@ -3,10 +3,10 @@ from fractions import Fraction
 import numpy as np
 import pytest
 
-from dynaface.core.clock.lipsync import estimate
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
 from dynaface.core.sound.sound import Sound, peaks
+from dynaface.core.sync.lips_to_sound import estimate
 from dynaface.sims.phone import late_sound
 
 

@@ -1,0 +1,1 @@
+"""What each kind of document may hold: one file a kind."""

@@ -1,0 +1,108 @@
+"""The graph of one take: recording -> even time -> tidy stack -> by hand -> cast sheet -> join."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+from dynaface.core.body.skeleton import Motion
+from dynaface.core.cast.apply import CastMotion, apply_sheet
+from dynaface.core.cast.character import Character
+from dynaface.core.cast.sheet import CastSheet
+from dynaface.core.curves.channels import Channels, Recording
+from dynaface.core.curves.keys import key_table
+from dynaface.core.evaluate.identity import content_key
+from dynaface.core.evaluate.node import WHOLE, Node, constant
+from dynaface.core.perform.join import JoinSettings, RetargetedBody, retarget_body
+from dynaface.core.perform.perform import Performance, head_strength, perform
+from dynaface.core.tidy.hand import Hand, apply_hand
+from dynaface.core.tidy.stack import Placed, retime, run_step
+
+
+@dataclass(frozen=True)
+class TakeGraph:
+    """Nodes of a take. raw: the source evened out in time and nothing else; stacked: after the tidy stack; tidied: with
+    what was done by hand; cast: on the character's targets; body: retargeted to its skeleton; performed: all of it. The last
+    three are None where there is no character.
+    """
+
+    raw: Node[Channels]
+    stacked: Node[Channels]
+    tidied: Node[Channels]
+    cast: Node[CastMotion] | None = None
+    body: Node[RetargetedBody] | None = None
+    performed: Node[Performance] | None = None
+
+
+def even_out(recording: Node[Recording], step: Placed) -> Node[Channels]:
+    """The recording at one rate."""
+    key = content_key("even out", recording.key, step.step.name, step.parameters, step.where)
+    return Node(key, lambda source: retime(source, step), (recording,))
+
+
+def tidy_step(before: Node[Channels], step: Placed, rate: float) -> Node[Channels]:
+    """One step of a stack on what is before it. rate: frames per second, on which the step's reach depends."""
+    key = content_key("step", before.key, step.step.name, step.parameters, step.where)
+    return Node(key, lambda channels: run_step(channels, step), (before,), _reach(step, rate))
+
+
+def _reach(step: Placed, rate: float) -> int:
+    """Frames of the input that a frame depends on; a step that acts in places speaks of frames of the whole take."""
+    if not step.where.everywhere or step.step.within is not None or step.step.kind == "key-making":
+        return WHOLE
+    return step.step.reach(step.parameters, rate)
+
+
+def by_hand(stacked: Node[Channels], hand: Mapping[str, Hand]) -> Node[Channels]:
+    """With the keys that were set by hand."""
+    if not hand:
+        return stacked
+    content = {channel: (h.mode, key_table(h.keys)) for channel, h in hand.items()}
+    return Node(content_key("by hand", stacked.key, content), lambda channels: apply_hand(channels, hand), (stacked,))
+
+
+def on_character(tidied: Node[Channels], character: Node[Character], sheet: CastSheet) -> Node[CastMotion]:
+    """Channels on a character's targets and joints."""
+    key = content_key("cast", tidied.key, character.key, sheet)
+    return Node(key, lambda channels, rig: apply_sheet(channels, rig, sheet), (tidied, character))
+
+
+def retargeted(raw: Node[Channels], character: Node[Character], body: Node[Motion | None], settings: JoinSettings
+               ) -> Node[RetargetedBody]:  # fmt: skip
+    """The body take on the character's skeleton, at the frames of the face take; who moves the head is no part of it."""
+    own = replace(settings, head_weight=1.0)
+    key = content_key("retarget", raw.key, character.key, body.key, own)
+    return Node(
+        key, lambda channels, rig, motion: retarget_body(channels, rig.skeleton, motion, own), (raw, character, body)
+    )
+
+
+def take_graph(
+    raw: Node[Channels],
+    rate: float,
+    steps: Sequence[Placed],
+    hand: Mapping[str, Hand],
+    character: Node[Character] | None = None,
+    sheet: CastSheet | None = None,
+    body: Node[Motion | None] | None = None,
+    settings: JoinSettings | None = None,
+) -> TakeGraph:
+    """The graph of a take. raw: the recording evened out, at `rate` frames per second; steps: those that follow, of which
+    those that are switched off are left out; body: None where the take has none.
+    """
+    stacked = raw
+    for step in steps:
+        if step.on:
+            stacked = tidy_step(stacked, step, rate)
+    tidied = by_hand(stacked, hand)
+    if character is None:
+        return TakeGraph(raw, stacked, tidied)
+    sheet, settings = sheet or CastSheet(), settings or JoinSettings()
+    cast = on_character(tidied, character, sheet)
+    moved = retargeted(raw, character, body or constant("no body", None), settings)
+    weight = settings.head_weight if body is not None else None
+    strength = head_strength(sheet)
+    performed = Node(
+        content_key("perform", tidied.key, cast.key, moved.key, strength, weight),
+        lambda channels, rig, made, moved: perform(channels, rig, made, moved, strength, weight),
+        (tidied, character, cast, moved),
+    )
+    return TakeGraph(raw, stacked, tidied, cast, moved, performed)

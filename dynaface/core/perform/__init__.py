@@ -1,0 +1,1 @@
+"""Cast and body on one character: joins, and performances."""

@@ -1,0 +1,96 @@
+"""The body take on the character's skeleton, at the frames of the face take."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from dynaface.core import checks
+from dynaface.core.body.match import match_joints
+from dynaface.core.body.retarget import retarget, to_local
+from dynaface.core.body.rotations import Array, continuous
+from dynaface.core.body.skeleton import Motion, Skeleton, at_rest
+from dynaface.core.curves.channels import Channels
+from dynaface.core.errors import InputError
+from dynaface.core.sync.timecode_offset import timecode_offset
+
+
+@dataclass(frozen=True)
+class JoinSettings:
+    """matches: target joint -> source joint by hand ("" leaves the joint alone); nudge: frames of the take by which
+    the body is moved later; head_weight: 0 the body's own head .. 1 the face take's; travel: whether the root moves.
+    """
+
+    matches: Mapping[str, str] = field(default_factory=dict)
+    nudge: float = 0.0
+    head_weight: float = 1.0
+    travel: bool = True
+
+
+def parse_join(data: Mapping[str, Any]) -> JoinSettings:
+    """Settings from plain data; raises InputError."""
+    for key in data:
+        checks.one_of("join field", key, ("matches", "nudge", "headWeight", "travel"))
+    matches = data.get("matches", {})
+    if not isinstance(matches, Mapping) or not all(isinstance(v, str) for v in matches.values()):
+        raise InputError("matches must be a table of joint names by joint name")
+    travel = data.get("travel", True)
+    if not isinstance(travel, bool):
+        raise InputError(f"travel is {travel!r}; it must be true or false")
+    return JoinSettings(
+        dict(matches),
+        checks.within("nudge", data.get("nudge", 0.0), -100_000, 100_000),
+        checks.within("headWeight", data.get("headWeight", 1.0), 0, 1),
+        travel,
+    )
+
+
+@dataclass(frozen=True)
+class RetargetedBody:
+    """The body alone, at the take's frames: world turns and local rotations (frames, joints, 4) of the character's
+    skeleton, root travel (frames, 3), joints that move, and the joint that travels ("" for none).
+    """
+
+    turns: Array
+    local: Array
+    root: Array
+    moving: frozenset[str]
+    root_joint: str
+
+
+def joint_matches(body: Skeleton, target: Skeleton, settings: JoinSettings) -> dict[str, str]:
+    """Target joint -> source joint: by names, then by hand."""
+    matches = match_joints(body.names, target.names)
+    for ours, theirs in settings.matches.items():
+        target.index(ours)
+        if theirs:
+            body.index(theirs)
+            matches[ours] = theirs
+        else:
+            matches.pop(ours, None)
+    return matches
+
+
+def retarget_body(
+    channels: Channels, target: Skeleton | None, body: Motion | None, settings: JoinSettings
+) -> RetargetedBody:
+    """The body take on the character's skeleton at the frames of the channels; without one the character stands. Without a
+    skeleton there are no joints.
+    """
+    frames = channels.frames
+    if target is None:
+        none = np.zeros((frames, 0, 4))
+        return RetargetedBody(none, none, np.zeros((frames, 3)), frozenset(), "")
+    if body is None:
+        turns = np.broadcast_to([0.0, 0.0, 0.0, 1.0], (frames, len(target.names), 4))
+        local, root = at_rest(target, frames)
+        return RetargetedBody(turns, local, root, frozenset(), "")
+    matches = joint_matches(body.skeleton, target, settings)
+    offset = timecode_offset(channels.timecode, body.timecode) or 0.0
+    times = np.arange(frames) / float(channels.rate) + offset - settings.nudge / float(channels.rate)
+    turns, root = retarget(body.skeleton, *body.at(times), target, matches)
+    if not settings.travel:
+        root = root * np.array([0.0, 1.0, 0.0])
+    roots = (t for t, s in matches.items() if body.skeleton.parents[body.skeleton.names.index(s)] < 0)
+    return RetargetedBody(turns, continuous(to_local(target, turns)), root, frozenset(matches), next(roots, ""))

@@ -1,0 +1,118 @@
+"""Everything that moves a character: cast and body on one skeleton, at the take's frames."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from dynaface.core.body.neck import chain_turns, head_chain, local_of_chain
+from dynaface.core.body.rotations import Array, continuous, head_rotation, inverse, multiply, rotate
+from dynaface.core.body.skeleton import Motion, Skeleton
+from dynaface.core.cast.apply import CastMotion, apply_sheet
+from dynaface.core.cast.character import Character
+from dynaface.core.cast.sheet import CastSheet
+from dynaface.core.curves.channels import Channels, Floats
+from dynaface.core.curves.gaps import bridged
+from dynaface.core.perform.join import JoinSettings, RetargetedBody, retarget_body
+from dynaface.core.shapes.standard import HEAD_ANGLES
+
+
+@dataclass(frozen=True)
+class Performance:
+    """Everything that moves a character, at the take's frames and rate.
+
+    cast: weights of targets; joints: names of the joints that move; local: (frames, joints, 4) float32 local
+    rotations; root: (frames, 3) float32 metres by which `root_joint` moves from its rest ("" where it stays);
+    head_joints: those of neck, head, eyes and face; shifts: joint -> (frames, 3) float32 metres from its rest, in the frame
+    of the joint above it.
+    """
+
+    channels: Channels
+    cast: CastMotion
+    joints: tuple[str, ...]
+    local: Floats
+    root: Floats
+    root_joint: str
+    head_joints: tuple[str, ...]
+    shifts: Mapping[str, Floats] = field(default_factory=dict)
+
+
+def head_of(channels: Channels, strength: Floats) -> tuple[Array, Array]:
+    """The face take's head rotation (frames, 4), gaps bridged, and whether it has any (frames,) as 0 or 1."""
+    angles = bridged(np.stack([channels.column(n) for n in HEAD_ANGLES], axis=1)) * strength
+    known = float(any(n in channels.names for n in HEAD_ANGLES))
+    return head_rotation(*angles.T.astype(np.float64)), np.full(channels.frames, known)
+
+
+def perform(
+    channels: Channels, character: Character, cast: CastMotion, body: RetargetedBody, strength: float = 1.0,
+    head_weight: float | None = None,
+) -> Performance:  # fmt: skip
+    """A cast and a body on one skeleton. strength: factor of the face take's head angles; head_weight as in
+    JoinSettings, None where there is no body: then the neck is the face take's alone.
+    """
+    target = character.skeleton
+    frames = channels.frames
+    if target is None or frames == 0:
+        none = np.zeros((frames, 0, 4), np.float32)
+        return Performance(channels, cast, (), none, np.zeros((frames, 3), np.float32), "", ())
+    local = body.local.astype(np.float32)
+    moving = set(body.moving)
+    chain = head_chain(target)
+    if chain:
+        factors = np.full(3, strength, np.float32)
+        head, known = head_of(channels, factors)
+        above = target.parents[chain[0]]
+        base = body.turns[:, above] if above >= 0 else np.broadcast_to([0.0, 0.0, 0.0, 1.0], (frames, 4))
+        weight = known * (1.0 if head_weight is None else head_weight)
+        turns = chain_turns(body.turns, base, chain, head, weight)
+        local[:, chain] = continuous(local_of_chain(target, base, chain, turns))
+    upper = {target.names[j] for j in chain} | set(cast.eyes) | set(cast.turns)
+    moving |= upper
+    for joint, turn in cast.eyes.items():
+        index = target.index(joint)
+        local[:, index] = continuous(_in_joint_frame(target, index, turn, body.local[:, index]))
+    for joint, turn in cast.turns.items():
+        index = target.index(joint)
+        local[:, index] = continuous(multiply(local[:, index].astype(np.float64), turn))
+    shifts = {
+        joint: rotate(target.rest[target.index(joint)], shift).astype(np.float32)
+        for joint, shift in cast.shifts.items()
+    }
+    order = [i for i, n in enumerate(target.names) if n in moving]
+    return Performance(
+        channels,
+        cast,
+        tuple(target.names[i] for i in order),
+        local[:, order],
+        body.root.astype(np.float32),
+        body.root_joint,
+        tuple(n for n in target.names if n in upper),
+        shifts,
+    )
+
+
+def perform_take(
+    channels: Channels,
+    character: Character,
+    sheet: CastSheet,
+    body: Motion | None = None,
+    settings: JoinSettings | None = None,
+) -> Performance:
+    """Channels on a character by its sheet, with a body take where there is one."""
+    settings = settings or JoinSettings()
+    moved = retarget_body(channels, character.skeleton, body, settings)
+    weight = settings.head_weight if body is not None else None
+    cast = apply_sheet(channels, character, sheet)
+    return perform(channels, character, cast, moved, head_strength(sheet), weight)
+
+
+def head_strength(sheet: CastSheet) -> float:
+    """Factor of the head's angles in a sheet."""
+    return sheet.region_strength.get("head", 1.0)
+
+
+def _in_joint_frame(skeleton: Skeleton, joint: int, turn: Array, local: Array) -> Array:
+    """An eye turns in the head's frame, so its turn is carried into the joint's own."""
+    rest, _ = skeleton.global_rest()
+    return multiply(local, multiply(multiply(inverse(rest[joint]), turn), rest[joint]))

@@ -1,0 +1,1 @@
+"""Lining recordings up in time."""

@@ -1,0 +1,146 @@
+"""Everything that evaluating a take needs, read at one moment: nothing of an evaluation asks the database after it."""
+
+from dataclasses import dataclass, replace
+from typing import TypeVar, cast
+
+from dynaface.core.body.skeleton import Motion
+from dynaface.core.cast.character import Character
+from dynaface.core.curves.channels import Recording
+from dynaface.core.documents.model.cast import CastBody, cast_body
+from dynaface.core.documents.model.character import CharacterBody
+from dynaface.core.documents.model.join import JoinBody
+from dynaface.core.documents.model.record import Body
+from dynaface.core.documents.model.take import TakeBody
+from dynaface.core.errors import InputError
+from dynaface.core.records.records import Document, Source
+from dynaface.services.edit_document import Wanted, edited
+from dynaface.services.load_source import load_character, load_motion, load_recording
+from dynaface.services.work import Work, document_for, source_within
+from dynaface.store.unit import Unit
+
+B = TypeVar("B", bound=Body)
+
+
+@dataclass(frozen=True)
+class Wish:
+    """What is only wished for: changes of the take, its cast sheet and its join that are not stored; another character; other
+    curves of the production.
+    """
+
+    take: Wanted = ()
+    cast: Wanted = ()
+    join: Wanted = ()
+    character: str | None = None
+    curves: str | None = None
+
+
+@dataclass(frozen=True)
+class Documents:
+    """The documents of a take and the sources that they name. sources: by kind; rig: of the character. A cast sheet or join
+    that is not stored yet has no id.
+    """
+
+    take: Document[TakeBody]
+    sources: dict[str, Source]
+    character: Document[CharacterBody] | None
+    rig: Source | None
+    cast: Document[CastBody] | None
+    join: Document[JoinBody]
+
+
+@dataclass(frozen=True)
+class TakeSnapshot:
+    """Documents of a take as they are, or are wished to be, with the numbers that they name."""
+
+    documents: Documents
+    recording: Recording
+    character: Character | None
+    body: Motion | None
+
+    @property
+    def take(self) -> Document[TakeBody]:
+        """The take."""
+        return self.documents.take
+
+    @property
+    def sound(self) -> Source | None:
+        """The take's sound."""
+        return self.documents.sources.get("sound")
+
+
+def read_documents(work: Work, unit: Unit, take: str) -> Documents:
+    """The documents of a take; nothing is written. A source that is not there any more is left out."""
+    found = document_for(work, unit, take, TakeBody)
+    held = found.body.sources.held
+    sources = {
+        s.kind: s for s in unit.sources.many(list(held.values()))
+        if s.production == found.production and held.get(s.kind) == s.id
+    }  # fmt: skip
+    character = _character(unit, found)
+    rig = source_within(unit, found.production, character.body.source, "character") if character else None
+    cast = cast_of(unit, found, character) if character else None
+    return Documents(found, sources, character, rig, cast, join_of(unit, found))
+
+
+def _character(unit: Unit, take: Document[TakeBody]) -> Document[CharacterBody] | None:
+    if take.body.character:
+        found = unit.documents.get(take.body.character)
+        if found is not None and found.production == take.production and isinstance(found.body, CharacterBody):
+            return cast(Document[CharacterBody], found)
+    return next((c for c in unit.documents.of_kind(take.production, CharacterBody) if not c.body.archived), None)
+
+
+def cast_key(performer: str, character: str) -> str:
+    """What makes a sheet the only one of its performer and character."""
+    return f"{performer}|{character}"
+
+
+def cast_of(unit: Unit, take: Document[TakeBody], character: Document[CharacterBody]) -> Document[CastBody]:
+    """The cast sheet of the take's performer and the character, or the one that they would begin with."""
+    key = cast_key(take.body.performer, character.id)
+    found = unit.documents.by_key(take.production, CastBody, key)
+    body = cast_body(take.body.performer, character.id)
+    return found or Document("", take.production, CastBody.kind, key, 0, body, take.created)
+
+
+def join_of(unit: Unit, take: Document[TakeBody]) -> Document[JoinBody]:
+    """The join of the take, or the one that it would begin with."""
+    found = unit.documents.by_key(take.production, JoinBody, take.id)
+    return found or Document("", take.production, JoinBody.kind, take.id, 0, JoinBody(take=take.id), take.created)
+
+
+def take_snapshot(work: Work, take: str, wish: Wish | None = None) -> TakeSnapshot:
+    """Reads a take for evaluating; raises InputError when it has no curves, or where the wish cannot be met."""
+    wish = wish or Wish()
+    with work.store.snapshot() as unit:
+        found = read_documents(work, unit, take)
+        if wish.character is not None:
+            found = _on_character(work, unit, found, wish.character)
+        curves = found.sources.get("curves")
+        if wish.curves is not None:
+            curves = source_within(unit, found.take.production, wish.curves, "curves")
+        if curves is None:
+            raise InputError("this take has no curves", hint="Bring in a curve table at the Gather desk")
+        recording = load_recording(work, unit, curves)
+    found = replace(
+        found,
+        take=_wished(found.take, wish.take),
+        cast=_wished(found.cast, wish.cast) if found.cast else None,
+        join=_wished(found.join, wish.join),
+        sources={**found.sources, "curves": curves},
+    )
+    character = load_character(work, found.rig) if found.rig else None
+    body = load_motion(work, found.sources["body"]) if "body" in found.sources else None
+    return TakeSnapshot(found, recording, character, body)
+
+
+def _on_character(work: Work, unit: Unit, found: Documents, character: str) -> Documents:
+    other = document_for(work, unit, character, CharacterBody)
+    if other.production != found.take.production:
+        raise InputError("this character belongs to another production", hint="Bring it into this one")
+    rig = source_within(unit, other.production, other.body.source, "character")
+    return replace(found, character=other, rig=rig, cast=cast_of(unit, found.take, other))
+
+
+def _wished(document: Document[B], wanted: Wanted) -> Document[B]:
+    return replace(document, body=edited(document.body, wanted)) if wanted else document

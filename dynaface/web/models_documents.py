@@ -1,0 +1,122 @@
+"""Documents as the API gives them; their bodies are the records of core/documents/model."""
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, RootModel
+
+from dynaface.core.documents.model.card import CardBody
+from dynaface.core.documents.model.cast import CastBody
+from dynaface.core.documents.model.character import CharacterBody
+from dynaface.core.documents.model.dots import DotsBody
+from dynaface.core.documents.model.join import JoinBody
+from dynaface.core.documents.model.layout import LayoutBody
+from dynaface.core.documents.model.stack import StackBody
+from dynaface.core.documents.model.take import TakeBody
+from dynaface.core.documents.model.tidy import Tidy
+from dynaface.web.models import SourceOut
+
+
+class Given:
+    """Described as it is answered: what has a default is always there."""
+
+    @classmethod
+    def model_json_schema(cls, *args: Any, **more: Any) -> dict[str, Any]:
+        """The description that pydantic makes of what is given, not of what may be asked."""
+        return super().model_json_schema(*args, **{**more, "mode": "serialization"})  # type: ignore[misc]
+
+
+class Answer(Given, BaseModel):
+    model_config = ConfigDict(json_schema_serialization_defaults_required=True)
+
+
+class DocumentOut(Answer):
+    id: str
+    production: str
+    version: int
+
+
+class TakeDocument(DocumentOut):
+    kind: Literal["take"]
+    body: TakeBody
+
+
+class CharacterDocument(DocumentOut):
+    kind: Literal["character"]
+    body: CharacterBody
+
+
+class CardDocument(DocumentOut):
+    kind: Literal["card"]
+    body: CardBody
+
+
+class CastDocument(DocumentOut):
+    kind: Literal["cast"]
+    body: CastBody
+
+
+class JoinDocument(DocumentOut):
+    kind: Literal["join"]
+    body: JoinBody
+
+
+class StackDocument(DocumentOut):
+    kind: Literal["stack"]
+    body: StackBody
+
+
+class LayoutDocument(DocumentOut):
+    kind: Literal["layout"]
+    body: LayoutBody
+
+
+class DotsDocument(DocumentOut):
+    kind: Literal["dots"]
+    body: DotsBody
+
+
+AnyKind = Annotated[
+    TakeDocument
+    | CharacterDocument
+    | CardDocument
+    | CastDocument
+    | JoinDocument
+    | StackDocument
+    | LayoutDocument
+    | DotsDocument,
+    Field(discriminator="kind"),
+]
+
+
+class AnyDocument(Given, RootModel[AnyKind]):
+    @classmethod
+    def model_json_schema(cls, *args: Any, **more: Any) -> dict[str, Any]:
+        return super().model_json_schema(*args, **{**more, "mode": "serialization"})
+
+
+class Travelled(Answer):
+    document: AnyKind
+    label: str
+
+
+class OpenedTake(Answer):
+    take: TakeDocument
+    sources: dict[str, SourceOut]
+    character: CharacterDocument | None
+    cast: CastDocument | None
+    join: JoinDocument
+
+
+class LayoutRows(RootModel[list[LayoutDocument]]):
+    @classmethod
+    def model_json_schema(cls, *args: Any, **more: Any) -> dict[str, Any]:
+        return super().model_json_schema(*args, **{**more, "mode": "serialization"})
+
+
+class DotsRows(RootModel[list[DotsDocument]]):
+    pass
+
+
+class StackProposal(Answer):
+    tidy: Tidy
+    reasons: dict[str, str]
