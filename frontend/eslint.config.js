@@ -16,7 +16,11 @@ export default ts.config(
     rules: {
       "no-restricted-imports": [
         "error",
-        { patterns: desks.filter((other) => other !== desk).map((other) => ({ group: [`**/desks/${other}/**`, `../${other}/**`] })) },
+        {
+          patterns: desks
+            .filter((other) => other !== desk)
+            .map((other) => ({ group: [`**/desks/${other}/**`, `../${other}/**`] })),
+        },
       ],
     },
   })),

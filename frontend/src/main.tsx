@@ -14,7 +14,14 @@ import { system } from "./app/theme";
 
 startTheme();
 // Read by bench/screen.py.
-Object.assign(window, { dynafaceBench: { drawTimes, get previewTimes() { return activeSession()?.previewTimes ?? []; } } });
+Object.assign(window, {
+  dynafaceBench: {
+    drawTimes,
+    get previewTimes() {
+      return activeSession()?.previewTimes ?? [];
+    },
+  },
+});
 createRoot(document.getElementById("root")!).render(
   <ChakraProvider value={system}>
     <QueryClientProvider client={makeClient()}>

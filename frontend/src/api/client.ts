@@ -51,7 +51,15 @@ export type SwapForeseen = Schemas["Foreseen"];
 export type CastProposal = Schemas["ProposalOut"];
 export type Extreme = Schemas["ExtremeOut"];
 /** What is only wished for: changes of documents that are not stored, mends, an edit of keys; another character or other curves. */
-export type Wish = { take?: Change[]; cast?: Change[]; join?: Change[]; character?: string; curves?: string; mends?: string[]; edit?: KeyEdit };
+export type Wish = {
+  take?: Change[];
+  cast?: Change[];
+  join?: Change[];
+  character?: string;
+  curves?: string;
+  mends?: string[];
+  edit?: KeyEdit;
+};
 
 export class Problem extends Error {
   constructor(
@@ -73,7 +81,12 @@ async function send(method: string, path: string, body?: unknown, raw?: Blob, si
   if (body !== undefined) headers["Content-Type"] = "application/json";
   let answer: Response;
   try {
-    answer = await fetch(`/api${path}`, { method, headers, body: raw ?? (body === undefined ? undefined : JSON.stringify(body)), signal });
+    answer = await fetch(`/api${path}`, {
+      method,
+      headers,
+      body: raw ?? (body === undefined ? undefined : JSON.stringify(body)),
+      signal,
+    });
   } catch (error) {
     if (signal?.aborted) throw error;
     throw new Problem(0, "the server does not answer", "", "Is ./dev start still running?");
@@ -86,7 +99,8 @@ async function send(method: string, path: string, body?: unknown, raw?: Blob, si
 }
 
 const get = async <T>(path: string): Promise<T> => (await send("GET", path)).json() as Promise<T>;
-const post = async <T>(path: string, body?: unknown, signal?: AbortSignal): Promise<T> => (await send("POST", path, body, undefined, signal)).json() as Promise<T>;
+const post = async <T>(path: string, body?: unknown, signal?: AbortSignal): Promise<T> =>
+  (await send("POST", path, body, undefined, signal)).json() as Promise<T>;
 const bundle = async (answer: Promise<Response>): Promise<Bundle> => readBundle(await (await answer).arrayBuffer());
 
 export const api = {
@@ -99,12 +113,17 @@ export const api = {
   takes: (production: string) => get<TakeRow[]>(`/productions/${production}/takes`),
   characters: (production: string) => get<CharacterRow[]>(`/productions/${production}/characters`),
   upload: async (production: string, file: Blob) =>
-    (await send("POST", `/productions/${production}/uploads`, undefined, file)).json() as Promise<{ media: string; size: number }>,
-  beginUpload: (production: string, size: number) => post<Schemas["Uploading"]>(`/productions/${production}/uploads/begin`, { size }),
+    (await send("POST", `/productions/${production}/uploads`, undefined, file)).json() as Promise<{
+      media: string;
+      size: number;
+    }>,
+  beginUpload: (production: string, size: number) =>
+    post<Schemas["Uploading"]>(`/productions/${production}/uploads/begin`, { size }),
   uploading: (upload: string) => get<Schemas["Uploading"]>(`/uploads/${upload}`),
   piece: async (upload: string, offset: number, piece: Blob) =>
     (await send("PUT", `/uploads/${upload}/${offset}`, undefined, piece)).json() as Promise<Schemas["Uploading"]>,
-  applyNotes: (production: string, file: FileIn) => post<Schemas["NotesApplied"]>(`/productions/${production}/notes`, file),
+  applyNotes: (production: string, file: FileIn) =>
+    post<Schemas["NotesApplied"]>(`/productions/${production}/notes`, file),
   inspect: (production: string, file: FileIn) => post<Inspection>(`/productions/${production}/inspections`, file),
   newTake: (production: string, slate: string, performer: string, files: FileIn[]) =>
     post<TakeDoc>(`/productions/${production}/takes`, { slate, performer, files }),
@@ -112,24 +131,31 @@ export const api = {
     post<CharacterDoc>(`/productions/${production}/characters`, { name, file }),
   openTake: (take: string, signal?: AbortSignal) => post<Opened>(`/takes/${take}/open`, undefined, signal),
   attach: (take: string, file: FileIn) => post<TakeDoc>(`/takes/${take}/sources`, file),
-  evaluate: (take: string, request: Wish & { pieces: Piece[] }, signal?: AbortSignal) => bundle(send("POST", `/takes/${take}/evaluate`, request, undefined, signal)),
+  evaluate: (take: string, request: Wish & { pieces: Piece[] }, signal?: AbortSignal) =>
+    bundle(send("POST", `/takes/${take}/evaluate`, request, undefined, signal)),
   castReport: (take: string) => get<CastReport>(`/takes/${take}/cast`),
   study: (character: string) => get<Schemas["CharacterStudy"]>(`/characters/${character}/study`),
-  aim: (character: string, joint: string, channel: string, way: string, millimetres: number) => post<Drive>(`/characters/${character}/aim`, { joint, channel, way, millimetres }),
-  renew: (character: string, file: FileIn) => post<Schemas["CharacterChange"]>(`/characters/${character}/versions`, file),
+  aim: (character: string, joint: string, channel: string, way: string, millimetres: number) =>
+    post<Drive>(`/characters/${character}/aim`, { joint, channel, way, millimetres }),
+  renew: (character: string, file: FileIn) =>
+    post<Schemas["CharacterChange"]>(`/characters/${character}/versions`, file),
   proportions: (take: string) => get<Schemas["Proportions"]>(`/takes/${take}/proportions`),
-  extremes: async (take: string, cast: Change[] = []) => (await post<Schemas["Extremes"]>(`/takes/${take}/extremes`, { cast })).extremes,
+  extremes: async (take: string, cast: Change[] = []) =>
+    (await post<Schemas["Extremes"]>(`/takes/${take}/extremes`, { cast })).extremes,
   foresee: (take: string, character: string) => post<SwapForeseen>(`/takes/${take}/swap/foresee`, { character }),
   swap: (take: string, character: string) => post<TakeDoc>(`/takes/${take}/swap`, { character }),
   sheet: async (take: string) => (await send("GET", `/takes/${take}/sheet`)).blob(),
   putSheet: (take: string, file: FileIn) => post<CastDoc>(`/takes/${take}/sheet`, file),
-  compareSheet: async (take: string, file: FileIn) => (await post<Schemas["SheetDifferences"]>(`/takes/${take}/sheet/compare`, file)).differences,
+  compareSheet: async (take: string, file: FileIn) =>
+    (await post<Schemas["SheetDifferences"]>(`/takes/${take}/sheet/compare`, file)).differences,
   copySheet: (take: string, performer: string) => post<CastDoc>(`/takes/${take}/sheet/copy`, { performer }),
-  bringClips: async (production: string, performer: string, file: FileIn, startFrame: number) => (await post<Schemas["ImportedClips"]>(`/productions/${production}/clips`, { performer, file, startFrame })).takes,
+  bringClips: async (production: string, performer: string, file: FileIn, startFrame: number) =>
+    (await post<Schemas["ImportedClips"]>(`/productions/${production}/clips`, { performer, file, startFrame })).takes,
   health: (character: string) => get<Schemas["CharacterHealth"]>(`/characters/${character}/health`),
   joinReport: (take: string) => get<JoinReport>(`/takes/${take}/join`),
   sync: (take: string) => post<SyncEstimate>(`/takes/${take}/sync`),
-  media: async (source: string, signal?: AbortSignal) => (await send("GET", `/sources/${source}/media`, undefined, undefined, signal)).arrayBuffer(),
+  media: async (source: string, signal?: AbortSignal) =>
+    (await send("GET", `/sources/${source}/media`, undefined, undefined, signal)).arrayBuffer(),
   peaks: (source: string) => bundle(send("GET", `/sources/${source}/peaks`)),
   edit: (document: string, version: number, label: string, changes: Change[]) =>
     post<AnyDoc>(`/documents/${document}/edits`, { version, label, changes }),
@@ -138,7 +164,8 @@ export const api = {
   history: (documents: string[]) => post<{ undo: string; redo: string }>("/history", { documents }),
   handOver: (take: string, settings: HandoverSettings) => post<Job>(`/takes/${take}/handovers`, settings),
   cards: (production: string) => get<CardRow[]>(`/productions/${production}/cards`),
-  glance: async (production: string, picture: Blob) => (await send("POST", `/productions/${production}/glances`, undefined, picture)).json() as Promise<Schemas["Glance"]>,
+  glance: async (production: string, picture: Blob) =>
+    (await send("POST", `/productions/${production}/glances`, undefined, picture)).json() as Promise<Schemas["Glance"]>,
   propose: (take: string) => post<Job>(`/takes/${take}/proposals`),
   newCard: (take: string, card: Schemas["NewCard"]) => post<Job>(`/takes/${take}/cards`, card),
   solves: (take: string) => get<SolveRow[]>(`/takes/${take}/solves`),
@@ -146,7 +173,8 @@ export const api = {
   lookThrough: (take: string) => post<Job>(`/takes/${take}/preparations`),
   points: (source: string) => bundle(send("GET", `/sources/${source}/points`)),
   extremeOf: (take: string, shape: string) => get<Schemas["ShownAgain"]>(`/takes/${take}/extremes/${shape}`),
-  doubts: (take: string, first: number, last: number) => get<Schemas["Doubts"]>(`/takes/${take}/neutral/${first}/${last}`),
+  doubts: (take: string, first: number, last: number) =>
+    get<Schemas["Doubts"]>(`/takes/${take}/neutral/${first}/${last}`),
   lens: (take: string, turn: string | null) => post<Schemas["Lens"]>(`/takes/${take}/lens`, { turn }),
   copyCard: (card: string, day: string) => post<CardDoc>(`/cards/${card}/copies`, { day }),
   generalHead: () => bundle(send("GET", "/heads/general")),
@@ -154,7 +182,8 @@ export const api = {
   confidence: (source: string) => bundle(send("GET", `/sources/${source}/confidence`)),
   chart: () => get<ChartPlace[]>("/chart"),
   layouts: (production: string) => get<LayoutDoc[]>(`/productions/${production}/layouts`),
-  newLayout: (take: string, name: string, neutral: [number, number] | null) => post<LayoutDoc>(`/takes/${take}/layouts`, { name, neutral }),
+  newLayout: (take: string, name: string, neutral: [number, number] | null) =>
+    post<LayoutDoc>(`/takes/${take}/layouts`, { name, neutral }),
   proposePlaces: (layout: string) => post<LayoutDoc>(`/layouts/${layout}/proposals`),
   markerSamples: (layout: string) => post<Job>(`/layouts/${layout}/samples`),
   studyLayout: (layout: string) => get<LayoutStudy>(`/layouts/${layout}/study`),

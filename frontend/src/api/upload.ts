@@ -6,7 +6,8 @@ const TRIES = 6;
 const wait = (milliseconds: number) => new Promise((done) => window.setTimeout(done, milliseconds));
 
 /** What tells that a file is the one of which a part was sent before. */
-export const uploadKey = (production: string, file: { name: string; size: number; lastModified: number }) => `dynaface.upload:${production}:${file.name}:${file.size}:${file.lastModified}`;
+export const uploadKey = (production: string, file: { name: string; size: number; lastModified: number }) =>
+  `dynaface.upload:${production}:${file.name}:${file.size}:${file.lastModified}`;
 
 /** Sends a file and gives its medium; `told` hears the share that is there, 0..1. */
 export async function uploadFile(production: string, file: File, told: (share: number) => void): Promise<string> {
@@ -18,7 +19,7 @@ export async function uploadFile(production: string, file: File, told: (share: n
     localStorage.setItem(key, state.upload);
   }
   try {
-    for (let failed = 0; !state.media; ) {
+    for (let failed = 0; !state.media;) {
       told(state.received / file.size);
       try {
         state = await api.piece(state.upload, state.received, file.slice(state.received, state.received + PIECE));

@@ -9,8 +9,19 @@ import { Shell } from "./Shell";
 
 export function App() {
   const session = useQuery({ queryKey: ["session"], queryFn: api.session, retry: false });
-  if (session.error instanceof Problem && session.error.status === 401) return <><SignIn /><Notices /></>;
-  if (session.error) return <Flex h="100%" align="center" justify="center"><Text>The server does not answer. Is ./dev start still running?</Text></Flex>;
+  if (session.error instanceof Problem && session.error.status === 401)
+    return (
+      <>
+        <SignIn />
+        <Notices />
+      </>
+    );
+  if (session.error)
+    return (
+      <Flex h="100%" align="center" justify="center">
+        <Text>The server does not answer. Is ./dev start still running?</Text>
+      </Flex>
+    );
   if (!session.data) return null;
   return (
     <>
@@ -31,12 +42,20 @@ function First() {
   const first = productions.data?.[0];
   const takes = useQuery({ queryKey: ["takes", first?.id], queryFn: () => api.takes(first!.id), enabled: !!first });
   const [name, setName] = useState("");
-  if (first && takes.data) return <Navigate to={`/${first.id}/gather${takes.data[0] ? `/${takes.data[0].id}` : ""}`} replace />;
+  if (first && takes.data)
+    return <Navigate to={`/${first.id}/gather${takes.data[0] ? `/${takes.data[0].id}` : ""}`} replace />;
   if (!productions.data || first) return null;
-  const begin = () => void api.beginProduction(name).then(() => client.invalidateQueries({ queryKey: ["productions"] }), notify);
+  const begin = () =>
+    void api.beginProduction(name).then(() => client.invalidateQueries({ queryKey: ["productions"] }), notify);
   return (
     <Flex h="100%" align="center" justify="center">
-      <Stack w="340px"><Text fontWeight="600" fontSize="lg">Begin a production</Text><TextField label="Name" value={name} onCommit={setName} /><Primary onClick={begin}>Begin</Primary></Stack>
+      <Stack w="340px">
+        <Text fontWeight="600" fontSize="lg">
+          Begin a production
+        </Text>
+        <TextField label="Name" value={name} onCommit={setName} />
+        <Primary onClick={begin}>Begin</Primary>
+      </Stack>
     </Flex>
   );
 }
@@ -52,9 +71,26 @@ function SignIn() {
   return (
     <Flex h="100%" align="center" justify="center">
       <form onSubmit={submit}>
-        <Stack w="300px" gap="3"><Text fontWeight="600" fontSize="lg">Sign in to Dynaface</Text>
-          <input aria-label="Name" placeholder="Name" autoFocus style={style} value={given.name} onChange={(e) => setGiven({ ...given, name: e.target.value })} />
-          <input aria-label="Password" placeholder="Password" type="password" style={style} value={given.password} onChange={(e) => setGiven({ ...given, password: e.target.value })} />
+        <Stack w="300px" gap="3">
+          <Text fontWeight="600" fontSize="lg">
+            Sign in to Dynaface
+          </Text>
+          <input
+            aria-label="Name"
+            placeholder="Name"
+            autoFocus
+            style={style}
+            value={given.name}
+            onChange={(e) => setGiven({ ...given, name: e.target.value })}
+          />
+          <input
+            aria-label="Password"
+            placeholder="Password"
+            type="password"
+            style={style}
+            value={given.password}
+            onChange={(e) => setGiven({ ...given, password: e.target.value })}
+          />
           <Primary type="submit">Sign in</Primary>
         </Stack>
       </form>
@@ -66,8 +102,17 @@ function Notices() {
   return (
     <Toaster toaster={toaster}>
       {(toast) => (
-        <Toast.Root w="380px" bg="bg.raised" color="ink" borderWidth="1px" borderColor={toast.type === "error" ? "accent" : "line"}>
-          <Box flex="1"><Toast.Title>{toast.title}</Toast.Title>{toast.description && <Toast.Description color="dim">{toast.description}</Toast.Description>}</Box>
+        <Toast.Root
+          w="380px"
+          bg="bg.raised"
+          color="ink"
+          borderWidth="1px"
+          borderColor={toast.type === "error" ? "accent" : "line"}
+        >
+          <Box flex="1">
+            <Toast.Title>{toast.title}</Toast.Title>
+            {toast.description && <Toast.Description color="dim">{toast.description}</Toast.Description>}
+          </Box>
           {toast.closable && <Toast.CloseTrigger />}
         </Toast.Root>
       )}

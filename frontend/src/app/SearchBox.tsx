@@ -18,8 +18,18 @@ export function SearchBox({ production, onClose }: { production: string; onClose
   const takes = useQuery({ queryKey: ["takes", production], queryFn: () => api.takes(production) }).data;
   const hits = useMemo(() => {
     const all: Hit[] = [
-      ...(takes ?? []).map((t) => ({ key: t.id, kind: "take", label: `${t.slate}  ${t.performer}  ${t.notes}`, go: () => void navigate(`/${production}/${desk}/${t.id}`) })),
-      ...["gather", "solve", "tidy", "cast", "join"].map((d) => ({ key: d, kind: "desk", label: d, go: () => void navigate(deskAddress(production, d)) })),
+      ...(takes ?? []).map((t) => ({
+        key: t.id,
+        kind: "take",
+        label: `${t.slate}  ${t.performer}  ${t.notes}`,
+        go: () => void navigate(`/${production}/${desk}/${t.id}`),
+      })),
+      ...["gather", "solve", "tidy", "cast", "join"].map((d) => ({
+        key: d,
+        kind: "desk",
+        label: d,
+        go: () => void navigate(deskAddress(production, d)),
+      })),
       ...channels.map((c) => ({ key: c, kind: "channel", label: c, go: () => select([c]) })),
     ];
     const words = text.toLowerCase().split(/\s+/).filter(Boolean);
@@ -31,11 +41,58 @@ export function SearchBox({ production, onClose }: { production: string; onClose
   };
   return (
     <Flex position="fixed" inset="0" bg="blackAlpha.500" zIndex="modal" justify="center" pt="90px" onClick={onClose}>
-      <Box role="dialog" aria-label="Search" bg="bg.raised" borderWidth="1px" borderColor="line" borderRadius="lg" w="520px" h="fit-content" onClick={(e) => e.stopPropagation()}>
-        <Input autoFocus variant="flushed" px="4" placeholder="Search takes, desks, channels" value={text} onChange={(e) => { setText(e.target.value); setAt(0); }}
-          onKeyDown={(e) => { if (e.key === "Escape") onClose(); if (e.key === "Enter") choose(hits[at]); if (e.key === "ArrowDown") setAt(Math.min(at + 1, hits.length - 1)); if (e.key === "ArrowUp") setAt(Math.max(at - 1, 0)); }} />
-        {hits.map((hit, i) => <Flex as="button" key={hit.kind + hit.key} w="100%" px="4" py="1.5" gap="3" cursor="pointer" bg={i === at ? "bg.pressed" : undefined} onMouseEnter={() => setAt(i)} onClick={() => choose(hit)}><Text w="60px" color="dim" textAlign="left">{hit.kind}</Text><Text truncate>{hit.label}</Text></Flex>)}
-        {!hits.length && <Text px="4" py="3" color="dim">Nothing is named so.</Text>}
+      <Box
+        role="dialog"
+        aria-label="Search"
+        bg="bg.raised"
+        borderWidth="1px"
+        borderColor="line"
+        borderRadius="lg"
+        w="520px"
+        h="fit-content"
+        onClick={(e) => e.stopPropagation()}
+      >
+        <Input
+          autoFocus
+          variant="flushed"
+          px="4"
+          placeholder="Search takes, desks, channels"
+          value={text}
+          onChange={(e) => {
+            setText(e.target.value);
+            setAt(0);
+          }}
+          onKeyDown={(e) => {
+            if (e.key === "Escape") onClose();
+            if (e.key === "Enter") choose(hits[at]);
+            if (e.key === "ArrowDown") setAt(Math.min(at + 1, hits.length - 1));
+            if (e.key === "ArrowUp") setAt(Math.max(at - 1, 0));
+          }}
+        />
+        {hits.map((hit, i) => (
+          <Flex
+            as="button"
+            key={hit.kind + hit.key}
+            w="100%"
+            px="4"
+            py="1.5"
+            gap="3"
+            cursor="pointer"
+            bg={i === at ? "bg.pressed" : undefined}
+            onMouseEnter={() => setAt(i)}
+            onClick={() => choose(hit)}
+          >
+            <Text w="60px" color="dim" textAlign="left">
+              {hit.kind}
+            </Text>
+            <Text truncate>{hit.label}</Text>
+          </Flex>
+        ))}
+        {!hits.length && (
+          <Text px="4" py="3" color="dim">
+            Nothing is named so.
+          </Text>
+        )}
       </Box>
     </Flex>
   );

@@ -1,7 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Catalogue } from "../api/client";
 
-const NONE: Catalogue = { steps: [], shapes: [], channels: [], regions: [], regionOf: {}, unitOf: {}, ways: {}, aims: [] };
+const NONE: Catalogue = {
+  steps: [],
+  shapes: [],
+  channels: [],
+  regions: [],
+  regionOf: {},
+  unitOf: {},
+  ways: {},
+  aims: [],
+};
 
 /** The standard shapes, regions and steps; they do not change while the server runs. */
 export function useCatalogue(): Catalogue {

@@ -6,7 +6,13 @@ export const toaster = createToaster({ placement: "bottom-end", pauseOnPageIdle:
 
 export function notify(about: Problem | { kind: "info" | "success"; message: string; detail?: string }) {
   if (about instanceof Problem) {
-    toaster.create({ type: "error", title: upper(about.message), description: about.detail || undefined, duration: 12000, closable: true });
+    toaster.create({
+      type: "error",
+      title: upper(about.message),
+      description: about.detail || undefined,
+      duration: 12000,
+      closable: true,
+    });
   } else {
     toaster.create({ type: about.kind, title: about.message, description: about.detail, duration: 2500 });
   }

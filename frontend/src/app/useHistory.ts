@@ -9,5 +9,10 @@ export function useHistory(): { undo: string; redo: string } {
   const client = useQueryClient();
   const ids = activeSession()?.documentIds ?? [];
   useEffect(() => onHistory(() => void client.invalidateQueries({ queryKey: ["history"] })), [client]);
-  return useQuery({ queryKey: ["history", ...ids], queryFn: () => api.history(ids), enabled: ids.length > 0 }).data ?? { undo: "", redo: "" };
+  return (
+    useQuery({ queryKey: ["history", ...ids], queryFn: () => api.history(ids), enabled: ids.length > 0 }).data ?? {
+      undo: "",
+      redo: "",
+    }
+  );
 }

@@ -14,7 +14,18 @@ type State = {
   seconds: number;
   problem: string;
 };
-const NONE: State = { phase: "off", cameras: [], microphones: [], camera: "", microphone: "", stream: null, count: 0, clip: null, seconds: 0, problem: "" };
+const NONE: State = {
+  phase: "off",
+  cameras: [],
+  microphones: [],
+  camera: "",
+  microphone: "",
+  stream: null,
+  count: 0,
+  clip: null,
+  seconds: 0,
+  problem: "",
+};
 
 export const useRecorder = create<State>(() => NONE);
 const { getState: now, setState: set } = useRecorder;
@@ -27,14 +38,17 @@ let timer = 0;
 /** What to say when a camera cannot be had. */
 export function reason(error: unknown): string {
   const name = error instanceof DOMException ? error.name : "";
-  if (name === "NotAllowedError") return "The browser was not allowed to use the camera. Allow it in the address line and try again.";
+  if (name === "NotAllowedError")
+    return "The browser was not allowed to use the camera. Allow it in the address line and try again.";
   if (name === "NotFoundError") return "No camera or microphone is there. Plug one in and try again.";
   if (name === "NotReadableError") return "The camera is in use by another program. Close that and try again.";
   return `The camera cannot be used: ${error instanceof Error ? error.message : String(error)}`;
 }
 
 function stopTracks() {
-  now().stream?.getTracks().forEach((track) => track.stop());
+  now()
+    .stream?.getTracks()
+    .forEach((track) => track.stop());
 }
 
 /** Opens the devices that are chosen, or the ones that the browser prefers. */
@@ -43,14 +57,34 @@ export async function openCamera(camera = now().camera, microphone = now().micro
   set({ phase: "opening", problem: "", clip: null, stream: null });
   try {
     const stream = await navigator.mediaDevices.getUserMedia({
-      video: { ...(camera ? { deviceId: { exact: camera } } : {}), width: { ideal: 1280 }, height: { ideal: 720 }, frameRate: { ideal: 60 } },
-      audio: { ...(microphone ? { deviceId: { exact: microphone } } : {}), echoCancellation: false, noiseSuppression: false, autoGainControl: false },
+      video: {
+        ...(camera ? { deviceId: { exact: camera } } : {}),
+        width: { ideal: 1280 },
+        height: { ideal: 720 },
+        frameRate: { ideal: 60 },
+      },
+      audio: {
+        ...(microphone ? { deviceId: { exact: microphone } } : {}),
+        echoCancellation: false,
+        noiseSuppression: false,
+        autoGainControl: false,
+      },
     });
     const devices = await navigator.mediaDevices.enumerateDevices();
-    const named = (kind: MediaDeviceKind) => devices.filter((d) => d.kind === kind).map((d, i) => ({ id: d.deviceId, name: d.label || `${kind === "videoinput" ? "camera" : "microphone"} ${i + 1}` }));
+    const named = (kind: MediaDeviceKind) =>
+      devices
+        .filter((d) => d.kind === kind)
+        .map((d, i) => ({
+          id: d.deviceId,
+          name: d.label || `${kind === "videoinput" ? "camera" : "microphone"} ${i + 1}`,
+        }));
     set({
-      phase: "ready", stream, cameras: named("videoinput"), microphones: named("audioinput"),
-      camera: stream.getVideoTracks()[0]?.getSettings().deviceId ?? "", microphone: stream.getAudioTracks()[0]?.getSettings().deviceId ?? "",
+      phase: "ready",
+      stream,
+      cameras: named("videoinput"),
+      microphones: named("audioinput"),
+      camera: stream.getVideoTracks()[0]?.getSettings().deviceId ?? "",
+      microphone: stream.getAudioTracks()[0]?.getSettings().deviceId ?? "",
     });
   } catch (error) {
     set({ phase: "off", problem: reason(error) });
@@ -83,7 +117,11 @@ function begin() {
   // However it ends (stopped here, the camera unplugged), what was recorded is kept.
   recorder.onstop = () => {
     window.clearInterval(timer);
-    set({ phase: "kept", clip: new Blob(pieces, { type: recorder?.mimeType ?? "video/webm" }), seconds: (performance.now() - began) / 1000 });
+    set({
+      phase: "kept",
+      clip: new Blob(pieces, { type: recorder?.mimeType ?? "video/webm" }),
+      seconds: (performance.now() - began) / 1000,
+    });
   };
   recorder.start(1000);
   set({ phase: "recording", seconds: 0 });

@@ -7,7 +7,12 @@ import { showLive, type Driven } from "../viewer/live";
 const WIDTH = 480;
 
 /** Looks at the live picture again and again: draws the tracked points over it and gives what to change. */
-export function useGlances(production: string, on: boolean, video: RefObject<HTMLVideoElement | null>, marks: RefObject<HTMLCanvasElement | null>): string[] {
+export function useGlances(
+  production: string,
+  on: boolean,
+  video: RefObject<HTMLVideoElement | null>,
+  marks: RefObject<HTMLCanvasElement | null>,
+): string[] {
   const [words, setWords] = useState<string[]>([]);
   useEffect(() => {
     if (!on) {
@@ -28,7 +33,14 @@ export function useGlances(production: string, on: boolean, video: RefObject<HTM
         const found = picture && !gone ? await api.glance(production, picture).catch(() => null) : null;
         if (!gone && found) {
           setWords(found.words);
-          showLive({ on: true, weights: found.scores, pose: found.pose, driven: (found.driven ?? null) as Driven | null, width: sheet.width, height: sheet.height });
+          showLive({
+            on: true,
+            weights: found.scores,
+            pose: found.pose,
+            driven: (found.driven ?? null) as Driven | null,
+            width: sheet.width,
+            height: sheet.height,
+          });
           draw(marks.current, found.points as [number, number][], sheet.width, sheet.height);
         }
       }
@@ -52,5 +64,11 @@ function draw(canvas: HTMLCanvasElement | null, points: [number, number][], widt
   canvas.height = box.height;
   if (!points.length) return;
   const data = Float32Array.from(points.flatMap(([x, y]) => [x * width, y * height]));
-  drawPoints(canvas.getContext("2d")!, { data, shape: [1, points.length, 2] }, 0, placed(width, height, box.width, box.height), (region) => colourOf(region, false));
+  drawPoints(
+    canvas.getContext("2d")!,
+    { data, shape: [1, points.length, 2] },
+    0,
+    placed(width, height, box.width, box.height),
+    (region) => colourOf(region, false),
+  );
 }

@@ -9,24 +9,61 @@ import { reaches } from "./solve/reach";
 import { alignedTo, difference, jitter } from "../workspace/difference";
 import { added, moved, orderOf, removed, valueChanges, valuesOf, whereOf } from "./tidy/stack";
 
-const take = (slate: string, more: Partial<TakeRow> = {}) => ({ id: slate, slate, performer: "Mara Quill", notes: "", archived: false, seconds: 1, holds: ["curves"], ...more }) as TakeRow;
+const take = (slate: string, more: Partial<TakeRow> = {}) =>
+  ({
+    id: slate,
+    slate,
+    performer: "Mara Quill",
+    notes: "",
+    archived: false,
+    seconds: 1,
+    holds: ["curves"],
+    ...more,
+  }) as TakeRow;
 
 describe("take list", () => {
-  const takes = [take("10A"), take("2A", { seconds: 9 }), take("3B", { archived: true }), take("1C", { performer: "Ivo Thackett", notes: "hush" })];
-  it("sorts slates by their numbers", () => expect(arranged(takes, "", "slate", false).map((t) => t.slate)).toEqual(["1C", "2A", "10A"]));
-  it("searches all words in slate, performer and notes", () => expect(arranged(takes, "ivo hush", "added", false).map((t) => t.slate)).toEqual(["1C"]));
-  it("keeps archived takes apart", () => expect(arranged(takes, "", "added", true).map((t) => t.slate)).toEqual(["3B"]));
+  const takes = [
+    take("10A"),
+    take("2A", { seconds: 9 }),
+    take("3B", { archived: true }),
+    take("1C", { performer: "Ivo Thackett", notes: "hush" }),
+  ];
+  it("sorts slates by their numbers", () =>
+    expect(arranged(takes, "", "slate", false).map((t) => t.slate)).toEqual(["1C", "2A", "10A"]));
+  it("searches all words in slate, performer and notes", () =>
+    expect(arranged(takes, "ivo hush", "added", false).map((t) => t.slate)).toEqual(["1C"]));
+  it("keeps archived takes apart", () =>
+    expect(arranged(takes, "", "added", true).map((t) => t.slate)).toEqual(["3B"]));
   it("puts the longest first", () => expect(arranged(takes, "", "length", false)[0]!.slate).toBe("2A"));
 });
 
-const table = (data: number[], width: number) => ({ data: Float32Array.from(data), shape: [data.length / width, width] });
-const curves = (data: number[], channels: string[]): Curves => ({ frames: data.length / channels.length, rate: 60, rateText: "60", timecode: "", timecodeRate: "", channels, raw: table(data, channels.length), tidied: table(data, channels.length) });
+const table = (data: number[], width: number) => ({
+  data: Float32Array.from(data),
+  shape: [data.length / width, width],
+});
+const curves = (data: number[], channels: string[]): Curves => ({
+  frames: data.length / channels.length,
+  rate: 60,
+  rateText: "60",
+  timecode: "",
+  timecodeRate: "",
+  channels,
+  raw: table(data, channels.length),
+  tidied: table(data, channels.length),
+});
 const REGION = { jawOpen: "jaw", eyeBlinkLeft: "lids", eyeBlinkRight: "lids", headTurn: "head" };
 
 describe("region chart", () => {
   const made = halves(Object.keys(REGION), REGION, ["lids", "jaw", "head"]);
   it("has both halves of each band; the middle is in both", () => {
-    expect(made.map((h) => h.names)).toEqual([["eyeBlinkRight"], ["eyeBlinkLeft"], ["jawOpen"], ["jawOpen"], ["headTurn"], ["headTurn"]]);
+    expect(made.map((h) => h.names)).toEqual([
+      ["eyeBlinkRight"],
+      ["eyeBlinkLeft"],
+      ["jawOpen"],
+      ["jawOpen"],
+      ["headTurn"],
+      ["headTurn"],
+    ]);
   });
   it("shows the strongest channel, angles by their reach", () => {
     const c = curves([0.2, 0.9, 0.1, -15], Object.keys(REGION));
@@ -42,8 +79,21 @@ describe("region chart", () => {
 
 describe("tidy stack", () => {
   const step = (name: string, rank: number) => ({ step: name, on: true, rank });
-  const tidy: Tidy = { steps: { strength: step("strength", 3), even: step("even out time", 1), smooth: step("smooth", 2) } };
-  const info = { name: "smooth", label: "Smooth", kind: "temporal", help: "", regions: [], needsPlace: false, parameters: [{ name: "method", kind: "choice", default: "one-euro" }, { name: "amount", kind: "per_region", default: 0.3 }] } as unknown as StepInfo;
+  const tidy: Tidy = {
+    steps: { strength: step("strength", 3), even: step("even out time", 1), smooth: step("smooth", 2) },
+  };
+  const info = {
+    name: "smooth",
+    label: "Smooth",
+    kind: "temporal",
+    help: "",
+    regions: [],
+    needsPlace: false,
+    parameters: [
+      { name: "method", kind: "choice", default: "one-euro" },
+      { name: "amount", kind: "per_region", default: 0.3 },
+    ],
+  } as unknown as StepInfo;
   it("runs in the order of its ranks", () => expect(orderOf(tidy)).toEqual(["even", "smooth", "strength"]));
   it("moves a step past its neighbour by its own rank alone, and never before the first", () => {
     expect(moved(tidy, "strength", -1)).toEqual([{ path: "tidy/steps/strength/rank", value: 1.5 }]);
@@ -59,13 +109,18 @@ describe("tidy stack", () => {
   });
   it("fills in defaults and says what a drag changes", () => {
     expect(valuesOf(tidy.steps.smooth!, info.parameters)).toEqual({ method: "one-euro", amount: {} });
-    expect(valueChanges("smooth", { amount: { lips: 1 } })).toEqual([{ path: "tidy/steps/smooth/amount", value: { lips: 1 } }]);
+    expect(valueChanges("smooth", { amount: { lips: 1 } })).toEqual([
+      { path: "tidy/steps/smooth/amount", value: { lips: 1 } },
+    ]);
   });
 });
 
 describe("numbers", () => {
   it("says how far channels go, gaps aside", () => {
-    expect(reaches(Float32Array.from([0.1, 5, NaN, -5, 0.4, 0]), ["a", "b"])).toEqual([{ name: "a", low: expect.closeTo(0.1), high: expect.closeTo(0.4), gaps: 1 }, { name: "b", low: -5, high: 5, gaps: 0 }]);
+    expect(reaches(Float32Array.from([0.1, 5, NaN, -5, 0.4, 0]), ["a", "b"])).toEqual([
+      { name: "a", low: expect.closeTo(0.1), high: expect.closeTo(0.4), gaps: 1 },
+      { name: "b", low: -5, high: 5, gaps: 0 },
+    ]);
   });
   it("measures what tidying changed", () => {
     const raw = Float32Array.from([0, 1, 0, 1, 0, 1]);
@@ -81,7 +136,10 @@ describe("numbers", () => {
 describe("deck model", () => {
   it("marks gaps and the frames of faults", () => {
     const c = curves([0, 0, NaN, NaN, 0, 0, 0, 0], ["jawOpen"]);
-    const marks = faultMarks(c, [{ row: 3, kind: "dropped", step: 3 }, { row: 4, kind: "doubled", step: 0.1 }]);
+    const marks = faultMarks(c, [
+      { row: 3, kind: "dropped", step: 3 },
+      { row: 4, kind: "doubled", step: 0.1 },
+    ]);
     expect(marks[0]).toEqual({ from: 2, to: 4, kind: "gap" });
     expect(marks[1]).toEqual({ from: 2, to: 4, kind: "dropped" });
     expect(marks[2]).toEqual({ from: 5, to: 6, kind: "doubled" });

@@ -55,7 +55,11 @@ export function insertHere() {
   const channels = selected.filter((c) => held.includes(c));
   if (!channels.length) return;
   const frame = clock.frame;
-  void keep("insert keys", { do: "insert", channels: Object.fromEntries(channels.map((c) => [c, []])), frame }, Object.fromEntries(channels.map((c) => [c, [frame]])));
+  void keep(
+    "insert keys",
+    { do: "insert", channels: Object.fromEntries(channels.map((c) => [c, []])), frame },
+    Object.fromEntries(channels.map((c) => [c, [frame]])),
+  );
 }
 
 export function copyChosen(): number {
@@ -66,7 +70,18 @@ export function copyChosen(): number {
 export function pasteHere() {
   const { copied: rows, offset: value } = useKeys.getState();
   const channels = Object.keys(rows).filter((c) => hand()[c]);
-  if (channels.length) void keep("paste keys", { do: "paste", channels: Object.fromEntries(channels.map((c) => [c, []])), copied: rows, frame: clock.frame, value }, {});
+  if (channels.length)
+    void keep(
+      "paste keys",
+      {
+        do: "paste",
+        channels: Object.fromEntries(channels.map((c) => [c, []])),
+        copied: rows,
+        frame: clock.frame,
+        value,
+      },
+      {},
+    );
 }
 
 /** To the next or previous key of the shown channels; whether there was one. */
@@ -82,17 +97,24 @@ export function keyPress(event: KeyboardEvent): boolean {
   const control = event.ctrlKey || event.metaKey;
   const some = count(useKeys.getState().chosen) > 0;
   const { selected } = useWorkspace.getState();
-  if (control && event.key === "a" && selected.some((c) => hand()[c])) useKeys.setState({ chosen: allOf(hand(), selected, clock.range) });
+  if (control && event.key === "a" && selected.some((c) => hand()[c]))
+    useKeys.setState({ chosen: allOf(hand(), selected, clock.range) });
   else if (control && event.key === "c" && some) copyChosen();
   else if (control && event.key === "v" && Object.keys(useKeys.getState().copied).length) pasteHere();
   else if (control) return false;
   else if (event.key === "," || event.key === ".") return jumpKey(event.key === ",");
   else if (event.key === "i") insertHere();
   else if (!some) return false;
-  else if (event.key === "Delete" || event.key === "Backspace") onChosen("delete keys", "delete", { refit: useKeys.getState().refit }, {});
+  else if (event.key === "Delete" || event.key === "Backspace")
+    onChosen("delete keys", "delete", { refit: useKeys.getState().refit }, {});
   else if (event.altKey && event.key.startsWith("Arrow")) {
     const fine = event.shiftKey ? 10 : 1;
-    const by = { ArrowLeft: [-fine, 0], ArrowRight: [fine, 0], ArrowUp: [0, 0.01 * fine], ArrowDown: [0, -0.01 * fine] }[event.key];
+    const by = {
+      ArrowLeft: [-fine, 0],
+      ArrowRight: [fine, 0],
+      ArrowUp: [0, 0.01 * fine],
+      ArrowDown: [0, -0.01 * fine],
+    }[event.key];
     nudge(by![0]!, by![1]!);
   } else if (event.key === "Escape") useKeys.setState({ chosen: {} });
   else return false;

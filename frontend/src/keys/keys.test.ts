@@ -2,10 +2,30 @@ import { describe, expect, it } from "vitest";
 import type { Snag } from "../api/client";
 import { step } from "../snags/snags";
 import { snagAt } from "../timekit/layers/snags";
-import { chosenIds, chosenRows, copied, count, handOf, inside, merged, moved, nextKey, toggled, type Hand } from "./keys";
+import {
+  chosenIds,
+  chosenRows,
+  copied,
+  count,
+  handOf,
+  inside,
+  merged,
+  moved,
+  nextKey,
+  toggled,
+  type Hand,
+} from "./keys";
 
 const hand: Hand = {
-  jawOpen: { mode: "keys", ids: ["a", "b", "c"], keys: [[0, 0, 0, 0, "flat"], [12, 0.5, 0, 0, "free"], [30, 0.2, 0, 0, "smooth"]] },
+  jawOpen: {
+    mode: "keys",
+    ids: ["a", "b", "c"],
+    keys: [
+      [0, 0, 0, 0, "flat"],
+      [12, 0.5, 0, 0, "free"],
+      [30, 0.2, 0, 0, "smooth"],
+    ],
+  },
   cheekPuff: { mode: "offset", ids: ["d"], keys: [[5, 0, 0, 0, "flat"]] },
 };
 
@@ -16,7 +36,14 @@ describe("chosen keys", () => {
     expect(chosenRows(hand, { jawOpen: [12] })).toEqual([[12, 0.5, 0, 0, "free"]]);
   });
   it("lie in order of frame, and are sorted once", () => {
-    const body = { hand: { jawOpen: { mode: "keys" as const, keys: { z: [9, 0, 0, 0, "flat"], a: [20, 0, 0, 0, "flat"], m: [3, 0, 0, 0, "flat"] } as never } } };
+    const body = {
+      hand: {
+        jawOpen: {
+          mode: "keys" as const,
+          keys: { z: [9, 0, 0, 0, "flat"], a: [20, 0, 0, 0, "flat"], m: [3, 0, 0, 0, "flat"] } as never,
+        },
+      },
+    };
     expect(handOf(body).jawOpen!.ids).toEqual(["m", "z", "a"]);
     expect(handOf(body)).toBe(handOf(body));
     expect(handOf(undefined)).toEqual({});
@@ -26,10 +53,18 @@ describe("chosen keys", () => {
     expect(count(merged(one, { jawOpen: [12, 30], cheekPuff: [5] }))).toBe(3);
     expect(toggled(one, "jawOpen", 12)).toEqual({ jawOpen: [] });
   });
-  it("stay chosen where they were moved to", () => expect(moved({ jawOpen: [12, 30] }, 4)).toEqual({ jawOpen: [16, 34] }));
-  it("are copied by channel", () => expect(copied(hand, { jawOpen: [12] })).toEqual({ jawOpen: [[12, 0.5, 0, 0, "free"]] }));
+  it("stay chosen where they were moved to", () =>
+    expect(moved({ jawOpen: [12, 30] }, 4)).toEqual({ jawOpen: [16, 34] }));
+  it("are copied by channel", () =>
+    expect(copied(hand, { jawOpen: [12] })).toEqual({ jawOpen: [[12, 0.5, 0, 0, "free"]] }));
   it("lie inside a lasso or not", () => {
-    const stroke = [{ x: 0, y: 0 }, { x: 10, y: 0 }, { x: 10, y: 10 }, { x: 5, y: 4 }, { x: 0, y: 10 }];
+    const stroke = [
+      { x: 0, y: 0 },
+      { x: 10, y: 0 },
+      { x: 10, y: 10 },
+      { x: 5, y: 4 },
+      { x: 0, y: 10 },
+    ];
     expect(inside({ x: 2, y: 2 }, stroke)).toBe(true);
     expect(inside({ x: 5, y: 8 }, stroke)).toBe(false);
     expect(inside({ x: 12, y: 2 }, stroke)).toBe(false);
@@ -55,7 +90,15 @@ describe("snags", () => {
     expect(step(list, null, 41, true)?.key).toBe("b");
   });
   it("are found in the strip, the shortest first", () => {
-    const mark = (key: string, from: number, to: number) => ({ key, from, to, severity: 1, colour: "#fff", chosen: false, whole: false });
+    const mark = (key: string, from: number, to: number) => ({
+      key,
+      from,
+      to,
+      severity: 1,
+      colour: "#fff",
+      chosen: false,
+      whole: false,
+    });
     const view = { axis: { from: 0, to: 100, width: 1000 }, snags: [mark("long", 0, 100), mark("short", 50, 52)] };
     expect(snagAt(view, 510, 27)?.key).toBe("short");
     expect(snagAt(view, 100, 27)?.key).toBe("long");

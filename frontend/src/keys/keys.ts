@@ -17,10 +17,12 @@ export function handOf(body: { hand: TakeBody["hand"] } | undefined): Hand {
   if (!body) return NONE;
   let hand = sorted.get(body.hand);
   if (!hand) {
-    hand = Object.fromEntries(Object.entries(body.hand).map(([channel, { mode, keys }]) => {
-      const ids = Object.keys(keys).sort((a, b) => keys[a]![0] - keys[b]![0]);
-      return [channel, { mode, ids, keys: ids.map((id) => keys[id] as Row) }];
-    }));
+    hand = Object.fromEntries(
+      Object.entries(body.hand).map(([channel, { mode, keys }]) => {
+        const ids = Object.keys(keys).sort((a, b) => keys[a]![0] - keys[b]![0]);
+        return [channel, { mode, ids, keys: ids.map((id) => keys[id] as Row) }];
+      }),
+    );
     sorted.set(body.hand, hand);
   }
   return hand;
@@ -53,7 +55,8 @@ export function merged(a: Chosen, b: Chosen): Chosen {
   return out;
 }
 
-export const isChosen = (chosen: Chosen, channel: string, frame: number): boolean => chosen[channel]?.includes(frame) ?? false;
+export const isChosen = (chosen: Chosen, channel: string, frame: number): boolean =>
+  chosen[channel]?.includes(frame) ?? false;
 
 /** Frames of the chosen keys after they were moved, as the server keeps them. */
 export function moved(chosen: Chosen, by: number, snap = true): Chosen {
@@ -63,7 +66,11 @@ export function moved(chosen: Chosen, by: number, snap = true): Chosen {
 
 /** All keys of channels, within frames where there is a range. */
 export function allOf(hand: Hand, channels: string[], range: { from: number; to: number } | null): Chosen {
-  return Object.fromEntries(channels.filter((c) => hand[c]).map((c) => [c, hand[c]!.keys.map((k) => k[0]).filter((f) => !range || (f >= range.from && f <= range.to))]));
+  return Object.fromEntries(
+    channels
+      .filter((c) => hand[c])
+      .map((c) => [c, hand[c]!.keys.map((k) => k[0]).filter((f) => !range || (f >= range.from && f <= range.to))]),
+  );
 }
 
 export type Point = { x: number; y: number };
@@ -74,7 +81,8 @@ export function inside(point: Point, stroke: Point[]): boolean {
   for (let i = 0, j = stroke.length - 1; i < stroke.length; j = i++) {
     const a = stroke[i]!;
     const b = stroke[j]!;
-    if (a.y > point.y !== b.y > point.y && point.x < ((b.x - a.x) * (point.y - a.y)) / (b.y - a.y) + a.x) within = !within;
+    if (a.y > point.y !== b.y > point.y && point.x < ((b.x - a.x) * (point.y - a.y)) / (b.y - a.y) + a.x)
+      within = !within;
   }
   return within;
 }
@@ -92,13 +100,33 @@ export function copied(hand: Hand, chosen: Chosen): Record<string, Row[]> {
 /** The next or previous frame that holds a key on one of the channels. */
 export function nextKey(hand: Hand, channels: string[], frame: number, backward: boolean): number | undefined {
   const frames = channels.flatMap((c) => hand[c]?.keys.map((k) => k[0]) ?? []);
-  return backward ? Math.max(...frames.filter((f) => f < frame - 1e-6), -Infinity) : Math.min(...frames.filter((f) => f > frame + 1e-6), Infinity);
+  return backward
+    ? Math.max(...frames.filter((f) => f < frame - 1e-6), -Infinity)
+    : Math.min(...frames.filter((f) => f > frame + 1e-6), Infinity);
 }
 
 export const TOOLS = ["scrub", "keys", "lasso", "draw", "smooth", "pull"] as const;
 export type DeckTool = (typeof TOOLS)[number];
 
-type State = { tool: DeckTool; chosen: Chosen; size: number; refit: boolean; snap: boolean; offset: number; copied: Record<string, Row[]>; drag: { frames: number; value: number } | null };
+type State = {
+  tool: DeckTool;
+  chosen: Chosen;
+  size: number;
+  refit: boolean;
+  snap: boolean;
+  offset: number;
+  copied: Record<string, Row[]>;
+  drag: { frames: number; value: number } | null;
+};
 
 /** The tool in the deck, the chosen keys, the brush's size in frames, how edits are made, what was copied, and a drag under way. */
-export const useKeys = create<State>(() => ({ tool: "scrub", chosen: {}, size: 12, refit: true, snap: true, offset: 0, copied: {}, drag: null }));
+export const useKeys = create<State>(() => ({
+  tool: "scrub",
+  chosen: {},
+  size: 12,
+  refit: true,
+  snap: true,
+  offset: 0,
+  copied: {},
+  drag: null,
+}));

@@ -13,7 +13,14 @@ import { nextPlace, useDotState } from "./dots";
 import { nearest } from "./geometry";
 
 export type Followed = { labels: string[]; points: Table };
-type Props = { canvas: RefObject<HTMLCanvasElement | null>; width: number; height: number; first: number; layout: DotsDoc; followed: Followed | null };
+type Props = {
+  canvas: RefObject<HTMLCanvasElement | null>;
+  width: number;
+  height: number;
+  first: number;
+  layout: DotsDoc;
+  followed: Followed | null;
+};
 const REACH = 14; // CSS pixels about a dot
 const MOVED = 3;
 
@@ -22,7 +29,8 @@ export function DotPads(props: Props) {
   const asking = !!picking || putting;
   useEffect(() => {
     if (!asking) return;
-    const leave = (event: KeyboardEvent) => event.key === "Escape" && useDotState.setState({ picking: null, putting: false });
+    const leave = (event: KeyboardEvent) =>
+      event.key === "Escape" && useDotState.setState({ picking: null, putting: false });
     window.addEventListener("keydown", leave);
     return () => window.removeEventListener("keydown", leave);
   }, [asking]);
@@ -54,14 +62,26 @@ function PickPad(props: Props & { place: string }) {
       notify(error as never);
     }
   };
-  return <Box position="absolute" inset="0" cursor="crosshair" onClick={(e) => void pick(e)} data-testid="dot-pad"><Said>Click the dot on the <b>{place}</b></Said></Box>;
+  return (
+    <Box position="absolute" inset="0" cursor="crosshair" onClick={(e) => void pick(e)} data-testid="dot-pad">
+      <Said>
+        Click the dot on the <b>{place}</b>
+      </Said>
+    </Box>
+  );
 }
 
 function HandPad(props: Props & { followed: Followed; dot: string | null; putting: boolean }) {
   const { layout, first, followed, dot, putting } = props;
   const set = useDotState.setState;
   const put = (label: string, frame: number, x: number, y: number) => {
-    const made: Correction = { kind: "put", layout: layout.id, dot: label, frame, at: [x, y].map((v) => Math.round(Math.max(v, 0) * 100) / 100) as [number, number] };
+    const made: Correction = {
+      kind: "put",
+      layout: layout.id,
+      dot: label,
+      frame,
+      at: [x, y].map((v) => Math.round(Math.max(v, 0) * 100) / 100) as [number, number],
+    };
     const body = sessionState().opened!.take.body;
     return edit("take", `put ${label} at frame ${frame}`, [{ path: `dots/${nameFor(body, made)}`, value: made }]);
   };
@@ -75,7 +95,10 @@ function HandPad(props: Props & { followed: Followed; dot: string | null; puttin
     }
     const { labels, points } = followed;
     const held = Math.min(frame, points.shape[0]! - 1) * labels.length * 2;
-    const places = Float32Array.from({ length: labels.length * 2 }, (_, i) => (i % 2 ? begun.at.top : begun.at.left) + (points.data[held + i]! + 0.5) * begun.at.scale);
+    const places = Float32Array.from(
+      { length: labels.length * 2 },
+      (_, i) => (i % 2 ? begun.at.top : begun.at.left) + (points.data[held + i]! + 0.5) * begun.at.scale,
+    );
     const found = labels[nearest(places, begun.left, begun.top, REACH)];
     if (!found) return;
     clock.pause();
@@ -90,14 +113,45 @@ function HandPad(props: Props & { followed: Followed; dot: string | null; puttin
     };
     element.setPointerCapture(event.pointerId);
     element.addEventListener("pointermove", move);
-    element.addEventListener("pointerup", () => {
-      element.removeEventListener("pointermove", move);
-      if (last) void put(found, frame, last.x, last.y).finally(() => set({ dragged: null }));
-    }, { once: true });
+    element.addEventListener(
+      "pointerup",
+      () => {
+        element.removeEventListener("pointermove", move);
+        if (last) void put(found, frame, last.x, last.y).finally(() => set({ dragged: null }));
+      },
+      { once: true },
+    );
   };
-  return <Box position="absolute" inset="0" cursor={putting ? "crosshair" : "default"} onPointerDown={down} data-testid="hand-pad">{putting && dot && <Said>Click where <b>{dot}</b> is in this frame</Said>}</Box>;
+  return (
+    <Box
+      position="absolute"
+      inset="0"
+      cursor={putting ? "crosshair" : "default"}
+      onPointerDown={down}
+      data-testid="hand-pad"
+    >
+      {putting && dot && (
+        <Said>
+          Click where <b>{dot}</b> is in this frame
+        </Said>
+      )}
+    </Box>
+  );
 }
 
 function Said({ children }: { children: React.ReactNode }) {
-  return <Text position="absolute" bottom="34px" left="0" right="0" textAlign="center" fontSize="sm" color="paper" textShadow="0 0 4px black">{children}</Text>;
+  return (
+    <Text
+      position="absolute"
+      bottom="34px"
+      left="0"
+      right="0"
+      textAlign="center"
+      fontSize="sm"
+      color="paper"
+      textShadow="0 0 4px black"
+    >
+      {children}
+    </Text>
+  );
 }

@@ -39,21 +39,43 @@ export function DotsOver({ film, width, height, first, source }: Props) {
         const s = small.getContext("2d", { willReadFrequently: true })!;
         s.drawImage(film.current, 0, 0, width, height);
         const pixels = s.getImageData(0, 0, width, height);
-        masked(pixels.data, Object.values(body.dots).map((d) => d.colour), tolerance ?? body.tolerance);
+        masked(
+          pixels.data,
+          Object.values(body.dots).map((d) => d.colour),
+          tolerance ?? body.tolerance,
+        );
         s.putImageData(pixels, 0, 0);
         c.drawImage(small, at.left, at.top, width * at.scale, height * at.scale);
       }
       const region = Object.fromEntries(chart.map((p) => [p.name, p.region]));
       const own = body?.footage === source;
-      const puts = layout && take ? correctionsOf(take, layout.id).flatMap(({ made }) => (made.kind === "put" && made.frame === clock.frame + first ? [made] : [])) : [];
+      const puts =
+        layout && take
+          ? correctionsOf(take, layout.id).flatMap(({ made }) =>
+              made.kind === "put" && made.frame === clock.frame + first ? [made] : [],
+            )
+          : [];
       for (const [label, dot] of Object.entries(body?.dots ?? {})) {
         const n = labels?.indexOf(label) ?? -1;
         const frame = Math.min(Math.max(clock.frame, 0), (points?.shape[0] ?? 1) - 1);
         const base = (frame * (labels?.length ?? 0) + n) * 2;
         const put = puts.find((p) => p.dot === label);
-        const here = dragged?.dot === label ? [dragged.x, dragged.y] : put ? put.at : points && n >= 0 ? [points.data[base]!, points.data[base + 1]!] : own ? dot.at : [NaN, NaN];
+        const here =
+          dragged?.dot === label
+            ? [dragged.x, dragged.y]
+            : put
+              ? put.at
+              : points && n >= 0
+                ? [points.data[base]!, points.data[base + 1]!]
+                : own
+                  ? dot.at
+                  : [NaN, NaN];
         if (here[0] !== here[0]) continue;
-        const [x, y, r] = [at.left + (here[0]! + 0.5) * at.scale, at.top + (here[1]! + 0.5) * at.scale, Math.max(dot.radius * at.scale, 4) + 2];
+        const [x, y, r] = [
+          at.left + (here[0]! + 0.5) * at.scale,
+          at.top + (here[1]! + 0.5) * at.scale,
+          Math.max(dot.radius * at.scale, 4) + 2,
+        ];
         c.lineWidth = 3.5;
         c.strokeStyle = "rgba(8, 14, 12, 0.75)";
         c.setLineDash(n >= 0 ? [] : [3, 3]);
@@ -80,13 +102,44 @@ export function DotsOver({ film, width, height, first, source }: Props) {
       watcher.disconnect();
       painter.remove();
     };
-  }, [shown, open, mask, tolerance, body, chart, points, labels, film, width, height, source, first, layout, take, chosen, dragged]);
+  }, [
+    shown,
+    open,
+    mask,
+    tolerance,
+    body,
+    chart,
+    points,
+    labels,
+    film,
+    width,
+    height,
+    source,
+    first,
+    layout,
+    take,
+    chosen,
+    dragged,
+  ]);
 
   if (!shown) return null;
   return (
     <>
-      <canvas ref={canvas} style={{ position: "absolute", width: "100%", height: "100%", pointerEvents: "none" }} data-testid="dots-over" />
-      {open && layout && (picking ? body?.footage === source : solved?.layout === layout.id) && <DotPads canvas={canvas} width={width} height={height} first={first} layout={layout} followed={points && labels ? { labels, points } : null} />}
+      <canvas
+        ref={canvas}
+        style={{ position: "absolute", width: "100%", height: "100%", pointerEvents: "none" }}
+        data-testid="dots-over"
+      />
+      {open && layout && (picking ? body?.footage === source : solved?.layout === layout.id) && (
+        <DotPads
+          canvas={canvas}
+          width={width}
+          height={height}
+          first={first}
+          layout={layout}
+          followed={points && labels ? { labels, points } : null}
+        />
+      )}
     </>
   );
 }

@@ -9,7 +9,10 @@ export type Named = { name: string; made: Correction };
 /** The corrections of one layout's dots, by frame. */
 export function correctionsOf(body: Pick<TakeBody, "dots">, layout: string): Named[] {
   const every = body.dots;
-  return Object.entries(every).filter(([, c]) => c.layout === layout).map(([name, made]) => ({ name, made })).sort((a, b) => startOf(a.made) - startOf(b.made));
+  return Object.entries(every)
+    .filter(([, c]) => c.layout === layout)
+    .map(([name, made]) => ({ name, made }))
+    .sort((a, b) => startOf(a.made) - startOf(b.made));
 }
 
 export const startOf = (c: Correction) => ("frame" in c ? c.frame : c.first);
@@ -17,7 +20,15 @@ export const startOf = (c: Correction) => ("frame" in c ? c.frame : c.first);
 /** A name that no correction of the take has yet; one of the same dot at the same frame is replaced. */
 export function nameFor(body: Pick<TakeBody, "dots">, made: Correction): string {
   const every = body.dots;
-  const same = Object.entries(every).find(([, c]) => c.kind === made.kind && c.layout === made.layout && c.dot === made.dot && "frame" in c && "frame" in made && c.frame === made.frame);
+  const same = Object.entries(every).find(
+    ([, c]) =>
+      c.kind === made.kind &&
+      c.layout === made.layout &&
+      c.dot === made.dot &&
+      "frame" in c &&
+      "frame" in made &&
+      c.frame === made.frame,
+  );
   return same?.[0] ?? freshId("d");
 }
 
@@ -45,5 +56,8 @@ export function told(c: Correction): string {
 /** Whether what a solve was made with is what is wanted now. */
 export function alike(made: Record<string, Correction>, wanted: Named[]): boolean {
   const flat = (c: Correction) => JSON.stringify(Object.entries(c).sort(([a], [b]) => (a < b ? -1 : 1)));
-  return Object.keys(made).length === wanted.length && wanted.every((w) => made[w.name] && flat(made[w.name]!) === flat(w.made));
+  return (
+    Object.keys(made).length === wanted.length &&
+    wanted.every((w) => made[w.name] && flat(made[w.name]!) === flat(w.made))
+  );
 }

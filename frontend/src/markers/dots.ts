@@ -13,12 +13,48 @@ export type DotsBody = DotsDoc["body"];
 export type Dot = DotsBody["dots"][string];
 /** chosen: layout by take; picking: the place that the next click in the picture is for; tolerance: what a drag shows before it is kept;
  * dot: whose track is looked at; putting: the next click in the picture says where it is; dragged: where it is being dragged to. */
-type State = { open: boolean; chosen: Record<string, string>; picking: string | null; mirror: boolean; mask: boolean; tolerance: number | null; dot: string | null; putting: boolean; dragged: { dot: string; x: number; y: number } | null };
+type State = {
+  open: boolean;
+  chosen: Record<string, string>;
+  picking: string | null;
+  mirror: boolean;
+  mask: boolean;
+  tolerance: number | null;
+  dot: string | null;
+  putting: boolean;
+  dragged: { dot: string; x: number; y: number } | null;
+};
 
-export const useDotState = create<State>(() => ({ open: false, chosen: {}, picking: null, mirror: true, mask: false, tolerance: null, dot: null, putting: false, dragged: null }));
+export const useDotState = create<State>(() => ({
+  open: false,
+  chosen: {},
+  picking: null,
+  mirror: true,
+  mask: false,
+  tolerance: null,
+  dot: null,
+  putting: false,
+  dragged: null,
+}));
 
 /** Places that dots are mostly put on, in the order in which they are offered. */
-const USUAL = ["bridge of the nose", "hairline", "hairline side right", "hairline side left", "brow inner right", "brow inner left", "brow mid right", "brow mid left", "cheek mid right", "cheek mid left", "mouth corner right", "mouth corner left", "upper lip mid", "lower lip mid", "chin pad"];
+const USUAL = [
+  "bridge of the nose",
+  "hairline",
+  "hairline side right",
+  "hairline side left",
+  "brow inner right",
+  "brow inner left",
+  "brow mid right",
+  "brow mid left",
+  "cheek mid right",
+  "cheek mid left",
+  "mouth corner right",
+  "mouth corner left",
+  "upper lip mid",
+  "lower lip mid",
+  "chin pad",
+];
 
 /** The place that is offered next. */
 export function nextPlace(body: DotsBody, after: string): string | null {
@@ -34,8 +70,10 @@ export function useDots(): Held {
   const client = useQueryClient();
   const take = useSession((s) => (s.opened?.sources.footage ? s.opened.take : null));
   const { chosen, open } = useDotState();
-  const layouts = useQuery({ queryKey: ["dots", production], queryFn: () => api.dotLayouts(production), enabled: !!take }).data ?? [];
-  const chart = useQuery({ queryKey: ["chart"], queryFn: api.chart, staleTime: Infinity, enabled: !!take && open }).data ?? [];
+  const layouts =
+    useQuery({ queryKey: ["dots", production], queryFn: () => api.dotLayouts(production), enabled: !!take }).data ?? [];
+  const chart =
+    useQuery({ queryKey: ["chart"], queryFn: api.chart, staleTime: Infinity, enabled: !!take && open }).data ?? [];
   const layout = take ? layoutFor(layouts, take.body.performer, chosen[take.id]) : null;
   const id = open ? layout?.id : undefined;
   useEffect(() => workBeside("dots", id), [id, take]);
@@ -43,7 +81,14 @@ export function useDots(): Held {
   return { layouts, layout, body: layout && layout.body, chart };
 }
 
-export type DotsTold = { labels: string[]; residual: number; worst: { label: string; typical: number; seen: number }[]; seen: Record<string, string[]>; swaps: [string, string, number, number][]; corrections?: Record<string, Correction> };
+export type DotsTold = {
+  labels: string[];
+  residual: number;
+  worst: { label: string; typical: number; seen: number }[];
+  seen: Record<string, string[]>;
+  swaps: [string, string, number, number][];
+  corrections?: Record<string, Correction>;
+};
 type SolveOfDots = { source: string; layout: string; told: DotsTold; points?: Table; sure?: Table };
 
 /** The chosen solve, where it is one of dots, with where they were followed to: points (frames, dots, 2), sure (frames, dots). */
@@ -51,8 +96,22 @@ export function useDotSolve(): SolveOfDots | null {
   const curves = useSession((s) => s.opened?.sources.curves);
   const solve = curves?.info.solve as { dots?: DotsTold; dotLayout?: string } | undefined;
   const id = solve?.dots ? curves!.id : undefined;
-  const made = useQuery({ queryKey: ["followed dots", id], queryFn: () => api.followedDots(id!), enabled: !!id, staleTime: Infinity, retry: false }).data;
-  return id ? { source: id, layout: solve!.dotLayout ?? "", told: solve!.dots!, points: made?.arrays.points, sure: made?.arrays.confidence } : null;
+  const made = useQuery({
+    queryKey: ["followed dots", id],
+    queryFn: () => api.followedDots(id!),
+    enabled: !!id,
+    staleTime: Infinity,
+    retry: false,
+  }).data;
+  return id
+    ? {
+        source: id,
+        layout: solve!.dotLayout ?? "",
+        told: solve!.dots!,
+        points: made?.arrays.points,
+        sure: made?.arrays.confidence,
+      }
+    : null;
 }
 
 const DARK = 60;
@@ -62,7 +121,15 @@ export function masked(pixels: Uint8ClampedArray, colours: [number, number, numb
   const shares = colours.map((c) => c.map((v) => v / Math.max(c[0] + c[1] + c[2], 1)));
   for (let i = 0; i < pixels.length; i += 4) {
     const total = pixels[i]! + pixels[i + 1]! + pixels[i + 2]!;
-    const near = total > DARK && shares.some((s) => Math.abs(pixels[i]! / total - s[0]!) + Math.abs(pixels[i + 1]! / total - s[1]!) + Math.abs(pixels[i + 2]! / total - s[2]!) < 1.4 * tolerance);
+    const near =
+      total > DARK &&
+      shares.some(
+        (s) =>
+          Math.abs(pixels[i]! / total - s[0]!) +
+            Math.abs(pixels[i + 1]! / total - s[1]!) +
+            Math.abs(pixels[i + 2]! / total - s[2]!) <
+          1.4 * tolerance,
+      );
     pixels[i] = 233;
     pixels[i + 1] = 180;
     pixels[i + 2] = 76;

@@ -3,10 +3,22 @@ import type { Table } from "../api/bundle";
 
 export type Turned = { rotation: number[]; shift: number[] };
 /** Points (frames, markers, 3) with what they are called; gaps: (frames, markers) 1 where a sample was filled in. */
-export type Cloud = { labels: string[]; frames: number; points: Float32Array; gaps?: Float32Array; residual?: Float32Array };
+export type Cloud = {
+  labels: string[];
+  frames: number;
+  points: Float32Array;
+  gaps?: Float32Array;
+  residual?: Float32Array;
+};
 
 export function cloudOf(labels: string[], points: Table, more: { gaps?: Table; residual?: Table } = {}): Cloud {
-  return { labels, frames: points.shape[0]!, points: points.data, gaps: more.gaps?.data, residual: more.residual?.data };
+  return {
+    labels,
+    frames: points.shape[0]!,
+    points: points.data,
+    gaps: more.gaps?.data,
+    residual: more.residual?.data,
+  };
 }
 
 /** The cloud with p -> rotation p + shift. */
@@ -21,10 +33,14 @@ export function carried(cloud: Cloud, { rotation: r, shift: s }: Turned): Cloud 
 
 /** About the middle of what the first frames show, with the axis that is up turned to y. */
 export function centred(cloud: Cloud, up: "x" | "y" | "z"): Cloud {
-  const rotation = { y: [1, 0, 0, 0, 1, 0, 0, 0, 1], z: [1, 0, 0, 0, 0, 1, 0, -1, 0], x: [0, -1, 0, 1, 0, 0, 0, 0, 1] }[up];
+  const rotation = { y: [1, 0, 0, 0, 1, 0, 0, 0, 1], z: [1, 0, 0, 0, 0, 1, 0, -1, 0], x: [0, -1, 0, 1, 0, 0, 0, 0, 1] }[
+    up
+  ];
   const turned = carried(cloud, { rotation, shift: [0, 0, 0] });
   const frame = meanOf(turned, 0, Math.min(turned.frames - 1, 30));
-  const middle = [0, 1, 2].map((k) => median(Array.from({ length: frame.length / 3 }, (_, m) => frame[m * 3 + k]!).filter((v) => v === v)));
+  const middle = [0, 1, 2].map((k) =>
+    median(Array.from({ length: frame.length / 3 }, (_, m) => frame[m * 3 + k]!).filter((v) => v === v)),
+  );
   return carried(turned, { rotation: [1, 0, 0, 0, 1, 0, 0, 0, 1], shift: middle.map((v) => -v) });
 }
 

@@ -19,14 +19,20 @@ export class MarkerScene {
   private readonly head = new HeadMesh();
   private readonly moved = new THREE.Group();
   private readonly clouds: Record<"placed" | "free" | "chosen", THREE.Points>;
-  private readonly trails = new THREE.LineSegments(new THREE.BufferGeometry(), new THREE.LineBasicMaterial({ vertexColors: true, transparent: true, opacity: 0.75 }));
+  private readonly trails = new THREE.LineSegments(
+    new THREE.BufferGeometry(),
+    new THREE.LineBasicMaterial({ vertexColors: true, transparent: true, opacity: 0.75 }),
+  );
   private cloud: Cloud | null = null;
   private model: HeadModel | null = null;
   private looks: Look[] = [];
   private chosen = -1;
   private size = { width: 0, height: 0 };
 
-  constructor(private readonly canvas: HTMLCanvasElement, changed: () => void) {
+  constructor(
+    private readonly canvas: HTMLCanvasElement,
+    changed: () => void,
+  ) {
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true });
     this.renderer.toneMapping = THREE.ACESFilmicToneMapping;
     this.clouds = { placed: dots(disc(), 9), free: dots(ring(false), 10), chosen: dots(ring(true), 24) };
@@ -103,7 +109,8 @@ export class MarkerScene {
         shades.push(colour.r, colour.g, colour.b, colour.r, colour.g, colour.b);
       }
     }
-    for (const kind of ["placed", "free", "chosen"] as const) put(this.clouds[kind].geometry, lists[kind], colours[kind]);
+    for (const kind of ["placed", "free", "chosen"] as const)
+      put(this.clouds[kind].geometry, lists[kind], colours[kind]);
     put(this.trails.geometry, lines, shades);
   }
 
@@ -130,7 +137,8 @@ export class MarkerScene {
     this.size = { width, height };
     const ratio = Math.min(window.devicePixelRatio || 1, 2);
     this.renderer.setPixelRatio(ratio);
-    if (this.canvas.width !== Math.floor(width * ratio) || this.canvas.height !== Math.floor(height * ratio)) this.renderer.setSize(width, height, false);
+    if (this.canvas.width !== Math.floor(width * ratio) || this.canvas.height !== Math.floor(height * ratio))
+      this.renderer.setSize(width, height, false);
     this.camera.aspect = width / height;
     this.camera.updateProjectionMatrix();
     this.renderer.render(this.scene, this.camera);
@@ -155,7 +163,18 @@ function put(geometry: THREE.BufferGeometry, points: number[], colours: number[]
 }
 
 function dots(map: THREE.Texture, size: number): THREE.Points {
-  const made = new THREE.Points(new THREE.BufferGeometry(), new THREE.PointsMaterial({ size, map, vertexColors: true, sizeAttenuation: false, transparent: true, depthTest: false, toneMapped: false }));
+  const made = new THREE.Points(
+    new THREE.BufferGeometry(),
+    new THREE.PointsMaterial({
+      size,
+      map,
+      vertexColors: true,
+      sizeAttenuation: false,
+      transparent: true,
+      depthTest: false,
+      toneMapped: false,
+    }),
+  );
   made.frustumCulled = false;
   made.renderOrder = 2;
   return made;
@@ -172,24 +191,26 @@ function drawn(draw: (c: CanvasRenderingContext2D) => void): THREE.Texture {
   return made;
 }
 
-const disc = () => drawn((c) => {
-  c.fillStyle = "#0c1613";
-  c.beginPath();
-  c.arc(0, 0, 30, 0, 7);
-  c.fill();
-  c.fillStyle = "#fff";
-  c.beginPath();
-  c.arc(0, 0, 22, 0, 7);
-  c.fill();
-});
+const disc = () =>
+  drawn((c) => {
+    c.fillStyle = "#0c1613";
+    c.beginPath();
+    c.arc(0, 0, 30, 0, 7);
+    c.fill();
+    c.fillStyle = "#fff";
+    c.beginPath();
+    c.arc(0, 0, 22, 0, 7);
+    c.fill();
+  });
 
 /** A single ring for a marker without a place, a double one for the chosen marker. */
-const ring = (double: boolean) => drawn((c) => {
-  c.strokeStyle = "#fff";
-  c.lineWidth = double ? 3 : 12;
-  for (const radius of double ? [28, 21] : [20]) {
-    c.beginPath();
-    c.arc(0, 0, radius, 0, 7);
-    c.stroke();
-  }
-});
+const ring = (double: boolean) =>
+  drawn((c) => {
+    c.strokeStyle = "#fff";
+    c.lineWidth = double ? 3 : 12;
+    for (const radius of double ? [28, 21] : [20]) {
+      c.beginPath();
+      c.arc(0, 0, radius, 0, 7);
+      c.stroke();
+    }
+  });

@@ -6,7 +6,13 @@ import { masked, nextPlace, type DotsBody } from "./dots";
 import { alike, correctionsOf, nameFor, stretchesOf, type Correction } from "./byHand";
 
 const table = (data: number[], ...shape: number[]) => ({ data: Float32Array.from(data), shape });
-const doc = (id: string, performer: string) => ({ id, production: "p", kind: "layout", version: 0, body: { performer } });
+const doc = (id: string, performer: string) => ({
+  id,
+  production: "p",
+  kind: "layout",
+  version: 0,
+  body: { performer },
+});
 
 describe("markers in space", () => {
   const cloud = cloudOf(["a", "b"], table([1, 0, 0, 0, 1, 0, NaN, NaN, NaN, 0, 3, 0], 2, 2, 3));
@@ -46,12 +52,17 @@ describe("a marker layout", () => {
     expect(layoutFor(all, "Nobody", undefined)).toBeNull();
     expect(all[1]!.body.performer).toBe("Ivo");
   });
-  it("switches markers on again", () => expect(without({ a: true, b: true, c: true }, "a", null, "c")).toEqual({ b: true }));
+  it("switches markers on again", () =>
+    expect(without({ a: true, b: true, c: true }, "a", null, "c")).toEqual({ b: true }));
   it("holds one marker on a place, and partners together", () => {
     const places = { a: "chin", b: "nose tip" };
     expect(placedOn(places, "c", "chin")).toEqual({ b: "nose tip", c: "chin" });
     expect(placedOn(places, "a", null)).toEqual({ b: "nose tip" });
-    expect(placedOn(places, "a", "brow mid left", { label: "d", place: "brow mid right" })).toEqual({ b: "nose tip", a: "brow mid left", d: "brow mid right" });
+    expect(placedOn(places, "a", "brow mid left", { label: "d", place: "brow mid right" })).toEqual({
+      b: "nose tip",
+      a: "brow mid left",
+      d: "brow mid right",
+    });
   });
 });
 
@@ -62,14 +73,22 @@ describe("colour dots", () => {
     expect([3, 7, 11, 15].map((i) => pixels[i]! > 0)).toEqual([true, true, false, false]);
   });
   it("are offered place by place, past those that are held", () => {
-    const body = { dots: { "dot 1": { place: "hairline", at: [0, 0], colour: [0, 0, 0], radius: 3 } } } as unknown as DotsBody;
+    const body = {
+      dots: { "dot 1": { place: "hairline", at: [0, 0], colour: [0, 0, 0], radius: 3 } },
+    } as unknown as DotsBody;
     expect(nextPlace(body, "bridge of the nose")).toBe("hairline side right");
   });
 });
 
 describe("tracks put right by hand", () => {
   const put: Correction = { kind: "put", layout: "l", dot: "dot 1", frame: 9, at: [3, 4] };
-  const body: Pick<TakeBody, "dots"> = { dots: { d1: put, d2: { kind: "split", layout: "l", dot: "dot 1", frame: 4 }, d3: { kind: "drop", layout: "other", dot: "dot 1", first: 1, last: 2 } } };
+  const body: Pick<TakeBody, "dots"> = {
+    dots: {
+      d1: put,
+      d2: { kind: "split", layout: "l", dot: "dot 1", frame: 4 },
+      d3: { kind: "drop", layout: "other", dot: "dot 1", first: 1, last: 2 },
+    },
+  };
   it("are those of the layout, by frame", () => {
     expect(correctionsOf(body, "l").map((c) => c.name)).toEqual(["d2", "d1"]);
     expect(correctionsOf({ dots: {} }, "l")).toEqual([]);
@@ -79,7 +98,11 @@ describe("tracks put right by hand", () => {
     expect(nameFor(body, { ...put, frame: 10 })).toMatch(/^d-[0-9a-f]{8}$/);
   });
   it("break a track where it is not seen and where it is split", () => {
-    expect(stretchesOf([0, 1, 1, 0.5, 0, 1, 1, 1], [6])).toEqual([[1, 3], [5, 5], [6, 7]]);
+    expect(stretchesOf([0, 1, 1, 0.5, 0, 1, 1, 1], [6])).toEqual([
+      [1, 3],
+      [5, 5],
+      [6, 7],
+    ]);
     expect(stretchesOf([0, 0], [])).toEqual([]);
   });
   it("wait for a solve until it was made with them", () => {

@@ -165,7 +165,8 @@ export class Clock {
       this.source.buffer = this.buffer;
       this.source.playbackRate.value = this.rate;
       this.source.connect(context.destination);
-      if (at < this.buffer.duration) this.source.start(context.currentTime + Math.max(0, -at / this.rate), Math.max(0, at));
+      if (at < this.buffer.duration)
+        this.source.start(context.currentTime + Math.max(0, -at / this.rate), Math.max(0, at));
     }
     this.startedAt = this.now();
   }

@@ -5,7 +5,14 @@ type Shown = { playing: boolean; rate: number; looping: boolean; scrubSound: boo
 let last: Shown | null = null;
 
 function shown(): Shown {
-  const next = { playing: clock.playing, rate: clock.rate, looping: clock.looping, scrubSound: clock.scrubSound, frame: clock.frame, seconds: clock.seconds };
+  const next = {
+    playing: clock.playing,
+    rate: clock.rate,
+    looping: clock.looping,
+    scrubSound: clock.scrubSound,
+    frame: clock.frame,
+    seconds: clock.seconds,
+  };
   if (last && (Object.keys(next) as (keyof Shown)[]).every((k) => last![k] === next[k])) return last;
   return (last = next);
 }
@@ -19,4 +26,8 @@ function subscribe(listener: () => void) {
 export const useClock = (): Shown => useSyncExternalStore(subscribe, shown);
 
 /** The chosen range alone: does not change while time moves. */
-export const useRange = (): Span | null => useSyncExternalStore((listener) => clock.onChange(listener), () => clock.range);
+export const useRange = (): Span | null =>
+  useSyncExternalStore(
+    (listener) => clock.onChange(listener),
+    () => clock.range,
+  );

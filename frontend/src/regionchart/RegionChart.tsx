@@ -17,7 +17,15 @@ export function RegionChart() {
   const { regionOf, channels: all } = useCatalogue();
   const channels = useMemo(() => (own.length ? own : all.filter((c) => regionOf[c] !== "extra")), [own, all, regionOf]);
   const regions = useRegions();
-  const bands = useMemo(() => halves(channels, regionOf, regions.map((r) => r.name)), [channels, regionOf, regions]);
+  const bands = useMemo(
+    () =>
+      halves(
+        channels,
+        regionOf,
+        regions.map((r) => r.name),
+      ),
+    [channels, regionOf, regions],
+  );
   const meters = useRef<(HTMLDivElement | null)[]>([]);
   const sweeping = useRef(false);
 
@@ -62,8 +70,24 @@ export function RegionChart() {
   };
 
   return (
-    <Flex direction="column" w="176px" flexShrink={0} bg="bg.panel" borderRightWidth="1px" borderColor="line" p="2" gap="1" overflowY="auto" onPointerUp={() => (sweeping.current = false)} data-testid="region-chart">
-      <Flex justify="space-between" color="dim" fontSize="xs" px="1"><Text>right</Text><Text>region</Text><Text>left</Text></Flex>
+    <Flex
+      direction="column"
+      w="176px"
+      flexShrink={0}
+      bg="bg.panel"
+      borderRightWidth="1px"
+      borderColor="line"
+      p="2"
+      gap="1"
+      overflowY="auto"
+      onPointerUp={() => (sweeping.current = false)}
+      data-testid="region-chart"
+    >
+      <Flex justify="space-between" color="dim" fontSize="xs" px="1">
+        <Text>right</Text>
+        <Text>region</Text>
+        <Text>left</Text>
+      </Flex>
       {regions.map(({ name, letter }, row) => (
         <Flex key={name} align="stretch" gap="1" flex="1" minH="22px" maxH="44px">
           {[2 * row, 2 * row + 1].map((index) => {
@@ -71,23 +95,99 @@ export function RegionChart() {
             const on = !!half?.names.some((n) => selected.includes(n));
             const every = !!half?.names.length && half.names.every((n) => selected.includes(n));
             const button = (
-              <Box as="button" key={index} data-half={index} aria-label={`${name} ${half?.side}`} aria-pressed={every} flex="1" position="relative" bg={every ? "bg.pressed" : "bg.raised"} borderWidth="1px" borderColor={every ? "paper" : on ? "dim" : "line"} borderRadius="sm" overflow="hidden"
-                opacity={half?.names.length ? 1 : 0.4} cursor="pointer"
-                onPointerDown={(e: React.PointerEvent) => { sweeping.current = true; choose(index, e.ctrlKey || e.metaKey || e.shiftKey); }}
-                onPointerEnter={(e: React.PointerEvent) => { if (sweeping.current && e.buttons === 1) choose(index, true); }}
-                onKeyDown={(e: React.KeyboardEvent) => keys(e, index)}>
-                <Box ref={(el: HTMLDivElement | null) => { meters.current[index] = el; }} position="absolute" inset="3px" borderRadius="2px" transformOrigin={index % 2 ? "left" : "right"} style={{ transform: "scaleX(0)" }} />
+              <Box
+                as="button"
+                key={index}
+                data-half={index}
+                aria-label={`${name} ${half?.side}`}
+                aria-pressed={every}
+                flex="1"
+                position="relative"
+                bg={every ? "bg.pressed" : "bg.raised"}
+                borderWidth="1px"
+                borderColor={every ? "paper" : on ? "dim" : "line"}
+                borderRadius="sm"
+                overflow="hidden"
+                opacity={half?.names.length ? 1 : 0.4}
+                cursor="pointer"
+                onPointerDown={(e: React.PointerEvent) => {
+                  sweeping.current = true;
+                  choose(index, e.ctrlKey || e.metaKey || e.shiftKey);
+                }}
+                onPointerEnter={(e: React.PointerEvent) => {
+                  if (sweeping.current && e.buttons === 1) choose(index, true);
+                }}
+                onKeyDown={(e: React.KeyboardEvent) => keys(e, index)}
+              >
+                <Box
+                  ref={(el: HTMLDivElement | null) => {
+                    meters.current[index] = el;
+                  }}
+                  position="absolute"
+                  inset="3px"
+                  borderRadius="2px"
+                  transformOrigin={index % 2 ? "left" : "right"}
+                  style={{ transform: "scaleX(0)" }}
+                />
               </Box>
             );
-            return index % 2 ? [<Box as="button" key={`${name}-name`} w="58px" fontSize="sm" cursor="pointer" title={`All of the ${name}`} onClick={(e: React.MouseEvent) => both(name, e.ctrlKey || e.metaKey || e.shiftKey)}><Text as="span" color="dim" mr="1">{letter}</Text>{name}</Box>, button] : button;
+            return index % 2
+              ? [
+                  <Box
+                    as="button"
+                    key={`${name}-name`}
+                    w="58px"
+                    fontSize="sm"
+                    cursor="pointer"
+                    title={`All of the ${name}`}
+                    onClick={(e: React.MouseEvent) => both(name, e.ctrlKey || e.metaKey || e.shiftKey)}
+                  >
+                    <Text as="span" color="dim" mr="1">
+                      {letter}
+                    </Text>
+                    {name}
+                  </Box>,
+                  button,
+                ]
+              : button;
           })}
         </Flex>
       ))}
       <Flex gap="1" mt="1">
-        <Box as="button" flex="1" fontSize="sm" color="dim" py="1" borderWidth="1px" borderColor="line" borderRadius="sm" cursor="pointer" _hover={{ color: "ink" }} onClick={() => select(channels.slice())}>all</Box>
-        <Box as="button" flex="1" fontSize="sm" color="dim" py="1" borderWidth="1px" borderColor="line" borderRadius="sm" cursor="pointer" _hover={{ color: "ink" }} onClick={() => select([])}>none</Box>
+        <Box
+          as="button"
+          flex="1"
+          fontSize="sm"
+          color="dim"
+          py="1"
+          borderWidth="1px"
+          borderColor="line"
+          borderRadius="sm"
+          cursor="pointer"
+          _hover={{ color: "ink" }}
+          onClick={() => select(channels.slice())}
+        >
+          all
+        </Box>
+        <Box
+          as="button"
+          flex="1"
+          fontSize="sm"
+          color="dim"
+          py="1"
+          borderWidth="1px"
+          borderColor="line"
+          borderRadius="sm"
+          cursor="pointer"
+          _hover={{ color: "ink" }}
+          onClick={() => select([])}
+        >
+          none
+        </Box>
       </Flex>
-      <Text fontSize="xs" color="dim" px="1">{selected.length} of {channels.length} channels. Ctrl adds.</Text>
+      <Text fontSize="xs" color="dim" px="1">
+        {selected.length} of {channels.length} channels. Ctrl adds.
+      </Text>
     </Flex>
   );
 }

@@ -62,7 +62,11 @@ export const hasMend = (snag: Snag) => snag.steps.length > 0 || snag.soundShift 
 
 /** Plays the place before and after the mend. */
 export function previewMend(snag: Snag) {
-  void tryOut(`mend of ${snag.kind}`, { mends: [snag.key] }, { from: snag.first, to: Math.min(snag.last, snag.first + Math.round(4 * clock.fps)) });
+  void tryOut(
+    `mend of ${snag.kind}`,
+    { mends: [snag.key] },
+    { from: snag.first, to: Math.min(snag.last, snag.first + Math.round(4 * clock.fps)) },
+  );
 }
 
 export function acceptMends(snags: Snag[]) {

@@ -17,7 +17,19 @@ export function DeckTools() {
   return (
     <HStack gap="0" mr="2" role="group" aria-label="Deck tools">
       {TOOLS.map((t) => (
-        <IconButton key={t.tool} aria-label={t.label} title={t.label} aria-pressed={tool === t.tool} size="xs" variant="ghost" color={tool === t.tool ? "accent" : "ink"} bg={tool === t.tool ? "bg.pressed" : undefined} onClick={() => useKeys.setState({ tool: t.tool })}>{t.icon}</IconButton>
+        <IconButton
+          key={t.tool}
+          aria-label={t.label}
+          title={t.label}
+          aria-pressed={tool === t.tool}
+          size="xs"
+          variant="ghost"
+          color={tool === t.tool ? "accent" : "ink"}
+          bg={tool === t.tool ? "bg.pressed" : undefined}
+          onClick={() => useKeys.setState({ tool: t.tool })}
+        >
+          {t.icon}
+        </IconButton>
       ))}
     </HStack>
   );

@@ -36,8 +36,24 @@ import { curvesTop, type DeckView, type Mark } from "./view";
 const LEGEND = 4; // names in the corner
 const LAYERS = [drawGrid, drawSnags, drawWave, drawCurves, drawLane, drawContacts, drawKeys, drawRange, drawPlayhead];
 
-export function TimeDeck({ movesSound = false, editsKeys = false, onHeld }: { movesSound?: boolean; editsKeys?: boolean; onHeld?: (span: Held) => void }) {
-  const { opened, curves, selected, comparing, revision, against, body } = useOpen("opened", "curves", "selected", "comparing", "revision", "against", "body");
+export function TimeDeck({
+  movesSound = false,
+  editsKeys = false,
+  onHeld,
+}: {
+  movesSound?: boolean;
+  editsKeys?: boolean;
+  onHeld?: (span: Held) => void;
+}) {
+  const { opened, curves, selected, comparing, revision, against, body } = useOpen(
+    "opened",
+    "curves",
+    "selected",
+    "comparing",
+    "revision",
+    "against",
+    "body",
+  );
   const { regionOf } = useCatalogue();
   const canvas = useRef<HTMLCanvasElement>(null);
   const axis = useRef<TimeAxis>(fitted(800, 100));
@@ -55,15 +71,29 @@ export function TimeDeck({ movesSound = false, editsKeys = false, onHeld }: { mo
   const state = useClock();
   const light = useLight();
 
-  const other = against && curves && against.raw.data.length === curves.tidied.data.length ? against.raw.data : undefined;
+  const other =
+    against && curves && against.raw.data.length === curves.tidied.data.length ? against.raw.data : undefined;
   const model = useMemo(() => {
     const shown = curves ? deckCurves(curves, selected, regionOf, light, kept, other) : [];
     const spans = shown.map((c) => extent(c.tidied));
     const marks: Mark[] = curves ? faultMarks(curves, (opened?.sources.curves?.info.faults as never[]) ?? []) : [];
-    const range = rangeOf(spans.map((s, i) => s.low / shown[i]!.scale), spans.map((s, i) => s.high / shown[i]!.scale), !shown.length || shown.some((c) => c.scale === 1 && !/^(head|gaze)/.test(c.name)));
+    const range = rangeOf(
+      spans.map((s, i) => s.low / shown[i]!.scale),
+      spans.map((s, i) => s.high / shown[i]!.scale),
+      !shown.length || shown.some((c) => c.scale === 1 && !/^(head|gaze)/.test(c.name)),
+    );
     const keys = editsKeys ? keyedCurves(shown, opened?.take.body) : [];
     const snags = snagMarks(found?.snags ?? [], looked, curves?.frames ?? 1, light);
-    return { shown, marks, range, keys, snags, lane: !!other, start: curves ? timecodeStart(curves.timecode, curves.timecodeRate || curves.rateText) : null, revision };
+    return {
+      shown,
+      marks,
+      range,
+      keys,
+      snags,
+      lane: !!other,
+      start: curves ? timecodeStart(curves.timecode, curves.timecodeRate || curves.rateText) : null,
+      revision,
+    };
   }, [curves, selected, regionOf, kept, opened, revision, light, other, editsKeys, found, looked]);
 
   const view = useCallback((): DeckView | null => {
@@ -78,10 +108,31 @@ export function TimeDeck({ movesSound = false, editsKeys = false, onHeld }: { mo
     if (session) session.seen = { first: axis.current.from, last: axis.current.to };
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
     return {
-      context, width, height, axis: axis.current, rate: clock.fps, unit, start: model.start, frames: clock.frames, frame: clock.frame,
-      value: { ...model.range, top: curvesTop + 4, bottom: height - 4 - (model.lane && comparing ? LANE : 0) }, curves: model.shown, comparing, lane: model.lane,
-      snags: model.snags, held: onHeld && body ? body : null, keys: model.keys, chosen: keyed.chosen, drag: keyed.drag, stroke: stroking.current?.stroke() ?? [], strokeClosed: stroking.current?.closed ?? false, range: clock.range, peaks: peaks.current,
-      soundOffset: dragged.current ?? opened?.take.body.soundOffset ?? 0, marks: model.marks, palette: deckPalette(),
+      context,
+      width,
+      height,
+      axis: axis.current,
+      rate: clock.fps,
+      unit,
+      start: model.start,
+      frames: clock.frames,
+      frame: clock.frame,
+      value: { ...model.range, top: curvesTop + 4, bottom: height - 4 - (model.lane && comparing ? LANE : 0) },
+      curves: model.shown,
+      comparing,
+      lane: model.lane,
+      snags: model.snags,
+      held: onHeld && body ? body : null,
+      keys: model.keys,
+      chosen: keyed.chosen,
+      drag: keyed.drag,
+      stroke: stroking.current?.stroke() ?? [],
+      strokeClosed: stroking.current?.closed ?? false,
+      range: clock.range,
+      peaks: peaks.current,
+      soundOffset: dragged.current ?? opened?.take.body.soundOffset ?? 0,
+      marks: model.marks,
+      palette: deckPalette(),
     };
   }, [model, unit, comparing, opened, keyed.chosen, keyed.drag, onHeld, body]);
 
@@ -111,11 +162,14 @@ export function TimeDeck({ movesSound = false, editsKeys = false, onHeld }: { mo
     drawing.current.invalidate();
     if (!soundId) return;
     let gone = false;
-    void api.peaks(soundId).then((made) => {
-      if (gone) return;
-      peaks.current = { data: made.arrays.peaks!.data, rate: Number(made.head.rate) };
-      drawing.current.invalidate();
-    }, () => undefined);
+    void api.peaks(soundId).then(
+      (made) => {
+        if (gone) return;
+        peaks.current = { data: made.arrays.peaks!.data, rate: Number(made.head.rate) };
+        drawing.current.invalidate();
+      },
+      () => undefined,
+    );
     return () => {
       gone = true;
     };
@@ -150,7 +204,9 @@ export function TimeDeck({ movesSound = false, editsKeys = false, onHeld }: { mo
   }, []);
 
   const fit = useCallback(() => {
-    axis.current = clock.range ? { ...axis.current, from: clock.range.from - 1, to: clock.range.to + 1 } : fitted(axis.current.width, clock.frames);
+    axis.current = clock.range
+      ? { ...axis.current, from: clock.range.from - 1, to: clock.range.to + 1 }
+      : fitted(axis.current.width, clock.frames);
     drawing.current.invalidate();
   }, []);
 
@@ -174,8 +230,7 @@ export function TimeDeck({ movesSound = false, editsKeys = false, onHeld }: { mo
       else if (event.key === "d") setComparing(!useWorkspace.getState().comparing);
       else if (event.key === "n" || event.key === "N") {
         if (!toNext(event.key === "N")) jump(model.marks, event.key === "N");
-      }
-      else return;
+      } else return;
       drawing.current.invalidate();
     };
     // Before the shell's own keys: arrows with Alt move chosen keys, not the playhead.
@@ -187,17 +242,31 @@ export function TimeDeck({ movesSound = false, editsKeys = false, onHeld }: { mo
     const element = event.currentTarget;
     const box = element.getBoundingClientRect();
     const at = (e: PointerEvent | React.PointerEvent) => xToFrame(axis.current, e.clientX - box.left);
-    const place = (e: PointerEvent | React.PointerEvent) => ({ x: e.clientX - box.left, y: e.clientY - box.top, adding: e.shiftKey || e.ctrlKey });
+    const place = (e: PointerEvent | React.PointerEvent) => ({
+      x: e.clientX - box.left,
+      y: e.clientY - box.top,
+      adding: e.shiftKey || e.ctrlKey,
+    });
     const now = view();
     const snag = now && event.button === 0 ? snagAt(now, place(event).x, place(event).y) : null;
     if (snag) return choose(found!.snags.find((s) => s.key === snag.key) ?? null);
     const held = now && onHeld && event.button === 0 ? heldAt(now, place(event).x, place(event).y) : null;
     if (held) return onHeld!(held);
-    if (editsKeys && now && keyed.tool !== "scrub" && event.button === 0 && !event.altKey && place(event).y > curvesTop) {
+    if (
+      editsKeys &&
+      now &&
+      keyed.tool !== "scrub" &&
+      event.button === 0 &&
+      !event.altKey &&
+      place(event).y > curvesTop
+    ) {
       const made = beginGesture(keyed.tool, now, place(event));
       if (made) return follow(element, event.pointerId, made, place);
     }
-    const gesture: Gesture = gestureFor({ y: event.clientY - box.top, button: event.button, shiftKey: event.shiftKey, altKey: event.altKey }, movesSound && !!soundId);
+    const gesture: Gesture = gestureFor(
+      { y: event.clientY - box.top, button: event.button, shiftKey: event.shiftKey, altKey: event.altKey },
+      movesSound && !!soundId,
+    );
     const began = at(event);
     const from = opened?.take.body.soundOffset ?? 0;
     const startAxis = { ...axis.current };
@@ -205,11 +274,20 @@ export function TimeDeck({ movesSound = false, editsKeys = false, onHeld }: { mo
     element.setPointerCapture(event.pointerId);
     const move = (e: PointerEvent) => {
       if (gesture === "scrub") clock.seekFrame(at(e));
-      else if (gesture === "range") clock.setRange({ from: Math.round(Math.max(0, Math.min(began, at(e)))), to: Math.round(Math.min(clock.frames - 1, Math.max(began, at(e)))) });
+      else if (gesture === "range")
+        clock.setRange({
+          from: Math.round(Math.max(0, Math.min(began, at(e)))),
+          to: Math.round(Math.min(clock.frames - 1, Math.max(began, at(e)))),
+        });
       else if (gesture === "sound") {
         dragged.current = Math.round((from + (at(e) - began) / clock.fps) * 1000) / 1000;
         clock.setSoundOffset(dragged.current);
-      } else axis.current = panned(startAxis, ((startX - e.clientX) / startAxis.width) * (startAxis.to - startAxis.from), clock.frames);
+      } else
+        axis.current = panned(
+          startAxis,
+          ((startX - e.clientX) / startAxis.width) * (startAxis.to - startAxis.from),
+          clock.frames,
+        );
       drawing.current.invalidate();
     };
     const release = () => {
@@ -230,7 +308,12 @@ export function TimeDeck({ movesSound = false, editsKeys = false, onHeld }: { mo
   };
 
   /** Follows a gesture of the tool in hand to its end. */
-  const follow = (element: HTMLCanvasElement, pointer: number, gesture: KeyGesture, place: (e: PointerEvent) => { x: number; y: number; adding: boolean }) => {
+  const follow = (
+    element: HTMLCanvasElement,
+    pointer: number,
+    gesture: KeyGesture,
+    place: (e: PointerEvent) => { x: number; y: number; adding: boolean },
+  ) => {
     stroking.current = gesture;
     element.setPointerCapture(pointer);
     const move = (e: PointerEvent) => {
@@ -265,37 +348,186 @@ export function TimeDeck({ movesSound = false, editsKeys = false, onHeld }: { mo
     const [x, y] = [event.clientX - box.left, event.clientY - box.top];
     const frame = Math.min(Math.max(Math.round(xToFrame(axis.current, x)), 0), clock.frames - 1);
     const name = nearest(
-      model.shown.map((c) => ({ name: c.name, valueAt: (f) => valueAt(c.tidied, f), toY: (v) => valueToY(now.value, v / c.scale) })), frame, y);
+      model.shown.map((c) => ({
+        name: c.name,
+        valueAt: (f) => valueAt(c.tidied, f),
+        toY: (v) => valueToY(now.value, v / c.scale),
+      })),
+      frame,
+      y,
+    );
     const found = model.shown.find((c) => c.name === name);
-    setHover(found ? { left: Math.min(x + 12, axis.current.width - 340), y, text: `${found.name}  ${show(valueAt(found.tidied, frame))}  (${other ? against!.name : "raw"} ${show(valueAt(found.raw, frame))})  frame ${frame}` } : null);
+    setHover(
+      found
+        ? {
+            left: Math.min(x + 12, axis.current.width - 340),
+            y,
+            text: [
+              found.name,
+              show(valueAt(found.tidied, frame)),
+              `(${other ? against!.name : "raw"} ${show(valueAt(found.raw, frame))})`,
+              `frame ${frame}`,
+            ].join("  "),
+          }
+        : null,
+    );
   };
 
   return (
     <Flex direction="column" h="100%" bg="bg.deck" borderTopWidth="1px" borderColor="line" data-testid="time-deck">
       <HStack h="36px" px="3" gap="1" borderBottomWidth="1px" borderColor="line" flexShrink={0}>
-        <Tool label="To the start" onClick={() => clock.seekFrame(clock.span.from)}><SkipBack size={15} /></Tool>
-        <Tool label={state.playing ? "Pause (Space)" : "Play (Space)"} onClick={() => clock.toggle()} accent>{state.playing ? <Pause size={16} /> : <Play size={16} />}</Tool>
-        <Tool label="To the end" onClick={() => clock.seekFrame(clock.span.to)}><SkipForward size={15} /></Tool>
-        <Tool label="Loop" pressed={state.looping} onClick={() => clock.setLooping(!clock.looping)}><Repeat size={15} /></Tool>
-        <Tool label="Sound while scrubbing" pressed={state.scrubSound} onClick={() => clock.setScrubSound(!clock.scrubSound)}>{state.scrubSound ? <Volume2 size={15} /> : <VolumeX size={15} />}</Tool>
-        <NativeSelect.Root size="xs" w="74px"><NativeSelect.Field aria-label="Playback rate" value={state.rate} onChange={(e) => clock.setRate(Number(e.target.value))}>{[0.25, 0.5, 1, 1.5, 2].map((r) => <option key={r} value={r}>{r}×</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>
-        <Text fontFamily="number" fontSize="lg" color="accent" minW="112px" textAlign="right" data-testid="time-readout">{frameLabel(state.frame, clock.fps, unit, model.start)}</Text>
-        <NativeSelect.Root size="xs" w="108px"><NativeSelect.Field aria-label="Time shown as" value={unit} onChange={(e) => setUnit(e.target.value as Unit)}><option value="frames">frames</option><option value="seconds">seconds</option><option value="timecode">timecode</option></NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>
-        <Text color="dim" fontSize="sm" whiteSpace="nowrap">of {frames}{curves ? ` at ${Number(curves.rate.toFixed(3))} fps` : ""}</Text>
+        <Tool label="To the start" onClick={() => clock.seekFrame(clock.span.from)}>
+          <SkipBack size={15} />
+        </Tool>
+        <Tool label={state.playing ? "Pause (Space)" : "Play (Space)"} onClick={() => clock.toggle()} accent>
+          {state.playing ? <Pause size={16} /> : <Play size={16} />}
+        </Tool>
+        <Tool label="To the end" onClick={() => clock.seekFrame(clock.span.to)}>
+          <SkipForward size={15} />
+        </Tool>
+        <Tool label="Loop" pressed={state.looping} onClick={() => clock.setLooping(!clock.looping)}>
+          <Repeat size={15} />
+        </Tool>
+        <Tool
+          label="Sound while scrubbing"
+          pressed={state.scrubSound}
+          onClick={() => clock.setScrubSound(!clock.scrubSound)}
+        >
+          {state.scrubSound ? <Volume2 size={15} /> : <VolumeX size={15} />}
+        </Tool>
+        <NativeSelect.Root size="xs" w="74px">
+          <NativeSelect.Field
+            aria-label="Playback rate"
+            value={state.rate}
+            onChange={(e) => clock.setRate(Number(e.target.value))}
+          >
+            {[0.25, 0.5, 1, 1.5, 2].map((r) => (
+              <option key={r} value={r}>
+                {r}×
+              </option>
+            ))}
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
+        <Text
+          fontFamily="number"
+          fontSize="lg"
+          color="accent"
+          minW="112px"
+          textAlign="right"
+          data-testid="time-readout"
+        >
+          {frameLabel(state.frame, clock.fps, unit, model.start)}
+        </Text>
+        <NativeSelect.Root size="xs" w="108px">
+          <NativeSelect.Field aria-label="Time shown as" value={unit} onChange={(e) => setUnit(e.target.value as Unit)}>
+            <option value="frames">frames</option>
+            <option value="seconds">seconds</option>
+            <option value="timecode">timecode</option>
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
+        <Text color="dim" fontSize="sm" whiteSpace="nowrap">
+          of {frames}
+          {curves ? ` at ${Number(curves.rate.toFixed(3))} fps` : ""}
+        </Text>
         <Box flex="1" />
         {editsKeys && <DeckTools />}
-        <Tool label={`Shade the difference ${other ? `to ${against!.name}` : "between raw and tidied"} (D)`} pressed={comparing} onClick={() => setComparing(!comparing)}><Diff size={15} /></Tool>
-        <Tool label="Fit (F)" onClick={fit}><Maximize2 size={15} /></Tool>
+        <Tool
+          label={`Shade the difference ${other ? `to ${against!.name}` : "between raw and tidied"} (D)`}
+          pressed={comparing}
+          onClick={() => setComparing(!comparing)}
+        >
+          <Diff size={15} />
+        </Tool>
+        <Tool label="Fit (F)" onClick={fit}>
+          <Maximize2 size={15} />
+        </Tool>
       </HStack>
       <Box position="relative" flex="1" minH="0">
-        <canvas ref={canvas} style={{ position: "absolute", inset: 0, width: "100%", height: "100%", touchAction: "none" }} onPointerDown={press} onPointerMove={point} onPointerLeave={() => setHover(null)} onDoubleClick={twice} aria-label="Time deck" data-testid="deck-canvas" />
-        {!curves && opened && <Text position="absolute" top="50%" left="0" right="0" textAlign="center" color="dim">This take has no curves yet. {opened.sources.footage ? "Solve its clip at the Solve desk." : opened.sources.markers ? "Solve its markers at the Solve desk." : "Bring in a curve table at the Gather desk."}</Text>}
-        <Flex position="absolute" top={`${curvesTop + (onHeld ? 20 : 2)}px`} right="10px" gap="3" pointerEvents="none" fontSize="sm" color="dim" whiteSpace="nowrap">
-          {model.shown.slice(0, LEGEND).map((c) => <Text key={c.name}><Box as="span" display="inline-block" w="14px" borderTopWidth="2px" borderStyle={c.dashed ? "dashed" : "solid"} style={{ borderColor: c.colour }} mr="1" mb="1" />{c.name}</Text>)}
+        <canvas
+          ref={canvas}
+          style={{ position: "absolute", inset: 0, width: "100%", height: "100%", touchAction: "none" }}
+          onPointerDown={press}
+          onPointerMove={point}
+          onPointerLeave={() => setHover(null)}
+          onDoubleClick={twice}
+          aria-label="Time deck"
+          data-testid="deck-canvas"
+        />
+        {!curves && opened && (
+          <Text position="absolute" top="50%" left="0" right="0" textAlign="center" color="dim">
+            This take has no curves yet.{" "}
+            {opened.sources.footage
+              ? "Solve its clip at the Solve desk."
+              : opened.sources.markers
+                ? "Solve its markers at the Solve desk."
+                : "Bring in a curve table at the Gather desk."}
+          </Text>
+        )}
+        <Flex
+          position="absolute"
+          top={`${curvesTop + (onHeld ? 20 : 2)}px`}
+          right="10px"
+          gap="3"
+          pointerEvents="none"
+          fontSize="sm"
+          color="dim"
+          whiteSpace="nowrap"
+        >
+          {model.shown.slice(0, LEGEND).map((c) => (
+            <Text key={c.name}>
+              <Box
+                as="span"
+                display="inline-block"
+                w="14px"
+                borderTopWidth="2px"
+                borderStyle={c.dashed ? "dashed" : "solid"}
+                style={{ borderColor: c.colour }}
+                mr="1"
+                mb="1"
+              />
+              {c.name}
+            </Text>
+          ))}
           {model.shown.length > LEGEND && <Text>and {model.shown.length - LEGEND} more</Text>}
         </Flex>
-        {trial.name && <Box position="absolute" top="108px" right="10px" bg="accent" color="accentInk" fontWeight="600" px="2" py="0.5" borderRadius="sm" pointerEvents="none" data-testid="trial">{trial.showing}: {trial.name}</Box>}
-        {hover && <Box position="absolute" pointerEvents="none" left={`${hover.left}px`} top={`${Math.max(hover.y - 30, 0)}px`} bg="bg.raised" borderWidth="1px" borderColor="line" px="2" py="0.5" borderRadius="sm" fontSize="sm" fontFamily="number" whiteSpace="pre">{hover.text}</Box>}
+        {trial.name && (
+          <Box
+            position="absolute"
+            top="108px"
+            right="10px"
+            bg="accent"
+            color="accentInk"
+            fontWeight="600"
+            px="2"
+            py="0.5"
+            borderRadius="sm"
+            pointerEvents="none"
+            data-testid="trial"
+          >
+            {trial.showing}: {trial.name}
+          </Box>
+        )}
+        {hover && (
+          <Box
+            position="absolute"
+            pointerEvents="none"
+            left={`${hover.left}px`}
+            top={`${Math.max(hover.y - 30, 0)}px`}
+            bg="bg.raised"
+            borderWidth="1px"
+            borderColor="line"
+            px="2"
+            py="0.5"
+            borderRadius="sm"
+            fontSize="sm"
+            fontFamily="number"
+            whiteSpace="pre"
+          >
+            {hover.text}
+          </Box>
+        )}
       </Box>
     </Flex>
   );
@@ -305,11 +537,39 @@ const show = (value: number) => (Number.isNaN(value) ? "gap" : value.toFixed(3))
 
 /** To the next or previous fault of the device's frames. */
 function jump(marks: Mark[], backward: boolean) {
-  const starts = marks.filter((m) => m.kind !== "uneven").map((m) => m.from).sort((a, b) => a - b);
+  const starts = marks
+    .filter((m) => m.kind !== "uneven")
+    .map((m) => m.from)
+    .sort((a, b) => a - b);
   const next = backward ? starts.filter((f) => f < clock.frame).pop() : starts.find((f) => f > clock.frame);
   if (next !== undefined) clock.seekFrame(next);
 }
 
-function Tool({ label, pressed, accent, onClick, children }: { label: string; pressed?: boolean; accent?: boolean; onClick: () => void; children: React.ReactNode }) {
-  return <IconButton aria-label={label} title={label} aria-pressed={pressed} size="xs" variant="ghost" color={accent || pressed ? "accent" : "ink"} bg={pressed ? "bg.pressed" : undefined} onClick={onClick}>{children}</IconButton>;
+function Tool({
+  label,
+  pressed,
+  accent,
+  onClick,
+  children,
+}: {
+  label: string;
+  pressed?: boolean;
+  accent?: boolean;
+  onClick: () => void;
+  children: React.ReactNode;
+}) {
+  return (
+    <IconButton
+      aria-label={label}
+      title={label}
+      aria-pressed={pressed}
+      size="xs"
+      variant="ghost"
+      color={accent || pressed ? "accent" : "ink"}
+      bg={pressed ? "bg.pressed" : undefined}
+      onClick={onClick}
+    >
+      {children}
+    </IconButton>
+  );
 }

@@ -1,7 +1,12 @@
 // Many curves at once, drawn pixel by pixel: among dozens of lines a canvas path each costs far more than the pixels do.
 import { levelFor, type Pyramid } from "./decimate";
 
-export type Crowd = { of: Pyramid; /** 0xBBGGRR */ colour: number; /** row = y0 + value * dy */ y0: number; dy: number };
+export type Crowd = {
+  of: Pyramid;
+  /** 0xBBGGRR */ colour: number;
+  /** row = y0 + value * dy */ y0: number;
+  dy: number;
+};
 /** First frame at the left edge and frames a pixel column. */
 export type Columns = { from: number; step: number };
 

@@ -21,7 +21,14 @@ export class Pyramids {
   }
 }
 
-export function deckCurves(curves: Curves, selected: string[], regionOf: Record<string, string>, light: boolean, kept: Pyramids, against?: Float32Array): Curve[] {
+export function deckCurves(
+  curves: Curves,
+  selected: string[],
+  regionOf: Record<string, string>,
+  light: boolean,
+  kept: Pyramids,
+  against?: Float32Array,
+): Curve[] {
   const out: Curve[] = [];
   const count = curves.channels.length;
   // Angles and weights share the lane: beside weights, angles are drawn at a thirtieth.
@@ -88,6 +95,14 @@ export function keyedCurves(shown: Curve[], body: TakeBody | undefined): KeyedCu
 /** Snags for the strip, long ones first. */
 export function snagMarks(snags: Snag[], chosen: string | null, frames: number, light: boolean): SnagMark[] {
   return snags
-    .map((s) => ({ key: s.key, from: s.first, to: s.last, severity: s.severity, colour: colourOf(s.region, light), chosen: s.key === chosen, whole: s.last - s.first > 0.8 * frames }))
+    .map((s) => ({
+      key: s.key,
+      from: s.first,
+      to: s.last,
+      severity: s.severity,
+      colour: colourOf(s.region, light),
+      chosen: s.key === chosen,
+      whole: s.last - s.first > 0.8 * frames,
+    }))
     .sort((a, b) => b.to - b.from - (a.to - a.from));
 }

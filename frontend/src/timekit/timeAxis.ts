@@ -1,7 +1,8 @@
 // The time axis: which frames lie where. Pure.
 export type TimeAxis = { from: number; to: number; width: number };
 
-export const frameToX = (axis: TimeAxis, frame: number): number => ((frame - axis.from) / (axis.to - axis.from)) * axis.width;
+export const frameToX = (axis: TimeAxis, frame: number): number =>
+  ((frame - axis.from) / (axis.to - axis.from)) * axis.width;
 export const xToFrame = (axis: TimeAxis, x: number): number => axis.from + (x / axis.width) * (axis.to - axis.from);
 
 /** Closer or farther about a frame that stays where it is; never less than 4 frames, never far beyond the take. */
@@ -23,7 +24,11 @@ function held(axis: TimeAxis, frames: number): TimeAxis {
   return { ...axis, from, to: from + span };
 }
 
-export const fitted = (width: number, frames: number): TimeAxis => ({ from: -0.5, to: Math.max(frames, 4) - 0.5, width });
+export const fitted = (width: number, frames: number): TimeAxis => ({
+  from: -0.5,
+  to: Math.max(frames, 4) - 0.5,
+  width,
+});
 
 export type Unit = "frames" | "seconds" | "timecode";
 
@@ -33,7 +38,23 @@ export function markStep(axis: TimeAxis, rate: number, unit: Unit, room = 78): n
   const steps =
     unit === "frames"
       ? [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 10000, 20000, 50000]
-      : [1, 2, 5, 10, rate / 4, rate / 2, rate, 2 * rate, 5 * rate, 10 * rate, 30 * rate, 60 * rate, 120 * rate, 300 * rate, 600 * rate];
+      : [
+          1,
+          2,
+          5,
+          10,
+          rate / 4,
+          rate / 2,
+          rate,
+          2 * rate,
+          5 * rate,
+          10 * rate,
+          30 * rate,
+          60 * rate,
+          120 * rate,
+          300 * rate,
+          600 * rate,
+        ];
   return steps.find((s) => s >= least) ?? steps[steps.length - 1]!;
 }
 
@@ -48,7 +69,12 @@ export function timecodeStart(label: string, rate: string): TimecodeStart {
   const [over, under] = rate.split("/").map(Number);
   const exact = under ? over! / under : over!;
   const base = Math.round(exact);
-  const [hours, minutes, seconds, frame] = [match[1], match[2], match[3], match[5]].map(Number) as [number, number, number, number];
+  const [hours, minutes, seconds, frame] = [match[1], match[2], match[3], match[5]].map(Number) as [
+    number,
+    number,
+    number,
+    number,
+  ];
   return { frames: ((hours * 60 + minutes) * 60 + seconds) * base + frame, base, exact };
 }
 

@@ -25,7 +25,8 @@ describe("time axis", () => {
   });
   it("leaves room between marks in any unit", () => {
     for (const unit of ["frames", "seconds", "timecode"] as const)
-      for (const span of [10, 300, 36000]) expect((markStep({ from: 0, to: span, width: 900 }, 60, unit) / span) * 900).toBeGreaterThanOrEqual(60);
+      for (const span of [10, 300, 36000])
+        expect((markStep({ from: 0, to: span, width: 900 }, 60, unit) / span) * 900).toBeGreaterThanOrEqual(60);
   });
   it("labels frames, seconds and timecode of another rate", () => {
     expect(frameLabel(90, 60, "frames", null)).toBe("90");
@@ -67,7 +68,8 @@ describe("decimation", () => {
   });
   it("takes cells no longer than a pixel", () => {
     const made = pyramid(data, 2, 1);
-    for (const perPixel of [0.1, 3, 5, 17, 900]) expect(levelFor(made, perPixel).length).toBeLessThanOrEqual(Math.max(perPixel, 1));
+    for (const perPixel of [0.1, 3, 5, 17, 900])
+      expect(levelFor(made, perPixel).length).toBeLessThanOrEqual(Math.max(perPixel, 1));
   });
 });
 
@@ -82,7 +84,7 @@ describe("a crowd of curves", () => {
     const highs = new Float32Array(64);
     columnExtents(pyramid(ramp, 1, 0), { from: 0, step: 64 }, lows, highs);
     for (let x = 0; x < 64; x++) expect(highs[x]! - lows[x]!).toBeLessThan(64 / 4096);
-    expect(lows[32]!).toBeCloseTo(32 * 64 / 4096, 2);
+    expect(lows[32]!).toBeCloseTo((32 * 64) / 4096, 2);
     columnExtents(pyramid(ramp, 1, 0), { from: 100, step: 0.5 }, lows, highs);
     expect(lows[10]!).toBeCloseTo(105 / 4096, 5);
     expect(highs[10]!).toBeCloseTo(105.5 / 4096, 5);
@@ -100,7 +102,9 @@ describe("a crowd of curves", () => {
     step.fill(1, 16);
     const pixels = new Uint32Array(32 * 101);
     drawCrowd(pixels, 32, 101, { from: 0, step: 1 }, [{ ...line, of: pyramid(step, 1, 0) }]);
-    const filled = Array.from({ length: 101 }, (_, y) => y).every((y) => pixels.slice(y * 32 + 14, y * 32 + 18).some((p) => p !== 0));
+    const filled = Array.from({ length: 101 }, (_, y) => y).every((y) =>
+      pixels.slice(y * 32 + 14, y * 32 + 18).some((p) => p !== 0),
+    );
     expect(filled).toBe(true);
   });
 });

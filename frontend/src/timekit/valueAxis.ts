@@ -12,7 +12,8 @@ export function valueMarks(axis: ValueAxis, room = 34): number[] {
   const power = 10 ** Math.floor(Math.log10(least));
   const step = [1, 2, 5, 10].map((s) => s * power).find((s) => s >= least)!;
   const marks: number[] = [];
-  for (let v = Math.ceil(axis.low / step) * step; v <= axis.high + 1e-9; v += step) marks.push(Math.abs(v) < 1e-12 ? 0 : v);
+  for (let v = Math.ceil(axis.low / step) * step; v <= axis.high + 1e-9; v += step)
+    marks.push(Math.abs(v) < 1e-12 ? 0 : v);
   return marks;
 }
 

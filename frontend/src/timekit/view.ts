@@ -5,7 +5,16 @@ import type { Pyramid } from "./decimate";
 import type { TimeAxis, TimecodeStart, Unit } from "./timeAxis";
 import type { ValueAxis } from "./valueAxis";
 
-export type Palette = { ground: string; lane: string; line: string; faint: string; text: string; dim: string; accent: string; paper: string };
+export type Palette = {
+  ground: string;
+  lane: string;
+  line: string;
+  faint: string;
+  text: string;
+  dim: string;
+  accent: string;
+  paper: string;
+};
 
 export type Curve = {
   name: string;
@@ -20,7 +29,15 @@ export type Curve = {
 export type Mark = { from: number; to: number; kind: "gap" | "dropped" | "doubled" | "uneven" };
 
 /** A snag in the strip; `whole`: it is about most of the take and lies under the others. */
-export type SnagMark = { key: string; from: number; to: number; severity: number; colour: string; chosen: boolean; whole: boolean };
+export type SnagMark = {
+  key: string;
+  from: number;
+  to: number;
+  severity: number;
+  colour: string;
+  chosen: boolean;
+  whole: boolean;
+};
 
 /** A shown curve that holds keys, or a correction of keys. */
 export type KeyedCurve = { curve: Curve; mode: "keys" | "offset"; rows: Row[] };

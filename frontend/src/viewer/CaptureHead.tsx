@@ -15,13 +15,30 @@ type Size = { width: number; height: number };
 
 /** The solve of footage that is chosen, where its capture head can be drawn. */
 export function useSolveOfHead(): string | undefined {
-  return useSession((s) => ((s.opened?.sources.curves?.info.solve as { cardMedium?: string } | undefined)?.cardMedium ? s.opened!.sources.curves!.id : undefined));
+  return useSession((s) =>
+    (s.opened?.sources.curves?.info.solve as { cardMedium?: string } | undefined)?.cardMedium
+      ? s.opened!.sources.curves!.id
+      : undefined,
+  );
 }
 
-export function CaptureHead({ source, picture, style }: { source: string; picture: Size; style?: React.CSSProperties }) {
+export function CaptureHead({
+  source,
+  picture,
+  style,
+}: {
+  source: string;
+  picture: Size;
+  style?: React.CSSProperties;
+}) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const { shapes } = useCatalogue();
-  const made = useQuery({ queryKey: ["head", source], queryFn: async () => headModel(await api.head(source)), staleTime: Infinity, retry: false }).data;
+  const made = useQuery({
+    queryKey: ["head", source],
+    queryFn: async () => headModel(await api.head(source)),
+    staleTime: Infinity,
+    retry: false,
+  }).data;
   const [failed, setFailed] = useState(false);
 
   useEffect(() => {
@@ -58,8 +75,19 @@ export function CaptureHead({ source, picture, style }: { source: string; pictur
 
   return (
     <Box position="absolute" inset="0" style={style} pointerEvents="none">
-      <canvas key={source} ref={canvas} style={{ position: "absolute", width: "100%", height: "100%" }} data-ready={!!made} data-testid="capture-head" aria-label="Capture head" />
-      {failed && <Text position="absolute" top="45%" left="0" right="0" textAlign="center" color="dim">This browser draws no 3D. Turn on WebGL to see the head.</Text>}
+      <canvas
+        key={source}
+        ref={canvas}
+        style={{ position: "absolute", width: "100%", height: "100%" }}
+        data-ready={!!made}
+        data-testid="capture-head"
+        aria-label="Capture head"
+      />
+      {failed && (
+        <Text position="absolute" top="45%" left="0" right="0" textAlign="center" color="dim">
+          This browser draws no 3D. Turn on WebGL to see the head.
+        </Text>
+      )}
     </Box>
   );
 }
@@ -71,8 +99,18 @@ export function HeadView() {
   const name = useSession((s) => s.opened?.sources.curves?.name);
   return (
     <Box position="absolute" inset="0" bg="bg.ground" data-testid="head-view">
-      {source && footage ? <CaptureHead source={source} picture={footage} /> : <Text position="absolute" top="45%" left="0" right="0" px="6" textAlign="center" color="dim">The capture head shows a solve of footage. Solve the clip to see it.</Text>}
-      {source && <Text position="absolute" top="8px" left="12px" fontSize="sm" color="dim">Capture head, {name}</Text>}
+      {source && footage ? (
+        <CaptureHead source={source} picture={footage} />
+      ) : (
+        <Text position="absolute" top="45%" left="0" right="0" px="6" textAlign="center" color="dim">
+          The capture head shows a solve of footage. Solve the clip to see it.
+        </Text>
+      )}
+      {source && (
+        <Text position="absolute" top="8px" left="12px" fontSize="sm" color="dim">
+          Capture head, {name}
+        </Text>
+      )}
     </Box>
   );
 }

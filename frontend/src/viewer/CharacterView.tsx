@@ -20,7 +20,10 @@ function useBodyOn(other: Other | undefined): Body | null {
   const opened = useSession((s) => s.opened);
   const key = ["beside", opened?.take.id, opened?.take.version, opened?.join?.version, other?.id, other?.source];
   const found = useQuery({
-    queryKey: key, enabled: !!other && !!opened?.sources.curves, staleTime: Infinity, gcTime: 60_000,
+    queryKey: key,
+    enabled: !!other && !!opened?.sources.curves,
+    staleTime: Infinity,
+    gcTime: 60_000,
     queryFn: async () => {
       const made = await api.evaluate(opened!.take.id, { pieces: BESIDE, character: other!.id });
       return shownOf(received({}, made)!, made.head, { curves: null, body: null }).body;
@@ -91,16 +94,19 @@ export function CharacterView({ other }: { other?: Other }) {
   useEffect(() => {
     if (!source || !scene.current) return;
     let gone = false;
-    void api.media(source).then(async (raw) => {
-      if (gone || !scene.current) return;
-      await scene.current.load(raw);
-      if (gone || !scene.current) return;
-      const { body, tried } = sessionState();
-      scene.current.pose(isOther ? beside.current : body, clock.frame, isOther ? {} : tried);
-      scene.current.frame(scene.current.framing);
-      setLoaded(source);
-      redraw.current();
-    }, () => undefined);
+    void api.media(source).then(
+      async (raw) => {
+        if (gone || !scene.current) return;
+        await scene.current.load(raw);
+        if (gone || !scene.current) return;
+        const { body, tried } = sessionState();
+        scene.current.pose(isOther ? beside.current : body, clock.frame, isOther ? {} : tried);
+        scene.current.frame(scene.current.framing);
+        setLoaded(source);
+        redraw.current();
+      },
+      () => undefined,
+    );
     return () => {
       gone = true;
     };
@@ -129,17 +135,61 @@ export function CharacterView({ other }: { other?: Other }) {
 
   return (
     <Box ref={holder} position="absolute" inset="0" bg="bg.ground">
-      <canvas ref={canvas} style={{ width: "100%", height: "100%", display: "block" }} data-testid={isOther ? "viewer-other" : "viewer-canvas"} data-loaded={loaded === source && !!source} data-plays={isOther ? played !== null : undefined} aria-label={isOther ? name : "Character"} />
-      {lighting && <Box position="absolute" inset="0" cursor="move" onPointerDown={light} data-testid="light-pad"><Text position="absolute" bottom="10px" left="0" right="0" textAlign="center" fontSize="sm" color="dim">Drag to move the key light</Text></Box>}
-      {failed && <Text position="absolute" top="45%" left="0" right="0" textAlign="center" color="dim">This browser draws no 3D. Turn on WebGL to see the character.</Text>}
-      {!source && opened && !failed && <Text position="absolute" top="45%" left="0" right="0" textAlign="center" color="dim">No character yet. Bring one in (.glb) at the Cast desk.</Text>}
-      {!opened && <Text position="absolute" top="45%" left="0" right="0" textAlign="center" color="dim">Open a take to see it played.</Text>}
-      {name && <Text position="absolute" top="8px" left="12px" fontSize="sm" color="dim">{name}</Text>}
+      <canvas
+        ref={canvas}
+        style={{ width: "100%", height: "100%", display: "block" }}
+        data-testid={isOther ? "viewer-other" : "viewer-canvas"}
+        data-loaded={loaded === source && !!source}
+        data-plays={isOther ? played !== null : undefined}
+        aria-label={isOther ? name : "Character"}
+      />
+      {lighting && (
+        <Box position="absolute" inset="0" cursor="move" onPointerDown={light} data-testid="light-pad">
+          <Text position="absolute" bottom="10px" left="0" right="0" textAlign="center" fontSize="sm" color="dim">
+            Drag to move the key light
+          </Text>
+        </Box>
+      )}
+      {failed && (
+        <Text position="absolute" top="45%" left="0" right="0" textAlign="center" color="dim">
+          This browser draws no 3D. Turn on WebGL to see the character.
+        </Text>
+      )}
+      {!source && opened && !failed && (
+        <Text position="absolute" top="45%" left="0" right="0" textAlign="center" color="dim">
+          No character yet. Bring one in (.glb) at the Cast desk.
+        </Text>
+      )}
+      {!opened && (
+        <Text position="absolute" top="45%" left="0" right="0" textAlign="center" color="dim">
+          Open a take to see it played.
+        </Text>
+      )}
+      {name && (
+        <Text position="absolute" top="8px" left="12px" fontSize="sm" color="dim">
+          {name}
+        </Text>
+      )}
       <HStack position="absolute" top="4px" right="6px" gap="0">
-        <Tool label="Frame the face" on={framing === "face"} onClick={() => frame("face")}><ScanFace size={16} /></Tool>
-        <Tool label="Frame the body" on={framing === "body"} onClick={() => frame("body")}><PersonStanding size={16} /></Tool>
-        {!isOther && <Tool label="Move the key light" on={lighting} onClick={() => setLighting(!lighting)}><Sun size={16} /></Tool>}
-        <Tool label="Full screen" onClick={() => void (document.fullscreenElement ? document.exitFullscreen() : holder.current?.requestFullscreen())}><Maximize size={15} /></Tool>
+        <Tool label="Frame the face" on={framing === "face"} onClick={() => frame("face")}>
+          <ScanFace size={16} />
+        </Tool>
+        <Tool label="Frame the body" on={framing === "body"} onClick={() => frame("body")}>
+          <PersonStanding size={16} />
+        </Tool>
+        {!isOther && (
+          <Tool label="Move the key light" on={lighting} onClick={() => setLighting(!lighting)}>
+            <Sun size={16} />
+          </Tool>
+        )}
+        <Tool
+          label="Full screen"
+          onClick={() =>
+            void (document.fullscreenElement ? document.exitFullscreen() : holder.current?.requestFullscreen())
+          }
+        >
+          <Maximize size={15} />
+        </Tool>
       </HStack>
     </Box>
   );

@@ -35,7 +35,13 @@ export function FootageView() {
   const info = footage?.info as { width: number; height: number; rate: string; proxy?: string } | undefined;
   const head = useSolveOfHead();
   const ready = !!info?.proxy;
-  const points = useQuery({ queryKey: ["points", footage?.id], queryFn: () => api.points(footage!.id), enabled: ready, staleTime: Infinity, retry: false }).data?.arrays.points;
+  const points = useQuery({
+    queryKey: ["points", footage?.id],
+    queryFn: () => api.points(footage!.id),
+    enabled: ready,
+    staleTime: Infinity,
+    retry: false,
+  }).data?.arrays.points;
   const first = solve?.first ?? 0;
 
   useEffect(() => {
@@ -109,14 +115,21 @@ export function FootageView() {
     };
     element.setPointerCapture(event.pointerId);
     element.addEventListener("pointermove", move);
-    element.addEventListener("pointerup", () => {
-      element.removeEventListener("pointermove", move);
-      const made = dragging.current;
-      if (made) void edit("take", `pin a point at frame ${frame}`, [{ path: `pins/${name}`, value: made.pin }]).finally(() => {
-        dragging.current = null;
-        redraw.current();
-      });
-    }, { once: true });
+    element.addEventListener(
+      "pointerup",
+      () => {
+        element.removeEventListener("pointermove", move);
+        const made = dragging.current;
+        if (made)
+          void edit("take", `pin a point at frame ${frame}`, [{ path: `pins/${name}`, value: made.pin }]).finally(
+            () => {
+              dragging.current = null;
+              redraw.current();
+            },
+          );
+      },
+      { once: true },
+    );
   };
   const wipeDown = (event: React.PointerEvent<HTMLDivElement>) => {
     const element = event.currentTarget;
@@ -128,24 +141,127 @@ export function FootageView() {
   };
 
   const covered = over !== "off" && head && info;
-  const style: React.CSSProperties = over === "over" ? { opacity: 0.6 } : over === "wipe" ? { clipPath: `inset(0 0 0 ${wipe * 100}%)` } : { visibility: lit ? "visible" : "hidden" };
+  const style: React.CSSProperties =
+    over === "over"
+      ? { opacity: 0.6 }
+      : over === "wipe"
+        ? { clipPath: `inset(0 0 0 ${wipe * 100}%)` }
+        : { visibility: lit ? "visible" : "hidden" };
   return (
     <Box ref={holder} position="absolute" inset="0" bg="bg.ground" data-testid="footage-view">
-      {ready && <video ref={video} src={`/api/sources/${footage!.id}/proxy`} muted playsInline preload="auto" onSeeked={(e) => { if (canvas.current) canvas.current.dataset.shown = e.currentTarget.currentTime.toFixed(3); }} style={{ position: "absolute", width: "100%", height: "100%", objectFit: "contain" }} aria-label="Footage" />}
-      {covered && over === "wipe" && <Box position="absolute" top="0" bottom="0" right="0" bg="bg.ground" style={{ left: `${wipe * 100}%` }} />}
+      {ready && (
+        <video
+          ref={video}
+          src={`/api/sources/${footage!.id}/proxy`}
+          muted
+          playsInline
+          preload="auto"
+          onSeeked={(e) => {
+            if (canvas.current) canvas.current.dataset.shown = e.currentTarget.currentTime.toFixed(3);
+          }}
+          style={{ position: "absolute", width: "100%", height: "100%", objectFit: "contain" }}
+          aria-label="Footage"
+        />
+      )}
+      {covered && over === "wipe" && (
+        <Box position="absolute" top="0" bottom="0" right="0" bg="bg.ground" style={{ left: `${wipe * 100}%` }} />
+      )}
       {covered && over === "flicker" && lit && <Box position="absolute" inset="0" bg="bg.ground" />}
       {covered && <CaptureHead source={head} picture={info} style={style} />}
-      <canvas ref={canvas} style={{ position: "absolute", width: "100%", height: "100%", pointerEvents: "none" }} data-points={points ? points.shape[0] : 0} data-testid="footage-points" />
-      {info && ready && <DotsOver film={video} width={info.width} height={info.height} first={first} source={footage!.id} />}
-      {pinning && <Box position="absolute" inset="0" cursor="crosshair" onPointerDown={pinDown} data-testid="pin-pad"><Text position="absolute" bottom="30px" left="0" right="0" textAlign="center" fontSize="sm" color="paper" textShadow="0 0 4px black">Drag a point to where it belongs, then solve again</Text></Box>}
-      {covered && over === "wipe" && <Box position="absolute" top="0" bottom="0" w="11px" ml="-5px" cursor="ew-resize" style={{ left: `${wipe * 100}%` }} onPointerDown={wipeDown} aria-label="Wipe" data-testid="wipe"><Box mx="auto" w="1px" h="100%" bg="accent" /></Box>}
-      {!ready && <Text position="absolute" top="45%" left="0" right="0" px="6" textAlign="center" color="dim">The clip is being looked through; its pictures come as soon as the proxy is made.</Text>}
-      {footage && <Text position="absolute" top="8px" left="12px" maxW="40%" truncate fontSize="sm" color="paper" textShadow="0 0 4px black">{footage.name}</Text>}
+      <canvas
+        ref={canvas}
+        style={{ position: "absolute", width: "100%", height: "100%", pointerEvents: "none" }}
+        data-points={points ? points.shape[0] : 0}
+        data-testid="footage-points"
+      />
+      {info && ready && (
+        <DotsOver film={video} width={info.width} height={info.height} first={first} source={footage!.id} />
+      )}
+      {pinning && (
+        <Box position="absolute" inset="0" cursor="crosshair" onPointerDown={pinDown} data-testid="pin-pad">
+          <Text
+            position="absolute"
+            bottom="30px"
+            left="0"
+            right="0"
+            textAlign="center"
+            fontSize="sm"
+            color="paper"
+            textShadow="0 0 4px black"
+          >
+            Drag a point to where it belongs, then solve again
+          </Text>
+        </Box>
+      )}
+      {covered && over === "wipe" && (
+        <Box
+          position="absolute"
+          top="0"
+          bottom="0"
+          w="11px"
+          ml="-5px"
+          cursor="ew-resize"
+          style={{ left: `${wipe * 100}%` }}
+          onPointerDown={wipeDown}
+          aria-label="Wipe"
+          data-testid="wipe"
+        >
+          <Box mx="auto" w="1px" h="100%" bg="accent" />
+        </Box>
+      )}
+      {!ready && (
+        <Text position="absolute" top="45%" left="0" right="0" px="6" textAlign="center" color="dim">
+          The clip is being looked through; its pictures come as soon as the proxy is made.
+        </Text>
+      )}
+      {footage && (
+        <Text
+          position="absolute"
+          top="8px"
+          left="12px"
+          maxW="40%"
+          truncate
+          fontSize="sm"
+          color="paper"
+          textShadow="0 0 4px black"
+        >
+          {footage.name}
+        </Text>
+      )}
       <HStack position="absolute" top="4px" right="6px" gap="0">
-        {head && <NativeSelect.Root size="xs" w="112px"><NativeSelect.Field aria-label="Head over the footage" bg="bg.panel" value={over} onChange={(e) => setOver(e.target.value as Over)}>{Object.entries(OVER).map(([key, word]) => <option key={key} value={key}>{word}</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>}
-        {points && head && <Tool label="Pin points by hand" on={pinning} onClick={() => setPinning(!pinning)}><PinIcon size={15} /></Tool>}
-        <Tool label="Tracked points" on={marks} onClick={() => setMarks(!marks)}><Crosshair size={16} /></Tool>
-        <Tool label="Footage full screen" onClick={() => void (document.fullscreenElement ? document.exitFullscreen() : holder.current?.requestFullscreen())}><Maximize size={15} /></Tool>
+        {head && (
+          <NativeSelect.Root size="xs" w="112px">
+            <NativeSelect.Field
+              aria-label="Head over the footage"
+              bg="bg.panel"
+              value={over}
+              onChange={(e) => setOver(e.target.value as Over)}
+            >
+              {Object.entries(OVER).map(([key, word]) => (
+                <option key={key} value={key}>
+                  {word}
+                </option>
+              ))}
+            </NativeSelect.Field>
+            <NativeSelect.Indicator />
+          </NativeSelect.Root>
+        )}
+        {points && head && (
+          <Tool label="Pin points by hand" on={pinning} onClick={() => setPinning(!pinning)}>
+            <PinIcon size={15} />
+          </Tool>
+        )}
+        <Tool label="Tracked points" on={marks} onClick={() => setMarks(!marks)}>
+          <Crosshair size={16} />
+        </Tool>
+        <Tool
+          label="Footage full screen"
+          onClick={() =>
+            void (document.fullscreenElement ? document.exitFullscreen() : holder.current?.requestFullscreen())
+          }
+        >
+          <Maximize size={15} />
+        </Tool>
       </HStack>
     </Box>
   );

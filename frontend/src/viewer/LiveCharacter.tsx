@@ -38,11 +38,15 @@ export function LiveCharacter() {
     watcher.observe(element.parentElement!);
     const off = useLive.subscribe(painter.invalidate);
     let gone = false;
-    if (source) void api.media(source).then(async (raw) => {
-      if (gone) return;
-      await scene.load(raw);
-      painter.invalidate();
-    }, () => setFailed(true));
+    if (source)
+      void api.media(source).then(
+        async (raw) => {
+          if (gone) return;
+          await scene.load(raw);
+          painter.invalidate();
+        },
+        () => setFailed(true),
+      );
     return () => {
       gone = true;
       off();
@@ -54,8 +58,17 @@ export function LiveCharacter() {
 
   return (
     <Box position="absolute" inset="0" bg="bg.ground">
-      <canvas ref={canvas} style={{ width: "100%", height: "100%", display: "block" }} data-testid="live-character" aria-label="Live character" />
-      {failed && <Text position="absolute" top="45%" left="0" right="0" textAlign="center" color="dim">The character cannot be shown here.</Text>}
+      <canvas
+        ref={canvas}
+        style={{ width: "100%", height: "100%", display: "block" }}
+        data-testid="live-character"
+        aria-label="Live character"
+      />
+      {failed && (
+        <Text position="absolute" top="45%" left="0" right="0" textAlign="center" color="dim">
+          The character cannot be shown here.
+        </Text>
+      )}
     </Box>
   );
 }
@@ -63,8 +76,16 @@ export function LiveCharacter() {
 /** One frame as the scene poses it. */
 function bodyOf(driven: Driven, weights: number[]): Body {
   return {
-    targets: driven.targets, still: driven.still, weights: { data: Float32Array.from(weights), shape: [1, weights.length] },
-    joints: driven.joints, motion: { data: Float32Array.from(driven.motion), shape: [1, driven.joints.length, 4] }, rootJoint: "", root: null,
-    shifted: driven.shifted, shifts: { data: Float32Array.from(driven.shifts), shape: [1, driven.shifted.length, 3] }, kept: [], crossings: [],
+    targets: driven.targets,
+    still: driven.still,
+    weights: { data: Float32Array.from(weights), shape: [1, weights.length] },
+    joints: driven.joints,
+    motion: { data: Float32Array.from(driven.motion), shape: [1, driven.joints.length, 4] },
+    rootJoint: "",
+    root: null,
+    shifted: driven.shifted,
+    shifts: { data: Float32Array.from(driven.shifts), shape: [1, driven.shifted.length, 3] },
+    kept: [],
+    crossings: [],
   };
 }

@@ -11,7 +11,12 @@ import { calmed, useLive } from "./live";
 
 export function LiveHead() {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const made = useQuery({ queryKey: ["head", "general"], queryFn: async () => headModel(await api.generalHead()), staleTime: Infinity, retry: false }).data;
+  const made = useQuery({
+    queryKey: ["head", "general"],
+    queryFn: async () => headModel(await api.generalHead()),
+    staleTime: Infinity,
+    retry: false,
+  }).data;
   const [failed, setFailed] = useState(false);
   const seen = useLive((s) => s.weights.length > 0);
 
@@ -48,10 +53,25 @@ export function LiveHead() {
 
   return (
     <Box position="absolute" inset="0" bg="bg.ground">
-      <canvas ref={canvas} style={{ position: "absolute", width: "100%", height: "100%" }} data-testid="live-head" aria-label="Live head" />
-      <Text position="absolute" top="8px" left="12px" fontSize="sm" color="dim">Live preview: rough, from the camera's picture alone</Text>
-      {!seen && !failed && <Text position="absolute" bottom="14px" left="0" right="0" textAlign="center" color="dim">No face is seen yet.</Text>}
-      {failed && <Text position="absolute" top="45%" left="0" right="0" textAlign="center" color="dim">This browser draws no 3D. Turn on WebGL to see the head.</Text>}
+      <canvas
+        ref={canvas}
+        style={{ position: "absolute", width: "100%", height: "100%" }}
+        data-testid="live-head"
+        aria-label="Live head"
+      />
+      <Text position="absolute" top="8px" left="12px" fontSize="sm" color="dim">
+        Live preview: rough, from the camera's picture alone
+      </Text>
+      {!seen && !failed && (
+        <Text position="absolute" bottom="14px" left="0" right="0" textAlign="center" color="dim">
+          No face is seen yet.
+        </Text>
+      )}
+      {failed && (
+        <Text position="absolute" top="45%" left="0" right="0" textAlign="center" color="dim">
+          This browser draws no 3D. Turn on WebGL to see the head.
+        </Text>
+      )}
     </Box>
   );
 }

@@ -26,11 +26,33 @@ export function Viewer({ first }: { first: View[] }) {
   const takes = useSession((s) => !!s.opened?.sources.curves);
   const mine = useSession((s) => s.opened?.character);
   const solved = !!useSolveOfHead();
-  const characters = useQuery({ queryKey: ["characters", production], queryFn: () => api.characters(production), enabled: !!production }).data ?? [];
-  const others: Other[] = takes ? characters.filter((c) => c.id !== mine?.id).map((c) => ({ id: c.id, name: c.name, source: c.source })) : [];
-  const had: View[] = [...(footage ? ["footage" as const] : []), ...(markers ? ["markers" as const] : []), ...(footage && solved ? ["head" as const] : []), "character"];
+  const characters =
+    useQuery({ queryKey: ["characters", production], queryFn: () => api.characters(production), enabled: !!production })
+      .data ?? [];
+  const others: Other[] = takes
+    ? characters.filter((c) => c.id !== mine?.id).map((c) => ({ id: c.id, name: c.name, source: c.source }))
+    : [];
+  const had: View[] = [
+    ...(footage ? ["footage" as const] : []),
+    ...(markers ? ["markers" as const] : []),
+    ...(footage && solved ? ["head" as const] : []),
+    "character",
+  ];
   const choices: Choice[] = [
-    ...had.map((v) => ({ key: v, word: v === "character" && mine ? String(mine.body.name) : WORDS[v], view: v === "footage" ? <FootageView /> : v === "markers" ? <MarkerView /> : v === "head" ? <HeadView /> : <CharacterView /> })),
+    ...had.map((v) => ({
+      key: v,
+      word: v === "character" && mine ? String(mine.body.name) : WORDS[v],
+      view:
+        v === "footage" ? (
+          <FootageView />
+        ) : v === "markers" ? (
+          <MarkerView />
+        ) : v === "head" ? (
+          <HeadView />
+        ) : (
+          <CharacterView />
+        ),
+    })),
     ...others.map((o) => ({ key: o.id, word: o.name, view: <CharacterView other={o} /> })),
   ];
   const [chosen, setChosen] = useState<Partial<Record<string, boolean>>>({});
@@ -40,16 +62,64 @@ export function Viewer({ first }: { first: View[] }) {
   const views = (wanted.length ? wanted : choices.slice(had.length - 1, had.length)).slice(0, MAX_VIEWS);
   const live = useLive((s) => s.on);
   const drives = useLive((s) => s.driven !== null);
-  if (live) return <Flex h="100%" minW="0" gap="1px" bg="line"><Box flex="1" minW="0" position="relative"><LiveHead /></Box>{drives && <Box flex="1" minW="0" position="relative"><LiveCharacter /></Box>}</Flex>;
+  if (live)
+    return (
+      <Flex h="100%" minW="0" gap="1px" bg="line">
+        <Box flex="1" minW="0" position="relative">
+          <LiveHead />
+        </Box>
+        {drives && (
+          <Box flex="1" minW="0" position="relative">
+            <LiveCharacter />
+          </Box>
+        )}
+      </Flex>
+    );
   const shown = (k: string) => views.some((v) => v.key === k);
   return (
     <Flex h="100%" minW="0" gap="1px" bg="line" position="relative">
-      {views.map(({ key: name, view }) => <Box key={name} flex="1" minW="0" position="relative" bg="bg.ground">{view}</Box>)}
+      {views.map(({ key: name, view }) => (
+        <Box key={name} flex="1" minW="0" position="relative" bg="bg.ground">
+          {view}
+        </Box>
+      ))}
       {choices.length > 1 && (
-        <HStack position="absolute" bottom="6px" left="10px" gap="0.5" bg="bg.panel" borderWidth="1px" borderColor="line" borderRadius="sm" p="1px" role="group" aria-label="Views">
+        <HStack
+          position="absolute"
+          bottom="6px"
+          left="10px"
+          gap="0.5"
+          bg="bg.panel"
+          borderWidth="1px"
+          borderColor="line"
+          borderRadius="sm"
+          p="1px"
+          role="group"
+          aria-label="Views"
+        >
           {choices.map((c) => {
             const full = views.length >= MAX_VIEWS && !shown(c.key);
-            return <Box as="button" key={c.key} px="2" py="0.5" fontSize="xs" borderRadius="2px" cursor={full ? "not-allowed" : "pointer"} title={full ? "Three views at most: put one away first" : undefined} color={shown(c.key) ? "ink" : "dim"} bg={shown(c.key) ? "bg.pressed" : undefined} aria-pressed={shown(c.key)} aria-disabled={full} onClick={() => { if (!full && (views.length > 1 || !shown(c.key))) setChosen({ ...chosen, [c.key]: !shown(c.key) }); }}>{c.word}</Box>;
+            return (
+              <Box
+                as="button"
+                key={c.key}
+                px="2"
+                py="0.5"
+                fontSize="xs"
+                borderRadius="2px"
+                cursor={full ? "not-allowed" : "pointer"}
+                title={full ? "Three views at most: put one away first" : undefined}
+                color={shown(c.key) ? "ink" : "dim"}
+                bg={shown(c.key) ? "bg.pressed" : undefined}
+                aria-pressed={shown(c.key)}
+                aria-disabled={full}
+                onClick={() => {
+                  if (!full && (views.length > 1 || !shown(c.key))) setChosen({ ...chosen, [c.key]: !shown(c.key) });
+                }}
+              >
+                {c.word}
+              </Box>
+            );
           })}
         </HStack>
       )}

@@ -9,25 +9,43 @@ describe("footage in its view", () => {
     expect(placed(1280, 720, 640, 640)).toEqual({ left: 0, top: 140, scale: 0.5 });
   });
   it("asks for the middle of a picture, so that rounding never shows its neighbour", () => {
-    for (const rate of [24, 29.97, 60]) for (const frame of [0, 1, 99]) expect(Math.floor(videoTime(frame / rate, 0, rate) * rate + 1e-6)).toBe(frame);
+    for (const rate of [24, 29.97, 60])
+      for (const frame of [0, 1, 99]) expect(Math.floor(videoTime(frame / rate, 0, rate) * rate + 1e-6)).toBe(frame);
     expect(videoTime(0, 12, 30)).toBeCloseTo(12.5 / 30);
   });
 });
 
 describe("what the Solve desk chooses", () => {
-  const card = (id: string, performer: string, ready = true) => ({ id, performer, ready, version: 1, name: id, day: "", sampled: 3, off: [], drives: {} });
+  const card = (id: string, performer: string, ready = true) => ({
+    id,
+    performer,
+    ready,
+    version: 1,
+    name: id,
+    day: "",
+    sampled: 3,
+    off: [],
+    drives: {},
+  });
   it("takes the newest ready card of the performer", () => {
-    expect(cardFor([card("a", "Mara"), card("b", "Mara"), card("c", "Mara", false), card("d", "Ivo")], "Mara")?.id).toBe("b");
+    expect(
+      cardFor([card("a", "Mara"), card("b", "Mara"), card("c", "Mara", false), card("d", "Ivo")], "Mara")?.id,
+    ).toBe("b");
     expect(cardFor([card("d", "Ivo")], "Mara")).toBeUndefined();
   });
   it("finds the spans in which a region is unsure", () => {
-    expect(spansBelow(Float32Array.from([1, 0.2, 0.3, 1, 1, 0.1]), 0.5)).toEqual([[1, 2], [5, 5]]);
+    expect(spansBelow(Float32Array.from([1, 0.2, 0.3, 1, 1, 0.1]), 0.5)).toEqual([
+      [1, 2],
+      [5, 5],
+    ]);
     expect(spansBelow(new Float32Array(0), 0.5)).toEqual([]);
     expect(spansBelow(Float32Array.from([0, 0]), 0.5)).toEqual([[0, 1]]);
   });
   it("shows only jobs on footage", () => {
     const job = (kind: string) => ({ id: kind, kind, label: "", state: "done", progress: 1, message: "", result: {} });
-    expect(jobsOf([job("solve"), job("handover"), job("card")], ["footage", "card", "solve"]).map((j) => j.kind)).toEqual(["solve", "card"]);
+    expect(
+      jobsOf([job("solve"), job("handover"), job("card")], ["footage", "card", "solve"]).map((j) => j.kind),
+    ).toEqual(["solve", "card"]);
   });
 });
 

@@ -10,19 +10,41 @@ export function placed(width: number, height: number, boxWidth: number, boxHeigh
 }
 
 /** Seconds into the clip for seconds of the take; the middle of a picture, so that rounding never shows its neighbour. */
-export const videoTime = (seconds: number, first: number, rate: number): number => (Math.round(seconds * rate) + first + 0.5) / rate;
+export const videoTime = (seconds: number, first: number, rate: number): number =>
+  (Math.round(seconds * rate) + first + 0.5) / rate;
 
 // Contours of the landmark set, by the region that they speak of.
-const EYES = [[33, 7, 163, 144, 145, 153, 154, 155, 133, 173, 157, 158, 159, 160, 161, 246], [263, 249, 390, 373, 374, 380, 381, 382, 362, 398, 384, 385, 386, 387, 388, 466]];
-const LIPS = [[61, 146, 91, 181, 84, 17, 314, 405, 321, 375, 291, 409, 270, 269, 267, 0, 37, 39, 40, 185], [78, 95, 88, 178, 87, 14, 317, 402, 318, 324, 308, 415, 310, 311, 312, 13, 82, 81, 80, 191]];
-const BROWS = [[70, 63, 105, 66, 107], [300, 293, 334, 296, 336]];
+const EYES = [
+  [33, 7, 163, 144, 145, 153, 154, 155, 133, 173, 157, 158, 159, 160, 161, 246],
+  [263, 249, 390, 373, 374, 380, 381, 382, 362, 398, 384, 385, 386, 387, 388, 466],
+];
+const LIPS = [
+  [61, 146, 91, 181, 84, 17, 314, 405, 321, 375, 291, 409, 270, 269, 267, 0, 37, 39, 40, 185],
+  [78, 95, 88, 178, 87, 14, 317, 402, 318, 324, 308, 415, 310, 311, 312, 13, 82, 81, 80, 191],
+];
+const BROWS = [
+  [70, 63, 105, 66, 107],
+  [300, 293, 334, 296, 336],
+];
 const JAW = [[234, 93, 132, 58, 172, 136, 150, 149, 176, 148, 152, 377, 400, 378, 379, 365, 397, 288, 361, 323, 454]];
 const NOSE = [[168, 6, 197, 195, 5, 4]];
 const IRISES = [468, 473];
-const LINES: [string, number[][], boolean][] = [["lids", EYES, true], ["lips", LIPS, true], ["brows", BROWS, false], ["jaw", JAW, false], ["nose", NOSE, false]];
+const LINES: [string, number[][], boolean][] = [
+  ["lids", EYES, true],
+  ["lips", LIPS, true],
+  ["brows", BROWS, false],
+  ["jaw", JAW, false],
+  ["nose", NOSE, false],
+];
 
 /** Contours and points of one frame of (frames, 478, 2) picture pixels; nothing where no face was seen. */
-export function drawPoints(c: CanvasRenderingContext2D, points: Table, frame: number, at: Place, colourOf: (region: string) => string) {
+export function drawPoints(
+  c: CanvasRenderingContext2D,
+  points: Table,
+  frame: number,
+  at: Place,
+  colourOf: (region: string) => string,
+) {
   const held = Math.min(Math.max(frame, 0), points.shape[0]! - 1);
   const base = held * points.shape[1]! * 2;
   const x = (n: number) => at.left + points.data[base + 2 * n]! * at.scale;
@@ -53,7 +75,14 @@ export function drawPoints(c: CanvasRenderingContext2D, points: Table, frame: nu
 const DRAWN = LINES.flatMap(([region, lines]) => lines.flat().map((point) => ({ region, point })));
 
 /** The drawn point nearest to (x, y) within `reach` CSS pixels, and where it is in the picture. */
-export function pointAt(points: Table, frame: number, at: Place, x: number, y: number, reach = 10): { point: number; x: number; y: number } | null {
+export function pointAt(
+  points: Table,
+  frame: number,
+  at: Place,
+  x: number,
+  y: number,
+  reach = 10,
+): { point: number; x: number; y: number } | null {
   const base = Math.min(Math.max(frame, 0), points.shape[0]! - 1) * points.shape[1]! * 2;
   let best = reach;
   let found: { point: number; x: number; y: number } | null = null;
@@ -69,4 +98,7 @@ export function pointAt(points: Table, frame: number, at: Place, x: number, y: n
 }
 
 /** A place in the view as pixels of the picture. */
-export const inPicture = (at: Place, x: number, y: number): { x: number; y: number } => ({ x: (x - at.left) / at.scale, y: (y - at.top) / at.scale });
+export const inPicture = (at: Place, x: number, y: number): { x: number; y: number } => ({
+  x: (x - at.left) / at.scale,
+  y: (y - at.top) / at.scale,
+});

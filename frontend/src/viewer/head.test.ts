@@ -39,8 +39,15 @@ describe("the capture head", () => {
       arrays: { ...bundle.arrays, arc: table([0, 0, 0, 0, 0, 0, 0, 0, 4, 0, 0, 0], 4, 3) },
     });
     const out = new Float32Array(12);
-    const lifted = [0, 0.5, 1].map((weight) => { shaped(arched, [weight], out); return [out[5], out[8]]; });
-    expect(lifted).toEqual([[0, 0], [1, 1], [2, 0]]);
+    const lifted = [0, 0.5, 1].map((weight) => {
+      shaped(arched, [weight], out);
+      return [out[5], out[8]];
+    });
+    expect(lifted).toEqual([
+      [0, 0],
+      [1, 1],
+      [2, 0],
+    ]);
   });
   it("has unit normals that look out of the plane", () => {
     const out = new Float32Array(12);
@@ -54,7 +61,10 @@ describe("the capture head", () => {
 });
 
 describe("pins", () => {
-  const pins: Pins = { p1: { frame: 10, span: 4, shape: "jawOpen", value: 1 }, p3: { frame: 10, span: 0, point: 61, x: 1, y: 2 } };
+  const pins: Pins = {
+    p1: { frame: 10, span: 4, shape: "jawOpen", value: 1 },
+    p3: { frame: 10, span: 0, point: 61, x: 1, y: 2 },
+  };
   it("fade over their span and end", () => {
     expect(felt(pins.p1!, 10)).toBe(1);
     expect(felt(pins.p1!, 12)).toBeGreaterThan(felt(pins.p1!, 13));
@@ -88,7 +98,9 @@ describe("pictures of samples", () => {
   });
   it("find the head turn of a performer", () => {
     const take = (slate: string, performer: string, notes = "") => ({ slate, performer, notes }) as never;
-    expect(turnFor([take("9A / 2 turn", "Mara"), take("9B", "Ivo", "turns left")], "Mara")).toMatchObject({ slate: "9A / 2 turn" });
+    expect(turnFor([take("9A / 2 turn", "Mara"), take("9B", "Ivo", "turns left")], "Mara")).toMatchObject({
+      slate: "9A / 2 turn",
+    });
     expect(turnFor([take("9A", "Mara")], "Mara")).toBeUndefined();
   });
 });

@@ -89,14 +89,31 @@ function lookingAhead(model: HeadModel): Float32Array {
 }
 
 function material(part: number, colour: string, model: HeadModel): THREE.Material {
-  const made = new THREE.MeshStandardMaterial({ color: colour, roughness: part === EYES ? 0.35 : 0.72, metalness: 0, side: THREE.DoubleSide });
+  const made = new THREE.MeshStandardMaterial({
+    color: colour,
+    roughness: part === EYES ? 0.35 : 0.72,
+    metalness: 0,
+    side: THREE.DoubleSide,
+  });
   if (part === SKIN) {
     made.color.set("#ffffff");
     made.map = paint(model, new THREE.Color(colour));
   }
-  if (part === SKIN) painted(made, `if (vAhead.y < ${NECK}) discard;\ndiffuseColor.rgb *= smoothstep(${NECK}, ${NECK} + 0.03, vAhead.y);`);
+  if (part === SKIN)
+    painted(
+      made,
+      `if (vAhead.y < ${NECK}) discard;\ndiffuseColor.rgb *= smoothstep(${NECK}, ${NECK} + 0.03, vAhead.y);`,
+    );
   if (part === EYES) {
-    painted(made, "float off = acos(clamp(normalize(vAhead).z, -1.0, 1.0));\nvec3 iris = mix(vec3(0.10, 0.21, 0.20), vec3(0.02, 0.05, 0.05), smoothstep(0.40, 0.50, off));\niris = mix(vec3(0.004), iris, smoothstep(0.19, 0.23, off));\ndiffuseColor.rgb = mix(iris, diffuseColor.rgb, smoothstep(0.49, 0.55, off));");
+    painted(
+      made,
+      [
+        "float off = acos(clamp(normalize(vAhead).z, -1.0, 1.0));",
+        "vec3 iris = mix(vec3(0.10, 0.21, 0.20), vec3(0.02, 0.05, 0.05), smoothstep(0.40, 0.50, off));",
+        "iris = mix(vec3(0.004), iris, smoothstep(0.19, 0.23, off));",
+        "diffuseColor.rgb = mix(iris, diffuseColor.rgb, smoothstep(0.49, 0.55, off));",
+      ].join("\n"),
+    );
   }
   return made;
 }
@@ -104,8 +121,12 @@ function material(part: number, colour: string, model: HeadModel): THREE.Materia
 /** Lets a material's colour depend on where a corner is from its eye at rest. */
 function painted(made: THREE.Material, code: string) {
   made.onBeforeCompile = (shader) => {
-    shader.vertexShader = shader.vertexShader.replace("#include <common>", "#include <common>\nattribute vec3 ahead;\nvarying vec3 vAhead;").replace("#include <begin_vertex>", "#include <begin_vertex>\nvAhead = ahead;");
-    shader.fragmentShader = shader.fragmentShader.replace("#include <common>", "#include <common>\nvarying vec3 vAhead;").replace("#include <color_fragment>", `#include <color_fragment>\n${code}`);
+    shader.vertexShader = shader.vertexShader
+      .replace("#include <common>", "#include <common>\nattribute vec3 ahead;\nvarying vec3 vAhead;")
+      .replace("#include <begin_vertex>", "#include <begin_vertex>\nvAhead = ahead;");
+    shader.fragmentShader = shader.fragmentShader
+      .replace("#include <common>", "#include <common>\nvarying vec3 vAhead;")
+      .replace("#include <color_fragment>", `#include <color_fragment>\n${code}`);
   };
 }
 
@@ -119,7 +140,10 @@ function paint(model: HeadModel, clay: THREE.Color): THREE.DataTexture {
   for (let y = 0; y < size; y++) {
     for (let x = 0; x < size; x++) {
       const from = y * size + x;
-      mixed.copy(clay).lerp(lips, 0.8 * model.paint[from]!).lerp(brows, 0.85 * model.paint[size * size + from]!);
+      mixed
+        .copy(clay)
+        .lerp(lips, 0.8 * model.paint[from]!)
+        .lerp(brows, 0.85 * model.paint[size * size + from]!);
       mixed.convertLinearToSRGB();
       const to = ((size - 1 - y) * size + x) * 4;
       pixels[to] = mixed.r * 255;

@@ -58,7 +58,12 @@ export function shaped(model: HeadModel, weights: ArrayLike<number>, out: Float3
 }
 
 /** Weights of the shapes in a frame of curves, into `out`; 0 for a shape that they have not, and in a gap. */
-export function weightsAt(curves: Pick<Curves, "channels" | "raw"> | null, shapes: string[], frame: number, out: Float32Array) {
+export function weightsAt(
+  curves: Pick<Curves, "channels" | "raw"> | null,
+  shapes: string[],
+  frame: number,
+  out: Float32Array,
+) {
   shapes.forEach((shape, i) => {
     const column = curves?.channels.indexOf(shape) ?? -1;
     const value = column < 0 ? 0 : curves!.raw.data[frame * curves!.channels.length + column]!;
@@ -94,7 +99,8 @@ export function poseAt(model: HeadModel, frame: number): Float32Array {
   const held = Math.min(Math.max(frame, 0), model.frames - 1);
   for (let away = 0; away < model.frames; away++) {
     for (const f of [held - away, held + away]) {
-      if (f >= 0 && f < model.frames && !Number.isNaN(model.poses[f * 7]!)) return model.poses.subarray(f * 7, f * 7 + 7);
+      if (f >= 0 && f < model.frames && !Number.isNaN(model.poses[f * 7]!))
+        return model.poses.subarray(f * 7, f * 7 + 7);
     }
   }
   return Float32Array.of(0, 0, 0, 1, 0, 0, -0.5);

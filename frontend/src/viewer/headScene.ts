@@ -41,7 +41,8 @@ export class HeadScene {
     const ratio = Math.min(window.devicePixelRatio || 1, 2);
     this.renderer.setPixelRatio(ratio);
     const canvas = this.renderer.domElement;
-    if (canvas.width !== Math.floor(width * ratio) || canvas.height !== Math.floor(height * ratio)) this.renderer.setSize(width, height, false);
+    if (canvas.width !== Math.floor(width * ratio) || canvas.height !== Math.floor(height * ratio))
+      this.renderer.setSize(width, height, false);
     const [w, h] = [pictureWidth * place.scale, pictureHeight * place.scale];
     this.renderer.setViewport(place.left, height - place.top - h, w, h);
     this.camera.aspect = pictureWidth / pictureHeight;
@@ -54,4 +55,3 @@ export class HeadScene {
     this.renderer.dispose();
   }
 }
-

@@ -6,7 +6,12 @@ export const PICTURE = { width: 150, height: 140 };
 type Pose = (scene: CharacterScene) => void;
 
 /** A picture for each pose, as it is ready; null where this browser draws no 3D. Stops when `gone` says so. */
-export async function takePictures(source: string, poses: Pose[], ready: (index: number, picture: string) => void, gone: () => boolean): Promise<void> {
+export async function takePictures(
+  source: string,
+  poses: Pose[],
+  ready: (index: number, picture: string) => void,
+  gone: () => boolean,
+): Promise<void> {
   const canvas = document.createElement("canvas");
   document.createElement("div").append(canvas);
   let scene: CharacterScene;

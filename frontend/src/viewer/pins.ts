@@ -9,14 +9,26 @@ export const SPAN = 6;
 
 /** The pin that already sets the same thing at the same frame: it is moved, not doubled. */
 export function sameAs(pins: Pins, pin: Pin): string | undefined {
-  return Object.entries(pins).find(([, p]) => p.frame === pin.frame && ("shape" in p ? "shape" in pin && p.shape === pin.shape : "point" in pin && p.point === pin.point))?.[0];
+  return Object.entries(pins).find(
+    ([, p]) =>
+      p.frame === pin.frame &&
+      ("shape" in p ? "shape" in pin && p.shape === pin.shape : "point" in pin && p.point === pin.point),
+  )?.[0];
 }
 
 /** How much a pin still counts at a frame: 1 at its own, 0 beyond its span. */
-export const felt = (pin: Pin, frame: number): number => (Math.abs(frame - pin.frame) > pin.span ? 0 : 0.5 + 0.5 * Math.cos((Math.PI * (frame - pin.frame)) / (pin.span + 1)));
+export const felt = (pin: Pin, frame: number): number =>
+  Math.abs(frame - pin.frame) > pin.span ? 0 : 0.5 + 0.5 * Math.cos((Math.PI * (frame - pin.frame)) / (pin.span + 1));
 
 /** Rings where points are pinned, with a line from where each was tracked; fainter away from the pin's frame. */
-export function drawPins(c: CanvasRenderingContext2D, pins: Pins, points: Table, frame: number, at: Place, colour: string) {
+export function drawPins(
+  c: CanvasRenderingContext2D,
+  pins: Pins,
+  points: Table,
+  frame: number,
+  at: Place,
+  colour: string,
+) {
   c.strokeStyle = c.fillStyle = colour;
   c.lineWidth = 1.5;
   for (const pin of Object.values(pins)) {

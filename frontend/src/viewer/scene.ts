@@ -94,7 +94,11 @@ export class CharacterScene {
     this.light.turn += turnBy;
     this.light.lift = Math.min(Math.max(this.light.lift + liftBy, -0.6), 1.5);
     const { turn, lift } = this.light;
-    this.key.position.set(4 * Math.sin(turn) * Math.cos(lift), 1.5 + 4 * Math.sin(lift), 4 * Math.cos(turn) * Math.cos(lift));
+    this.key.position.set(
+      4 * Math.sin(turn) * Math.cos(lift),
+      1.5 + 4 * Math.sin(lift),
+      4 * Math.cos(turn) * Math.cos(lift),
+    );
     this.key.target.position.set(0, 1.5, 0);
     this.key.target.updateMatrixWorld();
   }
@@ -108,9 +112,15 @@ export class CharacterScene {
     let distance = 1;
     if (what === "face" && head) {
       // Heads differ in size: the distance between the eyes says how far away to look from.
-      const eyes = [...this.nodes].filter(([n]) => /^(.*[:_.])?eye(ball)?[_. ]?(l|r|left|right)$/i.test(n)).map(([, o]) => o.getWorldPosition(new THREE.Vector3()));
+      const eyes = [...this.nodes]
+        .filter(([n]) => /^(.*[:_.])?eye(ball)?[_. ]?(l|r|left|right)$/i.test(n))
+        .map(([, o]) => o.getWorldPosition(new THREE.Vector3()));
       const size = eyes.length === 2 ? Math.min(Math.max(eyes[0]!.distanceTo(eyes[1]!) / 0.062, 0.3), 5) : 1;
-      if (eyes.length === 2) target.copy(eyes[0]!).lerp(eyes[1]!, 0.5).add(new THREE.Vector3(0, 0.014 * size, -0.02 * size));
+      if (eyes.length === 2)
+        target
+          .copy(eyes[0]!)
+          .lerp(eyes[1]!, 0.5)
+          .add(new THREE.Vector3(0, 0.014 * size, -0.02 * size));
       else target.copy(head).add(new THREE.Vector3(0, 0.065, 0.05));
       distance = 0.84 * size;
     } else if (this.model) {
@@ -154,12 +164,20 @@ export class CharacterScene {
       const rest = this.rests.get(joint);
       const at = (frame * body.shifted.length + i) * 3;
       const data = body.shifts!.data;
-      if (rest) this.nodes.get(joint)!.position.set(rest.p.x + data[at]!, rest.p.y + data[at + 1]!, rest.p.z + data[at + 2]!);
+      if (rest)
+        this.nodes.get(joint)!.position.set(rest.p.x + data[at]!, rest.p.y + data[at + 1]!, rest.p.z + data[at + 2]!);
     });
     if (body.rootJoint && body.root) {
       const rest = this.rests.get(body.rootJoint);
       const at = frame * 3;
-      if (rest) this.nodes.get(body.rootJoint)!.position.set(rest.p.x + body.root.data[at]!, rest.p.y + body.root.data[at + 1]!, rest.p.z + body.root.data[at + 2]!);
+      if (rest)
+        this.nodes
+          .get(body.rootJoint)!
+          .position.set(
+            rest.p.x + body.root.data[at]!,
+            rest.p.y + body.root.data[at + 1]!,
+            rest.p.z + body.root.data[at + 2]!,
+          );
     }
   }
 

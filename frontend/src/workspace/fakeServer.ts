@@ -1,5 +1,14 @@
 // A server for tests of sessions: it holds takes in memory, answers when it is let, and keeps what it was asked.
-import { Problem, type CastDoc, type Change, type JoinDoc, type Opened, type Piece, type TakeDoc, type Wish } from "../api/client";
+import {
+  Problem,
+  type CastDoc,
+  type Change,
+  type JoinDoc,
+  type Opened,
+  type Piece,
+  type TakeDoc,
+  type Wish,
+} from "../api/client";
 import type { Bundle, Table } from "../api/bundle";
 import type { Player, Server, Surroundings } from "./session";
 
@@ -7,9 +16,23 @@ type Made = { at: number; document: string; changes: Change[] };
 export const FRAMES = 8;
 
 const take = (id: string): TakeDoc => ({
-  id, production: "p", version: 1, kind: "take",
+  id,
+  production: "p",
+  version: 1,
+  kind: "take",
   body: {
-    schema: 2, archived: false, slate: id, performer: "Mara Quill", notes: "", circled: false, soundOffset: 0, character: null, pins: {}, hand: {}, dots: {}, dismissed: {},
+    schema: 2,
+    archived: false,
+    slate: id,
+    performer: "Mara Quill",
+    notes: "",
+    circled: false,
+    soundOffset: 0,
+    character: null,
+    pins: {},
+    hand: {},
+    dots: {},
+    dismissed: {},
     sources: { curves: `curves of ${id}`, sound: `sound of ${id}`, body: null, footage: null, markers: null },
     tidy: { steps: { even: { step: "even out time", on: true, rank: 1 } } },
   },
@@ -43,9 +66,14 @@ export class FakeServer implements Server {
     const document = this.takes.get(id)!;
     const { curves, sound } = document.body.sources;
     return {
-      take: document, character: null, cast: { id: `cast of ${id}`, production: "p", version: 1, kind: "cast", body: {} as CastDoc["body"] },
+      take: document,
+      character: null,
+      cast: { id: `cast of ${id}`, production: "p", version: 1, kind: "cast", body: {} as CastDoc["body"] },
       join: { id: `join of ${id}`, production: "p", version: 1, kind: "join", body: {} as JoinDoc["body"] },
-      sources: { ...(curves ? { curves: source(curves, "curves") } : {}), ...(sound ? { sound: source(sound, "sound") } : {}) },
+      sources: {
+        ...(curves ? { curves: source(curves, "curves") } : {}),
+        ...(sound ? { sound: source(sound, "sound") } : {}),
+      },
     };
   }
 
@@ -58,22 +86,27 @@ export class FakeServer implements Server {
     if (signal?.aborted) throw new DOMException("", "AbortError");
     const value = Number((request.take?.[0]?.value as number | undefined) ?? this.takes.get(id)!.version);
     const arrays: Record<string, Table> = {};
-    const pieces = request.pieces.filter((p) => p.part === "raw" || p.part === "tidied").map(({ part, have, first = 0, last = FRAMES - 1 }) => {
-      const tag = part === "raw" ? `${id} raw` : `${id} tidied ${value}`;
-      const count = last! - first! + 1;
-      const said = { part, tag, columns: ["jawOpen"], size: 1, first, count };
-      const fill = part === "raw" ? 0 : value;
-      if (have && have === tag) {
-        arrays[part] = { data: new Float32Array(0), shape: [0, 1] };
-        arrays[`${part} runs`] = { data: new Float32Array(0), shape: [0, 3] };
+    const pieces = request.pieces
+      .filter((p) => p.part === "raw" || p.part === "tidied")
+      .map(({ part, have, first = 0, last = FRAMES - 1 }) => {
+        const tag = part === "raw" ? `${id} raw` : `${id} tidied ${value}`;
+        const count = last! - first! + 1;
+        const said = { part, tag, columns: ["jawOpen"], size: 1, first, count };
+        const fill = part === "raw" ? 0 : value;
+        if (have && have === tag) {
+          arrays[part] = { data: new Float32Array(0), shape: [0, 1] };
+          arrays[`${part} runs`] = { data: new Float32Array(0), shape: [0, 3] };
+          return { ...said, of: have };
+        }
+        arrays[part] = { data: new Float32Array(count).fill(fill), shape: [count, 1] };
+        if (!have) return { ...said, of: "" };
+        arrays[`${part} runs`] = { data: Float32Array.from([0, first!, count]), shape: [1, 3] };
         return { ...said, of: have };
-      }
-      arrays[part] = { data: new Float32Array(count).fill(fill), shape: [count, 1] };
-      if (!have) return { ...said, of: "" };
-      arrays[`${part} runs`] = { data: Float32Array.from([0, first!, count]), shape: [1, 3] };
-      return { ...said, of: have };
-    });
-    return { head: { frames: FRAMES, rate: "60", timecode: "", timecodeRate: "", channels: ["jawOpen"], pieces }, arrays };
+      });
+    return {
+      head: { frames: FRAMES, rate: "60", timecode: "", timecodeRate: "", channels: ["jawOpen"], pieces },
+      arrays,
+    };
   };
 
   edit = async (document: string, version: number, label: string, changes: Change[]) => {
@@ -85,7 +118,11 @@ export class FakeServer implements Server {
     }
     const held = this.takes.get(document)!;
     if (version !== held.version) throw new Problem(409, `${label} is on an old version`);
-    const next = { ...held, version: held.version + 1, body: { ...held.body, ...Object.fromEntries(changes.map((c) => [c.path, c.value])) } };
+    const next = {
+      ...held,
+      version: held.version + 1,
+      body: { ...held.body, ...Object.fromEntries(changes.map((c) => [c.path, c.value])) },
+    };
     this.takes.set(document, next);
     this.edits.push({ at: next.version, document, changes });
     return next;
@@ -95,7 +132,10 @@ export class FakeServer implements Server {
   undo = this.travelled;
   redo = this.travelled;
   solves = async () => [];
-  beside = async () => ({ head: { numbers: {} }, arrays: { other: { data: new Float32Array(FRAMES), shape: [FRAMES, 1] } } });
+  beside = async () => ({
+    head: { numbers: {} },
+    arrays: { other: { data: new Float32Array(FRAMES), shape: [FRAMES, 1] } },
+  });
   media = async (id: string) => {
     await this.sounding.pass();
     if (this.failSound) throw new Problem(0, "the server does not answer");
@@ -117,6 +157,12 @@ export class FakePlayer implements Player {
 
 export function surroundings(server = new FakeServer(), player = new FakePlayer()) {
   const said: string[] = [];
-  const around: Surroundings & { server: FakeServer; player: FakePlayer; said: string[] } = { server, player, said, notify: (about) => void said.push(about.message), historyChanged: () => undefined };
+  const around: Surroundings & { server: FakeServer; player: FakePlayer; said: string[] } = {
+    server,
+    player,
+    said,
+    notify: (about) => void said.push(about.message),
+    historyChanged: () => undefined,
+  };
   return around;
 }

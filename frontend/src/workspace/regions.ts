@@ -8,5 +8,8 @@ import { useSession } from "./workspace";
 export function useRegions() {
   const channels = useSession(useShallow((s) => s.curves?.channels ?? []));
   const { regionOf } = useCatalogue();
-  return useMemo(() => REGIONS.filter((r) => r.name !== "extra" || channels.some((c) => regionOf[c] === r.name)), [channels, regionOf]);
+  return useMemo(
+    () => REGIONS.filter((r) => r.name !== "extra" || channels.some((c) => regionOf[c] === r.name)),
+    [channels, regionOf],
+  );
 }

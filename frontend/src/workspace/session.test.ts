@@ -63,7 +63,10 @@ describe("edits", () => {
   it("that were queued on one take land on it, though another was opened meanwhile", async () => {
     const { session: a, around, server } = await opened("A");
     server.editing.open = false;
-    const edits = [a.edit("take", "note", [{ path: "notes", value: "one" }]), a.edit("take", "circle", [{ path: "circled", value: true }])];
+    const edits = [
+      a.edit("take", "note", [{ path: "notes", value: "one" }]),
+      a.edit("take", "circle", [{ path: "circled", value: true }]),
+    ];
     a.close();
     const { session: b } = await opened("B", around);
     server.editing.let();
@@ -76,7 +79,9 @@ describe("edits", () => {
   });
   it("each build on the version that the one before made, and their result is shown", async () => {
     const { session, server } = await opened();
-    await Promise.all([1, 2, 3].map((n) => session.edit("take", `weaker ${n}`, [{ path: "tidy/steps/strength/gain", value: n }])));
+    await Promise.all(
+      [1, 2, 3].map((n) => session.edit("take", `weaker ${n}`, [{ path: "tidy/steps/strength/gain", value: n }])),
+    );
     expect(server.edits.map((e) => e.at)).toEqual([2, 3, 4]);
     expect(shown(session)).toBe(4);
     expect(session.now.saving).toBe(0);
@@ -84,7 +89,10 @@ describe("edits", () => {
   it("show what is stored again when they are refused, in the server's words, and the next one is made", async () => {
     const { session, around, server } = await opened();
     server.refuse = new Problem(409, "Ivo changed this meanwhile");
-    await Promise.all([session.edit("take", "note", [{ path: "notes", value: "mine" }]), session.edit("take", "circle", [{ path: "circled", value: true }])]);
+    await Promise.all([
+      session.edit("take", "note", [{ path: "notes", value: "mine" }]),
+      session.edit("take", "circle", [{ path: "circled", value: true }]),
+    ]);
     expect(around.said).toContain("Ivo changed this meanwhile");
     expect(session.now.opened!.take.body).toMatchObject({ notes: "", circled: true });
   });
@@ -105,7 +113,10 @@ describe("edits", () => {
     const { session, server } = await opened();
     const first = session.edit("take", "note", [{ path: "notes", value: "x" }]);
     const versions: number[] = [];
-    await Promise.all([first, session.change(async (take) => (versions.push(take.version), server.takes.get(take.id)!))]);
+    await Promise.all([
+      first,
+      session.change(async (take) => (versions.push(take.version), server.takes.get(take.id)!)),
+    ]);
     expect(versions).toEqual([2]);
   });
 });

@@ -1,7 +1,16 @@
 // A session: one take that is open, with its documents, its curves, its queue of edits and its sound. An answer of the server
 // belongs to the session that asked, whatever is open by then; edits that were queued land even after it was closed.
 import { createStore, type StoreApi } from "zustand/vanilla";
-import { Problem, type Answers, type AnyDoc, type Change, type Opened, type Piece, type TakeDoc, type Wish } from "../api/client";
+import {
+  Problem,
+  type Answers,
+  type AnyDoc,
+  type Change,
+  type Opened,
+  type Piece,
+  type TakeDoc,
+  type Wish,
+} from "../api/client";
 import type { Bundle, Table } from "../api/bundle";
 import { alignedTo } from "./difference";
 import { received, shownOf, type Parts, type Shown } from "./tables";
@@ -20,7 +29,16 @@ export type SessionState = Shown & {
   /** Weights set by hand to try the rig, by target; they are not stored. */
   tried: Record<string, number>;
 };
-export const NOTHING_OPEN: SessionState = { opened: null, curves: null, body: null, revision: 0, against: null, saving: 0, beside: {}, tried: {} };
+export const NOTHING_OPEN: SessionState = {
+  opened: null,
+  curves: null,
+  body: null,
+  revision: 0,
+  against: null,
+  saving: 0,
+  beside: {},
+  tried: {},
+};
 
 /** Time and sound of what is open. */
 export type Player = {
@@ -61,7 +79,10 @@ export class TakeSession {
   /** Rises with each edit: what was previewed before it is of no use. */
   private generation = 0;
 
-  constructor(readonly id: string, private readonly around: Surroundings) {
+  constructor(
+    readonly id: string,
+    private readonly around: Surroundings,
+  ) {
     this.state = createStore<SessionState>(() => NOTHING_OPEN);
   }
 
@@ -194,22 +215,32 @@ export class TakeSession {
     if (!other || !opened || !curves) return this.lay(null);
     await this.guarded(async () => {
       const request = { pieces: [{ part: "raw" as const }], curves: other.source };
-      const [made, solves] = await Promise.all([this.around.server.evaluate(this.id, request, this.reads.signal), this.around.server.solves(this.id)]);
+      const [made, solves] = await Promise.all([
+        this.around.server.evaluate(this.id, request, this.reads.signal),
+        this.around.server.solves(this.id),
+      ]);
       const firstOf = (source?: string) => solves.find((s) => s.source === source)?.first ?? 0;
       const raw = received({}, made)!.raw!;
-      this.lay({ ...other, raw: alignedTo(curves, raw.table, raw.columns, firstOf(opened.sources.curves?.id) - firstOf(other.source)) });
+      this.lay({
+        ...other,
+        raw: alignedTo(curves, raw.table, raw.columns, firstOf(opened.sources.curves?.id) - firstOf(other.source)),
+      });
     });
   }
 
   /** Lays another take of the same moment under this one, or takes it away: numbers by channel. */
-  async compareWithTake(other: { id: string; slate: string } | null): Promise<Record<string, [number, number, number, number]> | null> {
+  async compareWithTake(
+    other: { id: string; slate: string } | null,
+  ): Promise<Record<string, [number, number, number, number]> | null> {
     this.lay(null);
     if (!other) return null;
-    return (await this.guarded(async () => {
-      const { head, arrays } = await this.around.server.beside(this.id, other.id);
-      this.lay({ source: other.id, name: other.slate, raw: arrays.other! });
-      return head.numbers as Record<string, [number, number, number, number]>;
-    })) ?? null;
+    return (
+      (await this.guarded(async () => {
+        const { head, arrays } = await this.around.server.beside(this.id, other.id);
+        this.lay({ source: other.id, name: other.slate, raw: arrays.other! });
+        return head.numbers as Record<string, [number, number, number, number]>;
+      })) ?? null
+    );
   }
 
   private lay(against: SessionState["against"]) {
@@ -217,13 +248,21 @@ export class TakeSession {
   }
 
   /** Parts as the server has them with a wish, and the head of its answer; what the session holds stays as it is. */
-  private async ask(parts: Piece["part"][], wish: Wish, span?: { first: number; last: number }): Promise<{ parts: Parts; head: Bundle["head"] } | null> {
+  private async ask(
+    parts: Piece["part"][],
+    wish: Wish,
+    span?: { first: number; last: number },
+  ): Promise<{ parts: Parts; head: Bundle["head"] } | null> {
     const base = this.parts;
     const pieces = parts.map((part): Piece => ({ part, have: base[part]?.tag ?? "", ...(base[part] ? span : {}) }));
     let made = await this.around.server.evaluate(this.id, { ...wish, pieces }, this.reads.signal);
     let next = received(base, made);
     if (!next) {
-      made = await this.around.server.evaluate(this.id, { ...wish, pieces: parts.map((part) => ({ part })) }, this.reads.signal);
+      made = await this.around.server.evaluate(
+        this.id,
+        { ...wish, pieces: parts.map((part) => ({ part })) },
+        this.reads.signal,
+      );
       next = received(base, made)!;
     }
     // What the answer does not speak of (a take without a character) is not there any more.
@@ -257,7 +296,9 @@ export class TakeSession {
     this.parts = {};
     this.draw({ curves: null, body: null });
     const info = opened.sources.footage?.info ?? opened.sources.markers?.info;
-    const [over, under = 1] = String(info?.rate ?? "60").split("/").map(Number);
+    const [over, under = 1] = String(info?.rate ?? "60")
+      .split("/")
+      .map(Number);
     this.around.player.load(Number(info?.seconds ?? opened.sources.sound?.info.seconds ?? 0), over! / under);
   }
 
@@ -333,5 +374,6 @@ export class TakeSession {
 }
 
 const held = (span: { first: number; last: number }, frames: number) => ({
-  first: Math.min(Math.max(Math.floor(span.first), 0), frames - 1), last: Math.min(Math.max(Math.ceil(span.last), 0), frames - 1),
+  first: Math.min(Math.max(Math.floor(span.first), 0), frames - 1),
+  last: Math.min(Math.max(Math.ceil(span.last), 0), frames - 1),
 });

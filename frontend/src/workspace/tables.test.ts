@@ -3,16 +3,24 @@ import type { Bundle, Table } from "../api/bundle";
 import { patched, received, shownOf, type Parts } from "./tables";
 
 const table = (data: number[], ...shape: number[]): Table => ({ data: Float32Array.from(data), shape });
-const whole = (part: string, columns: string[], data: number[], size = 1) => ({ said: { part, tag: `${part} 1`, columns, size, first: 0, count: data.length / columns.length / size, of: "" }, arrays: { [part]: table(data) } });
+const whole = (part: string, columns: string[], data: number[], size = 1) => ({
+  said: { part, tag: `${part} 1`, columns, size, first: 0, count: data.length / columns.length / size, of: "" },
+  arrays: { [part]: table(data) },
+});
 const bundle = (...pieces: ReturnType<typeof whole>[]): Bundle => ({
-  head: { rate: "30000/1001", timecode: "", timecodeRate: "", pieces: pieces.map((p) => p.said) }, arrays: Object.assign({}, ...pieces.map((p) => p.arrays)),
+  head: { rate: "30000/1001", timecode: "", timecodeRate: "", pieces: pieces.map((p) => p.said) },
+  arrays: Object.assign({}, ...pieces.map((p) => p.arrays)),
 });
 const runs = (part: string, of: string, columns: string[], rows: number[][], values: number[], size = 1) => ({
-  said: { part, tag: `${part} 2`, columns, size, first: 0, count: 0, of }, arrays: { [`${part} runs`]: table(rows.flat(), rows.length, 3), [part]: table(values, values.length / size, size) },
+  said: { part, tag: `${part} 2`, columns, size, first: 0, count: 0, of },
+  arrays: { [`${part} runs`]: table(rows.flat(), rows.length, 3), [part]: table(values, values.length / size, size) },
 });
 
 describe("pieces of a take", () => {
-  const held = received({}, bundle(whole("raw", ["a", "b"], [1, 2, 3, 4, 5, 6]), whole("tidied", ["a", "b"], [1, 2, 3, 4, 5, 6])))!;
+  const held = received(
+    {},
+    bundle(whole("raw", ["a", "b"], [1, 2, 3, 4, 5, 6]), whole("tidied", ["a", "b"], [1, 2, 3, 4, 5, 6])),
+  )!;
   it("are kept whole under their tags", () => {
     expect(held.raw!.tag).toBe("raw 1");
     expect(held.raw!.table.shape).toEqual([3, 2]);
@@ -24,7 +32,9 @@ describe("pieces of a take", () => {
     expect(next.tidied!.tag).toBe("tidied 2");
   });
   it("stay the same object where nothing changed", () => {
-    expect(received(held, bundle(runs("tidied", "tidied 1", ["a", "b"], [], [])))!.tidied!.table).toBe(held.tidied!.table);
+    expect(received(held, bundle(runs("tidied", "tidied 1", ["a", "b"], [], [])))!.tidied!.table).toBe(
+      held.tidied!.table,
+    );
   });
   it("are asked for again where they build on what is not held", () => {
     expect(received(held, bundle(runs("tidied", "another", ["a", "b"], [], [])))).toBeNull();
@@ -32,13 +42,20 @@ describe("pieces of a take", () => {
   });
   it("of several numbers a column are put in together", () => {
     const base = table([0, 0, 0, 1, 1, 1, 2, 2, 2, 3, 3, 3], 2, 2, 3);
-    expect([...patched(base, table([1, 0, 1], 1, 3), table([7, 8, 9], 1, 3), 3).data]).toEqual([0, 0, 0, 7, 8, 9, 2, 2, 2, 3, 3, 3]);
+    expect([...patched(base, table([1, 0, 1], 1, 3), table([7, 8, 9], 1, 3), 3).data]).toEqual([
+      0, 0, 0, 7, 8, 9, 2, 2, 2, 3, 3, 3,
+    ]);
   });
 });
 
 describe("what is drawn", () => {
   const curves = [whole("raw", ["a"], [1, 2]), whole("tidied", ["a"], [1, 2])];
-  const body = [whole("weights", ["smile"], [0, 1]), whole("motion", ["jaw"], [0, 0, 0, 1, 0, 0, 0, 1], 4), whole("root", ["hips"], [0, 0, 0, 1, 1, 1], 3), whole("shifts", [], [], 3)];
+  const body = [
+    whole("weights", ["smile"], [0, 1]),
+    whole("motion", ["jaw"], [0, 0, 0, 1, 0, 0, 0, 1], 4),
+    whole("root", ["hips"], [0, 0, 0, 1, 1, 1], 3),
+    whole("shifts", [], [], 3),
+  ];
   const made = (pieces: ReturnType<typeof whole>[], more = {}) => {
     const b = bundle(...pieces);
     return { parts: received({}, b)!, head: { ...b.head, ...more } };
@@ -51,9 +68,20 @@ describe("what is drawn", () => {
     expect(shown.curves!.frames).toBe(2);
   });
   it("is the body with its root, its contacts and what stays still", () => {
-    const { parts, head } = made([...curves, ...body], { still: [["eyes", "look"]], kept: [{ key: "lips 1" }], crossings: [] });
+    const { parts, head } = made([...curves, ...body], {
+      still: [["eyes", "look"]],
+      kept: [{ key: "lips 1" }],
+      crossings: [],
+    });
     const shown = shownOf(parts, head, { curves: null, body: null });
-    expect(shown.body).toMatchObject({ targets: ["smile"], joints: ["jaw"], rootJoint: "hips", still: [["eyes", "look"]], shifted: [], shifts: null });
+    expect(shown.body).toMatchObject({
+      targets: ["smile"],
+      joints: ["jaw"],
+      rootJoint: "hips",
+      still: [["eyes", "look"]],
+      shifted: [],
+      shifts: null,
+    });
     expect(shown.body!.root!.shape).toEqual([2, 3]);
     expect(shown.body!.motion.shape).toEqual([2, 1, 4]);
   });

@@ -27,7 +27,15 @@ export type Body = {
   kept: Held[];
   crossings: Crossing[];
 };
-export type Held = { kind: string; key: string; first: number; last: number; before: number; after: number; on: boolean };
+export type Held = {
+  kind: string;
+  key: string;
+  first: number;
+  last: number;
+  before: number;
+  after: number;
+  on: boolean;
+};
 export type Crossing = { kind: string; words: string; first: number; last: number; peak: number; depth: number };
 
 /** One part as it is held: the tag under which the server knows it, names of its columns, and its numbers. */
@@ -36,7 +44,15 @@ export type Parts = Partial<Record<Piece["part"], Part>>;
 /** What is drawn: curves and body, from the same parts. */
 export type Shown = { curves: Curves | null; body: Body | null };
 
-type Said = { part: Piece["part"]; tag: string; columns: string[]; size: number; first: number; count: number; of: string };
+type Said = {
+  part: Piece["part"];
+  tag: string;
+  columns: string[];
+  size: number;
+  first: number;
+  count: number;
+  of: string;
+};
 
 /** The parts with what came; null where a piece builds on a table that is not held (it is then asked for whole). */
 export function received(held: Parts, { head, arrays }: Bundle): Parts | null {
@@ -49,12 +65,17 @@ export function received(held: Parts, { head, arrays }: Bundle): Parts | null {
     }
     const base = held[said.part];
     if (base?.tag !== said.of) return null;
-    next[said.part] = { tag: said.tag, columns: said.columns, table: patched(base.table, arrays[`${said.part} runs`]!, came, said.size) };
+    next[said.part] = {
+      tag: said.tag,
+      columns: said.columns,
+      table: patched(base.table, arrays[`${said.part} runs`]!, came, said.size),
+    };
   }
   return next;
 }
 
-const shapeOf = ({ count, columns, size }: Said) => (size === 1 ? [count, columns.length] : [count, columns.length, size]);
+const shapeOf = ({ count, columns, size }: Said) =>
+  size === 1 ? [count, columns.length] : [count, columns.length, size];
 
 /** A table with runs of frames replaced; without any it is the same object, so that nothing that shows it is drawn again. */
 export function patched(base: Table, runs: Table, values: Table, size: number): Table {
@@ -64,7 +85,8 @@ export function patched(base: Table, runs: Table, values: Table, size: number): 
   let at = 0;
   for (let run = 0; run < runs.shape[0]; run++) {
     const [column, first, count] = [runs.data[run * 3]!, runs.data[run * 3 + 1]!, runs.data[run * 3 + 2]!];
-    for (let frame = first; frame < first + count; frame++, at += size) data.set(values.data.subarray(at, at + size), frame * width + column * size);
+    for (let frame = first; frame < first + count; frame++, at += size)
+      data.set(values.data.subarray(at, at + size), frame * width + column * size);
   }
   return { data, shape: base.shape };
 }
@@ -77,13 +99,17 @@ export function shownOf(parts: Parts, head: Record<string, unknown>, before: Sho
   const told = "kept" in head;
   const was = before.body;
   const body: Body = {
-    targets: weights.columns, weights: weights.table,
+    targets: weights.columns,
+    weights: weights.table,
     still: told ? (head.still as [string, string][]) : (was?.still ?? []),
     kept: told ? (head.kept as Held[]) : (was?.kept ?? []),
     crossings: told ? (head.crossings as Crossing[]) : (was?.crossings ?? []),
-    joints: motion.columns, motion: motion.table,
-    rootJoint: root ? root.columns[0]! : "", root: root?.columns[0] ? flat(root.table) : null,
-    shifted: shifts?.columns ?? [], shifts: shifts?.columns.length ? shifts.table : null,
+    joints: motion.columns,
+    motion: motion.table,
+    rootJoint: root ? root.columns[0]! : "",
+    root: root?.columns[0] ? flat(root.table) : null,
+    shifted: shifts?.columns ?? [],
+    shifts: shifts?.columns.length ? shifts.table : null,
   };
   return { curves, body };
 }
@@ -93,8 +119,14 @@ function curvesOf(raw: Part, tidied: Part, head: Record<string, unknown>, before
   const rateText = String(head.rate);
   const [over, under] = rateText.split("/").map(Number);
   return {
-    frames: raw.table.shape[0]!, rate: under ? over! / under : over!, rateText, timecode: String(head.timecode),
-    timecodeRate: String(head.timecodeRate), channels: raw.columns, raw: raw.table, tidied: tidied.table,
+    frames: raw.table.shape[0]!,
+    rate: under ? over! / under : over!,
+    rateText,
+    timecode: String(head.timecode),
+    timecodeRate: String(head.timecodeRate),
+    channels: raw.columns,
+    raw: raw.table,
+    tidied: tidied.table,
   };
 }
 

@@ -16,7 +16,13 @@ let stop: (() => void) | null = null;
 let newest = 0;
 
 /** Plays frames of a take before and after in turn, until it is stopped or something is changed. */
-export async function tryOut(name: string, wish: Wish, span: Span | null, session: TakeSession | null = activeSession(), clock: Clock = pageClock) {
+export async function tryOut(
+  name: string,
+  wish: Wish,
+  span: Span | null,
+  session: TakeSession | null = activeSession(),
+  clock: Clock = pageClock,
+) {
   stopTrial();
   const mine = ++newest;
   if (!session?.now.curves) return;

@@ -24,14 +24,18 @@ export const sessionState = (): SessionState => activeSession()?.now ?? NOTHING_
 
 /** A part of what the active session holds. */
 export function useSession<T>(select: (state: SessionState) => T): T {
-  return useStore(useWorkspace((w) => w.session?.state ?? NONE), select);
+  return useStore(
+    useWorkspace((w) => w.session?.state ?? NONE),
+    select,
+  );
 }
 
 type Open = SessionState & Omit<Workspace, "session">;
 
 /** Some of what is open and chosen; what uses it is drawn again only when one of these changes. */
 export function useOpen<K extends keyof Open>(...keys: K[]): Pick<Open, K> {
-  const pick = (from: object): object => Object.fromEntries(keys.filter((k) => k in from).map((k) => [k, from[k as never]]));
+  const pick = (from: object): object =>
+    Object.fromEntries(keys.filter((k) => k in from).map((k) => [k, from[k as never]]));
   const own = useSession(useShallow((s: SessionState) => pick(s)));
   const chosen = useWorkspace(useShallow((w) => pick(w)));
   return { ...chosen, ...own } as Pick<Open, K> & object;
@@ -86,8 +90,10 @@ export function closeTake() {
 }
 
 const done = Promise.resolve();
-export const edit = (kind: DocumentKind, label: string, changes: Change[]): Promise<void> => activeSession()?.edit(kind, label, changes) ?? done;
-export const change = (make: (take: TakeDoc) => Promise<TakeDoc>): Promise<void> => activeSession()?.change(make) ?? done;
+export const edit = (kind: DocumentKind, label: string, changes: Change[]): Promise<void> =>
+  activeSession()?.edit(kind, label, changes) ?? done;
+export const change = (make: (take: TakeDoc) => Promise<TakeDoc>): Promise<void> =>
+  activeSession()?.change(make) ?? done;
 export const preview = (wish: Wish): Promise<void> => activeSession()?.preview(wish) ?? done;
 export const travel = (way: "undo" | "redo"): Promise<void> => activeSession()?.travel(way) ?? done;
 export const reload = (): Promise<void> => activeSession()?.reload() ?? done;

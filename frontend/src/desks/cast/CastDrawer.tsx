@@ -13,36 +13,90 @@ import { stopPlaying } from "./playShapes";
 import { RigPanel } from "./RigPanel";
 import { StrengthPanel } from "./StrengthPanel";
 
-const PANELS = { rig: "Rig", matches: "Matches", joints: "Joints", strengths: "Strengths", extremes: "Extremes" } as const;
+const PANELS = {
+  rig: "Rig",
+  matches: "Matches",
+  joints: "Joints",
+  strengths: "Strengths",
+  extremes: "Extremes",
+} as const;
 type Panel = keyof typeof PANELS;
 
 /** What the sheet matches now; asked again with each version of sheet and character. */
 export function useCastReport() {
   const { opened } = useOpen("opened");
   const asked = !!opened!.sources.curves && !!opened!.character;
-  return useQuery({ queryKey: ["cast", opened!.take.id, opened!.cast?.version, opened!.character?.id, opened!.character?.version], queryFn: () => api.castReport(opened!.take.id), enabled: asked, placeholderData: (before) => before }).data;
+  return useQuery({
+    queryKey: ["cast", opened!.take.id, opened!.cast?.version, opened!.character?.id, opened!.character?.version],
+    queryFn: () => api.castReport(opened!.take.id),
+    enabled: asked,
+    placeholderData: (before) => before,
+  }).data;
 }
 
 export function CastDrawer() {
   const { opened } = useOpen("opened");
   const [panel, setPanel] = useState<Panel>("rig");
   const report = useCastReport();
-  useEffect(() => () => {
-    stopTrial();
-    stopPlaying();
-  }, []);
+  useEffect(
+    () => () => {
+      stopTrial();
+      stopPlaying();
+    },
+    [],
+  );
   const unmatched = report ? report.unused.length : 0;
-  const body = panel === "rig" ? <RigPanel /> : !report
-    ? <Section title={PANELS[panel]}><Text color="dim">{opened!.character ? "This take has no curves yet, so there is nothing to cast." : "Choose a character first, on the Rig page."}</Text></Section>
-    : panel === "matches" ? <MatchPanel report={report} /> : panel === "joints" ? <JointPanel report={report} /> : panel === "strengths" ? <StrengthPanel report={report} /> : <ExtremesPanel />;
+  const body =
+    panel === "rig" ? (
+      <RigPanel />
+    ) : !report ? (
+      <Section title={PANELS[panel]}>
+        <Text color="dim">
+          {opened!.character
+            ? "This take has no curves yet, so there is nothing to cast."
+            : "Choose a character first, on the Rig page."}
+        </Text>
+      </Section>
+    ) : panel === "matches" ? (
+      <MatchPanel report={report} />
+    ) : panel === "joints" ? (
+      <JointPanel report={report} />
+    ) : panel === "strengths" ? (
+      <StrengthPanel report={report} />
+    ) : (
+      <ExtremesPanel />
+    );
   return (
     <Flex direction="column" h="100%" data-testid="cast-drawer">
       <Flex role="tablist" borderBottomWidth="1px" borderColor="line" px="1" flexShrink={0}>
         {(Object.keys(PANELS) as Panel[]).map((name) => (
-          <Box as="button" role="tab" key={name} flex="1" py="2" cursor="pointer" whiteSpace="nowrap" aria-selected={panel === name} color={panel === name ? "ink" : "dim"} fontWeight={panel === name ? "600" : "400"} boxShadow={panel === name ? "inset 0 -2px 0 {colors.accent}" : undefined} onClick={() => setPanel(name)}>{PANELS[name]}{name === "matches" && unmatched > 0 && <Text as="span" color="accent" title={`${unmatched} targets that nothing drives`}> {unmatched}</Text>}</Box>
+          <Box
+            as="button"
+            role="tab"
+            key={name}
+            flex="1"
+            py="2"
+            cursor="pointer"
+            whiteSpace="nowrap"
+            aria-selected={panel === name}
+            color={panel === name ? "ink" : "dim"}
+            fontWeight={panel === name ? "600" : "400"}
+            boxShadow={panel === name ? "inset 0 -2px 0 {colors.accent}" : undefined}
+            onClick={() => setPanel(name)}
+          >
+            {PANELS[name]}
+            {name === "matches" && unmatched > 0 && (
+              <Text as="span" color="accent" title={`${unmatched} targets that nothing drives`}>
+                {" "}
+                {unmatched}
+              </Text>
+            )}
+          </Box>
         ))}
       </Flex>
-      <Box flex="1" minH="0" overflowY="auto">{body}</Box>
+      <Box flex="1" minH="0" overflowY="auto">
+        {body}
+      </Box>
     </Flex>
   );
 }

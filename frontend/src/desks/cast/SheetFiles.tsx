@@ -16,7 +16,13 @@ export function SheetFiles() {
   const [found, setFound] = useState<{ file: FileIn; list: Differences } | null>(null);
   const picker = useRef<HTMLInputElement>(null);
   const take = opened!.take;
-  const performers = [...new Set((useQuery({ queryKey: ["takes", production], queryFn: () => api.takes(production) }).data ?? []).map((t) => t.performer))].filter((p) => p && p !== take.body.performer);
+  const performers = [
+    ...new Set(
+      (useQuery({ queryKey: ["takes", production], queryFn: () => api.takes(production) }).data ?? []).map(
+        (t) => t.performer,
+      ),
+    ),
+  ].filter((p) => p && p !== take.body.performer);
   const name = `${take.body.performer} on ${opened!.character?.body.name ?? ""}`;
 
   const kept = async (work: Promise<unknown>) => {
@@ -42,18 +48,85 @@ export function SheetFiles() {
     }
   };
   return (
-    <Section title="Cast sheet" aside={<Text fontSize="sm" color="dim">{name}</Text>}>
+    <Section
+      title="Cast sheet"
+      aside={
+        <Text fontSize="sm" color="dim">
+          {name}
+        </Text>
+      }
+    >
       <Flex gap="1.5" wrap="wrap" align="center">
-        <Plain size="2xs" onClick={() => void save()}>Export</Plain>
-        <Plain size="2xs" title="Shows where a sheet differs before it is used" onClick={() => picker.current?.click()}>Compare or import</Plain>
-        <input ref={picker} type="file" hidden accept=".json" data-testid="sheet-picker" onChange={(e) => { void look(e.target.files?.[0]); e.target.value = ""; }} />
-        {performers.length > 0 && <NativeSelect.Root size="xs" w="150px"><NativeSelect.Field aria-label="Take over from" value="" onChange={(e) => void kept(api.copySheet(take.id, e.target.value))}><option value="" disabled>matches of…</option>{performers.map((p) => <option key={p} value={p}>{p}</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>}
+        <Plain size="2xs" onClick={() => void save()}>
+          Export
+        </Plain>
+        <Plain size="2xs" title="Shows where a sheet differs before it is used" onClick={() => picker.current?.click()}>
+          Compare or import
+        </Plain>
+        <input
+          ref={picker}
+          type="file"
+          hidden
+          accept=".json"
+          data-testid="sheet-picker"
+          onChange={(e) => {
+            void look(e.target.files?.[0]);
+            e.target.value = "";
+          }}
+        />
+        {performers.length > 0 && (
+          <NativeSelect.Root size="xs" w="150px">
+            <NativeSelect.Field
+              aria-label="Take over from"
+              value=""
+              onChange={(e) => void kept(api.copySheet(take.id, e.target.value))}
+            >
+              <option value="" disabled>
+                matches of…
+              </option>
+              {performers.map((p) => (
+                <option key={p} value={p}>
+                  {p}
+                </option>
+              ))}
+            </NativeSelect.Field>
+            <NativeSelect.Indicator />
+          </NativeSelect.Root>
+        )}
       </Flex>
       {found && (
         <Box mt="2" data-testid="sheet-differences">
-          <Text fontSize="sm" color="dim">{found.list.length ? `${found.file.name} differs in ${found.list.length} places: here, then there.` : `${found.file.name} says the same.`}</Text>
-          <Box maxH="150px" overflowY="auto">{found.list.map((d) => <Flex key={d.field + d.name} justify="space-between" gap="2" fontSize="sm" py="0.5"><Text minW="0" truncate title={d.field}>{d.name || d.field}</Text><Text whiteSpace="nowrap" fontFamily="number" maxW="60%" truncate title={`${d.ours} → ${d.theirs}`}>{said(d.ours)} → {said(d.theirs)}</Text></Flex>)}</Box>
-          <Flex gap="2" mt="2">{found.list.length > 0 && <Primary onClick={() => { const file = found.file; setFound(null); void kept(api.putSheet(take.id, file)); }}>Use that sheet</Primary>}<Plain onClick={() => setFound(null)}>Close</Plain></Flex>
+          <Text fontSize="sm" color="dim">
+            {found.list.length
+              ? `${found.file.name} differs in ${found.list.length} places: here, then there.`
+              : `${found.file.name} says the same.`}
+          </Text>
+          <Box maxH="150px" overflowY="auto">
+            {found.list.map((d) => (
+              <Flex key={d.field + d.name} justify="space-between" gap="2" fontSize="sm" py="0.5">
+                <Text minW="0" truncate title={d.field}>
+                  {d.name || d.field}
+                </Text>
+                <Text whiteSpace="nowrap" fontFamily="number" maxW="60%" truncate title={`${d.ours} → ${d.theirs}`}>
+                  {said(d.ours)} → {said(d.theirs)}
+                </Text>
+              </Flex>
+            ))}
+          </Box>
+          <Flex gap="2" mt="2">
+            {found.list.length > 0 && (
+              <Primary
+                onClick={() => {
+                  const file = found.file;
+                  setFound(null);
+                  void kept(api.putSheet(take.id, file));
+                }}
+              >
+                Use that sheet
+              </Primary>
+            )}
+            <Plain onClick={() => setFound(null)}>Close</Plain>
+          </Flex>
         </Box>
       )}
     </Section>

@@ -37,7 +37,15 @@ describe("a cast sheet", () => {
 });
 
 describe("held spans on the deck", () => {
-  const span = (kind: string, first: number) => ({ kind, key: `${kind} ${first}`, first, last: first + 10, before: 1, after: 0, on: true });
+  const span = (kind: string, first: number) => ({
+    kind,
+    key: `${kind} ${first}`,
+    first,
+    last: first + 10,
+    before: 1,
+    after: 0,
+    on: true,
+  });
   const view = { axis: fitted(1000, 100), held: { kept: [span("lips", 20), span("lid left", 20)], crossings: [] } };
   const x = 250;
   it("are found in the row of their kind", () => {

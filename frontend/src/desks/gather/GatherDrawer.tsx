@@ -21,7 +21,18 @@ export function GatherDrawer() {
     <Box>
       {recording && <RecordPanel production={production} onClose={() => setRecording(false)} />}
       {coming > 0 && <ImportPanel production={production} />}
-      {recording ? null : opened ? <TakeFacts /> : coming === 0 && <Box p="4" color="dim" lineHeight="1.7"><Text color="ink">Bring in files to begin.</Text><Text>You see what was found in each of them, and what was wrong with its frames, before anything is kept.</Text></Box>}
+      {recording ? null : opened ? (
+        <TakeFacts />
+      ) : (
+        coming === 0 && (
+          <Box p="4" color="dim" lineHeight="1.7">
+            <Text color="ink">Bring in files to begin.</Text>
+            <Text>
+              You see what was found in each of them, and what was wrong with its frames, before anything is kept.
+            </Text>
+          </Box>
+        )
+      )}
     </Box>
   );
 }
@@ -36,17 +47,55 @@ function TakeFacts() {
   };
   return (
     <>
-      <Section title="Take" aside={<Toggle label="Circled" on={Boolean(take.body.circled)} onChange={(on) => void keep(on ? "circle the take" : "take the circle off", "circled", on)} />}>
-        <TextField label="Slate" value={String(take.body.slate)} onCommit={(v) => void keep("rename the take", "slate", v)} />
-        <TextField label="Performer" value={String(take.body.performer)} onCommit={(v) => void keep("name the performer", "performer", v)} />
+      <Section
+        title="Take"
+        aside={
+          <Toggle
+            label="Circled"
+            on={Boolean(take.body.circled)}
+            onChange={(on) => void keep(on ? "circle the take" : "take the circle off", "circled", on)}
+          />
+        }
+      >
+        <TextField
+          label="Slate"
+          value={String(take.body.slate)}
+          onCommit={(v) => void keep("rename the take", "slate", v)}
+        />
+        <TextField
+          label="Performer"
+          value={String(take.body.performer)}
+          onCommit={(v) => void keep("name the performer", "performer", v)}
+        />
         <Notes value={String(take.body.notes)} onCommit={(v) => void keep("note", "notes", v)} />
       </Section>
       <SyncSection />
-      {sources.footage && <Section title="Footage"><FootageFacts info={sources.footage.info as unknown as FootageInfo} /></Section>}
-      {sources.curves && !sources.curves.info.solve && <Section title="What the device wrote"><TableReport report={sources.curves.info as unknown as Report} /><Repaired /></Section>}
+      {sources.footage && (
+        <Section title="Footage">
+          <FootageFacts info={sources.footage.info as unknown as FootageInfo} />
+        </Section>
+      )}
+      {sources.curves && !sources.curves.info.solve && (
+        <Section title="What the device wrote">
+          <TableReport report={sources.curves.info as unknown as Report} />
+          <Repaired />
+        </Section>
+      )}
       <Section title="Sources">
-        {["footage", "markers", "curves", "sound", "body"].map((kind) => <Fact key={kind} name={kind[0]!.toUpperCase() + kind.slice(1)}>{sources[kind]?.name ?? <Text as="span" color="dim">none</Text>}</Fact>)}
-        <Flex mt="1"><Text fontSize="sm" color="dim">To add one, bring the file in and choose “Add to {String(take.body.slate)}”.</Text></Flex>
+        {["footage", "markers", "curves", "sound", "body"].map((kind) => (
+          <Fact key={kind} name={kind[0]!.toUpperCase() + kind.slice(1)}>
+            {sources[kind]?.name ?? (
+              <Text as="span" color="dim">
+                none
+              </Text>
+            )}
+          </Fact>
+        ))}
+        <Flex mt="1">
+          <Text fontSize="sm" color="dim">
+            To add one, bring the file in and choose “Add to {String(take.body.slate)}”.
+          </Text>
+        </Flex>
       </Section>
     </>
   );
@@ -59,11 +108,31 @@ function Repaired() {
   const width = curves.channels.length;
   let gaps = 0;
   for (let f = 0; f < curves.frames; f++) if (Number.isNaN(curves.raw.data[f * width]!)) gaps++;
-  return <Box mt="1.5" pt="1.5" borderTopWidth="1px" borderColor="line"><Fact name="Evened out to">{curves.frames} frames at {curves.rateText} fps</Fact><Fact name="Left as gaps">{gaps} frames</Fact></Box>;
+  return (
+    <Box mt="1.5" pt="1.5" borderTopWidth="1px" borderColor="line">
+      <Fact name="Evened out to">
+        {curves.frames} frames at {curves.rateText} fps
+      </Fact>
+      <Fact name="Left as gaps">{gaps} frames</Fact>
+    </Box>
+  );
 }
 
 function Notes({ value, onCommit }: { value: string; onCommit: (v: string) => void }) {
   const [typed, setTyped] = useState(value);
   useEffect(() => setTyped(value), [value]);
-  return <Textarea size="xs" mt="1" rows={2} aria-label="Notes" placeholder="Notes" value={typed} onChange={(e) => setTyped(e.target.value)} onBlur={() => { if (typed !== value) onCommit(typed); }} />;
+  return (
+    <Textarea
+      size="xs"
+      mt="1"
+      rows={2}
+      aria-label="Notes"
+      placeholder="Notes"
+      value={typed}
+      onChange={(e) => setTyped(e.target.value)}
+      onBlur={() => {
+        if (typed !== value) onCommit(typed);
+      }}
+    />
+  );
 }

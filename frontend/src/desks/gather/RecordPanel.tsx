@@ -40,24 +40,81 @@ export function RecordPanel({ production, onClose }: { production: string; onClo
       setBusy(false);
     }
   };
-  const choice = (label: string, value: string, options: { id: string; name: string }[], onPick: (id: string) => void) => (
-    <Flex align="center" gap="2" py="0.5"><Text w="86px" flexShrink={0} fontSize="sm" color="dim">{label}</Text><NativeSelect.Root size="xs" disabled={phase !== "ready"}><NativeSelect.Field aria-label={label} value={value} onChange={(e) => onPick(e.target.value)}>{options.map((o) => <option key={o.id} value={o.id}>{o.name}</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root></Flex>
+  const choice = (
+    label: string,
+    value: string,
+    options: { id: string; name: string }[],
+    onPick: (id: string) => void,
+  ) => (
+    <Flex align="center" gap="2" py="0.5">
+      <Text w="86px" flexShrink={0} fontSize="sm" color="dim">
+        {label}
+      </Text>
+      <NativeSelect.Root size="xs" disabled={phase !== "ready"}>
+        <NativeSelect.Field aria-label={label} value={value} onChange={(e) => onPick(e.target.value)}>
+          {options.map((o) => (
+            <option key={o.id} value={o.id}>
+              {o.name}
+            </option>
+          ))}
+        </NativeSelect.Field>
+        <NativeSelect.Indicator />
+      </NativeSelect.Root>
+    </Flex>
   );
   return (
     <Box data-testid="record-panel" data-phase={phase}>
-      <Section title="Record" aside={<IconButton aria-label="Close the recorder" size="2xs" variant="ghost" onClick={onClose}><X size={14} /></IconButton>}>
+      <Section
+        title="Record"
+        aside={
+          <IconButton aria-label="Close the recorder" size="2xs" variant="ghost" onClick={onClose}>
+            <X size={14} />
+          </IconButton>
+        }
+      >
         <CameraView production={production} />
-        {!clip && <Box mt="1.5" h="6px" bg="bg.lane" borderRadius="2px" overflow="hidden" title="Level of the microphone"><Box ref={level} h="100%" bg="wave" style={{ width: "0%" }} aria-label="Level" /></Box>}
-        {problem && <Box mt="2" role="alert"><Text>{problem}</Text><Plain mt="1" onClick={() => void openCamera()}>Try again</Plain></Box>}
-        {!clip && cameras.length > 0 && <>{choice("Camera", camera, cameras, (id) => void openCamera(id, microphone))}{choice("Microphone", microphone, microphones, (id) => void openCamera(camera, id))}</>}
+        {!clip && (
+          <Box mt="1.5" h="6px" bg="bg.lane" borderRadius="2px" overflow="hidden" title="Level of the microphone">
+            <Box ref={level} h="100%" bg="wave" style={{ width: "0%" }} aria-label="Level" />
+          </Box>
+        )}
+        {problem && (
+          <Box mt="2" role="alert">
+            <Text>{problem}</Text>
+            <Plain mt="1" onClick={() => void openCamera()}>
+              Try again
+            </Plain>
+          </Box>
+        )}
+        {!clip && cameras.length > 0 && (
+          <>
+            {choice("Camera", camera, cameras, (id) => void openCamera(id, microphone))}
+            {choice("Microphone", microphone, microphones, (id) => void openCamera(camera, id))}
+          </>
+        )}
         {clip ? (
           <>
             <TextField label="Slate" value={slate} onCommit={setSlate} placeholder="recording" />
             <TextField label="Performer" value={performer} onCommit={setPerformer} placeholder="who was captured" />
-            <Flex gap="2" mt="2"><Primary disabled={busy} onClick={() => void keep()}>Keep as a take</Primary><Plain disabled={busy} onClick={throwAway}>Throw away</Plain></Flex>
+            <Flex gap="2" mt="2">
+              <Primary disabled={busy} onClick={() => void keep()}>
+                Keep as a take
+              </Primary>
+              <Plain disabled={busy} onClick={throwAway}>
+                Throw away
+              </Plain>
+            </Flex>
           </>
         ) : (
-          <Flex gap="2" mt="2">{phase === "counting" || phase === "recording" ? <Primary onClick={stop}>Stop</Primary> : <Primary disabled={phase !== "ready"} onClick={countIn}>Record after three</Primary>}</Flex>
+          <Flex gap="2" mt="2">
+            {phase === "counting" || phase === "recording" ? (
+              <Primary onClick={stop}>Stop</Primary>
+            ) : (
+              <Primary disabled={phase !== "ready"} onClick={countIn}>
+                Record after three
+              </Primary>
+            )}
+          </Flex>
         )}
       </Section>
     </Box>

@@ -12,10 +12,16 @@ export function SyncSection() {
   const [busy, setBusy] = useState(false);
   const take = opened!.take;
   useEffect(() => setFound(null), [take.id]);
-  if (!opened!.sources.sound) return <Section title="Sound"><Text color="dim">This take has no sound. Bring in its WAV and add it to this take.</Text></Section>;
+  if (!opened!.sources.sound)
+    return (
+      <Section title="Sound">
+        <Text color="dim">This take has no sound. Bring in its WAV and add it to this take.</Text>
+      </Section>
+    );
   const offset = Number(take.body.soundOffset ?? 0);
   const rate = curves?.rate ?? 60;
-  const keep = (seconds: number) => void edit("take", "slide the sound", [{ path: "soundOffset", value: Math.round(seconds * 1e5) / 1e5 }]);
+  const keep = (seconds: number) =>
+    void edit("take", "slide the sound", [{ path: "soundOffset", value: Math.round(seconds * 1e5) / 1e5 }]);
   const ask = async () => {
     setBusy(true);
     try {
@@ -27,31 +33,77 @@ export function SyncSection() {
     }
   };
   return (
-    <Section title="Sound and lips" aside={<Plain size="2xs" disabled={busy || !curves} onClick={() => void ask()}>Estimate from lips</Plain>}>
+    <Section
+      title="Sound and lips"
+      aside={
+        <Plain size="2xs" disabled={busy || !curves} onClick={() => void ask()}>
+          Estimate from lips
+        </Plain>
+      }
+    >
       <Flex align="center" gap="2">
-        <Text color="dim" w="86px" fontSize="sm">Sound moves</Text>
-        <Typed label="Sound offset in frames" value={offset * rate} digits={1} onCommit={(v) => keep(v / rate)} /><Text color="dim">frames</Text>
-        <Typed label="Sound offset in ms" value={offset * 1000} digits={0} onCommit={(v) => keep(v / 1000)} /><Text color="dim">ms</Text>
+        <Text color="dim" w="86px" fontSize="sm">
+          Sound moves
+        </Text>
+        <Typed label="Sound offset in frames" value={offset * rate} digits={1} onCommit={(v) => keep(v / rate)} />
+        <Text color="dim">frames</Text>
+        <Typed label="Sound offset in ms" value={offset * 1000} digits={0} onCommit={(v) => keep(v / 1000)} />
+        <Text color="dim">ms</Text>
       </Flex>
-      <Text fontSize="xs" color="dim" mt="1">Minus moves it earlier. Or drag the wave in the time deck.</Text>
+      <Text fontSize="xs" color="dim" mt="1">
+        Minus moves it earlier. Or drag the wave in the time deck.
+      </Text>
       {found && (
         <Box mt="2" data-testid="sync-estimate">
           <Fit found={found} now={offset} />
-          <Flex align="center" justify="space-between" mt="1"><Text>{(found.offset * rate).toFixed(1)} frames, {found.confident ? "sure" : "unsure"} ({(found.confidence * 100).toFixed(0)}%)</Text><Primary size="2xs" onClick={() => keep(found.offset)}>Move the sound there</Primary></Flex>
+          <Flex align="center" justify="space-between" mt="1">
+            <Text>
+              {(found.offset * rate).toFixed(1)} frames, {found.confident ? "sure" : "unsure"} (
+              {(found.confidence * 100).toFixed(0)}%)
+            </Text>
+            <Primary size="2xs" onClick={() => keep(found.offset)}>
+              Move the sound there
+            </Primary>
+          </Flex>
         </Box>
       )}
     </Section>
   );
 }
 
-function Typed({ label, value, digits, onCommit }: { label: string; value: number; digits: number; onCommit: (v: number) => void }) {
+function Typed({
+  label,
+  value,
+  digits,
+  onCommit,
+}: {
+  label: string;
+  value: number;
+  digits: number;
+  onCommit: (v: number) => void;
+}) {
   const [typed, setTyped] = useState<string | null>(null);
   const keep = () => {
     const next = Number(typed?.replace(",", "."));
     if (typed !== null && typed.trim() && Number.isFinite(next)) onCommit(next);
     setTyped(null);
   };
-  return <Input size="2xs" w="58px" textAlign="right" aria-label={label} value={typed ?? (Math.round(value * 10 ** digits) / 10 ** digits || 0).toFixed(digits)} onChange={(e) => setTyped(e.target.value)} onFocus={(e) => e.target.select()} onBlur={keep} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); if (e.key === "Escape") setTyped(null); }} />;
+  return (
+    <Input
+      size="2xs"
+      w="58px"
+      textAlign="right"
+      aria-label={label}
+      value={typed ?? (Math.round(value * 10 ** digits) / 10 ** digits || 0).toFixed(digits)}
+      onChange={(e) => setTyped(e.target.value)}
+      onFocus={(e) => e.target.select()}
+      onBlur={keep}
+      onKeyDown={(e) => {
+        if (e.key === "Enter") e.currentTarget.blur();
+        if (e.key === "Escape") setTyped(null);
+      }}
+    />
+  );
 }
 
 function Fit({ found, now }: { found: SyncEstimate; now: number }) {
@@ -60,13 +112,30 @@ function Fit({ found, now }: { found: SyncEstimate; now: number }) {
   const high = Math.max(...found.scores, low + 1e-6);
   const reach = found.lags[found.lags.length - 1]!;
   const x = (lag: number) => ((lag + reach) / (2 * reach)) * w;
-  const points = found.lags.map((lag, i) => `${x(lag).toFixed(1)},${(h - 4 - ((found.scores[i]! - low) / (high - low)) * (h - 10)).toFixed(1)}`).join(" ");
+  const points = found.lags
+    .map(
+      (lag, i) => `${x(lag).toFixed(1)},${(h - 4 - ((found.scores[i]! - low) / (high - low)) * (h - 10)).toFixed(1)}`,
+    )
+    .join(" ");
   return (
-    <svg viewBox={`0 0 ${w} ${h}`} width="100%" role="img" aria-label="How well sound and lips fit at each offset" style={{ display: "block", background: "var(--chakra-colors-bg-lane)", borderRadius: 3 }}>
+    <svg
+      viewBox={`0 0 ${w} ${h}`}
+      width="100%"
+      role="img"
+      aria-label="How well sound and lips fit at each offset"
+      style={{ display: "block", background: "var(--chakra-colors-bg-lane)", borderRadius: 3 }}
+    >
       <line x1={x(0)} x2={x(0)} y1="0" y2={h} stroke="var(--chakra-colors-grid)" />
       <line x1={x(now)} x2={x(now)} y1="0" y2={h} stroke="var(--chakra-colors-dim)" strokeDasharray="3 3" />
       <polyline points={points} fill="none" stroke="var(--chakra-colors-ink)" strokeWidth="1.3" />
-      <line x1={x(found.offset)} x2={x(found.offset)} y1="0" y2={h} stroke="var(--chakra-colors-accent)" strokeWidth="1.5" />
+      <line
+        x1={x(found.offset)}
+        x2={x(found.offset)}
+        y1="0"
+        y2={h}
+        stroke="var(--chakra-colors-accent)"
+        strokeWidth="1.5"
+      />
     </svg>
   );
 }

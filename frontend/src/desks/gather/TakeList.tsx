@@ -31,17 +31,25 @@ export function TakeList({ production, take }: { production: string; take?: stri
     const cards = await api.cards(production).catch(() => []);
     for (const row of clips) {
       const card = cards.filter((c) => c.ready && c.performer === row.performer).pop();
-      await api.solve(row.id, { card: card?.id ?? null, first: 0, last: null, moves: "head" }).catch((error) => notify(error as never));
+      await api
+        .solve(row.id, { card: card?.id ?? null, first: 0, last: null, moves: "head" })
+        .catch((error) => notify(error as never));
     }
     await client.invalidateQueries({ queryKey: ["jobs"] });
-    notify({ kind: "info", message: clips.length ? `${clips.length} circled clips are queued to be solved` : "No circled take has a clip" });
+    notify({
+      kind: "info",
+      message: clips.length ? `${clips.length} circled clips are queued to be solved` : "No circled take has a clip",
+    });
   };
   const rows = useMemo(() => arranged(takes.data ?? [], text, order, archived), [takes.data, text, order, archived]);
 
   const pick = (row: TakeRow, event: React.MouseEvent) => {
-    if (event.ctrlKey || event.metaKey) setChosen(chosen.includes(row.id) ? chosen.filter((c) => c !== row.id) : [...chosen, row.id]);
+    if (event.ctrlKey || event.metaKey)
+      setChosen(chosen.includes(row.id) ? chosen.filter((c) => c !== row.id) : [...chosen, row.id]);
     else if (event.shiftKey && take) {
-      const [a, b] = [rows.findIndex((r) => r.id === take), rows.findIndex((r) => r.id === row.id)].sort((x, y) => x - y) as [number, number];
+      const [a, b] = [rows.findIndex((r) => r.id === take), rows.findIndex((r) => r.id === row.id)].sort(
+        (x, y) => x - y,
+      ) as [number, number];
       setChosen(rows.slice(Math.max(a, 0), b + 1).map((r) => r.id));
     } else {
       setChosen([]);
@@ -66,26 +74,146 @@ export function TakeList({ production, take }: { production: string; take?: stri
   const all = rows.filter((r) => targets.includes(r.id));
 
   return (
-    <Flex direction="column" w="45%" minW="470px" maxW="760px" bg="bg.panel" borderRightWidth="1px" borderColor="line" data-testid="take-list"
-      onDragOver={(e) => { e.preventDefault(); setOver(true); }} onDragLeave={() => setOver(false)} onDrop={(e) => { e.preventDefault(); setOver(false); void bringIn(production, e.dataTransfer.files); }}
-      outline={over ? "2px dashed" : undefined} outlineColor="accent" outlineOffset="-6px">
+    <Flex
+      direction="column"
+      w="45%"
+      minW="470px"
+      maxW="760px"
+      bg="bg.panel"
+      borderRightWidth="1px"
+      borderColor="line"
+      data-testid="take-list"
+      onDragOver={(e) => {
+        e.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(e) => {
+        e.preventDefault();
+        setOver(false);
+        void bringIn(production, e.dataTransfer.files);
+      }}
+      outline={over ? "2px dashed" : undefined}
+      outlineColor="accent"
+      outlineOffset="-6px"
+    >
       <Flex p="2" gap="2" align="center" borderBottomWidth="1px" borderColor="line">
         <Primary onClick={() => picker.current?.click()}>Bring in files</Primary>
-        <Plain aria-pressed={recording} onClick={() => setRecording(!recording)}>Record</Plain>
-        <input ref={picker} type="file" multiple hidden data-testid="file-picker" accept=".csv,.tsv,.txt,.wav,.bvh,.c3d,.glb,.gltf,.vrm,.mp4,.mov,.m4v,.webm,.mkv,.avi,.zip" onChange={(e) => { void bringIn(production, [...(e.target.files ?? [])]); e.target.value = ""; }} />
-        <Input size="xs" flex="1" placeholder="Search slate, performer, notes" aria-label="Search takes" value={text} onChange={(e) => setText(e.target.value)} />
-        <NativeSelect.Root size="xs" w="116px"><NativeSelect.Field aria-label="Sort by" value={order} onChange={(e) => setOrder(e.target.value as Order)}><option value="added">as added</option><option value="slate">by slate</option><option value="performer">by performer</option><option value="length">by length</option></NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>
+        <Plain aria-pressed={recording} onClick={() => setRecording(!recording)}>
+          Record
+        </Plain>
+        <input
+          ref={picker}
+          type="file"
+          multiple
+          hidden
+          data-testid="file-picker"
+          accept=".csv,.tsv,.txt,.wav,.bvh,.c3d,.glb,.gltf,.vrm,.mp4,.mov,.m4v,.webm,.mkv,.avi,.zip"
+          onChange={(e) => {
+            void bringIn(production, [...(e.target.files ?? [])]);
+            e.target.value = "";
+          }}
+        />
+        <Input
+          size="xs"
+          flex="1"
+          placeholder="Search slate, performer, notes"
+          aria-label="Search takes"
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+        />
+        <NativeSelect.Root size="xs" w="116px">
+          <NativeSelect.Field aria-label="Sort by" value={order} onChange={(e) => setOrder(e.target.value as Order)}>
+            <option value="added">as added</option>
+            <option value="slate">by slate</option>
+            <option value="performer">by performer</option>
+            <option value="length">by length</option>
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
       </Flex>
       <Box flex="1" overflowY="auto">
         {rows.map((row) => {
           const on = row.id === take;
           return (
-            <Flex key={row.id} px="2" py="2" gap="2" cursor="pointer" borderBottomWidth="1px" borderColor="line" bg={on || chosen.includes(row.id) ? "bg.raised" : undefined} boxShadow={on ? "inset 3px 0 0 {colors.accent}" : undefined} onClick={(e) => pick(row, e)} role="row" aria-selected={on || chosen.includes(row.id)} aria-label={`take ${row.slate}`}>
-              <Box as="button" aria-label={row.circled ? "Circled" : "Circle this take"} title="Circled: the director's keeper" color={row.circled ? "accent" : "dim"} pt="0.5" h="fit-content" cursor="pointer" onClick={(e: React.MouseEvent) => { e.stopPropagation(); void change([row.id], row.circled ? "take the circle off" : "circle the take", [{ path: "circled", value: !row.circled }]); }}>{row.circled ? <CircleDot size={16} /> : <Circle size={16} />}</Box>
+            <Flex
+              key={row.id}
+              px="2"
+              py="2"
+              gap="2"
+              cursor="pointer"
+              borderBottomWidth="1px"
+              borderColor="line"
+              bg={on || chosen.includes(row.id) ? "bg.raised" : undefined}
+              boxShadow={on ? "inset 3px 0 0 {colors.accent}" : undefined}
+              onClick={(e) => pick(row, e)}
+              role="row"
+              aria-selected={on || chosen.includes(row.id)}
+              aria-label={`take ${row.slate}`}
+            >
+              <Box
+                as="button"
+                aria-label={row.circled ? "Circled" : "Circle this take"}
+                title="Circled: the director's keeper"
+                color={row.circled ? "accent" : "dim"}
+                pt="0.5"
+                h="fit-content"
+                cursor="pointer"
+                onClick={(e: React.MouseEvent) => {
+                  e.stopPropagation();
+                  void change([row.id], row.circled ? "take the circle off" : "circle the take", [
+                    { path: "circled", value: !row.circled },
+                  ]);
+                }}
+              >
+                {row.circled ? <CircleDot size={16} /> : <Circle size={16} />}
+              </Box>
               <Box flex="1" minW="0">
-                <Flex gap="2" align="baseline"><Text fontWeight="600" fontSize="lg" whiteSpace="nowrap">{row.slate}</Text><Text color="dim" truncate>{row.performer}</Text><Box flex="1" />{!!row.snags && <Text fontSize="sm" color="accent" whiteSpace="nowrap" title="Places that look wrong; the Tidy desk lists them">{row.snags} {row.snags === 1 ? "snag" : "snags"}</Text>}<Text whiteSpace="nowrap">{row.seconds.toFixed(1)} s</Text><Text color="dim" w="48px" textAlign="right" whiteSpace="nowrap">{row.rate && `${row.rate} fps`}</Text><Text color="dim" whiteSpace="nowrap" w="84px" textAlign="right">{row.timecode || "no timecode"}</Text></Flex>
-                <Flex gap="3" mt="1" align="center"><Text color="dim" fontSize="sm" truncate flex="1" title={row.notes}>{row.notes || (row.holds.length ? row.holds.join(", ") : "")}</Text>
-                  <Flex gap="2.5" flexShrink={0}>{STAGES.map((s) => <Flex key={s} align="center" gap="1" fontSize="xs" color={row.stages[s] ? "ink" : "dim"} opacity={row.stages[s] ? 1 : 0.55}><Box w="10px" h="3px" borderRadius="1px" bg={row.stages[s] ? "accent" : "bg.pressed"} />{s}</Flex>)}</Flex>
+                <Flex gap="2" align="baseline">
+                  <Text fontWeight="600" fontSize="lg" whiteSpace="nowrap">
+                    {row.slate}
+                  </Text>
+                  <Text color="dim" truncate>
+                    {row.performer}
+                  </Text>
+                  <Box flex="1" />
+                  {!!row.snags && (
+                    <Text
+                      fontSize="sm"
+                      color="accent"
+                      whiteSpace="nowrap"
+                      title="Places that look wrong; the Tidy desk lists them"
+                    >
+                      {row.snags} {row.snags === 1 ? "snag" : "snags"}
+                    </Text>
+                  )}
+                  <Text whiteSpace="nowrap">{row.seconds.toFixed(1)} s</Text>
+                  <Text color="dim" w="48px" textAlign="right" whiteSpace="nowrap">
+                    {row.rate && `${row.rate} fps`}
+                  </Text>
+                  <Text color="dim" whiteSpace="nowrap" w="84px" textAlign="right">
+                    {row.timecode || "no timecode"}
+                  </Text>
+                </Flex>
+                <Flex gap="3" mt="1" align="center">
+                  <Text color="dim" fontSize="sm" truncate flex="1" title={row.notes}>
+                    {row.notes || (row.holds.length ? row.holds.join(", ") : "")}
+                  </Text>
+                  <Flex gap="2.5" flexShrink={0}>
+                    {STAGES.map((s) => (
+                      <Flex
+                        key={s}
+                        align="center"
+                        gap="1"
+                        fontSize="xs"
+                        color={row.stages[s] ? "ink" : "dim"}
+                        opacity={row.stages[s] ? 1 : 0.55}
+                      >
+                        <Box w="10px" h="3px" borderRadius="1px" bg={row.stages[s] ? "accent" : "bg.pressed"} />
+                        {s}
+                      </Flex>
+                    ))}
+                  </Flex>
                 </Flex>
               </Box>
             </Flex>
@@ -93,16 +221,51 @@ export function TakeList({ production, take }: { production: string; take?: stri
         })}
         {takes.data && !rows.length && (
           <Box p="6" textAlign="center" color="dim" lineHeight="1.7">
-            {takes.data.length ? <Text>No take fits.{takes.data.some((t) => t.archived) && !archived ? " Some are archived." : ""}</Text> : <><Text color="ink" fontSize="lg" mb="1">Nothing gathered yet</Text><Text>Drop clips (.mp4) or face curve tables (.csv), sound (.wav) and body takes (.bvh) here,</Text><Text>or use “Bring in files”. A character (.glb) can come along.</Text></>}
+            {takes.data.length ? (
+              <Text>No take fits.{takes.data.some((t) => t.archived) && !archived ? " Some are archived." : ""}</Text>
+            ) : (
+              <>
+                <Text color="ink" fontSize="lg" mb="1">
+                  Nothing gathered yet
+                </Text>
+                <Text>Drop clips (.mp4) or face curve tables (.csv), sound (.wav) and body takes (.bvh) here,</Text>
+                <Text>or use “Bring in files”. A character (.glb) can come along.</Text>
+              </>
+            )}
           </Box>
         )}
       </Box>
       <Flex p="2" gap="2" align="center" borderTopWidth="1px" borderColor="line">
-        <Text color="dim" flex="1">{chosen.length ? `${chosen.length} chosen` : `${rows.length} takes`}</Text>
-        {takes.data?.some((r) => r.circled && r.holds.includes("footage")) && <Plain onClick={() => void solveCircled()}>Solve circled</Plain>}
-        <Plain disabled={!all.length} onClick={() => void change(targets, "circle", [{ path: "circled", value: !all.every((r) => r.circled) }])}>Circle</Plain>
-        <Plain disabled={!all.length} onClick={() => { void change(targets, archived ? "restore" : "archive", [{ path: "archived", value: !archived }]); setChosen([]); }}>{archived ? "Restore" : "Archive"}</Plain>
-        <Plain aria-pressed={archived} onClick={() => { setArchived(!archived); setChosen([]); }}>{archived ? "Back to takes" : "Archived"}</Plain>
+        <Text color="dim" flex="1">
+          {chosen.length ? `${chosen.length} chosen` : `${rows.length} takes`}
+        </Text>
+        {takes.data?.some((r) => r.circled && r.holds.includes("footage")) && (
+          <Plain onClick={() => void solveCircled()}>Solve circled</Plain>
+        )}
+        <Plain
+          disabled={!all.length}
+          onClick={() => void change(targets, "circle", [{ path: "circled", value: !all.every((r) => r.circled) }])}
+        >
+          Circle
+        </Plain>
+        <Plain
+          disabled={!all.length}
+          onClick={() => {
+            void change(targets, archived ? "restore" : "archive", [{ path: "archived", value: !archived }]);
+            setChosen([]);
+          }}
+        >
+          {archived ? "Restore" : "Archive"}
+        </Plain>
+        <Plain
+          aria-pressed={archived}
+          onClick={() => {
+            setArchived(!archived);
+            setChosen([]);
+          }}
+        >
+          {archived ? "Back to takes" : "Archived"}
+        </Plain>
       </Flex>
     </Flex>
   );

@@ -57,7 +57,11 @@ export async function correct(production: string, item: Incoming, by: Record<str
   }
 }
 
-export const asFile = (item: Incoming): FileIn => ({ media: item.media!, name: item.file, ...(item.recipe ? { recipe: item.recipe } : {}) });
+export const asFile = (item: Incoming): FileIn => ({
+  media: item.media!,
+  name: item.file,
+  ...(item.recipe ? { recipe: item.recipe } : {}),
+});
 
 export function forget(keys: number[]) {
   set({ incoming: now().incoming.filter((i) => !keys.includes(i.key)) });

@@ -6,5 +6,13 @@ import { DriveRows } from "./DriveRows";
 
 export function CardDrives({ card }: { card: CardRow }) {
   const chart = useQuery({ queryKey: ["chart"], queryFn: api.chart, staleTime: Infinity }).data ?? [];
-  return <DriveRows what="places of the face" drives={card.drives as Drives} labels={chart.map((p) => p.name)} usual={["upper lip mid", "chin pad"]} onKeep={(label, drives) => void changeBeside(card, label, { drives: card.drives as Drives }, { drives })} />;
+  return (
+    <DriveRows
+      what="places of the face"
+      drives={card.drives as Drives}
+      labels={chart.map((p) => p.name)}
+      usual={["upper lip mid", "chin pad"]}
+      onKeep={(label, drives) => void changeBeside(card, label, { drives: card.drives as Drives }, { drives })}
+    />
+  );
 }

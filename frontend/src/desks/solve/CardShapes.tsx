@@ -26,12 +26,30 @@ export function CardShapes({ card }: { card: CardRow }) {
     tellHistory();
   };
   const put = (names: string[], on: boolean) => {
-    const changes = names.map((s) => (on ? { path: pathOf("off", s), remove: true } : { path: pathOf("off", s), value: true }));
-    void tell(() => api.edit(card.id, card.version, `${on ? "solve" : "leave out"} ${names.length === 1 ? names[0] : regionOf[names[0]!]}`, changes));
+    const changes = names.map((s) =>
+      on ? { path: pathOf("off", s), remove: true } : { path: pathOf("off", s), value: true },
+    );
+    void tell(() =>
+      api.edit(
+        card.id,
+        card.version,
+        `${on ? "solve" : "leave out"} ${names.length === 1 ? names[0] : regionOf[names[0]!]}`,
+        changes,
+      ),
+    );
   };
   return (
-    <Section title={card.name} aside={<Text fontSize="sm" color="dim">{card.day}</Text>}>
-      <Text fontSize="sm" color="dim" mb="1">Shapes that are switched off stay at 0 in the next solve.</Text>
+    <Section
+      title={card.name}
+      aside={
+        <Text fontSize="sm" color="dim">
+          {card.day}
+        </Text>
+      }
+    >
+      <Text fontSize="sm" color="dim" mb="1">
+        Shapes that are switched off stay at 0 in the next solve.
+      </Text>
       {REGIONS.map(({ name: region }) => {
         const own = shapes.filter((s) => regionOf[s] === region && s !== "tongueOut");
         if (!own.length) return null;
@@ -40,18 +58,61 @@ export function CardShapes({ card }: { card: CardRow }) {
           <Box key={region} py="0.5">
             <Flex align="center" justify="space-between">
               <Toggle label={region} on={on > 0} onChange={(now) => put(own, now)} />
-              <Box as="button" fontSize="sm" color="dim" cursor="pointer" aria-expanded={open === region} onClick={() => setOpen(open === region ? "" : region)}>{on} of {own.length}</Box>
+              <Box
+                as="button"
+                fontSize="sm"
+                color="dim"
+                cursor="pointer"
+                aria-expanded={open === region}
+                onClick={() => setOpen(open === region ? "" : region)}
+              >
+                {on} of {own.length}
+              </Box>
             </Flex>
-            {open === region && <Flex gap="1" wrap="wrap" my="1">{own.map((s) => <Plain key={s} size="2xs" fontSize="xs" h="18px" px="1.5" aria-pressed={!off.has(s)} color={off.has(s) ? "dim" : "ink"} textDecoration={off.has(s) ? "line-through" : undefined} onClick={() => put([s], off.has(s))}>{s}</Plain>)}</Flex>}
+            {open === region && (
+              <Flex gap="1" wrap="wrap" my="1">
+                {own.map((s) => (
+                  <Plain
+                    key={s}
+                    size="2xs"
+                    fontSize="xs"
+                    h="18px"
+                    px="1.5"
+                    aria-pressed={!off.has(s)}
+                    color={off.has(s) ? "dim" : "ink"}
+                    textDecoration={off.has(s) ? "line-through" : undefined}
+                    onClick={() => put([s], off.has(s))}
+                  >
+                    {s}
+                  </Plain>
+                ))}
+              </Flex>
+            )}
           </Box>
         );
       })}
       <Flex align="center" gap="2" mt="2">
-        {day === null ? <Plain size="2xs" onClick={() => setDay(new Date().toISOString().slice(0, 10))}>Copy to another day</Plain> : <>
-          <Input size="2xs" w="110px" aria-label="Day of the copy" value={day} onChange={(e) => setDay(e.target.value)} />
-          <Plain size="2xs" onClick={() => void tell(() => api.copyCard(card.id, day)).then(() => setDay(null))}>Copy</Plain>
-          <Plain size="2xs" onClick={() => setDay(null)}>Give up</Plain>
-        </>}
+        {day === null ? (
+          <Plain size="2xs" onClick={() => setDay(new Date().toISOString().slice(0, 10))}>
+            Copy to another day
+          </Plain>
+        ) : (
+          <>
+            <Input
+              size="2xs"
+              w="110px"
+              aria-label="Day of the copy"
+              value={day}
+              onChange={(e) => setDay(e.target.value)}
+            />
+            <Plain size="2xs" onClick={() => void tell(() => api.copyCard(card.id, day)).then(() => setDay(null))}>
+              Copy
+            </Plain>
+            <Plain size="2xs" onClick={() => setDay(null)}>
+              Give up
+            </Plain>
+          </>
+        )}
       </Flex>
     </Section>
   );

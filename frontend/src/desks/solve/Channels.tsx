@@ -17,9 +17,16 @@ export function Channels() {
   return (
     <>
       <Section title="Channels">
-        <Fact name="Channels">{curves.channels.length}, {quiet} of them hardly move</Fact>
-        <Fact name="Frames known">{((1 - rows.reduce((a, r) => a + r.gaps, 0) / Math.max(rows.length * curves.frames, 1)) * 100).toFixed(1)}%</Fact>
-        <Text mt="2" fontSize="sm" color="dim">Each bar shows how far a channel goes in this take, from its lowest to its highest. Click one to see its curve.</Text>
+        <Fact name="Channels">
+          {curves.channels.length}, {quiet} of them hardly move
+        </Fact>
+        <Fact name="Frames known">
+          {((1 - rows.reduce((a, r) => a + r.gaps, 0) / Math.max(rows.length * curves.frames, 1)) * 100).toFixed(1)}%
+        </Fact>
+        <Text mt="2" fontSize="sm" color="dim">
+          Each bar shows how far a channel goes in this take, from its lowest to its highest. Click one to see its
+          curve.
+        </Text>
       </Section>
       {REGIONS.map(({ name: region }) => {
         const own = rows.filter((r) => regionOf[r.name] === region);
@@ -30,10 +37,36 @@ export function Channels() {
               const angle = fullScale(r.name) > 1;
               const at = (v: number) => Math.min(Math.max(angle ? (v + 30) / 60 : v, 0), 1) * 100;
               return (
-                <Flex as="button" key={r.name} w="100%" align="center" gap="2" py="0.5" cursor="pointer" bg={selected.includes(r.name) ? "bg.pressed" : undefined} onClick={(e: React.MouseEvent) => select(e.ctrlKey ? [...selected, r.name] : [r.name])}>
-                  <Text w="136px" textAlign="left" fontSize="sm" truncate>{r.name}</Text>
-                  <Box flex="1" h="7px" bg="bg.lane" position="relative" borderRadius="2px"><Box position="absolute" top="0" bottom="0" borderRadius="2px" style={{ left: `${at(r.low)}%`, width: `${Math.max(at(r.high) - at(r.low), 1)}%`, background: colourOf(region, isLight()) }} /></Box>
-                  <Text w="66px" textAlign="right" fontSize="xs" color="dim">{angle ? `${r.low.toFixed(0)}..${r.high.toFixed(0)}°` : `${r.low.toFixed(2)}..${r.high.toFixed(2)}`}</Text>
+                <Flex
+                  as="button"
+                  key={r.name}
+                  w="100%"
+                  align="center"
+                  gap="2"
+                  py="0.5"
+                  cursor="pointer"
+                  bg={selected.includes(r.name) ? "bg.pressed" : undefined}
+                  onClick={(e: React.MouseEvent) => select(e.ctrlKey ? [...selected, r.name] : [r.name])}
+                >
+                  <Text w="136px" textAlign="left" fontSize="sm" truncate>
+                    {r.name}
+                  </Text>
+                  <Box flex="1" h="7px" bg="bg.lane" position="relative" borderRadius="2px">
+                    <Box
+                      position="absolute"
+                      top="0"
+                      bottom="0"
+                      borderRadius="2px"
+                      style={{
+                        left: `${at(r.low)}%`,
+                        width: `${Math.max(at(r.high) - at(r.low), 1)}%`,
+                        background: colourOf(region, isLight()),
+                      }}
+                    />
+                  </Box>
+                  <Text w="66px" textAlign="right" fontSize="xs" color="dim">
+                    {angle ? `${r.low.toFixed(0)}..${r.high.toFixed(0)}°` : `${r.low.toFixed(2)}..${r.high.toFixed(2)}`}
+                  </Text>
                 </Flex>
               );
             })}

@@ -12,24 +12,57 @@ import { spansBelow } from "./footageJobs";
 const SURE = 0.5;
 
 export function Confidence({ source }: { source: string }) {
-  const made = useQuery({ queryKey: ["confidence", source], queryFn: () => api.confidence(source), staleTime: Infinity, retry: false }).data;
+  const made = useQuery({
+    queryKey: ["confidence", source],
+    queryFn: () => api.confidence(source),
+    staleTime: Infinity,
+    retry: false,
+  }).data;
   const rows = useMemo(() => {
     const table = made?.arrays.confidence;
     if (!table) return [];
     const [frames, width] = table.shape as [number, number];
-    return (made.head.regions as string[]).map((region, i) => ({ region, values: Float32Array.from({ length: frames }, (_, f) => table.data[f * width + i]!) })).filter((r) => r.region !== "tongue");
+    return (made.head.regions as string[])
+      .map((region, i) => ({
+        region,
+        values: Float32Array.from({ length: frames }, (_, f) => table.data[f * width + i]!),
+      }))
+      .filter((r) => r.region !== "tongue");
   }, [made]);
   if (!rows.length) return null;
   const told = rows.filter((r) => r.values.some((v) => v > 0));
-  const worst = told.flatMap((r) => spansBelow(r.values, SURE).map(([a, b]) => ({ region: r.region, a, b }))).sort((x, y) => y.b - y.a - (x.b - x.a));
+  const worst = told
+    .flatMap((r) => spansBelow(r.values, SURE).map(([a, b]) => ({ region: r.region, a, b })))
+    .sort((x, y) => y.b - y.a - (x.b - x.a));
   const next = () => {
     const after = worst.map((w) => w.a).sort((x, y) => x - y);
     clock.seekFrame(after.find((f) => f > clock.frame) ?? after[0]!);
   };
   return (
-    <Section title="How sure" aside={worst.length > 0 && <Plain size="2xs" onClick={next}>Next unsure span</Plain>}>
-      {rows.map((r) => <Strip key={r.region} {...r} />)}
-      <Text mt="1" fontSize="sm" color="dim">{worst.length ? `Low where what was seen does not fit: ${worst.length} spans below ${SURE}. Click a strip to go there.` : "What was seen fits throughout."}{told.length < rows.length ? ` Nothing speaks of the ${rows.filter((r) => !told.includes(r)).map((r) => r.region).join(", ")}.` : ""}</Text>
+    <Section
+      title="How sure"
+      aside={
+        worst.length > 0 && (
+          <Plain size="2xs" onClick={next}>
+            Next unsure span
+          </Plain>
+        )
+      }
+    >
+      {rows.map((r) => (
+        <Strip key={r.region} {...r} />
+      ))}
+      <Text mt="1" fontSize="sm" color="dim">
+        {worst.length
+          ? `Low where what was seen does not fit: ${worst.length} spans below ${SURE}. Click a strip to go there.`
+          : "What was seen fits throughout."}
+        {told.length < rows.length
+          ? ` Nothing speaks of the ${rows
+              .filter((r) => !told.includes(r))
+              .map((r) => r.region)
+              .join(", ")}.`
+          : ""}
+      </Text>
     </Section>
   );
 }
@@ -55,9 +88,27 @@ function Strip({ region, values }: { region: string; values: Float32Array }) {
   const letter = REGIONS.find((r) => r.name === region)?.letter ?? "";
   return (
     <Flex align="center" gap="2" py="0.5">
-      <Text w="66px" fontSize="sm"><Text as="span" color="dim">{letter}</Text> {region}</Text>
-      <Box flex="1" h="14px" bg="bg.lane" borderRadius="2px" overflow="hidden"><canvas ref={canvas} width={200} height={14} style={{ width: "100%", height: "14px", cursor: "pointer", display: "block" }} aria-label={`Confidence of the ${region}`} onClick={(e) => clock.seekFrame(Math.round((e.nativeEvent.offsetX / e.currentTarget.clientWidth) * (values.length - 1)))} /></Box>
-      <Text w="34px" textAlign="right" fontSize="xs" color="dim">{seen ? `${Math.round((values.reduce((a, b) => a + b, 0) / values.length) * 100)}%` : "–"}</Text>
+      <Text w="66px" fontSize="sm">
+        <Text as="span" color="dim">
+          {letter}
+        </Text>{" "}
+        {region}
+      </Text>
+      <Box flex="1" h="14px" bg="bg.lane" borderRadius="2px" overflow="hidden">
+        <canvas
+          ref={canvas}
+          width={200}
+          height={14}
+          style={{ width: "100%", height: "14px", cursor: "pointer", display: "block" }}
+          aria-label={`Confidence of the ${region}`}
+          onClick={(e) =>
+            clock.seekFrame(Math.round((e.nativeEvent.offsetX / e.currentTarget.clientWidth) * (values.length - 1)))
+          }
+        />
+      </Box>
+      <Text w="34px" textAlign="right" fontSize="xs" color="dim">
+        {seen ? `${Math.round((values.reduce((a, b) => a + b, 0) / values.length) * 100)}%` : "–"}
+      </Text>
     </Flex>
   );
 }

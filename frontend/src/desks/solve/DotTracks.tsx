@@ -4,14 +4,29 @@ import { X } from "lucide-react";
 import { useEffect, useMemo, useRef } from "react";
 import type { Table } from "../../api/bundle";
 import { Plain } from "../../drawer/parts";
-import { alike, correctionsOf, nameFor, startOf, stretchesOf, told as inWords, type Correction } from "../../markers/byHand";
+import {
+  alike,
+  correctionsOf,
+  nameFor,
+  startOf,
+  stretchesOf,
+  told as inWords,
+  type Correction,
+} from "../../markers/byHand";
 import { useDotState, type DotsTold } from "../../markers/dots";
 import { clock } from "../../playback/clock";
 import { useClock } from "../../playback/useClock";
 import { addPainter } from "../../timekit/frameLoop";
 import { edit, useOpen } from "../../workspace/workspace";
 
-type Props = { layout: string; told: DotsTold; sure: Table; places: Record<string, string>; busy: boolean; onSolve: () => void };
+type Props = {
+  layout: string;
+  told: DotsTold;
+  sure: Table;
+  places: Record<string, string>;
+  busy: boolean;
+  onSolve: () => void;
+};
 
 export function DotTracks({ layout, told, sure, places, busy, onSolve }: Props) {
   const { opened } = useOpen("opened");
@@ -23,40 +38,179 @@ export function DotTracks({ layout, told, sure, places, busy, onSolve }: Props) 
   const made = correctionsOf(body, layout);
   const own = made.filter((c) => c.made.dot === label).map((c) => c.made);
   const [frames, count] = sure.shape as [number, number];
-  const values = useMemo(() => Float32Array.from({ length: frames }, (_, f) => sure.data[f * count + told.labels.indexOf(label)]!), [sure, frames, count, told.labels, label]);
+  const values = useMemo(
+    () => Float32Array.from({ length: frames }, (_, f) => sure.data[f * count + told.labels.indexOf(label)]!),
+    [sure, frames, count, told.labels, label],
+  );
   const splits = own.flatMap((c) => (c.kind === "split" ? [c.frame] : []));
   const stretches = stretchesOf(values, splits);
-  const shares = useMemo(() => told.labels.map((_, n) => {
-    let on = 0;
-    for (let f = 0; f < frames; f++) if (sure.data[f * count + n]! > 0) on++;
-    return Math.round((100 * on) / Math.max(frames, 1));
-  }), [sure, frames, count, told.labels]);
+  const shares = useMemo(
+    () =>
+      told.labels.map((_, n) => {
+        let on = 0;
+        for (let f = 0; f < frames; f++) if (sure.data[f * count + n]! > 0) on++;
+        return Math.round((100 * on) / Math.max(frames, 1));
+      }),
+    [sure, frames, count, told.labels],
+  );
   const here = stretches.find(([a, b]) => a <= frame && frame <= b);
   const waiting = !alike(told.corrections ?? {}, made);
-  const keep = (said: string, correction: Correction) => void edit("take", said.slice(0, 120), [{ path: `dots/${nameFor(body, correction)}`, value: correction }]);
+  const keep = (said: string, correction: Correction) =>
+    void edit("take", said.slice(0, 120), [{ path: `dots/${nameFor(body, correction)}`, value: correction }]);
   const named = (l: string) => `${l}${places[l] ? `, ${places[l]}` : ""}`;
   return (
     <Box mt="3" data-testid="dot-tracks">
-      <Flex align="center" gap="2" py="0.5"><Text w="86px" flexShrink={0} fontSize="sm" color="dim">Track</Text><NativeSelect.Root size="xs"><NativeSelect.Field aria-label="Track of" value={label} onChange={(e) => set({ dot: e.target.value, putting: false })}>{told.labels.map((l, n) => <option key={l} value={l}>{named(l)} ({shares[n]}%)</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root></Flex>
+      <Flex align="center" gap="2" py="0.5">
+        <Text w="86px" flexShrink={0} fontSize="sm" color="dim">
+          Track
+        </Text>
+        <NativeSelect.Root size="xs">
+          <NativeSelect.Field
+            aria-label="Track of"
+            value={label}
+            onChange={(e) => set({ dot: e.target.value, putting: false })}
+          >
+            {told.labels.map((l, n) => (
+              <option key={l} value={l}>
+                {named(l)} ({shares[n]}%)
+              </option>
+            ))}
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
+      </Flex>
       <Strip label={label} values={values} own={own} />
-      <Flex mt="1" fontSize="sm" color="dim" minH="18px"><Text>{here ? `Seen from frame ${here[0]} to ${here[1]}${stretches.length > 1 ? `, stretch ${stretches.indexOf(here) + 1} of ${stretches.length}` : ""}` : stretches.length ? "Not seen in this frame" : "Seen nowhere"}</Text></Flex>
+      <Flex mt="1" fontSize="sm" color="dim" minH="18px">
+        <Text>
+          {here
+            ? `Seen from frame ${here[0]} to ${here[1]}` +
+              (stretches.length > 1 ? `, stretch ${stretches.indexOf(here) + 1} of ${stretches.length}` : "")
+            : stretches.length
+              ? "Not seen in this frame"
+              : "Seen nowhere"}
+        </Text>
+      </Flex>
       <Flex mt="1" gap="1.5" wrap="wrap" align="center">
-        <Plain size="2xs" aria-pressed={putting} title="Its true place in this frame, carried both ways; or drag its ring in the picture" onClick={() => { clock.pause(); set({ dot: label, putting: !putting, picking: null }); }}>Put it</Plain>
-        <Plain size="2xs" disabled={!here || here[0] === frame} title="The track breaks before this frame" onClick={() => keep(`split ${label} at frame ${frame}`, { kind: "split", layout, dot: label, frame })}>Split</Plain>
-        <Plain size="2xs" disabled={!here} title="What was followed over this stretch is not this dot" onClick={() => here && keep(`drop ${label} from ${here[0]} to ${here[1]}`, { kind: "drop", layout, dot: label, first: here[0], last: here[1] })}>Drop</Plain>
-        <NativeSelect.Root size="xs" w="132px" disabled={!here}><NativeSelect.Field aria-label="Give the stretch to" title="Over this stretch the track is another dot's; what that one had is exchanged" value="" onChange={(e) => here && e.target.value && keep(`give ${label} to ${e.target.value}`, { kind: "give", layout, dot: label, first: here[0], last: here[1], to: e.target.value })}><option value="">Give to…</option>{told.labels.filter((l) => l !== label).map((l) => <option key={l} value={l}>{named(l)}</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>
+        <Plain
+          size="2xs"
+          aria-pressed={putting}
+          title="Its true place in this frame, carried both ways; or drag its ring in the picture"
+          onClick={() => {
+            clock.pause();
+            set({ dot: label, putting: !putting, picking: null });
+          }}
+        >
+          Put it
+        </Plain>
+        <Plain
+          size="2xs"
+          disabled={!here || here[0] === frame}
+          title="The track breaks before this frame"
+          onClick={() => keep(`split ${label} at frame ${frame}`, { kind: "split", layout, dot: label, frame })}
+        >
+          Split
+        </Plain>
+        <Plain
+          size="2xs"
+          disabled={!here}
+          title="What was followed over this stretch is not this dot"
+          onClick={() =>
+            here &&
+            keep(`drop ${label} from ${here[0]} to ${here[1]}`, {
+              kind: "drop",
+              layout,
+              dot: label,
+              first: here[0],
+              last: here[1],
+            })
+          }
+        >
+          Drop
+        </Plain>
+        <NativeSelect.Root size="xs" w="132px" disabled={!here}>
+          <NativeSelect.Field
+            aria-label="Give the stretch to"
+            title="Over this stretch the track is another dot's; what that one had is exchanged"
+            value=""
+            onChange={(e) =>
+              here &&
+              e.target.value &&
+              keep(`give ${label} to ${e.target.value}`, {
+                kind: "give",
+                layout,
+                dot: label,
+                first: here[0],
+                last: here[1],
+                to: e.target.value,
+              })
+            }
+          >
+            <option value="">Give to…</option>
+            {told.labels
+              .filter((l) => l !== label)
+              .map((l) => (
+                <option key={l} value={l}>
+                  {named(l)}
+                </option>
+              ))}
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
       </Flex>
       {made.length > 0 && (
         <Box mt="1.5" maxH="112px" overflowY="auto">
           {made.map(({ name, made: c }) => (
             <Flex key={name} align="center" gap="1" data-testid="dot-correction">
-              <Box as="button" flex="1" minW="0" textAlign="left" fontSize="sm" cursor="pointer" title="Go there" onClick={() => { clock.seekFrame(startOf(c)); set({ dot: c.dot }); }}><Text truncate><Text as="span" color="dim" fontFamily="number">{startOf(c)}</Text> {inWords(c)}</Text></Box>
-              <IconButton aria-label={`Take back ${inWords(c)}`} size="2xs" variant="ghost" onClick={() => void edit("take", `take back: ${inWords(c)}`.slice(0, 120), [{ path: `dots/${name}`, remove: true }])}><X size={12} /></IconButton>
+              <Box
+                as="button"
+                flex="1"
+                minW="0"
+                textAlign="left"
+                fontSize="sm"
+                cursor="pointer"
+                title="Go there"
+                onClick={() => {
+                  clock.seekFrame(startOf(c));
+                  set({ dot: c.dot });
+                }}
+              >
+                <Text truncate>
+                  <Text as="span" color="dim" fontFamily="number">
+                    {startOf(c)}
+                  </Text>{" "}
+                  {inWords(c)}
+                </Text>
+              </Box>
+              <IconButton
+                aria-label={`Take back ${inWords(c)}`}
+                size="2xs"
+                variant="ghost"
+                onClick={() =>
+                  void edit("take", `take back: ${inWords(c)}`.slice(0, 120), [{ path: `dots/${name}`, remove: true }])
+                }
+              >
+                <X size={12} />
+              </IconButton>
             </Flex>
           ))}
         </Box>
       )}
-      {waiting ? <Flex mt="1.5" align="center" gap="2"><Text flex="1" fontSize="sm" color="accent">Put right by hand since this solve.</Text><Plain size="2xs" disabled={busy} onClick={onSolve}>Follow and solve again</Plain></Flex> : !made.length && <Text mt="1.5" fontSize="sm" color="dim">Drag a ring in the picture to where its dot is: it is followed from there both ways.</Text>}
+      {waiting ? (
+        <Flex mt="1.5" align="center" gap="2">
+          <Text flex="1" fontSize="sm" color="accent">
+            Put right by hand since this solve.
+          </Text>
+          <Plain size="2xs" disabled={busy} onClick={onSolve}>
+            Follow and solve again
+          </Plain>
+        </Flex>
+      ) : (
+        !made.length && (
+          <Text mt="1.5" fontSize="sm" color="dim">
+            Drag a ring in the picture to where its dot is: it is followed from there both ways.
+          </Text>
+        )
+      )}
     </Box>
   );
 }
@@ -74,7 +228,14 @@ function Strip({ label, values, own }: { label: string; values: Float32Array; ow
       c.clearRect(0, 0, w, h);
       c.fillStyle = c.strokeStyle = getComputedStyle(element).color;
       c.globalAlpha = 0.55;
-      for (let f = 0; f < values.length; f++) if (values[f]! > 0) c.fillRect(Math.round(x(f)), h - values[f]! * (h - 8), Math.round(x(f + 1)) - Math.round(x(f)) || 1, values[f]! * (h - 8));
+      for (let f = 0; f < values.length; f++)
+        if (values[f]! > 0)
+          c.fillRect(
+            Math.round(x(f)),
+            h - values[f]! * (h - 8),
+            Math.round(x(f + 1)) - Math.round(x(f)) || 1,
+            values[f]! * (h - 8),
+          );
       c.globalAlpha = 1;
       for (const made of own) {
         if (made.kind === "split") c.fillRect(x(made.frame) - 0.75, 6, 1.5, h);
@@ -92,5 +253,29 @@ function Strip({ label, values, own }: { label: string; values: Float32Array; ow
       painter.remove();
     };
   }, [values, own]);
-  return <Box mt="1" bg="bg.lane" borderRadius="2px" h="34px"><canvas ref={canvas} width={600} height={68} style={{ width: "100%", height: "34px", display: "block", cursor: "pointer", color: "var(--chakra-colors-accent)" }} aria-label={`Track of ${label}`} onClick={(e) => clock.seekFrame(Math.min(Math.floor((e.nativeEvent.offsetX / e.currentTarget.clientWidth) * values.length), values.length - 1))} /></Box>;
+  return (
+    <Box mt="1" bg="bg.lane" borderRadius="2px" h="34px">
+      <canvas
+        ref={canvas}
+        width={600}
+        height={68}
+        style={{
+          width: "100%",
+          height: "34px",
+          display: "block",
+          cursor: "pointer",
+          color: "var(--chakra-colors-accent)",
+        }}
+        aria-label={`Track of ${label}`}
+        onClick={(e) =>
+          clock.seekFrame(
+            Math.min(
+              Math.floor((e.nativeEvent.offsetX / e.currentTarget.clientWidth) * values.length),
+              values.length - 1,
+            ),
+          )
+        }
+      />
+    </Box>
+  );
 }

@@ -11,7 +11,17 @@ export function DrivePanel() {
   const { selected } = useMarkers();
   if (!layout || !body || !raw) return null;
   const keep = (label: string, drives: Drives) => void changeBeside(layout, label, body, { drives });
-  const on = (place: string) => Object.entries(body.places).find(([l, p]) => p === place && raw.labels.includes(l))?.[0];
+  const on = (place: string) =>
+    Object.entries(body.places).find(([l, p]) => p === place && raw.labels.includes(l))?.[0];
   const chosen = selected && raw.labels.includes(selected) ? selected : on("upper lip mid");
-  return <DriveRows what="markers" drives={body.drives} labels={raw.labels} usual={[chosen, on("chin")]} here={(one, two) => Math.round(distance(raw, clock.frame, one, two) * 10) / 10} onKeep={keep} />;
+  return (
+    <DriveRows
+      what="markers"
+      drives={body.drives}
+      labels={raw.labels}
+      usual={[chosen, on("chin")]}
+      here={(one, two) => Math.round(distance(raw, clock.frame, one, two) * 10) / 10}
+      onKeep={keep}
+    />
+  );
 }

@@ -19,7 +19,11 @@ import { Solves } from "./Solves";
 import { cardFor } from "./footageJobs";
 import { useDeskJobs } from "./useDeskJobs";
 
-const MOVES = { head: "the head, the camera stands", camera: "the camera, round a still head", neither: "neither: a head mount" };
+const MOVES = {
+  head: "the head, the camera stands",
+  camera: "the camera, round a still head",
+  neither: "neither: a head mount",
+};
 type Moves = keyof typeof MOVES;
 
 export function FootageSolve() {
@@ -39,7 +43,11 @@ export function FootageSolve() {
   const held = cards.find((c) => c.id === wanted);
   useEffect(() => workBeside("card", held?.id), [held?.id, take.id]);
   useEffect(() => onHistory(() => void client.invalidateQueries({ queryKey: ["cards"] })), [client]);
-  const { mine, running } = useDeskJobs(["footage", "card", "solve", "proposal", "dots", "dot samples"], ["cards", "dots", "solves", "takes"], !ready);
+  const { mine, running } = useDeskJobs(
+    ["footage", "card", "solve", "proposal", "dots", "dot samples"],
+    ["cards", "dots", "solves", "takes"],
+    !ready,
+  );
 
   const ask = async (work: () => Promise<Job>) => {
     try {
@@ -52,33 +60,115 @@ export function FootageSolve() {
   const about = chosen?.info.solve as { first: number; pins?: number; card: string; moves?: Moves } | undefined;
   const start = about?.first ?? 0;
   const count = Number(footage.info.frames);
-  const solve = (first: number, last: number | null) => void ask(() => api.solve(take.id, { card: wanted || null, first, last, moves }));
+  const solve = (first: number, last: number | null) =>
+    void ask(() => api.solve(take.id, { card: wanted || null, first, last, moves }));
   const pinned = Object.values(take.body.pins).filter((p) => p.frame >= start).length;
   return (
     <>
-      <Section title="Solve" aside={<Text fontSize="sm" color="dim" truncate>{footage.name}</Text>}>
-        <Choice label="Card"><NativeSelect.Field aria-label="Performer card" value={wanted} onChange={(e) => setCard(e.target.value)}><option value="">none: the clip alone</option>{cards.filter((c) => c.ready).map((c) => <option key={c.id} value={c.id}>{c.name} ({c.sampled} samples)</option>)}</NativeSelect.Field></Choice>
-        <Choice label="What moves"><NativeSelect.Field aria-label="What moves" value={moves} onChange={(e) => setMoves(e.target.value as Moves)}>{Object.entries(MOVES).map(([key, word]) => <option key={key} value={key}>{word}</option>)}</NativeSelect.Field></Choice>
+      <Section
+        title="Solve"
+        aside={
+          <Text fontSize="sm" color="dim" truncate>
+            {footage.name}
+          </Text>
+        }
+      >
+        <Choice label="Card">
+          <NativeSelect.Field aria-label="Performer card" value={wanted} onChange={(e) => setCard(e.target.value)}>
+            <option value="">none: the clip alone</option>
+            {cards
+              .filter((c) => c.ready)
+              .map((c) => (
+                <option key={c.id} value={c.id}>
+                  {c.name} ({c.sampled} samples)
+                </option>
+              ))}
+          </NativeSelect.Field>
+        </Choice>
+        <Choice label="What moves">
+          <NativeSelect.Field aria-label="What moves" value={moves} onChange={(e) => setMoves(e.target.value as Moves)}>
+            {Object.entries(MOVES).map(([key, word]) => (
+              <option key={key} value={key}>
+                {word}
+              </option>
+            ))}
+          </NativeSelect.Field>
+        </Choice>
         <Flex gap="2" mt="2" align="center">
-          <Primary disabled={!ready || running} onClick={() => solve(0, null)}>Solve this clip</Primary>
-          {ready && range && <Plain disabled={running} onClick={() => solve(start + range.from, Math.min(start + range.to, count - 1))}>Only {start + range.from}..{start + range.to}</Plain>}
-          {!ready && !running && <Plain onClick={() => void ask(() => api.lookThrough(take.id))}>Look through the clip</Plain>}
+          <Primary disabled={!ready || running} onClick={() => solve(0, null)}>
+            Solve this clip
+          </Primary>
+          {ready && range && (
+            <Plain disabled={running} onClick={() => solve(start + range.from, Math.min(start + range.to, count - 1))}>
+              Only {start + range.from}..{start + range.to}
+            </Plain>
+          )}
+          {!ready && !running && (
+            <Plain onClick={() => void ask(() => api.lookThrough(take.id))}>Look through the clip</Plain>
+          )}
         </Flex>
-        {!wanted && ready && <Text mt="2" fontSize="sm" color="dim">Without a card the general face is used, with this clip's stillest second as neutral. A card from a range of motion finds far more.</Text>}
-        {mine.filter((j) => j.state !== "done").slice(0, 3).map((j) => <JobRow key={j.id} job={j} onCancel={() => void ask(() => api.cancelJob(j.id))} />)}
+        {!wanted && ready && (
+          <Text mt="2" fontSize="sm" color="dim">
+            Without a card the general face is used, with this clip's stillest second as neutral. A card from a range of
+            motion finds far more.
+          </Text>
+        )}
+        {mine
+          .filter((j) => j.state !== "done")
+          .slice(0, 3)
+          .map((j) => (
+            <JobRow key={j.id} job={j} onCancel={() => void ask(() => api.cancelJob(j.id))} />
+          ))}
       </Section>
       {solves.length > 0 && <Solves solves={solves} />}
-      {about?.moves === "camera" && <Section title="The camera's motion"><Text fontSize="sm" color="dim" mb="2">Round a still head: where the camera is, in metres from between the eyes, and how it is turned.</Text><Plain asChild><a href={`/api/sources/${chosen!.id}/camera`} download>Take it as a table (.csv)</a></Plain></Section>}
+      {about?.moves === "camera" && (
+        <Section title="The camera's motion">
+          <Text fontSize="sm" color="dim" mb="2">
+            Round a still head: where the camera is, in metres from between the eyes, and how it is turned.
+          </Text>
+          <Plain asChild>
+            <a href={`/api/sources/${chosen!.id}/camera`} download>
+              Take it as a table (.csv)
+            </a>
+          </Plain>
+        </Section>
+      )}
       {!!about && <Confidence source={chosen!.id} />}
-      {!!about && !("dots" in about) && <Pins first={start} unsolved={pinned !== (about.pins ?? 0)} busy={running} onSolve={() => solve(start, start + Number(solves.find((s) => s.source === chosen!.id)?.frames ?? count) - 1)} />}
+      {!!about && !("dots" in about) && (
+        <Pins
+          first={start}
+          unsolved={pinned !== (about.pins ?? 0)}
+          busy={running}
+          onSolve={() => solve(start, start + Number(solves.find((s) => s.source === chosen!.id)?.frames ?? count) - 1)}
+        />
+      )}
       <DotPanel ready={ready} busy={running} ask={ask} />
       {held && <CardShapes card={held} />}
       {held && <CardDrives card={held} />}
-      {ready && <CardMaker key={take.id} first={start} take={take.id} performer={take.body.performer} busy={running} onMake={(given) => ask(() => api.newCard(take.id, given))} />}
+      {ready && (
+        <CardMaker
+          key={take.id}
+          first={start}
+          take={take.id}
+          performer={take.body.performer}
+          busy={running}
+          onMake={(given) => ask(() => api.newCard(take.id, given))}
+        />
+      )}
     </>
   );
 }
 
 function Choice({ label, children }: { label: string; children: React.ReactNode }) {
-  return <Flex align="center" gap="2" py="0.5"><Text w="86px" flexShrink={0} fontSize="sm" color="dim">{label}</Text><NativeSelect.Root size="xs">{children}<NativeSelect.Indicator /></NativeSelect.Root></Flex>;
+  return (
+    <Flex align="center" gap="2" py="0.5">
+      <Text w="86px" flexShrink={0} fontSize="sm" color="dim">
+        {label}
+      </Text>
+      <NativeSelect.Root size="xs">
+        {children}
+        <NativeSelect.Indicator />
+      </NativeSelect.Root>
+    </Flex>
+  );
 }

@@ -9,10 +9,22 @@ export function JobRow({ job, onCancel }: { job: Job; onCancel: () => void }) {
     <Box mt="2" data-testid="solve-job">
       <Flex justify="space-between" align="center" gap="2">
         <Text fontSize="sm">{job.label}</Text>
-        {going && <IconButton aria-label={`Cancel ${job.label}`} size="2xs" variant="ghost" onClick={onCancel}><X size={13} /></IconButton>}
+        {going && (
+          <IconButton aria-label={`Cancel ${job.label}`} size="2xs" variant="ghost" onClick={onCancel}>
+            <X size={13} />
+          </IconButton>
+        )}
       </Flex>
-      {going ? <Progress.Root value={job.progress * 100} size="xs"><Progress.Track bg="bg.pressed"><Progress.Range bg="accent" /></Progress.Track></Progress.Root> : null}
-      <Text fontSize="sm" color={job.state === "failed" ? "accent" : "dim"}>{going ? job.message || "waiting" : `${job.state}: ${job.message}`}</Text>
+      {going ? (
+        <Progress.Root value={job.progress * 100} size="xs">
+          <Progress.Track bg="bg.pressed">
+            <Progress.Range bg="accent" />
+          </Progress.Track>
+        </Progress.Root>
+      ) : null}
+      <Text fontSize="sm" color={job.state === "failed" ? "accent" : "dim"}>
+        {going ? job.message || "waiting" : `${job.state}: ${job.message}`}
+      </Text>
     </Box>
   );
 }

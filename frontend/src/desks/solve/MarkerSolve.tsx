@@ -35,11 +35,39 @@ export function MarkerSolve() {
   const told = (chosen?.info.solve as { markers?: Told } | undefined)?.markers;
   return (
     <>
-      <Section title="Solve" aside={<Text fontSize="sm" color="dim" truncate>{source.name}</Text>}>
-        <Fact name="Markers">{Number(source.info.markers)} at {String(source.info.rate)} fps</Fact>
-        {Number(source.info.lost) > 0 && <Fact name="Lost samples">{((Number(source.info.lost) / (Number(source.info.markers) * Number(source.info.frames))) * 100).toFixed(1)}%</Fact>}
-        <Flex gap="2" mt="2" align="center"><Primary disabled={!layout || !study || !!doubt || running} onClick={solve}>Solve these markers</Primary>{!layout && <Text fontSize="sm" color="dim">Make a layout first, below.</Text>}</Flex>
-        {mine.filter((j) => j.state !== "done").slice(0, 3).map((j) => <JobRow key={j.id} job={j} onCancel={() => void ask(() => api.cancelJob(j.id))} />)}
+      <Section
+        title="Solve"
+        aside={
+          <Text fontSize="sm" color="dim" truncate>
+            {source.name}
+          </Text>
+        }
+      >
+        <Fact name="Markers">
+          {Number(source.info.markers)} at {String(source.info.rate)} fps
+        </Fact>
+        {Number(source.info.lost) > 0 && (
+          <Fact name="Lost samples">
+            {((Number(source.info.lost) / (Number(source.info.markers) * Number(source.info.frames))) * 100).toFixed(1)}
+            %
+          </Fact>
+        )}
+        <Flex gap="2" mt="2" align="center">
+          <Primary disabled={!layout || !study || !!doubt || running} onClick={solve}>
+            Solve these markers
+          </Primary>
+          {!layout && (
+            <Text fontSize="sm" color="dim">
+              Make a layout first, below.
+            </Text>
+          )}
+        </Flex>
+        {mine
+          .filter((j) => j.state !== "done")
+          .slice(0, 3)
+          .map((j) => (
+            <JobRow key={j.id} job={j} onCancel={() => void ask(() => api.cancelJob(j.id))} />
+          ))}
       </Section>
       {solves.length > 0 && <Solves solves={solves} />}
       <LayoutPanel busy={running} />

@@ -9,39 +9,110 @@ import { useClock } from "../../playback/useClock";
 import { sameAs, SPAN, type Pin } from "../../viewer/pins";
 import { edit, useOpen, type Curves } from "../../workspace/workspace";
 
-export function Pins({ first, unsolved, busy, onSolve }: { first: number; unsolved: boolean; busy: boolean; onSolve: () => void }) {
+export function Pins({
+  first,
+  unsolved,
+  busy,
+  onSolve,
+}: {
+  first: number;
+  unsolved: boolean;
+  busy: boolean;
+  onSolve: () => void;
+}) {
   const { opened, curves, selected } = useOpen("opened", "curves", "selected");
   const { pins } = opened!.take.body;
   const rows = Object.entries(pins).sort((a, b) => a[1].frame - b[1].frame);
   const shape = selected.find((name) => curves?.channels.includes(name) && !/^(head|gaze)/.test(name));
-  const keep = (label: string, name: string, pin: Pin) => void edit("take", label, [{ path: `pins/${name}`, value: pin }]);
+  const keep = (label: string, name: string, pin: Pin) =>
+    void edit("take", label, [{ path: `pins/${name}`, value: pin }]);
   const set = (at: number, value: number) => {
     const pin: Pin = { frame: at, span: SPAN, shape: shape!, value };
     keep(`pin ${shape} at frame ${at}`, sameAs(pins, pin) ?? freshId("p"), pin);
   };
   return (
-    <Section title="Pins" aside={rows.length > 0 && <Plain size="2xs" disabled={busy} onClick={onSolve}>Solve again with pins</Plain>}>
+    <Section
+      title="Pins"
+      aside={
+        rows.length > 0 && (
+          <Plain size="2xs" disabled={busy} onClick={onSolve}>
+            Solve again with pins
+          </Plain>
+        )
+      }
+    >
       {shape && curves && <AtPlayhead shape={shape} curves={curves} first={first} onCommit={set} />}
       {rows.map(([name, pin]) => {
         const what = "shape" in pin ? `${pin.shape} = ${pin.value.toFixed(2)}` : `point ${pin.point}`;
         return (
           <Flex key={name} align="center" gap="1" py="0.5" data-testid="pin">
-            <Box as="button" flex="1" textAlign="left" fontSize="sm" truncate cursor="pointer" title="Go there" onClick={() => clock.seekFrame(pin.frame - first)}><Text as="span" color="dim">{pin.frame}</Text> {what}</Box>
-            <Span value={pin.span} label={`Span of pin ${name}`} onCommit={(span) => keep(`span of a pin at frame ${pin.frame}`, name, { ...pin, span })} />
-            <IconButton aria-label={`Take pin ${name} off`} size="2xs" variant="ghost" onClick={() => void edit("take", `take a pin off frame ${pin.frame}`, [{ path: `pins/${name}`, remove: true }])}><X size={12} /></IconButton>
+            <Box
+              as="button"
+              flex="1"
+              textAlign="left"
+              fontSize="sm"
+              truncate
+              cursor="pointer"
+              title="Go there"
+              onClick={() => clock.seekFrame(pin.frame - first)}
+            >
+              <Text as="span" color="dim">
+                {pin.frame}
+              </Text>{" "}
+              {what}
+            </Box>
+            <Span
+              value={pin.span}
+              label={`Span of pin ${name}`}
+              onCommit={(span) => keep(`span of a pin at frame ${pin.frame}`, name, { ...pin, span })}
+            />
+            <IconButton
+              aria-label={`Take pin ${name} off`}
+              size="2xs"
+              variant="ghost"
+              onClick={() =>
+                void edit("take", `take a pin off frame ${pin.frame}`, [{ path: `pins/${name}`, remove: true }])
+              }
+            >
+              <X size={12} />
+            </IconButton>
           </Flex>
         );
       })}
-      <Text mt="1" fontSize="sm" color={unsolved ? "accent" : "dim"}>{unsolved ? "The chosen solve was made before these pins. Solve again to have them in it; what was measured is kept, so it takes a moment." : rows.length ? "A pin fades over its span of frames, each way." : "Type a weight to hold it at the playhead, or drag a tracked point in the footage (the pin above the picture). Every later solve keeps to it."}</Text>
+      <Text mt="1" fontSize="sm" color={unsolved ? "accent" : "dim"}>
+        {unsolved
+          ? "The chosen solve was made before these pins. Solve again to have them in it; what was measured is kept, so it takes a moment."
+          : rows.length
+            ? "A pin fades over its span of frames, each way."
+            : "Type a weight to hold it at the playhead, or drag a tracked point in the footage (the pin above the picture). " +
+              "Every later solve keeps to it."}
+      </Text>
     </Section>
   );
 }
 
-function AtPlayhead({ shape, curves, first, onCommit }: { shape: string; curves: Curves; first: number; onCommit: (at: number, value: number) => void }) {
+function AtPlayhead({
+  shape,
+  curves,
+  first,
+  onCommit,
+}: {
+  shape: string;
+  curves: Curves;
+  first: number;
+  onCommit: (at: number, value: number) => void;
+}) {
   const { frame } = useClock();
   const held = Math.min(frame, curves.frames - 1);
   const value = curves.raw.data[held * curves.channels.length + curves.channels.indexOf(shape)]!;
-  return <Weight key={`${shape} ${held}`} label={`${shape} at ${held + first}`} value={value} onCommit={(v) => onCommit(held + first, v)} />;
+  return (
+    <Weight
+      key={`${shape} ${held}`}
+      label={`${shape} at ${held + first}`}
+      value={value}
+      onCommit={(v) => onCommit(held + first, v)}
+    />
+  );
 }
 
 function Weight({ label, value, onCommit }: { label: string; value: number; onCommit: (v: number) => void }) {
@@ -53,9 +124,28 @@ function Weight({ label, value, onCommit }: { label: string; value: number; onCo
   };
   return (
     <Flex align="center" gap="2" py="0.5" mb="1">
-      <Text flex="1" fontSize="sm" color="dim" truncate>{label}</Text>
-      <Input size="2xs" w="58px" textAlign="right" aria-label="Weight to pin" value={typed ?? value.toFixed(2)} onFocus={(e) => e.target.select()} onChange={(e) => setTyped(e.target.value)} onKeyDown={(e) => { if (e.key === "Enter") keep(); if (e.key === "Escape") setTyped(null); }} />
-      <Plain size="2xs" onClick={() => (typed === null ? onCommit(Math.min(Math.max(Math.round(value * 100) / 100, 0), 1)) : keep())}>Pin</Plain>
+      <Text flex="1" fontSize="sm" color="dim" truncate>
+        {label}
+      </Text>
+      <Input
+        size="2xs"
+        w="58px"
+        textAlign="right"
+        aria-label="Weight to pin"
+        value={typed ?? value.toFixed(2)}
+        onFocus={(e) => e.target.select()}
+        onChange={(e) => setTyped(e.target.value)}
+        onKeyDown={(e) => {
+          if (e.key === "Enter") keep();
+          if (e.key === "Escape") setTyped(null);
+        }}
+      />
+      <Plain
+        size="2xs"
+        onClick={() => (typed === null ? onCommit(Math.min(Math.max(Math.round(value * 100) / 100, 0), 1)) : keep())}
+      >
+        Pin
+      </Plain>
     </Flex>
   );
 }
@@ -69,5 +159,24 @@ function Span({ value, label, onCommit }: { value: number; label: string; onComm
     setTyped(null);
     if (next >= 0 && next <= 1000 && next !== value) onCommit(next);
   };
-  return <Flex align="center" gap="1"><Text fontSize="xs" color="dim">±</Text><Input size="2xs" w="40px" textAlign="right" aria-label={label} title="Frames each way over which it fades" value={typed ?? String(value)} onChange={(e) => setTyped(e.target.value)} onBlur={keep} onKeyDown={(e) => { if (e.key === "Enter") keep(); }} /></Flex>;
+  return (
+    <Flex align="center" gap="1">
+      <Text fontSize="xs" color="dim">
+        ±
+      </Text>
+      <Input
+        size="2xs"
+        w="40px"
+        textAlign="right"
+        aria-label={label}
+        title="Frames each way over which it fades"
+        value={typed ?? String(value)}
+        onChange={(e) => setTyped(e.target.value)}
+        onBlur={keep}
+        onKeyDown={(e) => {
+          if (e.key === "Enter") keep();
+        }}
+      />
+    </Flex>
+  );
 }

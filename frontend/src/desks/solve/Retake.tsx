@@ -12,7 +12,14 @@ import type { Clip } from "./SampleStrip";
 const SECONDS = 2;
 /** Where a sample was taken again. */
 export type Again = { take: string; frame: number; frames: number; clip: Clip };
-type Props = { production: string; slate: string; performer: string; shape: string; onClose: () => void; onTaken: (again: Again) => void };
+type Props = {
+  production: string;
+  slate: string;
+  performer: string;
+  shape: string;
+  onClose: () => void;
+  onTaken: (again: Again) => void;
+};
 
 export function Retake({ production, slate, performer, shape, onClose, onTaken }: Props) {
   const { phase, clip, seconds, problem } = useRecorder();
@@ -27,7 +34,14 @@ export function Retake({ production, slate, performer, shape, onClose, onTaken }
     if (phase === "recording" && seconds >= SECONDS) stop();
   }, [phase, seconds]);
   // The clip is looked through by a job; then the frame of the extreme can be told.
-  const { data: shown, error } = useQuery({ queryKey: ["extreme", take, shape], queryFn: () => api.extremeOf(take!, shape), enabled: !!take, retry: false, meta: { told: true }, refetchInterval: (q) => (q.state.data?.frame == null && !q.state.error ? 700 : false) });
+  const { data: shown, error } = useQuery({
+    queryKey: ["extreme", take, shape],
+    queryFn: () => api.extremeOf(take!, shape),
+    enabled: !!take,
+    retry: false,
+    meta: { told: true },
+    refetchInterval: (q) => (q.state.data?.frame == null && !q.state.error ? 700 : false),
+  });
   useEffect(() => {
     if (!take || shown?.frame == null) return;
     const { footage, rate, width, height, frame, frames } = shown;
@@ -48,15 +62,52 @@ export function Retake({ production, slate, performer, shape, onClose, onTaken }
     setBusy(false);
   };
   return (
-    <Box borderWidth="1px" borderColor="accent" borderRadius="sm" p="2" mb="2" data-testid="retake" data-phase={take ? "looking" : phase}>
-      <Text fontSize="sm" mb="1.5"><b>{shape}</b> again: begin at rest, go to the extreme, come back. {SECONDS} seconds after the count-in.</Text>
+    <Box
+      borderWidth="1px"
+      borderColor="accent"
+      borderRadius="sm"
+      p="2"
+      mb="2"
+      data-testid="retake"
+      data-phase={take ? "looking" : phase}
+    >
+      <Text fontSize="sm" mb="1.5">
+        <b>{shape}</b> again: begin at rest, go to the extreme, come back. {SECONDS} seconds after the count-in.
+      </Text>
       <CameraView production={production} watching={!take} />
-      {problem && <Box mt="2" role="alert"><Text fontSize="sm">{problem}</Text></Box>}
-      {error && <Box mt="2" role="alert"><Text fontSize="sm">{error.message}</Text></Box>}
-      {take && !error && <Text fontSize="sm" color="dim" mt="2">Looking the clip through for the extreme…</Text>}
+      {problem && (
+        <Box mt="2" role="alert">
+          <Text fontSize="sm">{problem}</Text>
+        </Box>
+      )}
+      {error && (
+        <Box mt="2" role="alert">
+          <Text fontSize="sm">{error.message}</Text>
+        </Box>
+      )}
+      {take && !error && (
+        <Text fontSize="sm" color="dim" mt="2">
+          Looking the clip through for the extreme…
+        </Text>
+      )}
       <Flex gap="2" mt="2" wrap="wrap">
-        {!take && (clip ? <><Primary disabled={busy} onClick={() => void keep()}>Use it</Primary><Plain disabled={busy} onClick={throwAway}>Throw away</Plain></>
-          : phase === "counting" || phase === "recording" ? <Primary onClick={stop}>Stop</Primary> : <Primary disabled={phase !== "ready"} onClick={countIn}>Record after three</Primary>)}
+        {!take &&
+          (clip ? (
+            <>
+              <Primary disabled={busy} onClick={() => void keep()}>
+                Use it
+              </Primary>
+              <Plain disabled={busy} onClick={throwAway}>
+                Throw away
+              </Plain>
+            </>
+          ) : phase === "counting" || phase === "recording" ? (
+            <Primary onClick={stop}>Stop</Primary>
+          ) : (
+            <Primary disabled={phase !== "ready"} onClick={countIn}>
+              Record after three
+            </Primary>
+          ))}
         <Plain onClick={onClose}>Close</Plain>
       </Flex>
     </Box>

@@ -13,8 +13,19 @@ export function SolveDrawer() {
     <>
       {footage && <FootageSolve />}
       {markers && <MarkerSolve />}
-      {!footage && !markers && source && <Section title="Solve"><Fact name="Made by">the device ({source.name})</Fact></Section>}
-      {!footage && !markers && !source && <Section title="Solve"><Text color="dim">This take has neither footage, markers nor curves. Bring in a clip, a .c3d or a curve table at the Gather desk.</Text></Section>}
+      {!footage && !markers && source && (
+        <Section title="Solve">
+          <Fact name="Made by">the device ({source.name})</Fact>
+        </Section>
+      )}
+      {!footage && !markers && !source && (
+        <Section title="Solve">
+          <Text color="dim">
+            This take has neither footage, markers nor curves. Bring in a clip, a .c3d or a curve table at the Gather
+            desk.
+          </Text>
+        </Section>
+      )}
       {curves && source && <Channels />}
     </>
   );

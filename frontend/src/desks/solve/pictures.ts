@@ -4,7 +4,12 @@ import type { Table } from "../../api/bundle";
 export const SIZE = 84;
 
 /** The square about the face in a frame, in pixels of the picture: from the landmarks, or the middle without them. */
-export function faceSquare(points: Table | undefined, frame: number, width: number, height: number): { x: number; y: number; side: number } {
+export function faceSquare(
+  points: Table | undefined,
+  frame: number,
+  width: number,
+  height: number,
+): { x: number; y: number; side: number } {
   let [left, right, top, bottom] = [Infinity, -Infinity, Infinity, -Infinity];
   if (points && frame < points.shape[0]!) {
     const count = points.shape[1]!;
@@ -36,12 +41,14 @@ export class Pictures {
 
   /** Draws the face of a frame into a canvas as soon as its turn comes. */
   show(frame: number, into: HTMLCanvasElement) {
-    this.queue = this.queue.then(async () => {
-      if (!into.isConnected) return;
-      const made = this.kept.get(frame) ?? (await this.take(frame));
-      into.getContext("2d")!.drawImage(made, 0, 0);
-      into.dataset.frame = String(frame);
-    }).catch(() => undefined);
+    this.queue = this.queue
+      .then(async () => {
+        if (!into.isConnected) return;
+        const made = this.kept.get(frame) ?? (await this.take(frame));
+        into.getContext("2d")!.drawImage(made, 0, 0);
+        into.dataset.frame = String(frame);
+      })
+      .catch(() => undefined);
   }
 
   private async take(frame: number): Promise<HTMLCanvasElement> {
@@ -55,7 +62,9 @@ export class Pictures {
     made.width = made.height = SIZE * 2;
     const { x, y, side } = faceSquare(points, frame, width, height);
     const scale = this.film.videoHeight / height;
-    made.getContext("2d")!.drawImage(this.film, x * scale, y * scale, side * scale, side * scale, 0, 0, SIZE * 2, SIZE * 2);
+    made
+      .getContext("2d")!
+      .drawImage(this.film, x * scale, y * scale, side * scale, side * scale, 0, 0, SIZE * 2, SIZE * 2);
     this.kept.set(frame, made);
     return made;
   }

@@ -6,7 +6,8 @@ import { api, type Job } from "../../api/client";
 import { reload } from "../../workspace/workspace";
 import { jobsOf } from "./footageJobs";
 
-/** kinds, made: whose jobs, and which queries they change; stale: what is shown is older than a job that ended before the desk was opened. */
+/** kinds, made: whose jobs, and which queries they change; stale: what is shown is older than a job that ended before the
+ * desk was opened. */
 export function useDeskJobs(kinds: string[], made: string[], stale = false): { mine: Job[]; running: boolean } {
   const { production = "" } = useParams();
   const client = useQueryClient();

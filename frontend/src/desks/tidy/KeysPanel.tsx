@@ -29,35 +29,144 @@ export function KeysPanel() {
   };
   return (
     <Box data-testid="keys-panel">
-      <Section title="Reduce to keys" aside={<Primary onClick={reduce}>Reduce {selected.length === 1 ? selected[0] : `${selected.length} channels`}</Primary>}>
-        <AmountField label="Tolerance" low={0.001} high={0.05} step={0.001} rest={0.005} value={tolerance} hint="The farthest that a curve may move; thirty times as much in degrees" onDrag={setTolerance} onCommit={setTolerance} />
-        <Text fontSize="sm" color="dim">From then on a channel holds keys. What lies beneath stays and can be had back.</Text>
-        {Object.entries(report).filter(([c]) => hand[c]).map(([c, r]) => <Fact key={c} name={c}>{r.keys} keys<Text fontSize="sm" color="dim">worst {r.worst.toFixed(4)}, mean {r.mean.toFixed(4)}</Text></Fact>)}
+      <Section
+        title="Reduce to keys"
+        aside={
+          <Primary onClick={reduce}>
+            Reduce {selected.length === 1 ? selected[0] : `${selected.length} channels`}
+          </Primary>
+        }
+      >
+        <AmountField
+          label="Tolerance"
+          low={0.001}
+          high={0.05}
+          step={0.001}
+          rest={0.005}
+          value={tolerance}
+          hint="The farthest that a curve may move; thirty times as much in degrees"
+          onDrag={setTolerance}
+          onCommit={setTolerance}
+        />
+        <Text fontSize="sm" color="dim">
+          From then on a channel holds keys. What lies beneath stays and can be had back.
+        </Text>
+        {Object.entries(report)
+          .filter(([c]) => hand[c])
+          .map(([c, r]) => (
+            <Fact key={c} name={c}>
+              {r.keys} keys
+              <Text fontSize="sm" color="dim">
+                worst {r.worst.toFixed(4)}, mean {r.mean.toFixed(4)}
+              </Text>
+            </Fact>
+          ))}
       </Section>
-      <Section title={held.length ? `${held.length} ${held.length === 1 ? "channel" : "channels"} by hand` : "No channel by hand yet"} aside={<Plain title="A correction on top of the chosen dense channels, to be keyed" onClick={() => onShown("begin a correction", "correct")}>Correct on top</Plain>}>
-        {!held.length && <Text fontSize="sm" color="dim">Draw on a curve or brush it with the tools in the deck: on a dense channel that becomes a correction on top.</Text>}
+      <Section
+        title={
+          held.length
+            ? `${held.length} ${held.length === 1 ? "channel" : "channels"} by hand`
+            : "No channel by hand yet"
+        }
+        aside={
+          <Plain
+            title="A correction on top of the chosen dense channels, to be keyed"
+            onClick={() => onShown("begin a correction", "correct")}
+          >
+            Correct on top
+          </Plain>
+        }
+      >
+        {!held.length && (
+          <Text fontSize="sm" color="dim">
+            Draw on a curve or brush it with the tools in the deck: on a dense channel that becomes a correction on top.
+          </Text>
+        )}
         {held.map(([channel, h]) => (
-          <Flex key={channel} justify="space-between" align="center" py="0.5" gap="2"><Text minW="0" truncate>{channel}</Text><Flex gap="2" align="center"><Text fontSize="sm" color="dim" whiteSpace="nowrap">{h.keys.length} {h.mode === "keys" ? "keys" : "keys on top"}</Text><Plain size="2xs" title="Back to what lies beneath" onClick={() => void keep(`take the keys of ${channel} off`, { do: "thaw", channels: { [channel]: [] } }, {})}>take off</Plain></Flex></Flex>
+          <Flex key={channel} justify="space-between" align="center" py="0.5" gap="2">
+            <Text minW="0" truncate>
+              {channel}
+            </Text>
+            <Flex gap="2" align="center">
+              <Text fontSize="sm" color="dim" whiteSpace="nowrap">
+                {h.keys.length} {h.mode === "keys" ? "keys" : "keys on top"}
+              </Text>
+              <Plain
+                size="2xs"
+                title="Back to what lies beneath"
+                onClick={() =>
+                  void keep(`take the keys of ${channel} off`, { do: "thaw", channels: { [channel]: [] } }, {})
+                }
+              >
+                take off
+              </Plain>
+            </Flex>
+          </Flex>
         ))}
       </Section>
       <ChosenKeys />
       <Section title="Range">
         <Flex gap="1.5" wrap="wrap">
-          <Plain onClick={() => restore("stack")} title="Takes back what was done by hand on the shown channels">Restore tidied</Plain>
-          <Plain onClick={() => restore("raw")} title="The device's own curve comes back on the shown channels">Restore raw</Plain>
+          <Plain onClick={() => restore("stack")} title="Takes back what was done by hand on the shown channels">
+            Restore tidied
+          </Plain>
+          <Plain onClick={() => restore("raw")} title="The device's own curve comes back on the shown channels">
+            Restore raw
+          </Plain>
         </Flex>
-        <Text fontSize="sm" color="dim" mt="1">On the shown channels, over the range in the deck.</Text>
+        <Text fontSize="sm" color="dim" mt="1">
+          On the shown channels, over the range in the deck.
+        </Text>
       </Section>
       <Section title="Tools">
-        <AmountField label="Brush" unit="frames" low={2} high={120} step={1} rest={12} value={keyed.size} hint="Frames to either side that a brush touches" onDrag={(size) => useKeys.setState({ size })} onCommit={(size) => useKeys.setState({ size })} />
-        <AmountField label="Paste offset" low={-1} high={1} step={0.01} rest={0} value={keyed.offset} hint="What is added to the values of pasted keys" onDrag={(offset) => useKeys.setState({ offset })} onCommit={(offset) => useKeys.setState({ offset })} />
+        <AmountField
+          label="Brush"
+          unit="frames"
+          low={2}
+          high={120}
+          step={1}
+          rest={12}
+          value={keyed.size}
+          hint="Frames to either side that a brush touches"
+          onDrag={(size) => useKeys.setState({ size })}
+          onCommit={(size) => useKeys.setState({ size })}
+        />
+        <AmountField
+          label="Paste offset"
+          low={-1}
+          high={1}
+          step={0.01}
+          rest={0}
+          value={keyed.offset}
+          hint="What is added to the values of pasted keys"
+          onDrag={(offset) => useKeys.setState({ offset })}
+          onCommit={(offset) => useKeys.setState({ offset })}
+        />
         <Toggle label="Snap keys to whole frames" on={keyed.snap} onChange={(snap) => useKeys.setState({ snap })} />
-        <Toggle label="Fit the curve when keys are deleted" on={keyed.refit} onChange={(refit) => useKeys.setState({ refit })} />
+        <Toggle
+          label="Fit the curve when keys are deleted"
+          on={keyed.refit}
+          onChange={(refit) => useKeys.setState({ refit })}
+        />
         <Flex mt="2" gap="1.5" wrap="wrap">
-          <Plain onClick={insertHere} title="I">Insert here</Plain>
-          <Plain onClick={() => { const n = copyChosen(); notify({ kind: "info", message: `${n} keys copied` }); }} title="Ctrl C">Copy</Plain>
-          <Plain onClick={() => pasteHere()} title="Ctrl V">Paste here</Plain>
-          <Plain onClick={() => onChosen("mirror keys", "mirror")} title="The other side gets these keys">Mirror</Plain>
+          <Plain onClick={insertHere} title="I">
+            Insert here
+          </Plain>
+          <Plain
+            onClick={() => {
+              const n = copyChosen();
+              notify({ kind: "info", message: `${n} keys copied` });
+            }}
+            title="Ctrl C"
+          >
+            Copy
+          </Plain>
+          <Plain onClick={() => pasteHere()} title="Ctrl V">
+            Paste here
+          </Plain>
+          <Plain onClick={() => onChosen("mirror keys", "mirror")} title="The other side gets these keys">
+            Mirror
+          </Plain>
         </Flex>
       </Section>
     </Box>
@@ -77,23 +186,87 @@ function ChosenKeys() {
   const hand = handOf(opened!.take.body);
   const total = count(chosen);
   const [reach, setReach] = useState(1 / 3);
-  if (!total) return <Section title="Chosen keys"><Text fontSize="sm" color="dim">None. Take the key tool (2) in the deck and click a key, or draw a box about some.</Text></Section>;
+  if (!total)
+    return (
+      <Section title="Chosen keys">
+        <Text fontSize="sm" color="dim">
+          None. Take the key tool (2) in the deck and click a key, or draw a box about some.
+        </Text>
+      </Section>
+    );
   const rows = chosenRows(hand, chosen);
   const first = Math.min(...rows.map((r) => r[0]));
   const last = Math.max(...rows.map((r) => r[0]));
   const one = rows.length === 1 ? rows[0]! : null;
   return (
-    <Section title={`${total} chosen keys`} aside={<Plain onClick={() => onChosen("delete keys", "delete", { refit: useKeys.getState().refit }, {})}>Delete</Plain>}>
+    <Section
+      title={`${total} chosen keys`}
+      aside={
+        <Plain onClick={() => onChosen("delete keys", "delete", { refit: useKeys.getState().refit }, {})}>Delete</Plain>
+      }
+    >
       <Flex align="center" gap="2" mb="1">
-        <Text w="86px" fontSize="sm" color="dim">Tangents</Text>
-        <NativeSelect.Root size="xs" flex="1"><NativeSelect.Field aria-label="Tangents" value={rows.every((r) => r[4] === rows[0]?.[4]) ? rows[0]?.[4] ?? "" : ""} onChange={(e) => onChosen(`${e.target.value} tangents`, "tangents", { kind: e.target.value }, chosen)}>{!rows.every((r) => r[4] === rows[0]?.[4]) && <option value="">several</option>}{KINDS.map((k) => <option key={k} value={k}>{k}</option>)}</NativeSelect.Field><NativeSelect.Indicator /></NativeSelect.Root>
+        <Text w="86px" fontSize="sm" color="dim">
+          Tangents
+        </Text>
+        <NativeSelect.Root size="xs" flex="1">
+          <NativeSelect.Field
+            aria-label="Tangents"
+            value={rows.every((r) => r[4] === rows[0]?.[4]) ? (rows[0]?.[4] ?? "") : ""}
+            onChange={(e) => onChosen(`${e.target.value} tangents`, "tangents", { kind: e.target.value }, chosen)}
+          >
+            {!rows.every((r) => r[4] === rows[0]?.[4]) && <option value="">several</option>}
+            {KINDS.map((k) => (
+              <option key={k} value={k}>
+                {k}
+              </option>
+            ))}
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
       </Flex>
-      <AmountField label="Weight" low={0.05} high={1} step={0.01} rest={0.33} value={reach} hint="How far the tangents reach toward the neighbours" onDrag={setReach} onCommit={(v) => { setReach(v); onChosen("weigh tangents", "tangents", { kind: rows[0]?.[4] ?? "free", reach: v }, chosen); }} />
-      <Typed label="Value" value={one ? one[1] : NaN} onCommit={(v) => onChosen("type a value", "value", { value: v }, chosen)} />
-      <Typed label="Frame" value={one ? one[0] : NaN} disabled={!one} onCommit={(v) => nudge(keyed.snap ? Math.round(v - one![0]) : v - one![0], 0)} />
-      <Typed label="Values times" value={NaN} placeholder="a factor, about 0" onCommit={(v) => onChosen("scale values", "scale", { time: 1, value: v }, chosen)} />
-      <Flex gap="1.5" align="center" mt="1.5"><Text w="86px" fontSize="sm" color="dim">Scale about</Text><Scale about={clock.frame} label="playhead" /><Scale about={first} label="first" /><Scale about={last} label="last" /></Flex>
-      <Text fontSize="xs" color="dim" mt="1">Alt and arrows nudge by a frame or 0.01, with Shift by ten.</Text>
+      <AmountField
+        label="Weight"
+        low={0.05}
+        high={1}
+        step={0.01}
+        rest={0.33}
+        value={reach}
+        hint="How far the tangents reach toward the neighbours"
+        onDrag={setReach}
+        onCommit={(v) => {
+          setReach(v);
+          onChosen("weigh tangents", "tangents", { kind: rows[0]?.[4] ?? "free", reach: v }, chosen);
+        }}
+      />
+      <Typed
+        label="Value"
+        value={one ? one[1] : NaN}
+        onCommit={(v) => onChosen("type a value", "value", { value: v }, chosen)}
+      />
+      <Typed
+        label="Frame"
+        value={one ? one[0] : NaN}
+        disabled={!one}
+        onCommit={(v) => nudge(keyed.snap ? Math.round(v - one![0]) : v - one![0], 0)}
+      />
+      <Typed
+        label="Values times"
+        value={NaN}
+        placeholder="a factor, about 0"
+        onCommit={(v) => onChosen("scale values", "scale", { time: 1, value: v }, chosen)}
+      />
+      <Flex gap="1.5" align="center" mt="1.5">
+        <Text w="86px" fontSize="sm" color="dim">
+          Scale about
+        </Text>
+        <Scale about={clock.frame} label="playhead" />
+        <Scale about={first} label="first" />
+        <Scale about={last} label="last" />
+      </Flex>
+      <Text fontSize="xs" color="dim" mt="1">
+        Alt and arrows nudge by a frame or 0.01, with Shift by ten.
+      </Text>
     </Section>
   );
 }
@@ -107,10 +280,37 @@ function Scale({ about, label }: { about: number; label: string }) {
     if (edit) void keep(`scale keys about the ${label}`, edit, {});
     setTyped("");
   };
-  return <Input size="2xs" w="66px" px="1" aria-label={`Scale about ${label}`} placeholder={label} title={`Time of the chosen keys, times what you type, about the ${label}`} value={typed} onChange={(e) => setTyped(e.target.value)} onKeyDown={(e) => { if (e.key === "Enter") run(); if (e.key === "Escape") setTyped(""); }} />;
+  return (
+    <Input
+      size="2xs"
+      w="66px"
+      px="1"
+      aria-label={`Scale about ${label}`}
+      placeholder={label}
+      title={`Time of the chosen keys, times what you type, about the ${label}`}
+      value={typed}
+      onChange={(e) => setTyped(e.target.value)}
+      onKeyDown={(e) => {
+        if (e.key === "Enter") run();
+        if (e.key === "Escape") setTyped("");
+      }}
+    />
+  );
 }
 
-function Typed({ label, value, disabled, placeholder = "several", onCommit }: { label: string; value: number; disabled?: boolean; placeholder?: string; onCommit: (value: number) => void }) {
+function Typed({
+  label,
+  value,
+  disabled,
+  placeholder = "several",
+  onCommit,
+}: {
+  label: string;
+  value: number;
+  disabled?: boolean;
+  placeholder?: string;
+  onCommit: (value: number) => void;
+}) {
   const [typed, setTyped] = useState<string | null>(null);
   const shown = Number.isNaN(value) ? "" : String(Number(value.toFixed(4)));
   const run = () => {
@@ -118,5 +318,26 @@ function Typed({ label, value, disabled, placeholder = "several", onCommit }: { 
     if (typed?.trim() && Number.isFinite(next) && next !== value) onCommit(next);
     setTyped(null);
   };
-  return <Flex align="center" gap="2" py="0.5"><Text w="86px" fontSize="sm" color="dim">{label}</Text><Input size="2xs" flex="1" px="1" disabled={disabled} aria-label={`${label} of the chosen keys`} placeholder={Number.isNaN(value) ? placeholder : ""} value={typed ?? shown} onChange={(e) => setTyped(e.target.value)} onBlur={run} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); if (e.key === "Escape") setTyped(null); }} /></Flex>;
+  return (
+    <Flex align="center" gap="2" py="0.5">
+      <Text w="86px" fontSize="sm" color="dim">
+        {label}
+      </Text>
+      <Input
+        size="2xs"
+        flex="1"
+        px="1"
+        disabled={disabled}
+        aria-label={`${label} of the chosen keys`}
+        placeholder={Number.isNaN(value) ? placeholder : ""}
+        value={typed ?? shown}
+        onChange={(e) => setTyped(e.target.value)}
+        onBlur={run}
+        onKeyDown={(e) => {
+          if (e.key === "Enter") e.currentTarget.blur();
+          if (e.key === "Escape") setTyped(null);
+        }}
+      />
+    </Flex>
+  );
 }

@@ -26,23 +26,50 @@ export function TidyDrawer() {
   useEffect(() => {
     if (has) void lookThrough(take);
   }, [take, version, has]);
-  useEffect(() => () => {
-    stopTrial();
-    forgetSnags();
-    useKeys.setState({ tool: "scrub", chosen: {}, drag: null });
-  }, []);
+  useEffect(
+    () => () => {
+      stopTrial();
+      forgetSnags();
+      useKeys.setState({ tool: "scrub", chosen: {}, drag: null });
+    },
+    [],
+  );
   useEffect(() => useKeys.setState({ chosen: {}, drag: null }), [take]);
 
-  if (!has) return <Section title="Tidy"><Text color="dim">This take has no curves. Bring in a curve table at the Gather desk, or solve its clip at the Solve desk.</Text></Section>;
+  if (!has)
+    return (
+      <Section title="Tidy">
+        <Text color="dim">
+          This take has no curves. Bring in a curve table at the Gather desk, or solve its clip at the Solve desk.
+        </Text>
+      </Section>
+    );
   const Shown = PANELS[panel];
   return (
     <Flex direction="column" h="100%" data-testid="tidy-drawer">
       <Flex role="tablist" borderBottomWidth="1px" borderColor="line" px="2" flexShrink={0}>
         {(Object.keys(PANELS) as Panel[]).map((name) => (
-          <Box as="button" role="tab" key={name} flex="1" py="2" cursor="pointer" aria-selected={panel === name} color={panel === name ? "ink" : "dim"} fontWeight={panel === name ? "600" : "400"} boxShadow={panel === name ? "inset 0 -2px 0 {colors.accent}" : undefined} onClick={() => setPanel(name)}>{WORDS[name]}{name === "snags" && count !== undefined ? ` ${count}` : ""}</Box>
+          <Box
+            as="button"
+            role="tab"
+            key={name}
+            flex="1"
+            py="2"
+            cursor="pointer"
+            aria-selected={panel === name}
+            color={panel === name ? "ink" : "dim"}
+            fontWeight={panel === name ? "600" : "400"}
+            boxShadow={panel === name ? "inset 0 -2px 0 {colors.accent}" : undefined}
+            onClick={() => setPanel(name)}
+          >
+            {WORDS[name]}
+            {name === "snags" && count !== undefined ? ` ${count}` : ""}
+          </Box>
         ))}
       </Flex>
-      <Box flex="1" minH="0" overflowY="auto"><Shown /></Box>
+      <Box flex="1" minH="0" overflowY="auto">
+        <Shown />
+      </Box>
     </Flex>
   );
 }

@@ -28,17 +28,71 @@ export function TidyIt() {
   };
   const tidy = current?.tidy;
   return (
-    <Section title="Tidy it" aside={!tidy && <Primary disabled={busy} onClick={() => void propose()}>{busy ? "Measuring…" : "Propose a stack"}</Primary>}>
-      {!tidy && <Text fontSize="sm" color="dim">Measures noise, gaps and faults of this take and proposes steps. You see what they do before anything changes.</Text>}
+    <Section
+      title="Tidy it"
+      aside={
+        !tidy && (
+          <Primary disabled={busy} onClick={() => void propose()}>
+            {busy ? "Measuring…" : "Propose a stack"}
+          </Primary>
+        )
+      }
+    >
+      {!tidy && (
+        <Text fontSize="sm" color="dim">
+          Measures noise, gaps and faults of this take and proposes steps. You see what they do before anything changes.
+        </Text>
+      )}
       {tidy && (
         <Box data-testid="proposal">
           {orderOf(tidy).map((key, index) => (
-            <Flex key={key} gap="2" py="1"><Text color="dim" w="14px">{index + 1}</Text><Box minW="0"><Text fontWeight="600">{steps.find((s) => s.name === tidy.steps[key]!.step)?.label} <Text as="span" color="dim" fontWeight="400">{whereOf(tidy.steps[key]!)}</Text></Text><Text fontSize="sm" color="dim">{current!.reasons[key]}</Text></Box></Flex>
+            <Flex key={key} gap="2" py="1">
+              <Text color="dim" w="14px">
+                {index + 1}
+              </Text>
+              <Box minW="0">
+                <Text fontWeight="600">
+                  {steps.find((s) => s.name === tidy.steps[key]!.step)?.label}{" "}
+                  <Text as="span" color="dim" fontWeight="400">
+                    {whereOf(tidy.steps[key]!)}
+                  </Text>
+                </Text>
+                <Text fontSize="sm" color="dim">
+                  {current!.reasons[key]}
+                </Text>
+              </Box>
+            </Flex>
           ))}
           <Flex gap="1.5" mt="1.5">
-            <Primary onClick={() => { stopTrial(); void edit("take", "tidy it", [{ path: "tidy", value: tidy }]); setMade(null); }}>Use these steps</Primary>
-            <Plain aria-pressed={!!trial.name} onClick={() => { if (trial.name) stopTrial(); else { setComparing(true); void tryOut("proposed stack", { take: [{ path: "tidy", value: tidy }] }, null); } }}>{trial.name ? "Show as it is" : "Show"}</Plain>
-            <Plain onClick={() => { stopTrial(); setMade(null); }}>Never mind</Plain>
+            <Primary
+              onClick={() => {
+                stopTrial();
+                void edit("take", "tidy it", [{ path: "tidy", value: tidy }]);
+                setMade(null);
+              }}
+            >
+              Use these steps
+            </Primary>
+            <Plain
+              aria-pressed={!!trial.name}
+              onClick={() => {
+                if (trial.name) stopTrial();
+                else {
+                  setComparing(true);
+                  void tryOut("proposed stack", { take: [{ path: "tidy", value: tidy }] }, null);
+                }
+              }}
+            >
+              {trial.name ? "Show as it is" : "Show"}
+            </Plain>
+            <Plain
+              onClick={() => {
+                stopTrial();
+                setMade(null);
+              }}
+            >
+              Never mind
+            </Plain>
           </Flex>
         </Box>
       )}

@@ -9,7 +9,9 @@ export const orderOf = ({ steps }: Tidy): string[] =>
   Object.keys(steps).sort((a, b) => steps[a]!.rank - steps[b]!.rank || (a < b ? -1 : 1));
 
 export function valuesOf(step: Step, parameters: ParameterInfo[]): Record<string, unknown> {
-  return Object.fromEntries(parameters.map((p) => [p.name, step[p.name] ?? (p.kind.startsWith("per_") ? {} : p.default)]));
+  return Object.fromEntries(
+    parameters.map((p) => [p.name, step[p.name] ?? (p.kind.startsWith("per_") ? {} : p.default)]),
+  );
 }
 
 /** Changes that give a step some values: what a drag shows, and what is kept of it. */
@@ -30,7 +32,9 @@ export function moved(tidy: Tidy, key: string, by: -1 | 1): Change[] {
 export function added(tidy: Tidy, info: StepInfo): { key: string; changes: Change[] } {
   const key = freshId(info.name.split(" ")[0]!);
   const rank = Math.max(...Object.values(tidy.steps).map((s) => s.rank)) + 1;
-  const places = info.regions.length ? { places: [{ regions: info.regions, channels: [], first: null, last: null }] } : {};
+  const places = info.regions.length
+    ? { places: [{ regions: info.regions, channels: [], first: null, last: null }] }
+    : {};
   return { key, changes: [{ path: `tidy/steps/${key}`, value: { step: info.name, on: true, rank, ...places } }] };
 }
 

@@ -32,9 +32,16 @@ export function drawContacts(view: DeckView) {
 }
 
 /** The held span under a place. Pure. */
-export function heldAt(view: { axis: DeckView["axis"]; held: { kept: Held[]; crossings: Crossing[] } | null }, x: number, y: number): Held | null {
+export function heldAt(
+  view: { axis: DeckView["axis"]; held: { kept: Held[]; crossings: Crossing[] } | null },
+  x: number,
+  y: number,
+): Held | null {
   if (!view.held || y < TOP - 1 || y > TOP + 2 * HEIGHT + 4) return null;
   const lower = y > TOP + HEIGHT + 1;
   const frame = xToFrame(view.axis, x);
-  return view.held.kept.find((k) => k.kind.startsWith("lid") === lower && frame >= k.first - 0.5 && frame <= k.last + 1) ?? null;
+  return (
+    view.held.kept.find((k) => k.kind.startsWith("lid") === lower && frame >= k.first - 0.5 && frame <= k.last + 1) ??
+    null
+  );
 }

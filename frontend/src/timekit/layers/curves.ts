@@ -151,4 +151,3 @@ export function valueAt(of: Pyramid, frame: number): number {
   const held = Math.min(Math.max(Math.round(frame), 0), of.frames - 1);
   return of.base[held]!;
 }
-

@@ -18,7 +18,10 @@ export function handlesOf(view: DeckView, held: KeyedCurve, row: Row): { x: numb
   const key = placeOf(view, held, row);
   const frames = HANDLE / (frameToX(view.axis, 1) - frameToX(view.axis, 0));
   const rise = (slope: number) => valueToY(view.value, 0) - valueToY(view.value, (slope * frames) / held.curve.scale);
-  return [{ x: key.x - HANDLE, y: key.y + rise(row[2]) }, { x: key.x + HANDLE, y: key.y - rise(row[3]) }];
+  return [
+    { x: key.x - HANDLE, y: key.y + rise(row[2]) },
+    { x: key.x + HANDLE, y: key.y - rise(row[3]) },
+  ];
 }
 
 /** Keys of the shown curves, the chosen ones with an off-white double outline and their tangents. */
@@ -39,7 +42,8 @@ export function drawKeys(view: DeckView) {
       let { x, y } = placeOf(view, held, row);
       if (chosen && view.drag) {
         x += frameToX(view.axis, view.drag.frames) - frameToX(view.axis, 0);
-        if (held.mode === "keys") y += valueToY(view.value, view.drag.value / held.curve.scale) - valueToY(view.value, 0);
+        if (held.mode === "keys")
+          y += valueToY(view.value, view.drag.value / held.curve.scale) - valueToY(view.value, 0);
       }
       if (chosen && row[4] === "free" && tangents) drawHandles(view, held, row, x, y);
       mark(c, row[4], x, y, chosen ? 4.5 : 3.5);

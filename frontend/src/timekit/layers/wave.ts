@@ -26,7 +26,8 @@ export function drawWave(view: DeckView) {
       low = Math.min(low, peaks.data[2 * i]!);
       high = Math.max(high, peaks.data[2 * i + 1]!);
     }
-    if (first < buckets && bucketOf(x) > -1) c.rect(x, middle - high * (STRIPS.wave / 2 - 2), 1, Math.max(1, (high - low) * (STRIPS.wave / 2 - 2)));
+    if (first < buckets && bucketOf(x) > -1)
+      c.rect(x, middle - high * (STRIPS.wave / 2 - 2), 1, Math.max(1, (high - low) * (STRIPS.wave / 2 - 2)));
   }
   c.fill();
   const from = frameToX(axis, view.soundOffset * view.rate);

@@ -1,6 +1,18 @@
 // What a press among the curves begins when a tool for keys is in hand: choosing, dragging, drawing, brushing.
 import { keep, ofChosen, show } from "../../keys/edit";
-import { count, inside, isChosen, merged, moved, toggled, useKeys, type Chosen, type DeckTool, type Point, type Row } from "../../keys/keys";
+import {
+  count,
+  inside,
+  isChosen,
+  merged,
+  moved,
+  toggled,
+  useKeys,
+  type Chosen,
+  type DeckTool,
+  type Point,
+  type Row,
+} from "../../keys/keys";
 import { handlesOf, MAX_TANGENTS, placeOf } from "../layers/keys";
 import { xToFrame } from "../timeAxis";
 import { yToValue } from "../valueAxis";
@@ -26,7 +38,8 @@ export function keyUnder(view: DeckView, at: Point): { held: KeyedCurve; row: Ro
 export function curveUnder(view: DeckView, at: Point): Curve | null {
   const frame = Math.round(xToFrame(view.axis, at.x));
   const value = yToValue(view.value, at.y);
-  const away = (c: Curve) => Math.abs((c.tidied.base[Math.min(Math.max(frame, 0), c.tidied.frames - 1)] ?? NaN) / c.scale - value);
+  const away = (c: Curve) =>
+    Math.abs((c.tidied.base[Math.min(Math.max(frame, 0), c.tidied.frames - 1)] ?? NaN) / c.scale - value);
   return view.curves.reduce<Curve | null>((best, c) => (!best || away(c) < away(best) ? c : best), null);
 }
 
@@ -54,12 +67,24 @@ function handleGesture(view: DeckView, press: Press): Gesture | null {
       // With Shift the other side goes its own way; else both stay in line.
       const edit = (p: Press) => {
         const value = slope(p);
-        return value === null ? null : ofChosen("slope", p.adding ? (side ? { after: value } : { before: value }) : { before: value, after: value });
+        return value === null
+          ? null
+          : ofChosen(
+              "slope",
+              p.adding ? (side ? { after: value } : { before: value }) : { before: value, after: value },
+            );
       };
       return {
-        move: (p) => { const made = edit(p); if (made) show(made); },
-        release: (p) => { const made = edit(p); if (made) void keep("turn tangent", made, view.chosen); },
-        stroke: NOTHING, closed: false,
+        move: (p) => {
+          const made = edit(p);
+          if (made) show(made);
+        },
+        release: (p) => {
+          const made = edit(p);
+          if (made) void keep("turn tangent", made, view.chosen);
+        },
+        stroke: NOTHING,
+        closed: false,
       };
     }
   }
@@ -71,11 +96,17 @@ function keyGesture(view: DeckView, press: Press): Gesture | null {
   if (!found) return null;
   const { name, scale } = found.held.curve;
   const had = isChosen(view.chosen, name, found.row[0]);
-  const chosen = press.adding ? toggled(view.chosen, name, found.row[0]) : had ? view.chosen : { [name]: [found.row[0]] };
+  const chosen = press.adding
+    ? toggled(view.chosen, name, found.row[0])
+    : had
+      ? view.chosen
+      : { [name]: [found.row[0]] };
   useKeys.setState({ chosen });
   const { snap } = useKeys.getState();
   const by = (p: Point) => ({
-    frames: snap ? Math.round(xToFrame(view.axis, p.x) - xToFrame(view.axis, press.x)) : xToFrame(view.axis, p.x) - xToFrame(view.axis, press.x),
+    frames: snap
+      ? Math.round(xToFrame(view.axis, p.x) - xToFrame(view.axis, press.x))
+      : xToFrame(view.axis, p.x) - xToFrame(view.axis, press.x),
     value: (yToValue(view.value, p.y) - yToValue(view.value, press.y)) * scale,
   });
   // A hair's move is a click; with Shift a drag keeps to one direction.
@@ -98,7 +129,8 @@ function keyGesture(view: DeckView, press: Press): Gesture | null {
       if (edit && (drag.frames || drag.value)) void keep("move keys", edit, moved(chosen, drag.frames, snap));
       else useKeys.setState({ drag: null });
     },
-    stroke: NOTHING, closed: false,
+    stroke: NOTHING,
+    closed: false,
   };
 }
 
@@ -117,10 +149,12 @@ function choosing(view: DeckView, press: Press, free: boolean): Gesture {
       const found: Chosen = {};
       if (!small)
         for (const held of view.keys)
-          for (const row of held.rows) if (inside(placeOf(view, held, row), stroke())) (found[held.curve.name] ??= []).push(row[0]);
+          for (const row of held.rows)
+            if (inside(placeOf(view, held, row), stroke())) (found[held.curve.name] ??= []).push(row[0]);
       useKeys.setState((s) => ({ chosen: p.adding ? merged(s.chosen, found) : found }));
     },
-    stroke, closed: true,
+    stroke,
+    closed: true,
   };
 }
 
@@ -131,15 +165,21 @@ function drawing(view: DeckView, press: Press): Gesture | null {
   return {
     move: (p) => void path.push({ x: p.x, y: p.y }),
     release: () => {
-      const points = path.map((p) => [Math.min(Math.max(xToFrame(view.axis, p.x), 0), view.frames - 1), yToValue(view.value, p.y) * curve.scale]);
-      if (Math.abs(points[points.length - 1]![0]! - points[0]![0]!) >= 1) void keep("draw a curve", { do: "draw", channels: { [curve.name]: [] }, points: thinned(points) }, {});
+      const points = path.map((p) => [
+        Math.min(Math.max(xToFrame(view.axis, p.x), 0), view.frames - 1),
+        yToValue(view.value, p.y) * curve.scale,
+      ]);
+      if (Math.abs(points[points.length - 1]![0]! - points[0]![0]!) >= 1)
+        void keep("draw a curve", { do: "draw", channels: { [curve.name]: [] }, points: thinned(points) }, {});
     },
-    stroke: () => path, closed: false,
+    stroke: () => path,
+    closed: false,
   };
 }
 
 const MAX_POINTS = 2000;
-const thinned = <T,>(points: T[]): T[] => (points.length <= MAX_POINTS ? points : points.filter((_, i) => i % Math.ceil(points.length / MAX_POINTS) === 0));
+const thinned = <T>(points: T[]): T[] =>
+  points.length <= MAX_POINTS ? points : points.filter((_, i) => i % Math.ceil(points.length / MAX_POINTS) === 0);
 
 function brushing(tool: "smooth" | "pull", view: DeckView, press: Press): Gesture | null {
   const curve = curveUnder(view, press);
@@ -149,12 +189,21 @@ function brushing(tool: "smooth" | "pull", view: DeckView, press: Press): Gestur
   const edit = (p: Press) => {
     const strength = tool === "pull" ? 1 : Math.min(1, 0.4 + Math.hypot(p.x - press.x, p.y - press.y) / 120);
     const value = yToValue(view.value, p.y) * curve.scale;
-    return { do: "brush", channels: { [curve.name]: [] as string[] }, way: tool, centre, size, amount: strength, value };
+    return {
+      do: "brush",
+      channels: { [curve.name]: [] as string[] },
+      way: tool,
+      centre,
+      size,
+      amount: strength,
+      value,
+    };
   };
   return {
     move: (p) => show(edit(p)),
     release: (p) => void keep(tool === "pull" ? "pull the curve" : "smooth by brush", edit(p), {}),
-    stroke: NOTHING, closed: false,
+    stroke: NOTHING,
+    closed: false,
   };
 }
 
@@ -163,7 +212,10 @@ export function insertAt(view: DeckView, at: Point): boolean {
   const held = view.keys.find((k) => k.curve === curveUnder(view, at));
   if (!held) return false;
   const frame = Math.round(xToFrame(view.axis, at.x));
-  void keep("insert a key", { do: "insert", channels: { [held.curve.name]: [] }, frame }, { [held.curve.name]: [frame] });
+  void keep(
+    "insert a key",
+    { do: "insert", channels: { [held.curve.name]: [] }, frame },
+    { [held.curve.name]: [frame] },
+  );
   return true;
 }
-

@@ -3,7 +3,10 @@ import { STRIPS } from "../view";
 
 export type Gesture = "scrub" | "range" | "sound" | "pan";
 
-export function gestureFor(event: { y: number; button: number; shiftKey: boolean; altKey: boolean }, canMoveSound: boolean): Gesture {
+export function gestureFor(
+  event: { y: number; button: number; shiftKey: boolean; altKey: boolean },
+  canMoveSound: boolean,
+): Gesture {
   if (event.button === 1 || event.altKey) return "pan";
   if (event.y < STRIPS.ruler && event.shiftKey) return "range";
   const waveTop = STRIPS.ruler + STRIPS.snags;
