@@ -6,11 +6,11 @@ import { QueryClientProvider } from "@tanstack/react-query";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { App } from "./app/App";
-import { makeClient } from "./app/queries";
+import { makeClient } from "./shared/queries";
 import { drawTimes } from "./timekit/frameLoop";
 import { activeSession } from "./workspace/workspace";
-import { startTheme } from "./app/colourMode";
-import { system } from "./app/theme";
+import { startTheme } from "./shared/colourMode";
+import { system } from "./shared/theme";
 
 startTheme();
 // Read by bench/screen.py.

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { Navigate, Route, Routes } from "react-router";
 import { api, Problem } from "../api/client";
 import { Primary, TextField } from "../drawer/parts";
-import { notify, toaster } from "./notices";
+import { notify, toaster } from "../shared/notices";
 import { Shell } from "./Shell";
 
 export function App() {

@@ -1,77 +1,51 @@
-import { Box, Flex, Grid, IconButton, Text } from "@chakra-ui/react";
-import { X } from "lucide-react";
+// The sheet of keys: every command that is offered now, by group.
+import { Box, CloseButton, Dialog, Flex, Portal, Text } from "@chakra-ui/react";
+import { inWords, useCommands, type Command } from "../commands/commands";
 
-export const KEYS: [string, string][] = [
-  ["Space", "play or pause"],
-  ["← →", "one frame back, on"],
-  ["Shift ← →", "ten frames back, on"],
-  ["Home, End", "to the start, the end of the range"],
-  ["[  ]", "range begins, ends here"],
-  ["\\", "no range"],
-  ["L", "loop"],
-  ["Wheel, + −", "zoom the deck"],
-  ["Shift wheel, PgUp PgDn", "pan the deck"],
-  ["Alt drag", "pan the deck"],
-  ["Shift drag on the ruler", "set the range"],
-  ["Drag on the wave (Gather)", "slide the sound"],
-  ["F", "fit the take or its range"],
-  ["D", "shade the difference of raw and tidied"],
-  ["N, Shift N", "next, previous snag or fault of the frames"],
-  ["1 to 6 (Tidy)", "deck tools: scrub, keys, lasso, draw, smooth, pull"],
-  [",  .", "previous, next key"],
-  ["I", "insert keys at the playhead"],
-  ["Del", "delete the chosen keys"],
-  ["Alt arrows", "nudge the chosen keys"],
-  ["Ctrl A", "choose all keys that are shown"],
-  ["Ctrl C, Ctrl V", "copy, paste keys"],
-  ["Ctrl Z, Ctrl Y", "undo, redo"],
-  ["Ctrl K", "search takes, desks, channels"],
-  ["H", "handovers"],
-  ["Double-click a slider", "back to rest"],
-  ["?", "this sheet"],
-];
+/** Groups in the order in which they were offered, without commands that have neither key nor gesture. Pure. */
+export function sheetOf(commands: Command[]): [string, Command[]][] {
+  const groups = new Map<string, Command[]>();
+  for (const command of commands.filter((c) => c.keys?.length || c.gesture))
+    groups.set(command.group, [...(groups.get(command.group) ?? []), command]);
+  return [...groups];
+}
 
 export function KeySheet({ onClose }: { onClose: () => void }) {
+  const commands = useCommands((s) => s.commands);
   return (
-    <Flex
-      position="fixed"
-      inset="0"
-      bg="blackAlpha.600"
-      zIndex="modal"
-      align="center"
-      justify="center"
-      onClick={onClose}
-    >
-      <Box
-        role="dialog"
-        aria-label="Keys"
-        bg="bg.raised"
-        borderWidth="1px"
-        borderColor="line"
-        borderRadius="lg"
-        p="5"
-        w="640px"
-        onClick={(e) => e.stopPropagation()}
-      >
-        <Flex justify="space-between" mb="3">
-          <Text fontWeight="600" fontSize="lg">
-            Keys
-          </Text>
-          <IconButton aria-label="Close" size="2xs" variant="ghost" onClick={onClose}>
-            <X size={14} />
-          </IconButton>
-        </Flex>
-        <Grid templateColumns="auto 1fr auto 1fr" columnGap="4" rowGap="2">
-          {KEYS.map(([key, does]) => [
-            <Text key={key} fontWeight="600" whiteSpace="nowrap">
-              {key}
-            </Text>,
-            <Text key={does} color="dim">
-              {does}
-            </Text>,
-          ])}
-        </Grid>
-      </Box>
-    </Flex>
+    <Dialog.Root open onOpenChange={(e) => !e.open && onClose()} size="lg" placement="center" scrollBehavior="inside">
+      <Portal>
+        <Dialog.Backdrop />
+        <Dialog.Positioner>
+          <Dialog.Content bg="bg.raised" borderWidth="1px" borderColor="line" maxW="1080px">
+            <Dialog.Header py="3">
+              <Dialog.Title>Keys</Dialog.Title>
+            </Dialog.Header>
+            <Dialog.Body>
+              <Box columnCount={3} columnGap="6">
+                {sheetOf(commands).map(([group, list]) => (
+                  <Box key={group} mb="3">
+                    <Text fontWeight="600" mb="1">
+                      {group}
+                    </Text>
+                    {list.map((c) => (
+                      <Flex key={c.id} gap="2" fontSize="sm" lineHeight="1.55" breakInside="avoid">
+                        <Text w="128px" flexShrink={0} color="accent">
+                          {c.gesture ?? c.keys!.map(inWords).join(", ")}
+                        </Text>
+                        <Text color="dim">{c.name}</Text>
+                      </Flex>
+                    ))}
+                  </Box>
+                ))}
+              </Box>
+            </Dialog.Body>
+            <Dialog.CloseTrigger asChild>
+              <CloseButton size="sm" aria-label="Close" />
+            </Dialog.CloseTrigger>
+          </Dialog.Content>
+        </Dialog.Positioner>
+      </Portal>
+    </Dialog.Root>
   );
 }

@@ -2,42 +2,37 @@
 import { Box, Flex, IconButton, NativeSelect, Progress, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { CircleHelp, Moon, PackageCheck, Redo2, Search, Sun, Undo2, X } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api, type Opened } from "../api/client";
-import { CastDrawer } from "../desks/cast/CastDrawer";
+import { listen } from "../commands/commands";
+import { useRegister } from "../commands/useRegister";
+import { TimeDeck } from "../deck/TimeDeck";
 import { holdOrLetGo } from "../desks/cast/sheet";
 import { GatherDrawer } from "../desks/gather/GatherDrawer";
 import { TakeList } from "../desks/gather/TakeList";
-import { JoinDrawer } from "../desks/join/JoinDrawer";
-import { SolveDrawer } from "../desks/solve/SolveDrawer";
-import { TidyDrawer } from "../desks/tidy/TidyDrawer";
 import { HandoverDrawer } from "../handover/HandoverDrawer";
-import { clock } from "../playback/clock";
 import { RegionChart } from "../regionchart/RegionChart";
-import { TimeDeck } from "../timekit/TimeDeck";
+import { toggleTheme, useLight } from "../shared/colourMode";
+import { notify } from "../shared/notices";
+import { Splitter, useSize, within } from "../shared/Splitter";
 import { Viewer, type View } from "../viewer/Viewer";
 import { closeTake, openTake, travel, useOpen, useSession } from "../workspace/workspace";
-import { toggleTheme, useLight } from "./colourMode";
-import { notify } from "./notices";
+import { deskAddress } from "./address";
+import { pageCommands, TIME_COMMANDS } from "./appCommands";
+import { DESKS, DRAWERS, titled, type Desk } from "./desks";
 import { KeySheet } from "./KeySheet";
 import { SearchBox } from "./SearchBox";
-import { deskAddress } from "./address";
 import { useHistory } from "./useHistory";
-
-export const DESKS = ["gather", "solve", "tidy", "cast", "join"] as const;
-export type Desk = (typeof DESKS)[number];
-
-const DRAWERS: Record<Desk, () => React.ReactNode> = {
-  gather: GatherDrawer,
-  solve: SolveDrawer,
-  tidy: TidyDrawer,
-  cast: CastDrawer,
-  join: JoinDrawer,
-};
 
 // The benchmark measures our own work without the software renderer's.
 const VIEWER = localStorage.getItem("dynaface.noviewer") === null;
+
+/** Sizes in pixels: the usual ones give the curves of the Tidy desk 200 at 1280x800. */
+const USUAL = { deck: 348, drawer: 332 };
+const DECK_LEAST = 190;
+const REST = 260; // what the deck leaves to the viewer and the top line
+const DRAWER = { least: 280, most: 620 };
 
 /** What is looked at first: what was captured where it is worked on, else the character. */
 function viewsOf(desk: string, sources: Opened["sources"] | undefined): View[] {
@@ -66,36 +61,24 @@ export function Shell() {
     else closeTake();
   }, [take]);
 
-  useEffect(() => {
-    const press = (event: KeyboardEvent) => {
-      const typing = (event.target as HTMLElement).closest("input, textarea, select");
-      const control = event.ctrlKey || event.metaKey;
-      if (control && event.key.toLowerCase() === "k") setSearching(true);
-      else if (control && !typing && event.key.toLowerCase() === "z") void travel(event.shiftKey ? "redo" : "undo");
-      else if (control && !typing && event.key.toLowerCase() === "y") void travel("redo");
-      else if (typing || control || (event.target as HTMLElement).closest("[role=slider]")) return;
-      else if (event.key === " ") clock.toggle();
-      else if (event.key === "ArrowLeft") clock.step(event.shiftKey ? -10 : -1);
-      else if (event.key === "ArrowRight") clock.step(event.shiftKey ? 10 : 1);
-      else if (event.key === "Home") clock.seekFrame(clock.span.from);
-      else if (event.key === "End") clock.seekFrame(clock.span.to);
-      else if (event.key === "[") clock.setRange({ from: clock.frame, to: Math.max(clock.span.to, clock.frame + 1) });
-      else if (event.key === "]") clock.setRange({ from: Math.min(clock.span.from, clock.frame - 1), to: clock.frame });
-      else if (event.key === "\\") clock.setRange(null);
-      else if (event.key === "l") clock.setLooping(!clock.looping);
-      else if (event.key === "h") setHanding((h) => !h);
-      else if (event.key === "?") setKeys(true);
-      else if (event.key === "Escape") {
-        setKeys(false);
-        setSearching(false);
-      } else return;
-      event.preventDefault();
-    };
-    window.addEventListener("keydown", press);
-    return () => window.removeEventListener("keydown", press);
-  }, []);
-
   const go = (to: Desk) => void navigate(deskAddress(production, to));
+  const commands = useMemo(
+    () => [
+      ...TIME_COMMANDS,
+      ...pageCommands({
+        search: () => setSearching(true),
+        keys: () => setKeys(true),
+        handovers: () => setHanding((h) => !h),
+        go: (to) => void navigate(deskAddress(production, to)),
+      }),
+    ],
+    [navigate, production],
+  );
+  useRegister(commands);
+  useEffect(() => listen(window), []);
+  const [deckSize, keepDeck, usualDeck] = useSize("deck", USUAL.deck);
+  const [drawerSize, keepDrawer, usualDrawer] = useSize("drawer", USUAL.drawer);
+  const deckBounds = { least: DECK_LEAST, most: window.innerHeight - REST };
   const Drawer = DRAWERS[desk] ?? GatherDrawer;
   return (
     <Flex direction="column" h="100%">
@@ -136,7 +119,7 @@ export function Shell() {
               aria-current={desk === name ? "page" : undefined}
               onClick={() => go(name)}
             >
-              {name[0]!.toUpperCase() + name.slice(1)}
+              {titled(name)}
             </Box>
           ))}
         </Flex>
@@ -147,7 +130,15 @@ export function Shell() {
               {VIEWER && <Viewer first={viewsOf(desk, opened?.sources)} />}
             </Box>
           </Flex>
-          <Box h="31%" minH="214px" flexShrink={0}>
+          <Splitter
+            label="Height of the deck"
+            way="column"
+            size={deckSize}
+            bounds={deckBounds}
+            onSize={keepDeck}
+            onReset={usualDeck}
+          />
+          <Box h={`${within(deckSize, deckBounds)}px`} flexShrink={0}>
             <TimeDeck
               movesSound={desk === "gather"}
               editsKeys={desk === "tidy"}
@@ -155,14 +146,20 @@ export function Shell() {
             />
           </Box>
         </Flex>
+        <Splitter
+          label="Width of the drawer"
+          way="row"
+          size={drawerSize}
+          bounds={DRAWER}
+          onSize={keepDrawer}
+          onReset={usualDrawer}
+        />
         <Box
           as="aside"
           aria-label="Drawer"
-          w="332px"
+          w={`${within(drawerSize, DRAWER)}px`}
           flexShrink={0}
           bg="bg.panel"
-          borderLeftWidth="1px"
-          borderColor="line"
           overflowY="auto"
           data-testid="drawer"
         >
@@ -283,10 +280,10 @@ function TopLine({ production, desk, onSearch, onKeys, handing, onHand }: TopPro
       {opened && (
         <Text truncate color="dim">
           <Text as="span" color="ink">
-            {String(opened.take.body.slate)}
+            {opened.take.body.slate}
           </Text>
           {"  "}
-          {String(opened.take.body.performer)}
+          {opened.take.body.performer}
           {saving > 0 ? "  saving" : ""}
         </Text>
       )}

@@ -1,6 +1,6 @@
 import { useEffect, useState, type RefObject } from "react";
 import { api } from "../api/client";
-import { colourOf } from "../app/regions";
+import { colourOf } from "../shared/regions";
 import { drawPoints, placed } from "../viewer/footage";
 import { showLive, type Driven } from "../viewer/live";
 

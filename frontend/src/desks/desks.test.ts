@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { StepInfo, TakeRow, Tidy } from "../api/client";
 import { activity, chosen, halves } from "../regionchart/activity";
-import { deckCurves, faultMarks, Pyramids } from "../timekit/deckModel";
+import { deckCurves, faultMarks, frameFaults, nextFault, Pyramids } from "../deck/deckModel";
 import type { Curves } from "../workspace/workspace";
 import { readBundle } from "../api/bundle";
 import { arranged, named } from "./gather/arrange";
@@ -136,13 +136,19 @@ describe("numbers", () => {
 describe("deck model", () => {
   it("marks gaps and the frames of faults", () => {
     const c = curves([0, 0, NaN, NaN, 0, 0, 0, 0], ["jawOpen"]);
-    const marks = faultMarks(c, [
+    const marks = frameFaults(c, [
       { row: 3, kind: "dropped", step: 3 },
       { row: 4, kind: "doubled", step: 0.1 },
     ]);
     expect(marks[0]).toEqual({ from: 2, to: 4, kind: "gap" });
     expect(marks[1]).toEqual({ from: 2, to: 4, kind: "dropped" });
     expect(marks[2]).toEqual({ from: 5, to: 6, kind: "doubled" });
+    expect(faultMarks(marks).map((m) => m.tone)).toEqual(["accent", "text", "text"]);
+    expect([nextFault(marks, 2, false), nextFault(marks, 5, true), nextFault(marks, 9, false)]).toEqual([
+      5,
+      2,
+      undefined,
+    ]);
   });
   it("keeps its pyramids until the curves change", () => {
     const kept = new Pyramids();

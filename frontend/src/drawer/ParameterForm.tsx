@@ -1,8 +1,8 @@
 // Draws the form of any step from its parameters' description.
 import { Box, Flex, NativeSelect, Text } from "@chakra-ui/react";
 import type { ParameterInfo } from "../api/client";
-import { isLight } from "../app/colourMode";
-import { colourOf } from "../app/regions";
+import { isLight } from "../shared/colourMode";
+import { colourOf } from "../shared/regions";
 import { clock } from "../playback/clock";
 import { useRegions } from "../workspace/regions";
 import { AmountField, Plain, TextField } from "./parts";

@@ -5,7 +5,7 @@ import { Check, Download, Minus, TriangleAlert, X } from "lucide-react";
 import { useEffect, useState } from "react";
 import { useParams } from "react-router";
 import { api, type Handover, type Job } from "../api/client";
-import { notify } from "../app/notices";
+import { notify } from "../shared/notices";
 import { Plain, Primary, Section, Toggle } from "../drawer/parts";
 import { useOpen } from "../workspace/workspace";
 

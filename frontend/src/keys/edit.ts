@@ -2,9 +2,10 @@
 import { api, type KeyEdit } from "../api/client";
 import { clock } from "../playback/clock";
 import { change, preview, sessionState, useWorkspace } from "../workspace/workspace";
-import { allOf, chosenIds, copied, count, handOf, nextKey, useKeys, type Chosen } from "./keys";
+import { chosenIds, copied, count, handOf, nextKey, useKeys, type Chosen } from "./keys";
 
-const hand = () => handOf(sessionState().opened?.take.body);
+/** What was done by hand on the open take. */
+export const hand = () => handOf(sessionState().opened?.take.body);
 
 /** Makes an edit and keeps it; `after` is what is chosen then. */
 export function keep(label: string, edit: KeyEdit, after?: Chosen): Promise<void> {
@@ -89,34 +90,5 @@ export function jumpKey(backward: boolean): boolean {
   const frame = nextKey(hand(), useWorkspace.getState().selected, clock.frame, backward);
   if (frame === undefined || !Number.isFinite(frame)) return false;
   clock.seekFrame(frame);
-  return true;
-}
-
-/** Keys that work on chosen keys; whether the press was one. */
-export function keyPress(event: KeyboardEvent): boolean {
-  const control = event.ctrlKey || event.metaKey;
-  const some = count(useKeys.getState().chosen) > 0;
-  const { selected } = useWorkspace.getState();
-  if (control && event.key === "a" && selected.some((c) => hand()[c]))
-    useKeys.setState({ chosen: allOf(hand(), selected, clock.range) });
-  else if (control && event.key === "c" && some) copyChosen();
-  else if (control && event.key === "v" && Object.keys(useKeys.getState().copied).length) pasteHere();
-  else if (control) return false;
-  else if (event.key === "," || event.key === ".") return jumpKey(event.key === ",");
-  else if (event.key === "i") insertHere();
-  else if (!some) return false;
-  else if (event.key === "Delete" || event.key === "Backspace")
-    onChosen("delete keys", "delete", { refit: useKeys.getState().refit }, {});
-  else if (event.altKey && event.key.startsWith("Arrow")) {
-    const fine = event.shiftKey ? 10 : 1;
-    const by = {
-      ArrowLeft: [-fine, 0],
-      ArrowRight: [fine, 0],
-      ArrowUp: [0, 0.01 * fine],
-      ArrowDown: [0, -0.01 * fine],
-    }[event.key];
-    nudge(by![0]!, by![1]!);
-  } else if (event.key === "Escape") useKeys.setState({ chosen: {} });
-  else return false;
   return true;
 }

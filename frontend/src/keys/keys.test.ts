@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Snag } from "../api/client";
 import { step } from "../snags/snags";
-import { snagAt } from "../timekit/layers/snags";
+import { flagAt } from "../timekit/tracks/flags";
 import {
   chosenIds,
   chosenRows,
@@ -99,9 +99,10 @@ describe("snags", () => {
       chosen: false,
       whole: false,
     });
-    const view = { axis: { from: 0, to: 100, width: 1000 }, snags: [mark("long", 0, 100), mark("short", 50, 52)] };
-    expect(snagAt(view, 510, 27)?.key).toBe("short");
-    expect(snagAt(view, 100, 27)?.key).toBe("long");
-    expect(snagAt(view, 510, 60)).toBeNull();
+    const axis = { from: 0, to: 100, width: 1000 };
+    const flags = [mark("long", 0, 100), mark("short", 50, 52)];
+    expect(flagAt(axis, flags, 510)?.key).toBe("short");
+    expect(flagAt(axis, flags, 100)?.key).toBe("long");
+    expect(flagAt(axis, flags.slice(1), 100)).toBeNull();
   });
 });

@@ -1,8 +1,9 @@
 // Keys of the open take's channels as the deck shows and edits them. Pure, but for the store at the end.
 import { create } from "zustand";
 import type { TakeBody } from "../api/client";
+import type { Point } from "../timekit/track";
+import type { Row } from "../timekit/tracks/keys";
 
-export type Row = [frame: number, value: number, before: number, after: number, kind: string, ...reaches: number[]];
 /** Keys of a channel in order of frame, with the ids by which the server knows them. */
 export type Held = { mode: "keys" | "offset"; keys: Row[]; ids: string[] };
 export type Hand = Record<string, Held>;
@@ -72,8 +73,6 @@ export function allOf(hand: Hand, channels: string[], range: { from: number; to:
       .map((c) => [c, hand[c]!.keys.map((k) => k[0]).filter((f) => !range || (f >= range.from && f <= range.to))]),
   );
 }
-
-export type Point = { x: number; y: number };
 
 /** Whether a point lies inside a closed stroke (even-odd rule). */
 export function inside(point: Point, stroke: Point[]): boolean {

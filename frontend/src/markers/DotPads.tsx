@@ -4,7 +4,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, type RefObject } from "react";
 import type { Table } from "../api/bundle";
 import { api, type DotsDoc } from "../api/client";
-import { notify } from "../app/notices";
+import { notify } from "../shared/notices";
 import { clock } from "../playback/clock";
 import { inPicture, placed } from "../viewer/footage";
 import { edit, tellHistory, sessionState } from "../workspace/workspace";

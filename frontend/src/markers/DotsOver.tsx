@@ -1,6 +1,6 @@
 // Over the footage: the dots that are followed, where they were put by hand, and what is of their colours.
 import { useEffect, useRef, type RefObject } from "react";
-import { colourOf } from "../app/regions";
+import { colourOf } from "../shared/regions";
 import { clock } from "../playback/clock";
 import { addPainter } from "../timekit/frameLoop";
 import { placed } from "../viewer/footage";

@@ -5,7 +5,7 @@ import { useParams } from "react-router";
 import { create } from "zustand";
 import { leafChanges } from "../api/changes";
 import { api, type ChartPlace, type LayoutDoc, type LayoutStudy } from "../api/client";
-import { notify } from "../app/notices";
+import { notify } from "../shared/notices";
 import { onHistory, tellHistory, workBeside, useSession } from "../workspace/workspace";
 
 /** A channel as the distance of two markers, dots or places: 0 at rest millimetres (null: as in the neutral face), 1 at reach more. */

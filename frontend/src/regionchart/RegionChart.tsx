@@ -2,9 +2,9 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useEffect, useMemo, useRef } from "react";
 import { useShallow } from "zustand/react/shallow";
-import { useCatalogue } from "../app/catalogue";
-import { isLight, onTheme } from "../app/colourMode";
-import { colourOf } from "../app/regions";
+import { useCatalogue } from "../shared/catalogue";
+import { isLight, onTheme } from "../shared/colourMode";
+import { colourOf } from "../shared/regions";
 import { clock } from "../playback/clock";
 import { addPainter } from "../timekit/frameLoop";
 import { useRegions } from "../workspace/regions";

@@ -1,5 +1,5 @@
 // How active each half of each band is. Pure.
-import { fullScale, sideOf, type Side } from "../app/regions";
+import { fullScale, sideOf, type Side } from "../shared/regions";
 import type { Curves } from "../workspace/workspace";
 
 export type Half = { region: string; side: Side; columns: { index: number; scale: number }[]; names: string[] };

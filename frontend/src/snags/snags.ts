@@ -1,7 +1,7 @@
 // The snags of the open take: which there are, which one is looked at, and what is done about it.
 import { create } from "zustand";
 import { api, Problem, type Snag, type SnagList } from "../api/client";
-import { notify } from "../app/notices";
+import { notify } from "../shared/notices";
 import { clock } from "../playback/clock";
 import { change, edit, select, sessionState } from "../workspace/workspace";
 import { stopTrial, tryOut, useTrial } from "../workspace/trial";

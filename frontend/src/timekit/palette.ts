@@ -1,5 +1,5 @@
 // The deck's colours, read from the theme.
-import type { Palette } from "./view";
+import type { Palette } from "./track";
 
 let cached: { palette: Palette; theme: string } | null = null;
 

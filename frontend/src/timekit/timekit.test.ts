@@ -3,7 +3,9 @@ import { columnExtents, drawCrowd } from "./crowd";
 import { extent, levelFor, pyramid } from "./decimate";
 import { nearest } from "./hitTest";
 import { fitted, frameLabel, frameToX, markStep, panned, timecodeStart, xToFrame, zoomed } from "./timeAxis";
-import { gestureFor } from "./tools/pointer";
+import { gestureFor } from "./gestures";
+import { bandsOf, trackAt, type Press, type Stage, type Track } from "./track";
+import { waveTrack } from "./tracks/wave";
 import { rangeOf, valueMarks, valueToY, yToValue } from "./valueAxis";
 
 describe("time axis", () => {
@@ -115,12 +117,47 @@ describe("hit test and gestures", () => {
     expect(nearest([flat("a", 0.5), flat("b", 0.54)], 3, 47)).toBe("b");
     expect(nearest([flat("a", 0.5)], 3, 80)).toBeNull();
   });
-  it("tells scrub, range, sound and pan apart", () => {
-    const at = (y: number, more = {}) => ({ y, button: 0, shiftKey: false, altKey: false, ...more });
-    expect(gestureFor(at(5), true)).toBe("scrub");
-    expect(gestureFor(at(5, { shiftKey: true }), true)).toBe("range");
-    expect(gestureFor(at(50), true)).toBe("sound");
-    expect(gestureFor(at(50), false)).toBe("scrub");
-    expect(gestureFor(at(120, { altKey: true }), true)).toBe("pan");
+  it("tells scrub, range and pan apart", () => {
+    const at = (more = {}) => ({ button: 0, shiftKey: false, altKey: false, ...more });
+    expect(gestureFor(at(), true)).toBe("scrub");
+    expect(gestureFor(at({ shiftKey: true }), true)).toBe("range");
+    expect(gestureFor(at({ shiftKey: true }), false)).toBe("scrub");
+    expect(gestureFor(at({ altKey: true }), false)).toBe("pan");
+    expect(gestureFor(at({ button: 1 }), true)).toBe("pan");
+  });
+});
+
+describe("tracks", () => {
+  const track = (id: string, height: Track["height"]): Track => ({ id, height, draw: () => undefined });
+  it("lie below one another, and what is left is shared", () => {
+    const bands = bandsOf([track("a", 20), track("b", "rest"), track("c", 30), track("d", "rest")], 250);
+    expect(bands).toEqual([
+      { top: 0, height: 20 },
+      { top: 20, height: 100 },
+      { top: 120, height: 30 },
+      { top: 150, height: 100 },
+    ]);
+    expect(trackAt(bands, 125)).toBe(2);
+    expect(trackAt(bands, 300)).toBe(-1);
+  });
+  it("have nothing where the others take all", () =>
+    expect(bandsOf([track("a", 90), track("b", "rest")], 50)[1]!.height).toBe(0));
+
+  const stage = { axis: { from: 0, to: 100, width: 1000 }, rate: 50 } as Stage;
+  const press = (x: number): Press => ({ x, y: 0, adding: false });
+  const peaks = { data: new Float32Array(4), rate: 200 };
+  it("of a sound are dragged where they may be, by the seconds between", () => {
+    const moved: number[] = [];
+    const band = { top: 0, height: 46 };
+    const wave = waveTrack({ peaks, offset: () => 0.5, onMove: (o) => moved.push(o), onDrop: (o) => moved.push(o) });
+    const gesture = wave.press!(stage, band, press(100));
+    if (!gesture || gesture === "taken") throw new Error("nothing began");
+    gesture.move(press(200));
+    gesture.release(press(50));
+    expect(moved).toEqual([0.7, 0.4]);
+    expect(waveTrack({ peaks, offset: () => 0 }).press!(stage, band, press(100))).toBeNull();
+    expect(
+      waveTrack({ peaks: null, offset: () => 0, onMove: () => 0, onDrop: () => 0 }).press!(stage, band, press(1)),
+    ).toBeNull();
   });
 });

@@ -3,7 +3,7 @@ import { Box, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { api } from "../api/client";
-import { useCatalogue } from "../app/catalogue";
+import { useCatalogue } from "../shared/catalogue";
 import { clock } from "../playback/clock";
 import { addPainter } from "../timekit/frameLoop";
 import { useSession, sessionState, onSession } from "../workspace/workspace";

@@ -4,7 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Maximize, PersonStanding, ScanFace, Sun } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { api, type Piece } from "../api/client";
-import { onTheme } from "../app/colourMode";
+import { onTheme } from "../shared/colourMode";
 import { clock } from "../playback/clock";
 import { addPainter } from "../timekit/frameLoop";
 import { received, shownOf, type Body } from "../workspace/tables";

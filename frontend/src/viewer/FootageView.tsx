@@ -5,7 +5,7 @@ import { Crosshair, Maximize, Pin as PinIcon } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { freshId } from "../api/changes";
 import { api } from "../api/client";
-import { colourOf } from "../app/regions";
+import { colourOf } from "../shared/regions";
 import { clock } from "../playback/clock";
 import { addPainter } from "../timekit/frameLoop";
 import { DotsOver } from "../markers/DotsOver";

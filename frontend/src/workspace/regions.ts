@@ -1,8 +1,8 @@
 // The regions that are shown: those of the face and head, and what is extra (distances) where the take has any.
 import { useMemo } from "react";
 import { useShallow } from "zustand/react/shallow";
-import { useCatalogue } from "../app/catalogue";
-import { REGIONS } from "../app/regions";
+import { useCatalogue } from "../shared/catalogue";
+import { REGIONS } from "../shared/regions";
 import { useSession } from "./workspace";
 
 export function useRegions() {

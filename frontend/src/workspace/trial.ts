@@ -1,7 +1,7 @@
 // Something tried but not kept: played in a loop, once as it is and once as it would be.
 import { create } from "zustand";
 import { Problem, type Wish } from "../api/client";
-import { notify } from "../app/notices";
+import { notify } from "../shared/notices";
 import { clock as pageClock, type Clock, type Span } from "../playback/clock";
 import type { TakeSession } from "./session";
 import type { Shown } from "./tables";

@@ -4,7 +4,7 @@ import { useStore } from "zustand/react";
 import { useShallow } from "zustand/react/shallow";
 import { createStore } from "zustand/vanilla";
 import { api, type Change, type TakeDoc, type Wish } from "../api/client";
-import { notify } from "../app/notices";
+import { notify } from "../shared/notices";
 import { clock } from "../playback/clock";
 import { NOTHING_OPEN, TakeSession, type Beside, type DocumentKind, type SessionState } from "./session";
 

@@ -4,7 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api, type Extreme } from "../../api/client";
-import { notify } from "../../app/notices";
+import { notify } from "../../shared/notices";
 import { Section, Toggle } from "../../drawer/parts";
 import { clock } from "../../playback/clock";
 import { takePictures } from "../../viewer/pictures";

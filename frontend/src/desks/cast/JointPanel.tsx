@@ -3,9 +3,9 @@ import { Box, Flex, Input, NativeSelect, SimpleGrid, Text } from "@chakra-ui/rea
 import { useEffect, useState } from "react";
 import { pathOf } from "../../api/changes";
 import { api, type CastReport, type Drive } from "../../api/client";
-import { useCatalogue } from "../../app/catalogue";
-import { useNames } from "../../app/naming";
-import { notify } from "../../app/notices";
+import { useCatalogue } from "../../shared/catalogue";
+import { useNames } from "../../shared/naming";
+import { notify } from "../../shared/notices";
 import { AmountField, Plain, Primary, Section } from "../../drawer/parts";
 import { edit, useOpen } from "../../workspace/workspace";
 import { takePictures } from "../../viewer/pictures";

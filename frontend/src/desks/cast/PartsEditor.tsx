@@ -2,8 +2,8 @@
 import { Box, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { pathOf } from "../../api/changes";
-import { useCatalogue } from "../../app/catalogue";
-import { useNames } from "../../app/naming";
+import { useCatalogue } from "../../shared/catalogue";
+import { useNames } from "../../shared/naming";
 import { Plain } from "../../drawer/parts";
 import { edit } from "../../workspace/workspace";
 import { put, type Parts, type Sheet } from "./sheet";

@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { useParams } from "react-router";
 import { api, type SwapForeseen } from "../../api/client";
-import { notify } from "../../app/notices";
+import { notify } from "../../shared/notices";
 import { Fact, Plain, Primary, Section } from "../../drawer/parts";
 import { change, reload, useOpen } from "../../workspace/workspace";
 import { Health } from "./Health";

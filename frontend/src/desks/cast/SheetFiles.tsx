@@ -4,7 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { useParams } from "react-router";
 import { api, type FileIn } from "../../api/client";
-import { notify } from "../../app/notices";
+import { notify } from "../../shared/notices";
 import { Plain, Primary, Section } from "../../drawer/parts";
 import { reload, useOpen } from "../../workspace/workspace";
 

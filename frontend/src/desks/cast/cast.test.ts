@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
-import { heldAt } from "../../timekit/layers/contacts";
+import { contactSpans } from "../../deck/deckModel";
 import { fitted } from "../../timekit/timeAxis";
-import { curvesTop } from "../../timekit/view";
+import { spanAt } from "../../timekit/tracks/spans";
 import { tenths } from "./ContactSection";
 import { proposalChanges } from "./MeasuredSection";
 import { swell } from "./playShapes";
@@ -46,15 +46,19 @@ describe("held spans on the deck", () => {
     after: 0,
     on: true,
   });
-  const view = { axis: fitted(1000, 100), held: { kept: [span("lips", 20), span("lid left", 20)], crossings: [] } };
+  const axis = fitted(1000, 100);
+  const { spans, marks } = contactSpans({
+    kept: [span("lips", 20), span("lid left", 20)],
+    crossings: [{ kind: "lid left", words: "", first: 3, last: 4, peak: 3, depth: 1 }],
+  });
   const x = 250;
-  it("are found in the row of their kind", () => {
-    expect(heldAt(view, x, curvesTop - 3)?.kind).toBe("lips");
-    expect(heldAt(view, x, curvesTop + 6)?.kind).toBe("lid left");
+  it("lie in the row of their kind, lids below lips", () => {
+    expect(spanAt(axis, spans, x, 3)?.key).toBe("lips 20");
+    expect(spanAt(axis, spans, x, 13)?.key).toBe("lid left 20");
+    expect(marks).toEqual([{ row: 1, first: 3, last: 4 }]);
   });
   it("leave the rest of the deck alone", () => {
-    expect(heldAt(view, x, curvesTop + 40)).toBeNull();
-    expect(heldAt(view, 900, curvesTop - 3)).toBeNull();
-    expect(heldAt({ ...view, held: null }, x, curvesTop - 3)).toBeNull();
+    expect(spanAt(axis, spans, x, 40)).toBeNull();
+    expect(spanAt(axis, spans, 900, 3)).toBeNull();
   });
 });

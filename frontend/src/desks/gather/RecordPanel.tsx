@@ -5,7 +5,7 @@ import { X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { api } from "../../api/client";
-import { notify } from "../../app/notices";
+import { notify } from "../../shared/notices";
 import { Plain, Primary, Section, TextField } from "../../drawer/parts";
 import { CameraView } from "../../camera/CameraView";
 import { closeCamera, countIn, openCamera, stop, throwAway, useRecorder } from "../../camera/recorder";

@@ -2,7 +2,7 @@
 import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 import { api, type SyncEstimate } from "../../api/client";
-import { notify } from "../../app/notices";
+import { notify } from "../../shared/notices";
 import { Plain, Primary, Section } from "../../drawer/parts";
 import { edit, useOpen } from "../../workspace/workspace";
 

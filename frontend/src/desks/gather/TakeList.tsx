@@ -5,7 +5,7 @@ import { Circle, CircleDot } from "lucide-react";
 import { useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, type Change, type TakeRow } from "../../api/client";
-import { notify } from "../../app/notices";
+import { notify } from "../../shared/notices";
 import { Plain, Primary } from "../../drawer/parts";
 import { reload, useSession } from "../../workspace/workspace";
 import { setRecording, useGathering } from "./gathering";

@@ -4,7 +4,7 @@ import { useRef } from "react";
 import { useParams } from "react-router";
 import { pathOf } from "../../api/changes";
 import { api } from "../../api/client";
-import { notify } from "../../app/notices";
+import { notify } from "../../shared/notices";
 import { AmountField, Fact, Plain, Section, Toggle } from "../../drawer/parts";
 import { edit, preview, reload, useOpen, useSession } from "../../workspace/workspace";
 

@@ -4,9 +4,9 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { pathOf } from "../../api/changes";
 import { api, type CardRow } from "../../api/client";
-import { useCatalogue } from "../../app/catalogue";
-import { notify } from "../../app/notices";
-import { REGIONS } from "../../app/regions";
+import { useCatalogue } from "../../shared/catalogue";
+import { notify } from "../../shared/notices";
+import { REGIONS } from "../../shared/regions";
 import { Plain, Section, Toggle } from "../../drawer/parts";
 import { tellHistory } from "../../workspace/workspace";
 

@@ -1,9 +1,9 @@
 // How far each channel of the chosen solve goes.
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useMemo } from "react";
-import { useCatalogue } from "../../app/catalogue";
-import { isLight } from "../../app/colourMode";
-import { colourOf, fullScale, REGIONS } from "../../app/regions";
+import { useCatalogue } from "../../shared/catalogue";
+import { isLight } from "../../shared/colourMode";
+import { colourOf, fullScale, REGIONS } from "../../shared/regions";
 import { Fact, Section } from "../../drawer/parts";
 import { select, useOpen } from "../../workspace/workspace";
 import { reaches } from "./reach";

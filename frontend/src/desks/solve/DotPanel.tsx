@@ -3,7 +3,7 @@ import { Box, Flex, NativeSelect, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Job } from "../../api/client";
-import { notify } from "../../app/notices";
+import { notify } from "../../shared/notices";
 import { AmountField, Plain, Primary, Section, TextField, Toggle } from "../../drawer/parts";
 import { nextPlace, useDots, useDotSolve, useDotState, type DotsBody, type DotsTold } from "../../markers/dots";
 import { changeBeside } from "../../markers/layouts";

@@ -2,7 +2,7 @@
 import { Box, Flex, IconButton, Input, NativeSelect, Text } from "@chakra-ui/react";
 import { X } from "lucide-react";
 import { useState } from "react";
-import { useCatalogue } from "../../app/catalogue";
+import { useCatalogue } from "../../shared/catalogue";
 import { Plain, Section } from "../../drawer/parts";
 import type { Drive, Drives } from "../../markers/layouts";
 

@@ -2,8 +2,8 @@
 import { Box, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import type { ChartPlace } from "../../api/client";
-import { isLight } from "../../app/colourMode";
-import { colourOf } from "../../app/regions";
+import { isLight } from "../../shared/colourMode";
+import { colourOf } from "../../shared/regions";
 
 const [WIDTH, HEIGHT, EDGE] = [304, 290, 12];
 type Props = {

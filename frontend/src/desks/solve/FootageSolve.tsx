@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useParams } from "react-router";
 import { api, type Job } from "../../api/client";
-import { notify } from "../../app/notices";
+import { notify } from "../../shared/notices";
 import { Plain, Primary, Section } from "../../drawer/parts";
 import { onHistory, useOpen, workBeside } from "../../workspace/workspace";
 import { useRange } from "../../playback/useClock";

@@ -3,7 +3,7 @@ import { Box, Flex, NativeSelect, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api } from "../../api/client";
-import { notify } from "../../app/notices";
+import { notify } from "../../shared/notices";
 import { Plain, Section, TextField, Toggle } from "../../drawer/parts";
 import { useCame } from "../../markers/cloud";
 import { carried, cloudOf, meanOf, partnerOf } from "../../markers/geometry";

@@ -2,7 +2,7 @@
 import { Flex, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api } from "../../api/client";
-import { notify } from "../../app/notices";
+import { notify } from "../../shared/notices";
 import { Fact, Primary, Section } from "../../drawer/parts";
 import { useLayout } from "../../markers/layouts";
 import { useOpen } from "../../workspace/workspace";

@@ -3,7 +3,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api } from "../../api/client";
-import { notify } from "../../app/notices";
+import { notify } from "../../shared/notices";
 import { Plain, Primary } from "../../drawer/parts";
 import { CameraView } from "../../camera/CameraView";
 import { closeCamera, countIn, openCamera, stop, throwAway, useRecorder } from "../../camera/recorder";

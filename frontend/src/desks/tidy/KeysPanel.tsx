@@ -2,7 +2,7 @@
 import { Box, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { api, type KeyReport } from "../../api/client";
-import { notify } from "../../app/notices";
+import { notify } from "../../shared/notices";
 import { AmountField, Fact, Plain, Primary, Section, Toggle } from "../../drawer/parts";
 import { copyChosen, insertHere, keep, nudge, ofChosen, ofShown, onChosen, onShown, pasteHere } from "../../keys/edit";
 import { chosenRows, count, handOf, useKeys } from "../../keys/keys";

@@ -3,7 +3,7 @@ import { Flex, NativeSelect, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, Problem } from "../../api/client";
-import { notify } from "../../app/notices";
+import { notify } from "../../shared/notices";
 import { Plain, Section, TextField } from "../../drawer/parts";
 import { reload, useOpen } from "../../workspace/workspace";
 

@@ -2,7 +2,7 @@
 import { Box, Flex, IconButton, NativeSelect, Text } from "@chakra-ui/react";
 import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
 import { useState } from "react";
-import { useCatalogue } from "../../app/catalogue";
+import { useCatalogue } from "../../shared/catalogue";
 import { ParameterForm } from "../../drawer/ParameterForm";
 import { Section, Toggle } from "../../drawer/parts";
 import { edit, preview, useOpen } from "../../workspace/workspace";

@@ -2,8 +2,8 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { api, Problem, type StackProposal } from "../../api/client";
-import { useCatalogue } from "../../app/catalogue";
-import { notify } from "../../app/notices";
+import { useCatalogue } from "../../shared/catalogue";
+import { notify } from "../../shared/notices";
 import { Plain, Primary, Section } from "../../drawer/parts";
 import { edit, setComparing, useOpen } from "../../workspace/workspace";
 import { stopTrial, tryOut, useTrial } from "../../workspace/trial";

@@ -1,32 +1,21 @@
 // What a press among the curves begins when a tool for keys is in hand: choosing, dragging, drawing, brushing.
-import { keep, ofChosen, show } from "../../keys/edit";
-import {
-  count,
-  inside,
-  isChosen,
-  merged,
-  moved,
-  toggled,
-  useKeys,
-  type Chosen,
-  type DeckTool,
-  type Point,
-  type Row,
-} from "../../keys/keys";
-import { handlesOf, MAX_TANGENTS, placeOf } from "../layers/keys";
-import { xToFrame } from "../timeAxis";
-import { yToValue } from "../valueAxis";
-import type { Curve, DeckView, KeyedCurve } from "../view";
+import { keep, ofChosen, show } from "../keys/edit";
+import { inside, merged, moved, toggled, useKeys, type Chosen, type DeckTool } from "../keys/keys";
+import type { Curve, CurveView } from "../timekit/tracks/curves";
+import { handlesOf, MAX_TANGENTS, placeOf, type KeyedCurve, type Row } from "../timekit/tracks/keys";
+import type { Gesture as TrackGesture, Point, Press } from "../timekit/track";
+import { xToFrame } from "../timekit/timeAxis";
+import { yToValue } from "../timekit/valueAxis";
 
-export type Press = { x: number; y: number; adding: boolean };
 /** A gesture under way: each move and the release get the pointer's place; `stroke` is drawn while it lasts. */
-export type Gesture = { move: (p: Press) => void; release: (p: Press) => void; stroke: () => Point[]; closed: boolean };
+export type Gesture = TrackGesture & { stroke: () => Point[]; closed: boolean };
 
 const NEAR = 8;
+const chosenNow = () => useKeys.getState().chosen;
 const near = (a: Point, b: Point) => Math.hypot(a.x - b.x, a.y - b.y) <= NEAR;
 const NOTHING = (): Point[] => [];
 
-export function keyUnder(view: DeckView, at: Point): { held: KeyedCurve; row: Row } | null {
+export function keyUnder(view: CurveView, at: Point): { held: KeyedCurve; row: Row } | null {
   for (const held of [...view.keys].reverse()) {
     const row = held.rows.find((r) => near(placeOf(view, held, r), at));
     if (row) return { held, row };
@@ -35,7 +24,7 @@ export function keyUnder(view: DeckView, at: Point): { held: KeyedCurve; row: Ro
 }
 
 /** The curve nearest to a place, among those shown. */
-export function curveUnder(view: DeckView, at: Point): Curve | null {
+export function curveUnder(view: CurveView, at: Point): Curve | null {
   const frame = Math.round(xToFrame(view.axis, at.x));
   const value = yToValue(view.value, at.y);
   const away = (c: Curve) =>
@@ -43,7 +32,7 @@ export function curveUnder(view: DeckView, at: Point): Curve | null {
   return view.curves.reduce<Curve | null>((best, c) => (!best || away(c) < away(best) ? c : best), null);
 }
 
-export function beginGesture(tool: DeckTool, view: DeckView, press: Press): Gesture | null {
+export function beginGesture(tool: DeckTool, view: CurveView, press: Press): Gesture | null {
   if (tool === "keys") return handleGesture(view, press) ?? keyGesture(view, press) ?? choosing(view, press, false);
   if (tool === "lasso") return choosing(view, press, true);
   if (tool === "draw") return drawing(view, press);
@@ -51,11 +40,11 @@ export function beginGesture(tool: DeckTool, view: DeckView, press: Press): Gest
   return null;
 }
 
-function handleGesture(view: DeckView, press: Press): Gesture | null {
-  if (count(view.chosen) > MAX_TANGENTS) return null;
+function handleGesture(view: CurveView, press: Press): Gesture | null {
+  if (view.chosenCount > MAX_TANGENTS) return null;
   for (const held of view.keys) {
     for (const row of held.rows) {
-      if (row[4] !== "free" || !isChosen(view.chosen, held.curve.name, row[0])) continue;
+      if (row[4] !== "free" || !view.isChosen(held.curve.name, row[0])) continue;
       const side = handlesOf(view, held, row).findIndex((end) => near(end, press));
       if (side < 0) continue;
       const key = placeOf(view, held, row);
@@ -81,7 +70,7 @@ function handleGesture(view: DeckView, press: Press): Gesture | null {
         },
         release: (p) => {
           const made = edit(p);
-          if (made) void keep("turn tangent", made, view.chosen);
+          if (made) void keep("turn tangent", made, chosenNow());
         },
         stroke: NOTHING,
         closed: false,
@@ -91,15 +80,15 @@ function handleGesture(view: DeckView, press: Press): Gesture | null {
   return null;
 }
 
-function keyGesture(view: DeckView, press: Press): Gesture | null {
+function keyGesture(view: CurveView, press: Press): Gesture | null {
   const found = keyUnder(view, press);
   if (!found) return null;
   const { name, scale } = found.held.curve;
-  const had = isChosen(view.chosen, name, found.row[0]);
+  const had = view.isChosen(name, found.row[0]);
   const chosen = press.adding
-    ? toggled(view.chosen, name, found.row[0])
+    ? toggled(chosenNow(), name, found.row[0])
     : had
-      ? view.chosen
+      ? chosenNow()
       : { [name]: [found.row[0]] };
   useKeys.setState({ chosen });
   const { snap } = useKeys.getState();
@@ -135,7 +124,7 @@ function keyGesture(view: DeckView, press: Press): Gesture | null {
 }
 
 /** Keys in a box, or in a lasso. */
-function choosing(view: DeckView, press: Press, free: boolean): Gesture {
+function choosing(view: CurveView, press: Press, free: boolean): Gesture {
   const path: Point[] = [press];
   let corner: Point = press;
   const stroke = () => (free ? path : [press, { x: corner.x, y: press.y }, corner, { x: press.x, y: corner.y }]);
@@ -158,7 +147,7 @@ function choosing(view: DeckView, press: Press, free: boolean): Gesture {
   };
 }
 
-function drawing(view: DeckView, press: Press): Gesture | null {
+function drawing(view: CurveView, press: Press): Gesture | null {
   const curve = curveUnder(view, press);
   if (!curve) return null;
   const path: Point[] = [press];
@@ -181,7 +170,7 @@ const MAX_POINTS = 2000;
 const thinned = <T>(points: T[]): T[] =>
   points.length <= MAX_POINTS ? points : points.filter((_, i) => i % Math.ceil(points.length / MAX_POINTS) === 0);
 
-function brushing(tool: "smooth" | "pull", view: DeckView, press: Press): Gesture | null {
+function brushing(tool: "smooth" | "pull", view: CurveView, press: Press): Gesture | null {
   const curve = curveUnder(view, press);
   if (!curve) return null;
   const { size } = useKeys.getState();
@@ -208,7 +197,7 @@ function brushing(tool: "smooth" | "pull", view: DeckView, press: Press): Gestur
 }
 
 /** A key where the curve was double-clicked, on a channel that holds keys. */
-export function insertAt(view: DeckView, at: Point): boolean {
+export function insertAt(view: CurveView, at: Point): boolean {
   const held = view.keys.find((k) => k.curve === curveUnder(view, at));
   if (!held) return false;
   const frame = Math.round(xToFrame(view.axis, at.x));

@@ -1,10 +1,14 @@
 // What the deck shows of the workspace: curves with their pyramids, and marks of the device's faults.
-import { colourOf, fullScale, sideOf } from "../app/regions";
+import { colourOf, fullScale, sideOf } from "../shared/regions";
 import type { Curves } from "../workspace/workspace";
 import type { Snag, TakeBody } from "../api/client";
 import { handOf } from "../keys/keys";
-import { pyramid, type Pyramid } from "./decimate";
-import type { Curve, KeyedCurve, Mark, SnagMark } from "./view";
+import { pyramid, type Pyramid } from "../timekit/decimate";
+import type { Curve } from "../timekit/tracks/curves";
+import type { Flag, Mark } from "../timekit/tracks/flags";
+import type { KeyedCurve } from "../timekit/tracks/keys";
+import type { RowMark, RowSpan } from "../timekit/tracks/spans";
+import type { Body } from "../workspace/workspace";
 
 type Made = { of: Float32Array; pyramids: Map<number, Pyramid> };
 
@@ -52,9 +56,11 @@ export function deckCurves(
 
 type Fault = { row: number; kind: string; step: number };
 
-/** Marks at frames: gaps from the curves themselves, faults from the report on the device's time stamps. */
-export function faultMarks(curves: Curves, faults: Fault[]): Mark[] {
-  const marks: Mark[] = [];
+export type FrameFault = { from: number; to: number; kind: "gap" | "dropped" | "doubled" | "uneven" };
+
+/** Faults at frames: gaps from the curves themselves, the others from the report on the device's time stamps. */
+export function frameFaults(curves: Curves, faults: Fault[]): FrameFault[] {
+  const marks: FrameFault[] = [];
   const channels = curves.channels.length;
   const { data } = curves.raw;
   let from = -1;
@@ -93,7 +99,7 @@ export function keyedCurves(shown: Curve[], body: TakeBody | undefined): KeyedCu
 }
 
 /** Snags for the strip, long ones first. */
-export function snagMarks(snags: Snag[], chosen: string | null, frames: number, light: boolean): SnagMark[] {
+export function snagFlags(snags: Snag[], chosen: string | null, frames: number, light: boolean): Flag[] {
   return snags
     .map((s) => ({
       key: s.key,
@@ -106,3 +112,31 @@ export function snagMarks(snags: Snag[], chosen: string | null, frames: number, 
     }))
     .sort((a, b) => b.to - b.from - (a.to - a.from));
 }
+
+const HEIGHT = { gap: 1, dropped: 0.8, doubled: 0.5, uneven: 0.3 } as const;
+const TONE = { gap: "accent", dropped: "text", doubled: "text", uneven: "faint" } as const;
+
+/** Faults as marks in the strip of flags. */
+export const faultMarks = (faults: FrameFault[]): Mark[] =>
+  faults.map(({ from, to, kind }) => ({ from, to, height: HEIGHT[kind], tone: TONE[kind] }));
+
+/** The next or previous frame at which the device's frames were wrong. */
+export function nextFault(faults: FrameFault[], frame: number, backward: boolean): number | undefined {
+  const starts = faults
+    .filter((f) => f.kind !== "uneven")
+    .map((f) => f.from)
+    .sort((a, b) => a - b);
+  return backward ? starts.filter((f) => f < frame).pop() : starts.find((f) => f > frame);
+}
+
+/** Lids lie below lips, so that both can be pressed. */
+const rowOf = (kind: string) => (kind.startsWith("lid") ? 1 : 0);
+
+/** Contacts that the cast sheet keeps as spans, and where the mesh goes through itself as marks under them. */
+export const contactSpans = ({
+  kept,
+  crossings,
+}: Pick<Body, "kept" | "crossings">): { spans: RowSpan[]; marks: RowMark[] } => ({
+  spans: kept.map((k) => ({ key: k.key, row: rowOf(k.kind), first: k.first, last: k.last, on: k.on })),
+  marks: crossings.map((c) => ({ row: rowOf(c.kind), first: c.first, last: c.last })),
+});

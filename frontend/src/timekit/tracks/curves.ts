@@ -1,23 +1,89 @@
+// Curves over lines of value, with the keys that they hold.
 import { drawCrowd } from "../crowd";
 import { levelFor, type Pyramid } from "../decimate";
+import { nearest } from "../hitTest";
 import { frameToX, xToFrame, type TimeAxis } from "../timeAxis";
-import { valueToY } from "../valueAxis";
-import { curvesTop, type Curve, type DeckView } from "../view";
+import type { Band, Gesture, Point, Press, Stage, Track } from "../track";
+import { valueMarks, valueToY, type ValueAxis } from "../valueAxis";
+import { drawKeys, type KeysShown } from "./keys";
+
+export type Curve = {
+  name: string;
+  region: string;
+  colour: string;
+  dashed: boolean;
+  scale: number;
+  tidied: Pyramid;
+  raw: Pyramid;
+};
+/** Where curves are drawn, for those who work on them. */
+export type CurveView = Stage & KeysShown & { band: Band; value: ValueAxis; curves: Curve[] };
+
+/** range: lowest and highest value that is shown; comparing: a band shades what is between raw and tidied; rawName: what is compared with. */
+export type Curves = {
+  curves: Curve[];
+  range: { low: number; high: number };
+  comparing: boolean;
+  rawName: string;
+  keys: () => KeysShown;
+  onPress?: (view: CurveView, at: Press) => Gesture | null;
+  onTwice?: (view: CurveView, at: Press) => void;
+};
 
 const CROWDED = 12;
+const AIR = 4;
 
-/** The chosen curves, with the band between raw and tidied while comparing. */
-export function drawCurves(view: DeckView) {
-  const { context: c, width, height } = view;
-  if (view.curves.length > CROWDED) return drawMany(view);
-  c.save();
-  c.beginPath();
-  c.rect(0, curvesTop, width, height - curvesTop);
-  c.clip();
+export function curveTrack(of: Curves): Track {
+  const viewOf = (stage: Stage, band: Band): CurveView => ({
+    ...stage,
+    ...of.keys(),
+    band,
+    curves: of.curves,
+    value: { ...of.range, top: band.top + AIR, bottom: band.top + band.height - AIR },
+  });
+  return {
+    id: "curves",
+    height: "rest",
+    draw: (stage, band) => {
+      const view = viewOf(stage, band);
+      stage.context.save();
+      stage.context.beginPath();
+      stage.context.rect(0, band.top, stage.width, band.height);
+      stage.context.clip();
+      drawValues(view);
+      if (of.curves.length > CROWDED) drawMany(view);
+      else drawCurves(view, of.comparing);
+      drawKeys(view);
+      stage.context.restore();
+    },
+    press: (stage, band, at) => of.onPress?.(viewOf(stage, band), at) ?? null,
+    twice: (stage, band, at) => of.onTwice?.(viewOf(stage, band), at),
+    say: (stage, band, at) => readOut(viewOf(stage, band), of.rawName, at),
+  };
+}
+
+function drawValues({ context: c, value, width, palette }: CurveView) {
+  c.lineWidth = 1;
+  c.setLineDash([]);
+  for (const mark of valueMarks(value)) {
+    const y = Math.round(valueToY(value, mark)) + 0.5;
+    c.strokeStyle = mark === 0 ? palette.faint : palette.line;
+    c.beginPath();
+    c.moveTo(0, y);
+    c.lineTo(width, y);
+    c.stroke();
+    c.fillStyle = palette.dim;
+    c.fillText(String(Number(mark.toFixed(3))), 4, y - 7);
+  }
+}
+
+/** The curves, with the band between raw and tidied while comparing. */
+function drawCurves(view: CurveView, comparing: boolean) {
+  const { context: c } = view;
   c.lineJoin = "round";
   for (const curve of view.curves) {
     const toY = (value: number) => valueToY(view.value, value / curve.scale);
-    if (view.comparing) drawBand(view, curve, toY);
+    if (comparing) drawBand(view, curve, toY);
     c.strokeStyle = curve.colour;
     c.globalAlpha = 1;
     c.lineWidth = 1.6;
@@ -26,17 +92,36 @@ export function drawCurves(view: DeckView) {
     trace(c, view.axis, curve.tidied, toY);
     c.stroke();
   }
-  c.restore();
+}
+
+const shown = (value: number) => (Number.isNaN(value) ? "gap" : value.toFixed(3));
+
+/** Name and values of the curve under the pointer. */
+function readOut(view: CurveView, rawName: string, { x, y }: Point): string | null {
+  const frame = Math.min(Math.max(Math.round(xToFrame(view.axis, x)), 0), view.frames - 1);
+  const name = nearest(
+    view.curves.map((c) => ({
+      name: c.name,
+      valueAt: (f) => valueAt(c.tidied, f),
+      toY: (v) => valueToY(view.value, v / c.scale),
+    })),
+    frame,
+    y,
+  );
+  const found = view.curves.find((c) => c.name === name);
+  if (!found) return null;
+  const [now, raw] = [shown(valueAt(found.tidied, frame)), shown(valueAt(found.raw, frame))];
+  return `${found.name}  ${now}  (${rawName} ${raw})  frame ${frame}`;
 }
 
 let sheet: { canvas: HTMLCanvasElement; image: ImageData; pixels: Uint32Array } | null = null;
 
-function drawMany(view: DeckView) {
+function drawMany(view: CurveView) {
   const { context: c, axis } = view;
   const ratio = c.getTransform().a;
-  const top = Math.round(curvesTop * ratio);
+  const top = Math.round(view.band.top * ratio);
   const width = c.canvas.width;
-  const height = Math.max(c.canvas.height - top, 1);
+  const height = Math.max(Math.round(view.band.height * ratio), 1);
   if (sheet?.canvas.width !== width || sheet.canvas.height !== height) {
     const canvas = document.createElement("canvas");
     canvas.width = width;
@@ -62,7 +147,7 @@ const packed = (colour: string) => {
   return ((value & 255) << 16) | (value & 0xff00) | (value >> 16);
 };
 
-function drawBand(view: DeckView, curve: Curve, toY: (v: number) => number) {
+function drawBand(view: CurveView, curve: Curve, toY: (v: number) => number) {
   const { context: c, axis } = view;
   const first = Math.max(0, Math.floor(axis.from));
   const last = Math.min(curve.tidied.frames - 1, Math.ceil(axis.to));

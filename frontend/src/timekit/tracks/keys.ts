@@ -1,20 +1,43 @@
+// Keys on the curves that hold them.
 import { frameToX } from "../timeAxis";
+import type { Point } from "../track";
 import { valueToY } from "../valueAxis";
-import { curvesTop, type DeckView, type KeyedCurve } from "../view";
-import { count, isChosen, type Row } from "../../keys/keys";
+import type { Curve, CurveView } from "./curves";
+
+/** frame, value, slopes before and after, kind and, where a tangent is weighted, its reaches. */
+export type Row = [frame: number, value: number, before: number, after: number, kind: string, ...reaches: number[]];
+/** A shown curve that holds keys, or a correction of keys. */
+export type KeyedCurve = { curve: Curve; mode: "keys" | "offset"; rows: Row[] };
+/** drag: how far the chosen keys are being dragged; stroke: a box, lasso or line under way, in pixels. */
+export type KeysShown = {
+  keys: KeyedCurve[];
+  isChosen: (channel: string, frame: number) => boolean;
+  chosenCount: number;
+  drag: { frames: number; value: number } | null;
+  stroke: Point[];
+  strokeClosed: boolean;
+};
+export const NO_KEYS: KeysShown = {
+  keys: [],
+  isChosen: () => false,
+  chosenCount: 0,
+  drag: null,
+  stroke: [],
+  strokeClosed: false,
+};
 
 export const HANDLE = 34; // pixels from a key to the end of its tangent
 export const MAX_TANGENTS = 3; // with more chosen keys the handles would hide the curves
 
 /** Where a key lies on the screen; a correction's key lies on the curve that it corrects. */
-export function placeOf(view: DeckView, held: KeyedCurve, row: Row): { x: number; y: number } {
+export function placeOf(view: CurveView, held: KeyedCurve, row: Row): { x: number; y: number } {
   const at = Math.min(Math.max(Math.round(row[0]), 0), held.curve.tidied.frames - 1);
   const value = held.mode === "offset" ? held.curve.tidied.base[at]! : row[1];
   return { x: frameToX(view.axis, row[0]), y: valueToY(view.value, value / held.curve.scale) };
 }
 
 /** The ends of a key's tangents, before and after it. */
-export function handlesOf(view: DeckView, held: KeyedCurve, row: Row): { x: number; y: number }[] {
+export function handlesOf(view: CurveView, held: KeyedCurve, row: Row): { x: number; y: number }[] {
   const key = placeOf(view, held, row);
   const frames = HANDLE / (frameToX(view.axis, 1) - frameToX(view.axis, 0));
   const rise = (slope: number) => valueToY(view.value, 0) - valueToY(view.value, (slope * frames) / held.curve.scale);
@@ -25,20 +48,17 @@ export function handlesOf(view: DeckView, held: KeyedCurve, row: Row): { x: numb
 }
 
 /** Keys of the shown curves, the chosen ones with an off-white double outline and their tangents. */
-export function drawKeys(view: DeckView) {
-  const { context: c, palette, width, height } = view;
+export function drawKeys(view: CurveView) {
+  const { context: c, palette } = view;
   if (!view.keys.length && !view.stroke.length) return;
-  c.save();
-  c.beginPath();
-  c.rect(0, curvesTop, width, height - curvesTop);
-  c.clip();
   c.setLineDash([]);
-  const tangents = count(view.chosen) <= MAX_TANGENTS && !view.drag;
+  c.globalAlpha = 1;
+  const tangents = view.chosenCount <= MAX_TANGENTS && !view.drag;
   for (const held of view.keys) {
     const [first, last] = [view.axis.from - 1, view.axis.to + 1];
     for (const row of held.rows) {
       if (row[0] < first || row[0] > last) continue;
-      const chosen = isChosen(view.chosen, held.curve.name, row[0]);
+      const chosen = view.isChosen(held.curve.name, row[0]);
       let { x, y } = placeOf(view, held, row);
       if (chosen && view.drag) {
         x += frameToX(view.axis, view.drag.frames) - frameToX(view.axis, 0);
@@ -60,7 +80,6 @@ export function drawKeys(view: DeckView) {
     }
   }
   drawStroke(view);
-  c.restore();
 }
 
 /** Round for smooth and free keys, square for flat and linear ones, a corner down for stepped ones. */
@@ -75,7 +94,7 @@ function mark(c: CanvasRenderingContext2D, kind: string, x: number, y: number, s
   } else c.rect(x - size * 0.85, y - size * 0.85, size * 1.7, size * 1.7);
 }
 
-function drawHandles(view: DeckView, held: KeyedCurve, row: Row, x: number, y: number) {
+function drawHandles(view: CurveView, held: KeyedCurve, row: Row, x: number, y: number) {
   const { context: c, palette } = view;
   c.strokeStyle = palette.dim;
   c.lineWidth = 1;
@@ -91,7 +110,7 @@ function drawHandles(view: DeckView, held: KeyedCurve, row: Row, x: number, y: n
   }
 }
 
-function drawStroke(view: DeckView) {
+function drawStroke(view: CurveView) {
   const { context: c, palette, stroke } = view;
   if (stroke.length < 2) return;
   c.strokeStyle = palette.paper;

@@ -1,0 +1,40 @@
+// The names of the shown curves, in a row of their own: nothing is written over a curve.
+import { Box, Flex, Text } from "@chakra-ui/react";
+import type { Curve } from "../timekit/tracks/curves";
+
+const SHOWN = 6;
+
+export function CurveNames({ curves }: { curves: Curve[] }) {
+  if (!curves.length) return null;
+  return (
+    <Flex
+      h="20px"
+      px="3"
+      gap="4"
+      align="center"
+      flexShrink={0}
+      fontSize="sm"
+      color="dim"
+      whiteSpace="nowrap"
+      overflow="hidden"
+      data-testid="curve-names"
+    >
+      {curves.slice(0, SHOWN).map((c) => (
+        <Text key={c.name} truncate>
+          <Box
+            as="span"
+            display="inline-block"
+            w="14px"
+            borderTopWidth="2px"
+            borderStyle={c.dashed ? "dashed" : "solid"}
+            style={{ borderColor: c.colour }}
+            mr="1.5"
+            mb="1"
+          />
+          {c.name}
+        </Text>
+      ))}
+      {curves.length > SHOWN && <Text>and {curves.length - SHOWN} more</Text>}
+    </Flex>
+  );
+}

@@ -1,0 +1,264 @@
+// The deck: one canvas that draws the tracks it is given over one time axis, and gives gestures back. It knows nothing of what
+// the tracks show: its owner does.
+import { Box } from "@chakra-ui/react";
+import { useEffect, useImperativeHandle, useRef, useState, type Ref } from "react";
+import { addPainter } from "./frameLoop";
+import { gestureFor } from "./gestures";
+import { drawGround, drawPlayhead, drawRange } from "./ground";
+import { deckPalette } from "./palette";
+import { fitted, panned, xToFrame, zoomed, type TimeAxis, type TimecodeStart, type Unit } from "./timeAxis";
+import { bandsOf, trackAt, type Gesture, type Press, type Span, type Stage, type Track } from "./track";
+
+/** Time as the deck shows and moves it. */
+export type Timeline = {
+  readonly frame: number;
+  readonly frames: number;
+  readonly fps: number;
+  readonly range: Span | null;
+  seekFrame: (frame: number) => void;
+  setRange: (range: Span | null) => void;
+  onMove: (listener: () => void) => () => void;
+  onChange: (listener: () => void) => () => void;
+};
+/** What the owner may do to the deck. */
+export type DeckHandle = {
+  redraw: () => void;
+  zoom: (factor: number) => void;
+  /** By a part of what is shown. */
+  pan: (part: number) => void;
+  /** Shows the range, or everything. */
+  fit: () => void;
+};
+type Props = {
+  tracks: Track[];
+  timeline: Timeline;
+  unit: Unit;
+  start: TimecodeStart;
+  /** When this changes, everything is shown. */
+  shows: string;
+  /** Called when the theme changes, until it is told not to. */
+  onTheme: (listener: () => void) => () => void;
+  /** The frames that are in sight, at each drawing. */
+  onSeen?: (first: number, last: number) => void;
+  handle?: Ref<DeckHandle>;
+  label: string;
+};
+
+export function Deck({ tracks, timeline, unit, start, shows, onTheme, onSeen, handle, label }: Props) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const axis = useRef<TimeAxis>(fitted(800, 100));
+  const drawing = useRef<{ invalidate: () => void }>({ invalidate: () => undefined });
+  const [hover, setHover] = useState<{ left: number; top: number; text: string } | null>(null);
+  const redraw = () => drawing.current.invalidate();
+
+  const stageOf = (): Stage | null => {
+    const element = canvas.current;
+    const context = element?.getContext("2d");
+    if (!element || !context) return null;
+    const ratio = window.devicePixelRatio || 1;
+    const [width, height] = [element.width / ratio, element.height / ratio];
+    axis.current.width = width;
+    context.setTransform(ratio, 0, 0, ratio, 0, 0);
+    const { fps: rate, frames, frame, range } = timeline;
+    return {
+      context,
+      width,
+      height,
+      axis: axis.current,
+      rate,
+      unit,
+      start,
+      frames,
+      frame,
+      range,
+      palette: deckPalette(),
+    };
+  };
+
+  useEffect(() => {
+    const painter = addPainter(() => {
+      const stage = stageOf();
+      if (!stage) return;
+      onSeen?.(stage.axis.from, stage.axis.to);
+      const bands = bandsOf(tracks, stage.height);
+      const top = bands[0]?.height ?? 0;
+      drawGround(stage, top);
+      tracks.forEach((track, i) => track.draw(stage, bands[i]!));
+      drawRange(stage, top);
+      drawPlayhead(stage);
+    });
+    drawing.current = painter;
+    const off = [timeline.onMove(redraw), timeline.onChange(redraw), onTheme(redraw)];
+    return () => {
+      off.forEach((f) => f());
+      painter.remove();
+    };
+  });
+
+  useEffect(() => {
+    axis.current = fitted(axis.current.width, timeline.frames);
+    redraw();
+  }, [shows, timeline]);
+
+  useEffect(() => {
+    const element = canvas.current!;
+    const resize = () => {
+      const ratio = window.devicePixelRatio || 1;
+      const box = element.parentElement!.getBoundingClientRect();
+      element.width = Math.round(box.width * ratio);
+      element.height = Math.round(box.height * ratio);
+      redraw();
+    };
+    const watcher = new ResizeObserver(resize);
+    watcher.observe(element.parentElement!);
+    const wheel = (event: WheelEvent) => {
+      event.preventDefault();
+      const span = axis.current.to - axis.current.from;
+      const sideways = Math.abs(event.deltaX) > Math.abs(event.deltaY) || event.shiftKey;
+      axis.current = sideways
+        ? panned(axis.current, ((event.deltaX || event.deltaY) / axis.current.width) * span, timeline.frames)
+        : zoomed(axis.current, xToFrame(axis.current, event.offsetX), Math.exp(event.deltaY * 0.0016), timeline.frames);
+      redraw();
+    };
+    element.addEventListener("wheel", wheel, { passive: false });
+    return () => {
+      watcher.disconnect();
+      element.removeEventListener("wheel", wheel);
+    };
+  }, [timeline]);
+
+  useImperativeHandle(
+    handle,
+    () => ({
+      redraw,
+      zoom: (factor) => {
+        axis.current = zoomed(axis.current, timeline.frame, factor, timeline.frames);
+        redraw();
+      },
+      pan: (part) => {
+        axis.current = panned(axis.current, part * (axis.current.to - axis.current.from), timeline.frames);
+        redraw();
+      },
+      fit: () => {
+        const { range } = timeline;
+        axis.current = range
+          ? { ...axis.current, from: range.from - 1, to: range.to + 1 }
+          : fitted(axis.current.width, timeline.frames);
+        redraw();
+      },
+    }),
+    [timeline],
+  );
+
+  const placeOf = (event: PointerEvent | React.MouseEvent): Press => {
+    const box = canvas.current!.getBoundingClientRect();
+    return {
+      x: event.clientX - box.left,
+      y: event.clientY - box.top,
+      adding: event.shiftKey || event.ctrlKey || event.metaKey,
+    };
+  };
+  /** The track under a place with what it is drawn with. */
+  const under = (at: Press) => {
+    const stage = stageOf();
+    if (!stage) return null;
+    const bands = bandsOf(tracks, stage.height);
+    const index = trackAt(bands, at.y);
+    return index < 0 ? null : { stage, index, track: tracks[index]!, band: bands[index]! };
+  };
+
+  const own = (event: React.PointerEvent, at: Press, onRuler: boolean): Gesture => {
+    const gesture = gestureFor(event, onRuler);
+    const began = xToFrame(axis.current, at.x);
+    const startAxis = { ...axis.current };
+    if (gesture === "scrub") timeline.seekFrame(began);
+    const move = (p: Press) => {
+      const now = xToFrame(axis.current, p.x);
+      if (gesture === "scrub") timeline.seekFrame(now);
+      else if (gesture === "range")
+        timeline.setRange({
+          from: Math.round(Math.max(0, Math.min(began, now))),
+          to: Math.round(Math.min(timeline.frames - 1, Math.max(began, now))),
+        });
+      else {
+        const by = ((at.x - p.x) / startAxis.width) * (startAxis.to - startAxis.from);
+        axis.current = panned(startAxis, by, timeline.frames);
+      }
+    };
+    return { move, release: () => undefined };
+  };
+
+  const press = (event: React.PointerEvent<HTMLCanvasElement>) => {
+    const element = event.currentTarget;
+    const at = placeOf(event);
+    const found = under(at);
+    const plain = event.button === 0 && !event.altKey;
+    const taken = plain && found?.track.press?.(found.stage, found.band, at);
+    if (taken === "taken") return;
+    const gesture = taken || own(event, at, found?.index === 0);
+    element.setPointerCapture(event.pointerId);
+    const move = (e: PointerEvent) => {
+      gesture.move(placeOf(e));
+      redraw();
+    };
+    const release = (e: PointerEvent) => {
+      element.removeEventListener("pointermove", move);
+      element.removeEventListener("pointerup", release);
+      element.removeEventListener("pointercancel", release);
+      gesture.release(placeOf(e));
+      redraw();
+    };
+    element.addEventListener("pointermove", move);
+    element.addEventListener("pointerup", release);
+    element.addEventListener("pointercancel", release);
+    redraw();
+  };
+
+  const point = (event: React.PointerEvent<HTMLCanvasElement>) => {
+    const at = placeOf(event);
+    const found = under(at);
+    const text = found?.track.say?.(found.stage, found.band, at) ?? null;
+    setHover(text ? { left: Math.min(at.x + 12, axis.current.width - 340), top: Math.max(at.y - 30, 0), text } : null);
+  };
+
+  const twice = (event: React.MouseEvent<HTMLCanvasElement>) => {
+    const at = placeOf(event);
+    const found = under(at);
+    found?.track.twice?.(found.stage, found.band, at);
+  };
+
+  return (
+    <Box position="relative" flex="1" minH="0">
+      <canvas
+        ref={canvas}
+        style={{ position: "absolute", inset: 0, width: "100%", height: "100%", touchAction: "none" }}
+        onPointerDown={press}
+        onPointerMove={point}
+        onPointerLeave={() => setHover(null)}
+        onDoubleClick={twice}
+        role="img"
+        aria-label={label}
+        data-testid="deck-canvas"
+      />
+      {hover && (
+        <Box
+          position="absolute"
+          pointerEvents="none"
+          left={`${hover.left}px`}
+          top={`${hover.top}px`}
+          bg="bg.raised"
+          borderWidth="1px"
+          borderColor="line"
+          px="2"
+          py="0.5"
+          borderRadius="sm"
+          fontSize="sm"
+          fontFamily="number"
+          whiteSpace="pre"
+        >
+          {hover.text}
+        </Box>
+      )}
+    </Box>
+  );
+}
