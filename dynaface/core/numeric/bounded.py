@@ -1,10 +1,12 @@
 """A bounded quadratic problem: the weights of one frame, exactly."""
 
+from collections.abc import Callable
+
 import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from dynaface.core.numeric.lanes import WIDTH, load, minus, plus_product, store, times, total, zeros
+from dynaface.core.numeric.lanes import WIDTH, load, minus, plus_product, stamp_of_lanes, store, times, total, zeros
 
 Array = NDArray[np.float64]
 
@@ -12,7 +14,7 @@ BLOCK = 2 * WIDTH  # columns of a factor that are worked on together
 SWEEPS = 3  # more cost more than they spare
 
 
-@njit(cache=True, fastmath=True, error_model="numpy")
+@njit(fastmath=True, error_model="numpy")
 def _factor(u, over, m, wide):  # type: ignore[no-untyped-def]
     """m rows of a symmetric matrix, given on and right of its diagonal with a right-hand side as column m, become D U of its U'DU,
     beside the right-hand side solved by U'; u: flat, `wide` numbers a row; over: one over D. False when it is not positive definite.
@@ -34,7 +36,7 @@ def _factor(u, over, m, wide):  # type: ignore[no-untyped-def]
     return True
 
 
-@njit(cache=True, fastmath=True, error_model="numpy")
+@njit(fastmath=True, error_model="numpy")
 def _solved(u, over, x, m, wide):  # type: ignore[no-untyped-def]
     """x (wide,) becomes what the factor with its half-solved right-hand side solves to."""
     x[:] = 0.0
@@ -45,7 +47,7 @@ def _solved(u, over, x, m, wide):  # type: ignore[no-untyped-def]
         x[i] = (u[i * wide + m] - total(sums)) * over[i]
 
 
-@njit(cache=True, fastmath=True, error_model="numpy")
+@njit(fastmath=True, error_model="numpy")
 def _sorted_out(side, free, moved):  # type: ignore[no-untyped-def]
     """free becomes the m that are free, each at its own place as far as can be, moved the places that hold another; (m, how many)."""
     m = 0
@@ -65,7 +67,7 @@ def _sorted_out(side, free, moved):  # type: ignore[no-untyped-def]
     return m, count
 
 
-@njit(cache=True, fastmath=True, error_model="numpy")
+@njit(fastmath=True, error_model="numpy")
 def _gathered(a, left, free, m, moved, count, part, wide):  # type: ignore[no-untyped-def]
     """part becomes the rows and columns of a that are free, with their part of `left` as column m; a: flat. What stands left of a
     diagonal or right of column m counts for nothing.
@@ -88,7 +90,7 @@ def _gathered(a, left, free, m, moved, count, part, wide):  # type: ignore[no-un
         part[p * wide + m] = left[free[p]]
 
 
-@njit(cache=True, fastmath=True, error_model="numpy")
+@njit(fastmath=True, error_model="numpy")
 def _slopes(flat, b, w, left):  # type: ignore[no-untyped-def]
     """left becomes b - a w; flat: the rows of a, one after the other."""
     n = len(b)
@@ -102,7 +104,7 @@ def _slopes(flat, b, w, left):  # type: ignore[no-untyped-def]
         left[i] = rest - total(sums)
 
 
-@njit(cache=True, fastmath=True, error_model="numpy")
+@njit(fastmath=True, error_model="numpy")
 def _swept(a, b, w, low, high, left):  # type: ignore[no-untyped-def]
     """SWEEPS of coordinate descent from w, in place, with left = b - a w: they find most of what will be held at a bound."""
     _slopes(a.reshape(-1), b, w, left)
@@ -118,7 +120,7 @@ def _swept(a, b, w, low, high, left):  # type: ignore[no-untyped-def]
                     left[j] -= change * a[i, j]
 
 
-@njit(cache=True, fastmath=True, error_model="numpy")
+@njit(fastmath=True, error_model="numpy")
 def _pivot(a, b, w, low, high, rounds):  # type: ignore[no-untyped-def]
     n = len(b)
     flat, left = a.reshape(-1), np.empty(n)
@@ -178,16 +180,26 @@ def _pivot(a, b, w, low, high, rounds):  # type: ignore[no-untyped-def]
     return False
 
 
-@njit(cache=True, error_model="numpy")
-def _bounded(a, b, start, low, high, rounds):  # type: ignore[no-untyped-def]
-    w = np.empty(len(start))
-    for i in range(len(w)):
-        w[i] = min(max(start[i], low[i]), high[i])
-    if not _pivot(a, b, w, low, high, rounds):
-        raise ArithmeticError("the equations of a frame are not positive definite")
-    for i in range(len(w)):
-        w[i] = min(max(w[i], low[i]), high[i])
-    return w
+def _entry(stamp: int) -> Callable[..., Array]:
+    """The compiled solver. Numba keeps it by this file and by what it closes over: `stamp` says which lanes are in it, which
+    Numba does not see. The functions that it calls are compiled into it and not kept apart.
+    """
+
+    @njit(cache=True, error_model="numpy")
+    def bounded(a, b, start, low, high, rounds):  # type: ignore[no-untyped-def]
+        w = np.empty(len(start))
+        for i in range(len(w)):
+            w[i] = min(max(start[i], low[i]), high[i])
+        if stamp < 0 or not _pivot(a, b, w, low, high, rounds):
+            raise ArithmeticError("the equations of a frame are not positive definite")
+        for i in range(len(w)):
+            w[i] = min(max(w[i], low[i]), high[i])
+        return w
+
+    return bounded
+
+
+_bounded = _entry(stamp_of_lanes())
 
 
 def solve_bounded(a: Array, b: Array, start: Array, low: Array, high: Array, rounds: int = 300) -> Array:

@@ -1,11 +1,13 @@
 """Eight numbers at a time inside Numba's functions, for loops whose rows lie in one array.
 
 There the compiler cannot know that a row that is written is none of those that are read, and goes number by number. Arrays are flat and
-contiguous float64, places are counted in numbers, and eight of them must lie in the array from there. Numba keeps compiled callers and
-does not see that this file has changed: change `bounded.py` along with it.
+contiguous float64, places are counted in numbers, and eight of them must lie in the array from there. Callers that Numba
+keeps must close over `stamp_of_lanes`: it does not see that this file has changed.
 """
 
 from collections.abc import Callable
+from hashlib import blake2b
+from pathlib import Path
 from typing import Any
 
 from llvmlite import ir
@@ -16,6 +18,11 @@ WIDTH = 8
 _INDEX, _DOUBLE = ir.IntType(32), ir.DoubleType()
 _VECTOR = ir.VectorType(_DOUBLE, WIDTH)
 _FAST = ("fast",)
+
+
+def stamp_of_lanes() -> int:
+    """A number that changes with this file, not below 0."""
+    return int.from_bytes(blake2b(Path(__file__).read_bytes(), digest_size=7).digest(), "big")
 
 
 class Lanes(types.Type):

@@ -5,6 +5,7 @@ import { deckCurves, faultMarks, frameFaults, nextFault, Pyramids } from "../dec
 import type { Curves } from "../workspace/workspace";
 import { readBundle } from "../api/bundle";
 import { arranged, named } from "./gather/arrange";
+import { chosenTo, rowAfter, toggledIn } from "./gather/choosing";
 import { reaches } from "./solve/reach";
 import { alignedTo, difference, jitter } from "../workspace/difference";
 import { added, moved, orderOf, removed, valueChanges, valuesOf, whereOf } from "./tidy/stack";
@@ -52,6 +53,24 @@ const curves = (data: number[], channels: string[]): Curves => ({
   tidied: table(data, channels.length),
 });
 const REGION = { jawOpen: "jaw", eyeBlinkLeft: "lids", eyeBlinkRight: "lids", headTurn: "head" };
+
+describe("choosing takes", () => {
+  const ids = ["a", "b", "c", "d"];
+  it("goes from row to row and stays in the list", () => {
+    expect([
+      rowAfter("ArrowDown", 1, 4),
+      rowAfter("ArrowUp", 0, 4),
+      rowAfter("End", 0, 4),
+      rowAfter("PageUp", 3, 4),
+    ]).toEqual([2, 0, 3, 0]);
+    expect([rowAfter("x", 1, 4), rowAfter("ArrowDown", 0, 0)]).toEqual([null, null]);
+  });
+  it("takes in all from one row to another, beside what was chosen", () => {
+    expect(chosenTo(ids, [], "c", "a")).toEqual(["a", "b", "c"]);
+    expect(chosenTo(ids, ["d"], "a", "b")).toEqual(["a", "b", "d"]);
+    expect(toggledIn(toggledIn(["a"], "b"), "a")).toEqual(["b"]);
+  });
+});
 
 describe("region chart", () => {
   const made = halves(Object.keys(REGION), REGION, ["lids", "jaw", "head"]);

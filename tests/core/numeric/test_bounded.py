@@ -6,7 +6,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.optimize import lsq_linear
 
-from dynaface.core.numeric.bounded import solve_bounded
+from dynaface.core.numeric.bounded import _bounded, solve_bounded
+from dynaface.core.numeric.lanes import stamp_of_lanes
+from dynaface.core.numeric.plain import solve_bounded_plain
 
 
 def problem(seed, n=12):
@@ -53,3 +55,24 @@ def test_a_shape_that_is_switched_off_stays_at_zero():
     high = np.ones(12)
     high[4] = 0
     assert solve_bounded(a, b, np.full(12, 0.5), np.zeros(12), high)[4] == 0
+
+
+@pytest.mark.parametrize("n", range(1, 81))
+def test_the_compiled_solver_and_its_plain_twin_agree_at_every_size(n):
+    for seed in range(4):
+        _, _, a, b = problem(1000 * n + seed, n)
+        start, low, high = np.full(n, 0.5), np.zeros(n), np.ones(n)
+        low[seed % n] = high[seed % n] = 0.25 if seed else 0.0
+        found = solve_bounded(a, b, start, low, high)
+        np.testing.assert_allclose(found, solve_bounded_plain(a, b, start, low, high), atol=1e-9)
+
+
+def test_the_plain_twin_refuses_what_the_compiled_one_refuses():
+    with pytest.raises(ArithmeticError, match="positive definite"):
+        solve_bounded_plain(-np.eye(3), np.ones(3), np.full(3, 0.5), np.zeros(3), np.ones(3))
+
+
+def test_what_numba_keeps_is_kept_by_the_lanes_too():
+    assert stamp_of_lanes() > 0
+    cells = [cell.cell_contents for cell in _bounded.py_func.__closure__]
+    assert stamp_of_lanes() in cells

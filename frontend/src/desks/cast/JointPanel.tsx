@@ -225,10 +225,9 @@ function TryIt({ report }: { report: CastReport }) {
     try {
       const found = await api.aim(opened!.character!.id, joint, channel, way, Number(far.replace(",", ".")));
       await keepDrive(`${joint} ${way} by ${channel}`, found.key, plain(found));
-      notify({
-        kind: "success",
-        message: `${joint} ${found.moves === "turn" ? `turns ${found.most.toFixed(1)} degrees` : `slides ${found.most.toFixed(4)} m`} by ${channel}`,
-      });
+      const moved =
+        found.moves === "turn" ? `turns ${found.most.toFixed(1)} degrees` : `slides ${found.most.toFixed(4)} m`;
+      notify({ kind: "success", message: [joint, moved, "by", channel].join(" ") });
     } catch (error) {
       notify(error as never);
     }

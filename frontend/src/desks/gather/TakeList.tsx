@@ -1,18 +1,16 @@
 // The takes of a production: search, sort, choose several, circle, archive.
 import { Box, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { Circle, CircleDot } from "lucide-react";
 import { useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
-import { api, type Change, type TakeRow } from "../../api/client";
+import { api, type Change } from "../../api/client";
 import { notify } from "../../shared/notices";
 import { Plain, Primary } from "../../drawer/parts";
 import { reload, useSession } from "../../workspace/workspace";
 import { setRecording, useGathering } from "./gathering";
 import { bringIn } from "./imports";
 import { arranged, type Order } from "./arrange";
-
-const STAGES = ["gather", "solve", "tidy", "cast", "join", "handover"] as const;
+import { TakeGrid } from "./TakeGrid";
 
 export function TakeList({ production, take }: { production: string; take?: string }) {
   const navigate = useNavigate();
@@ -43,19 +41,6 @@ export function TakeList({ production, take }: { production: string; take?: stri
   };
   const rows = useMemo(() => arranged(takes.data ?? [], text, order, archived), [takes.data, text, order, archived]);
 
-  const pick = (row: TakeRow, event: React.MouseEvent) => {
-    if (event.ctrlKey || event.metaKey)
-      setChosen(chosen.includes(row.id) ? chosen.filter((c) => c !== row.id) : [...chosen, row.id]);
-    else if (event.shiftKey && take) {
-      const [a, b] = [rows.findIndex((r) => r.id === take), rows.findIndex((r) => r.id === row.id)].sort(
-        (x, y) => x - y,
-      ) as [number, number];
-      setChosen(rows.slice(Math.max(a, 0), b + 1).map((r) => r.id));
-    } else {
-      setChosen([]);
-      void navigate(`/${production}/gather/${row.id}`);
-    }
-  };
   const change = async (ids: string[], label: string, changes: Change[]) => {
     for (const id of ids) {
       const row = takes.data?.find((t) => t.id === id);
@@ -133,92 +118,21 @@ export function TakeList({ production, take }: { production: string; take?: stri
         </NativeSelect.Root>
       </Flex>
       <Box flex="1" overflowY="auto">
-        {rows.map((row) => {
-          const on = row.id === take;
-          return (
-            <Flex
-              key={row.id}
-              px="2"
-              py="2"
-              gap="2"
-              cursor="pointer"
-              borderBottomWidth="1px"
-              borderColor="line"
-              bg={on || chosen.includes(row.id) ? "bg.raised" : undefined}
-              boxShadow={on ? "inset 3px 0 0 {colors.accent}" : undefined}
-              onClick={(e) => pick(row, e)}
-              role="row"
-              aria-selected={on || chosen.includes(row.id)}
-              aria-label={`take ${row.slate}`}
-            >
-              <Box
-                as="button"
-                aria-label={row.circled ? "Circled" : "Circle this take"}
-                title="Circled: the director's keeper"
-                color={row.circled ? "accent" : "dim"}
-                pt="0.5"
-                h="fit-content"
-                cursor="pointer"
-                onClick={(e: React.MouseEvent) => {
-                  e.stopPropagation();
-                  void change([row.id], row.circled ? "take the circle off" : "circle the take", [
-                    { path: "circled", value: !row.circled },
-                  ]);
-                }}
-              >
-                {row.circled ? <CircleDot size={16} /> : <Circle size={16} />}
-              </Box>
-              <Box flex="1" minW="0">
-                <Flex gap="2" align="baseline">
-                  <Text fontWeight="600" fontSize="lg" whiteSpace="nowrap">
-                    {row.slate}
-                  </Text>
-                  <Text color="dim" truncate>
-                    {row.performer}
-                  </Text>
-                  <Box flex="1" />
-                  {!!row.snags && (
-                    <Text
-                      fontSize="sm"
-                      color="accent"
-                      whiteSpace="nowrap"
-                      title="Places that look wrong; the Tidy desk lists them"
-                    >
-                      {row.snags} {row.snags === 1 ? "snag" : "snags"}
-                    </Text>
-                  )}
-                  <Text whiteSpace="nowrap">{row.seconds.toFixed(1)} s</Text>
-                  <Text color="dim" w="48px" textAlign="right" whiteSpace="nowrap">
-                    {row.rate && `${row.rate} fps`}
-                  </Text>
-                  <Text color="dim" whiteSpace="nowrap" w="84px" textAlign="right">
-                    {row.timecode || "no timecode"}
-                  </Text>
-                </Flex>
-                <Flex gap="3" mt="1" align="center">
-                  <Text color="dim" fontSize="sm" truncate flex="1" title={row.notes}>
-                    {row.notes || (row.holds.length ? row.holds.join(", ") : "")}
-                  </Text>
-                  <Flex gap="2.5" flexShrink={0}>
-                    {STAGES.map((s) => (
-                      <Flex
-                        key={s}
-                        align="center"
-                        gap="1"
-                        fontSize="xs"
-                        color={row.stages[s] ? "ink" : "dim"}
-                        opacity={row.stages[s] ? 1 : 0.55}
-                      >
-                        <Box w="10px" h="3px" borderRadius="1px" bg={row.stages[s] ? "accent" : "bg.pressed"} />
-                        {s}
-                      </Flex>
-                    ))}
-                  </Flex>
-                </Flex>
-              </Box>
-            </Flex>
-          );
-        })}
+        <TakeGrid
+          rows={rows}
+          open={take}
+          chosen={chosen}
+          onChoose={setChosen}
+          onOpen={(row) => {
+            setChosen([]);
+            void navigate(`/${production}/gather/${row.id}`);
+          }}
+          onCircle={(row) =>
+            void change([row.id], row.circled ? "take the circle off" : "circle the take", [
+              { path: "circled", value: !row.circled },
+            ])
+          }
+        />
         {takes.data && !rows.length && (
           <Box p="6" textAlign="center" color="dim" lineHeight="1.7">
             {takes.data.length ? (

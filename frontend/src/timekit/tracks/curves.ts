@@ -19,7 +19,8 @@ export type Curve = {
 /** Where curves are drawn, for those who work on them. */
 export type CurveView = Stage & KeysShown & { band: Band; value: ValueAxis; curves: Curve[] };
 
-/** range: lowest and highest value that is shown; comparing: a band shades what is between raw and tidied; rawName: what is compared with. */
+/** range: lowest and highest value that is shown; comparing: a band shades what is between raw and tidied; rawName: what is
+ * compared with. */
 export type Curves = {
   curves: Curve[];
   range: { low: number; high: number };
