@@ -1,10 +1,11 @@
 // Markers in three.js: points with trails beside the head that they move, seen from any side; knows nothing of React.
 import * as THREE from "three";
-import { OrbitControls } from "three/addons/controls/OrbitControls.js";
+import type { OrbitControls } from "three/addons/controls/OrbitControls.js";
 import type { HeadModel } from "../viewer/headModel";
 import { poseAt } from "../viewer/headModel";
 import { HeadMesh } from "../viewer/headMesh";
 import { headLights } from "../viewer/headScene";
+import { SceneCanvas } from "../viewer/sceneCanvas";
 import type { Cloud } from "./geometry";
 
 const TRAIL = 24; // frames
@@ -13,7 +14,7 @@ export type Look = { colour: string; placed: boolean };
 
 export class MarkerScene {
   readonly controls: OrbitControls;
-  private readonly renderer: THREE.WebGLRenderer;
+  private readonly canvas: SceneCanvas;
   private readonly scene = new THREE.Scene();
   private readonly camera = new THREE.PerspectiveCamera(24, 1, 0.02, 20);
   private readonly head = new HeadMesh();
@@ -29,19 +30,12 @@ export class MarkerScene {
   private chosen = -1;
   private size = { width: 0, height: 0 };
 
-  constructor(
-    private readonly canvas: HTMLCanvasElement,
-    changed: () => void,
-  ) {
-    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true });
-    this.renderer.toneMapping = THREE.ACESFilmicToneMapping;
+  constructor(canvas: HTMLCanvasElement, changed: () => void) {
+    this.canvas = new SceneCanvas(canvas, true);
     this.clouds = { placed: dots(disc(), 9), free: dots(ring(false), 10), chosen: dots(ring(true), 24) };
     this.moved.add(...Object.values(this.clouds), this.trails);
     this.scene.add(...headLights(), this.head.group, this.moved);
-    this.controls = new OrbitControls(this.camera, canvas);
-    this.controls.minDistance = 0.2;
-    this.controls.maxDistance = 6;
-    this.controls.addEventListener("change", changed);
+    this.controls = this.canvas.orbit(this.camera, 0.2, 6, changed);
     this.look("front");
   }
 
@@ -133,15 +127,9 @@ export class MarkerScene {
   }
 
   render(width: number, height: number) {
-    if (!width || !height) return;
+    if (!this.canvas.fit(width, height, this.camera)) return;
     this.size = { width, height };
-    const ratio = Math.min(window.devicePixelRatio || 1, 2);
-    this.renderer.setPixelRatio(ratio);
-    if (this.canvas.width !== Math.floor(width * ratio) || this.canvas.height !== Math.floor(height * ratio))
-      this.renderer.setSize(width, height, false);
-    this.camera.aspect = width / height;
-    this.camera.updateProjectionMatrix();
-    this.renderer.render(this.scene, this.camera);
+    this.canvas.renderer.render(this.scene, this.camera);
   }
 
   dispose() {
@@ -153,7 +141,7 @@ export class MarkerScene {
       material.dispose();
     }
     this.controls.dispose();
-    this.renderer.dispose();
+    this.canvas.renderer.dispose();
   }
 }
 

@@ -3,6 +3,7 @@ import * as THREE from "three";
 import type { Place } from "./footage";
 import { HeadMesh } from "./headMesh";
 import type { HeadModel } from "./headModel";
+import { SceneCanvas } from "./sceneCanvas";
 
 /** The lights that heads are shown in. */
 export function headLights(): THREE.Light[] {
@@ -14,14 +15,13 @@ export function headLights(): THREE.Light[] {
 }
 
 export class HeadScene {
-  private readonly renderer: THREE.WebGLRenderer;
+  private readonly canvas: SceneCanvas;
   private readonly scene = new THREE.Scene();
   private readonly camera = new THREE.PerspectiveCamera(40, 1, 0.02, 20);
   private readonly head = new HeadMesh();
 
   constructor(canvas: HTMLCanvasElement) {
-    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true });
-    this.renderer.toneMapping = THREE.ACESFilmicToneMapping;
+    this.canvas = new SceneCanvas(canvas, true);
     this.scene.add(...headLights(), this.head.group);
   }
 
@@ -37,21 +37,17 @@ export class HeadScene {
 
   /** Draws into a box of CSS pixels, where the picture of the footage (width x height) lies at `place`. */
   render(width: number, height: number, place: Place, pictureWidth: number, pictureHeight: number) {
-    if (!width || !height) return;
-    const ratio = Math.min(window.devicePixelRatio || 1, 2);
-    this.renderer.setPixelRatio(ratio);
-    const canvas = this.renderer.domElement;
-    if (canvas.width !== Math.floor(width * ratio) || canvas.height !== Math.floor(height * ratio))
-      this.renderer.setSize(width, height, false);
+    if (!this.canvas.fit(width, height)) return;
+    const { renderer } = this.canvas;
     const [w, h] = [pictureWidth * place.scale, pictureHeight * place.scale];
-    this.renderer.setViewport(place.left, height - place.top - h, w, h);
+    renderer.setViewport(place.left, height - place.top - h, w, h);
     this.camera.aspect = pictureWidth / pictureHeight;
     this.camera.updateProjectionMatrix();
-    this.renderer.render(this.scene, this.camera);
+    renderer.render(this.scene, this.camera);
   }
 
   dispose() {
     this.head.clear();
-    this.renderer.dispose();
+    this.canvas.renderer.dispose();
   }
 }

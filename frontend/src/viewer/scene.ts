@@ -1,8 +1,9 @@
 // The character in three.js; knows nothing of React.
 import * as THREE from "three";
-import { OrbitControls } from "three/addons/controls/OrbitControls.js";
+import type { OrbitControls } from "three/addons/controls/OrbitControls.js";
 import { GLTFLoader } from "three/addons/loaders/GLTFLoader.js";
 import type { Body } from "../workspace/workspace";
+import { SceneCanvas } from "./sceneCanvas";
 
 type Morph = { mesh: THREE.Mesh; node: string; names: string[] };
 
@@ -10,7 +11,7 @@ export class CharacterScene {
   readonly scene = new THREE.Scene();
   readonly camera = new THREE.PerspectiveCamera(26, 1, 0.02, 60);
   readonly controls: OrbitControls;
-  private readonly renderer: THREE.WebGLRenderer;
+  private readonly drawing: SceneCanvas;
   private readonly key = new THREE.DirectionalLight("#fff0da", 2.5);
   private readonly nodes = new Map<string, THREE.Object3D>();
   private readonly rests = new Map<string, { q: THREE.Quaternion; p: THREE.Vector3 }>();
@@ -25,18 +26,14 @@ export class CharacterScene {
     private readonly canvas: HTMLCanvasElement,
     private readonly changed: () => void,
   ) {
-    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true });
-    this.renderer.toneMapping = THREE.ACESFilmicToneMapping;
-    this.renderer.toneMappingExposure = 1.05;
+    this.drawing = new SceneCanvas(canvas, false);
+    this.drawing.renderer.toneMappingExposure = 1.05;
     this.scene.add(this.key, new THREE.HemisphereLight("#d3dfe0", "#57483a", 1.9));
     const rim = new THREE.DirectionalLight("#9cc2d6", 1.5);
     rim.position.set(-1.8, 2.0, -2.2);
     this.scene.add(rim);
     this.setLight(0, 0);
-    this.controls = new OrbitControls(this.camera, canvas);
-    this.controls.minDistance = 0.25;
-    this.controls.maxDistance = 12;
-    this.controls.addEventListener("change", changed);
+    this.controls = this.drawing.orbit(this.camera, 0.25, 12, changed);
   }
 
   async load(raw: ArrayBuffer): Promise<string[]> {
@@ -213,20 +210,16 @@ export class CharacterScene {
   }
 
   resize(width = this.canvas.parentElement!.clientWidth, height = this.canvas.parentElement!.clientHeight) {
-    if (!width || !height) return;
-    this.renderer.setPixelRatio(Math.min(window.devicePixelRatio || 1, 2));
-    this.renderer.setSize(width, height, false);
-    this.camera.aspect = width / height;
-    this.camera.updateProjectionMatrix();
+    this.drawing.fit(width, height, this.camera);
   }
 
   render() {
-    this.renderer.render(this.scene, this.camera);
+    this.drawing.renderer.render(this.scene, this.camera);
   }
 
   dispose() {
     this.clear();
     this.controls.dispose();
-    this.renderer.dispose();
+    this.drawing.renderer.dispose();
   }
 }
