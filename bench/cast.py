@@ -9,6 +9,7 @@ from fractions import Fraction
 import numpy as np
 
 from bench.core import median_ms
+from dynaface.assets import ASSETS
 from dynaface.core.cast.apply import apply_sheet
 from dynaface.core.cast.character import Character, MeshTargets
 from dynaface.core.cast.crossings import find_crossings
@@ -17,7 +18,6 @@ from dynaface.core.cast.recognise import recognise
 from dynaface.core.cast.sheet import parse_sheet
 from dynaface.core.curves.channels import Channels
 from dynaface.core.shapes.standard import SHAPES
-from dynaface.demo.seed import ASSETS
 from dynaface.formats.character_file import open_character
 from dynaface.formats.head_file import general_face, general_head
 from dynaface.sims.footage.script import expressive

@@ -21,7 +21,7 @@ from dynaface.core.errors import InputError
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.formats.entries import video
 from dynaface.formats.head_file import general_head, landmark_places
-from dynaface.services.solve_dots import solve_clip
+from dynaface.pipelines.solve_dots import solve_clip
 from dynaface.sims.footage.clip import Setting, random_setting
 from dynaface.sims.footage.dots import PLACES, colours, film, head_mount, paint_centres
 from dynaface.sims.footage.performer import make_performer

@@ -12,6 +12,7 @@ import cv2
 import numpy as np
 from scipy.optimize import lsq_linear
 
+from dynaface.assets import ASSETS
 from dynaface.core.numeric.bounded import solve_bounded
 from dynaface.core.numeric.sequence import solve_sequence
 from dynaface.core.solve.priors import smoothness
@@ -19,8 +20,8 @@ from dynaface.core.track.footage import Footage
 from dynaface.core.track.landmarks import LandmarkFinder
 from dynaface.formats.card_file import read_card
 from dynaface.formats.entries import video
-from dynaface.formats.head_file import ASSETS, general_head, landmark_model
-from dynaface.services.solve_footage import find_landmarks, measure_footage
+from dynaface.formats.head_file import general_head, landmark_model
+from dynaface.pipelines.solve_footage import find_landmarks, measure_footage
 
 FRAMES, COORDINATES, SHAPES = 18_000, 450, 52
 

@@ -5,10 +5,10 @@ with; only takes that the estimate calls confident count for the share, and how 
 """
 
 import json
-from pathlib import Path
 
 import numpy as np
 
+from dynaface.assets import ASSETS
 from dynaface.core.clock.rates import parse_rate
 from dynaface.core.clock.timecode import Timecode
 from dynaface.core.sound.sound import Sound
@@ -20,7 +20,7 @@ from dynaface.sims.actor import act
 from dynaface.sims.phone import late_sound, record
 from dynaface.sims.speech import Phone
 
-FOLDER = Path(__file__).parents[1] / "assets/bench/speech"
+FOLDER = ASSETS / "bench/speech"
 
 
 def main() -> None:

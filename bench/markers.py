@@ -22,7 +22,7 @@ from dynaface.core.markers.solve import solve_markers
 from dynaface.core.markers.take import MarkerTake
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.formats.head_file import general_head, landmark_places
-from dynaface.services.solve_markers import basis_of, fixed_labels, general_chart, solve_with
+from dynaface.pipelines.solve_markers import basis_of, fixed_labels, general_chart, solve_with
 from dynaface.sims.footage.performer import Performer, make_performer
 from dynaface.sims.footage.script import expressive, range_of_motion
 from dynaface.sims.optical_stage import ORIGIN, RATE, Stage, capture

@@ -1,11 +1,13 @@
 """What the page costs, in a real browser on the project's own server: `./dev run .venv/bin/python -m bench.screen`.
 
 Prints our own script time per drawn frame while the deck is panned and zoomed with 52 channels of 36,000 frames, the
-time from a slider's move to new curves and weights on a one-minute take, and the time to open a take. The software
+time from a slider's move to new curves and weights on a one-minute take, the time to open a take, and what the page receives
+after an edit of one channel of a five-minute take on a character with its body. The software
 renderer's own drawing of the character is not counted: the viewer is taken out of the page for these.
 """
 
 import os
+import re
 import subprocess
 import sys
 import time
@@ -15,14 +17,17 @@ from fractions import Fraction
 import numpy as np
 from playwright.sync_api import Page, sync_playwright
 
+from dynaface.assets import ASSETS
+from dynaface.core.clock.timecode import from_seconds
 from dynaface.core.curves.channels import Channels
 from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
-from dynaface.demo.seed import ASSETS
+from dynaface.formats.entries import bvh
 from dynaface.formats.entries.curve_table import write_table
-from dynaface.services.import_take import import_character, import_take
-from dynaface.services.manage_productions import begin_production
-from dynaface.services.sign_in import local_person
+from dynaface.services.people.manage_productions import begin_production
+from dynaface.services.people.sign_in import local_person
+from dynaface.services.take.import_take import import_character, import_take
 from dynaface.settings import from_environment
+from dynaface.sims import body_suit
 from dynaface.sims.actor import act
 from dynaface.wiring import make_work, prepare
 from tools.chromium import ARGUMENTS, PATH
@@ -30,14 +35,19 @@ from tools.chromium import ARGUMENTS, PATH
 PORT = 8497
 
 
-def take_of(work, production: str, slate: str, frames: int) -> str:
-    """A take of made curves."""
+def take_of(work, production: str, slate: str, frames: int, body: bool = False) -> str:
+    """A take of made curves, with a body take under it where one is asked for."""
     made = act([], frames / 60, 11, rate=60)
     names = SHAPES + HEAD_ANGLES
     values = np.stack([made.column(n)[:frames] for n in names], axis=1)
     values = values + np.random.default_rng(1).normal(0, 0.01, values.shape).astype(np.float32)
     media, _ = work.media.put_bytes(write_table(Channels(names, values, Fraction(60))))
-    return import_take(work, production, slate, "Bench", [{"media": media, "name": f"{slate}.csv"}]).id
+    files = [{"media": media, "name": f"{slate}.csv"}]
+    if body:
+        motion = body_suit.move(frames / 60, from_seconds(0.0, Fraction(120)), 1, steps=200)
+        media, _ = work.media.put_bytes(bvh.write(motion))
+        files.append({"media": media, "name": f"{slate}.bvh"})
+    return import_take(work, production, slate, "Bench", files).id
 
 
 def deck(page: Page, address: str) -> None:
@@ -94,6 +104,43 @@ def opening(page: Page, address: str) -> None:
     print(f"opening a one-minute take, page and all: median {np.median(taken) * 1000:.0f} ms")
 
 
+def wire(page: Page, address: str) -> None:
+    """Bytes that the page receives when a take is opened, and after each of some edits of one channel."""
+    received: list[float] = []
+    network = page.context.new_cdp_session(page)
+    network.send("Network.enable")
+    network.on("Network.loadingFinished", lambda event: received.append(event["encodedDataLength"]))
+    page.goto(address)
+    page.get_by_text("of 18000 at 60 fps").wait_for()
+    page.wait_for_load_state("networkidle")
+    whole = sum(received)
+    page.get_by_label("jaw left").click()
+    page.get_by_role("tab", name="Keys").click()
+    panel = page.get_by_test_id("keys-panel")
+    panel.get_by_role("button", name="Reduce").click()
+    page.get_by_label("Undo: reduce to keys").wait_for()
+    page.wait_for_load_state("networkidle")
+    page.keyboard.press("2")
+    box = page.get_by_test_id("deck-canvas").bounding_box()
+    assert box
+    page.mouse.move(box["x"] + 300, box["y"] + 40)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 320, box["y"] + box["height"] - 60, steps=4)
+    page.mouse.up()
+    panel.get_by_text(re.compile(r"\d+ chosen key")).wait_for()
+    edits = []
+    for _ in range(5):
+        received.clear()
+        with page.expect_response(lambda r: r.request.method == "POST"):
+            page.keyboard.press("Alt+ArrowUp")
+        page.wait_for_timeout(3000)
+        edits.append(sum(received))
+    print(
+        f"received, five minutes with a body: opening {whole / 1e6:.2f} MB, "
+        f"an edit of one channel median {np.median(edits) / 1e3:.1f} kB, most {max(edits) / 1e3:.1f} kB"
+    )
+
+
 def main() -> None:
     """Command line."""
     settings = from_environment()
@@ -104,6 +151,7 @@ def main() -> None:
     media, _ = work.media.put_bytes((ASSETS / "characters/odile.glb").read_bytes())
     import_character(work, production, "Odile", {"media": media, "name": "odile.glb"})
     long, minute = take_of(work, production, "long", 36_000), take_of(work, production, "minute", 3600)
+    five = take_of(work, production, "five", 18_000, body=True)
     server = subprocess.Popen([sys.executable, "-m", "dynaface", "serve", "--port", str(PORT)], env=dict(os.environ))
     base = f"http://127.0.0.1:{PORT}"
     for _ in range(80):
@@ -123,6 +171,7 @@ def main() -> None:
             slider(page, f"{base}/{production}/tidy/{minute}", "tidy")
             slider(page, f"{base}/{production}/cast/{minute}", "cast")
             opening(page, f"{base}/{production}/tidy/{minute}")
+            wire(page, f"{base}/{production}/tidy/{five}")
             browser.close()
     finally:
         server.terminate()

@@ -17,6 +17,7 @@ import cv2
 import numpy as np
 
 from bench.scores import agreement_of
+from dynaface.assets import ASSETS
 from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.events import Event, blinks, closures
 from dynaface.core.curves.known_runs import runs
@@ -24,8 +25,8 @@ from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.clip import SURE
 from dynaface.formats.entries import video
-from dynaface.formats.head_file import ASSETS, general_head, landmark_places
-from dynaface.services.solve_footage import Samples, find_landmarks, make_card, solve_footage
+from dynaface.formats.head_file import general_head, landmark_places
+from dynaface.pipelines.solve_footage import Samples, find_landmarks, make_card, solve_footage
 from dynaface.sims.footage.clip import random_setting, render
 from dynaface.sims.footage.performer import make_performer
 from dynaface.sims.footage.script import expressive, head_turn, range_of_motion

@@ -22,17 +22,16 @@ class Settings:
 
 def from_environment() -> Settings:
     """Reads DYNAFACE_DATABASE, _MEDIA, _ACCOUNTS, _NODE, _SECRET_FILE."""
-    root = Path(__file__).parents[1]
     database = os.environ.get("DYNAFACE_DATABASE")
     if not database:
         raise SystemExit("dynaface: DYNAFACE_DATABASE is not set; use ./dev start, or ./dev run COMMAND")
     return Settings(
         database=database,
-        media=os.environ.get("DYNAFACE_MEDIA", str(root / ".dynaface/media")),
+        media=os.environ.get("DYNAFACE_MEDIA", ".dynaface/media"),
         accounts=os.environ.get("DYNAFACE_ACCOUNTS", "alone"),
         node=os.environ.get("DYNAFACE_NODE", ""),
         secret=_secret(os.environ.get("DYNAFACE_SECRET_FILE", "")),
-        frontend=root / "frontend/dist",
+        frontend=Path(__file__).parent / "page",
     )
 
 

@@ -10,7 +10,7 @@ export default ts.config(
   js.configs.recommended,
   ...ts.configs.recommended,
   hooks.configs.flat["recommended-latest"],
-  { ignores: ["dist", "src/api/schema.ts"] },
+  { ignores: ["src/api/schema.ts"] },
   { rules: { "@typescript-eslint/no-non-null-assertion": "off", "react-hooks/set-state-in-effect": "off" } },
   {
     plugins: { "import-x": importX },

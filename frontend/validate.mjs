@@ -1,4 +1,4 @@
-// Validates a glTF binary: `node frontend/validate.mjs FILE` prints the issues as JSON.
+// Validates a glTF binary: `node validate.mjs FILE` prints the issues as JSON.
 import { readFile } from "node:fs/promises";
 import validator from "gltf-validator";
 

@@ -3,6 +3,6 @@ import { defineConfig } from "vite";
 
 export default defineConfig({
   plugins: [react()],
-  build: { chunkSizeWarningLimit: 2000 },
+  build: { chunkSizeWarningLimit: 2000, outDir: "../dynaface/page", emptyOutDir: true },
   server: { proxy: { "/api": "http://127.0.0.1:8460" } },
 });

@@ -6,7 +6,7 @@ from uuid import uuid4
 import pytest
 from hypothesis import settings as hypothesis_settings
 
-from dynaface.services.manage_productions import begin_production
+from dynaface.services.people.manage_productions import begin_production
 from dynaface.services.work import Work
 from dynaface.settings import from_environment
 from dynaface.wiring import make_work, prepare

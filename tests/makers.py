@@ -9,6 +9,7 @@ from itertools import islice
 import cv2
 import numpy as np
 
+from dynaface.assets import ASSETS
 from dynaface.core.body.skeleton import Skeleton
 from dynaface.core.cast.character import Character, MeshTargets
 from dynaface.core.clock.timecode import parse_timecode
@@ -16,7 +17,6 @@ from dynaface.core.curves.channels import Channels, Recording
 from dynaface.core.markers.take import MarkerTake
 from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
 from dynaface.core.sound.sound import Sound
-from dynaface.demo.seed import ASSETS
 from dynaface.formats.entries import video
 
 NAMES = ("jawOpen", "eyeBlinkLeft", "eyeBlinkRight", "mouthSmileLeft", *HEAD_ANGLES)

@@ -9,9 +9,9 @@ from contextlib import redirect_stderr, redirect_stdout
 import numpy as np
 import pytest
 
+from dynaface.assets import ASSETS
 from dynaface.cli import main
 from dynaface.core.shapes.standard import HEAD_ANGLES
-from dynaface.demo.seed import ASSETS
 from dynaface.formats.entries import c3d, marker_table
 from dynaface.formats.entries.curve_table import read_table, table_to_channels
 from dynaface.formats.gltf.bake import sample_glb

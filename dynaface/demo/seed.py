@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 
+from dynaface.assets import ASSETS
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.dots.dot import parse_dots
 from dynaface.core.records.records import Document
@@ -13,23 +14,22 @@ from dynaface.core.solve.clip import HEAD, SURE
 from dynaface.formats.card_file import read_card
 from dynaface.formats.entries import c3d
 from dynaface.formats.head_file import general_head
-from dynaface.services.carry_sheet import swap_character
-from dynaface.services.dot_layouts import begin_dots
+from dynaface.services.cast.carry_sheet import swap_character
 from dynaface.services.edit_document import edit_document
-from dynaface.services.import_take import import_character, import_take
-from dynaface.services.manage_productions import begin_production
-from dynaface.services.marker_layouts import propose_for_take
-from dynaface.services.measure_footage import PART
-from dynaface.services.open_take import open_take
-from dynaface.services.performer_cards import store_card
-from dynaface.services.sign_in import local_person
-from dynaface.services.solve_dot_take import solve_dots_of
-from dynaface.services.solve_marker_take import solve_markers_of
-from dynaface.services.solve_take import store_solve
+from dynaface.services.footage.dot_layouts import begin_dots
+from dynaface.services.footage.measure_footage import PART
+from dynaface.services.footage.performer_cards import store_card
+from dynaface.services.footage.solve_dot_take import solve_dots_of
+from dynaface.services.footage.solve_take import store_solve
+from dynaface.services.markers.marker_layouts import propose_for_take
+from dynaface.services.markers.solve_marker_take import solve_markers_of
+from dynaface.services.people.manage_productions import begin_production
+from dynaface.services.people.sign_in import local_person
+from dynaface.services.take.import_take import import_character, import_take
+from dynaface.services.take.open_take import open_take
 from dynaface.services.work import Work, document_for
 from dynaface.sims.optical_stage import optical_day
 
-ASSETS = Path(__file__).parents[2] / "assets"
 FINE = 100.0  # landmarks of the demo's clips are kept in hundredths
 NAME = "The Salt Lantern"
 SLATES = {"mara_lamp": "4A / 1", "mara_ferry": "4B / 2", "ivo_hush": "7C / 1"}

@@ -1,15 +1,13 @@
 """The general head and the landmark model that ship with the product (made by tools/characters, see NOTICE)."""
 
 from functools import lru_cache
-from pathlib import Path
 
 import numpy as np
 
+from dynaface.assets import ASSETS
 from dynaface.core.cast.standard_face import StandardFace, standard_face
 from dynaface.core.track.head import Head
 from dynaface.core.track.likeness import Places
-
-ASSETS = Path(__file__).parents[2] / "assets"
 
 
 @lru_cache(maxsize=1)

@@ -8,16 +8,16 @@ from typing import Any
 
 from dynaface.core.errors import CancelledError, DynafaceError
 from dynaface.core.records.records import Job
-from dynaface.services.bake_handover import Progress
-from dynaface.services.deliver_take import make_handover
-from dynaface.services.measure_footage import MAKERS
-from dynaface.services.performer_cards import make_performer_card
-from dynaface.services.prepare_footage import prepare_footage
-from dynaface.services.propose_samples import propose_samples
-from dynaface.services.share_work import help_with
-from dynaface.services.solve_dot_take import find_dot_samples, solve_dot_take
-from dynaface.services.solve_marker_take import find_samples, solve_marker_take
-from dynaface.services.solve_take import solve_take
+from dynaface.pipelines.progress import Progress
+from dynaface.services.footage.measure_footage import MAKERS
+from dynaface.services.footage.performer_cards import make_performer_card
+from dynaface.services.footage.prepare_footage import prepare_footage
+from dynaface.services.footage.propose_samples import propose_samples
+from dynaface.services.footage.share_work import help_with
+from dynaface.services.footage.solve_dot_take import find_dot_samples, solve_dot_take
+from dynaface.services.footage.solve_take import solve_take
+from dynaface.services.handover.deliver_take import make_handover
+from dynaface.services.markers.solve_marker_take import find_samples, solve_marker_take
 from dynaface.services.work import Work
 
 log = logging.getLogger("dynaface.jobs")

@@ -3,8 +3,6 @@
 import re
 from collections.abc import Callable, Collection
 from dataclasses import dataclass, field, replace
-from functools import lru_cache
-from pathlib import Path
 from typing import TypeVar, cast
 
 from dynaface.core.documents.model.record import ID_PATTERN, Body, Reference
@@ -101,9 +99,3 @@ def source_for(work: Work, unit: Unit, source: str) -> Source:
         raise NotFoundError("there is no such source")
     allow(unit, found.production, work.person)
     return found
-
-
-@lru_cache(maxsize=1)
-def validator_script() -> Path:
-    """The script that runs the glTF validator."""
-    return Path(__file__).parents[2] / "frontend" / "validate.mjs"

@@ -1,17 +1,17 @@
 """A take of several lines, with its voice: what the figures of tidying are measured on."""
 
 import json
-from pathlib import Path
 
 import numpy as np
 
+from dynaface.assets import ASSETS
 from dynaface.core.curves.channels import Channels
 from dynaface.core.sound.sound import Sound
 from dynaface.formats.entries import wav
 from dynaface.sims.actor import Temper, act
 from dynaface.sims.speech import Phone
 
-FOLDER = Path(__file__).parents[2] / "assets/bench/speech"
+FOLDER = ASSETS / "bench/speech"
 
 
 def long_take(seed: int, lines: int = 6, rate: int = 60) -> tuple[Channels, Sound, list[Phone]]:

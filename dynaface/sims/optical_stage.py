@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from dynaface.assets import ASSETS
 from dynaface.core.body.rotations import head_rotation, rotate
 from dynaface.core.clock.timecode import Timecode
 from dynaface.core.curves.channels import Channels
@@ -15,7 +16,7 @@ from dynaface.core.markers.chart import MARKS, with_irises
 from dynaface.core.markers.take import Array, MarkerTake
 from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
 from dynaface.core.track.likeness import Places
-from dynaface.formats.head_file import ASSETS, general_head, landmark_places
+from dynaface.formats.head_file import general_head, landmark_places
 from dynaface.sims.footage.performer import Performer, make_performer
 from dynaface.sims.footage.script import expressive, range_of_motion
 from dynaface.sims.speech import Phone

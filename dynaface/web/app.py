@@ -3,7 +3,7 @@
 from flask import Flask, Response, request, send_from_directory
 
 from dynaface.core.errors import NotFoundError
-from dynaface.services.receive_upload import MAX_UPLOAD
+from dynaface.services.media.receive_upload import MAX_UPLOAD
 from dynaface.services.work import Work
 from dynaface.settings import Settings
 from dynaface.web import cast, docs_page, dots, footage, handovers, markers, productions, takes, tidy, uploads

@@ -2,9 +2,8 @@
 
 from flask import Response, request
 
-from dynaface.services.aim_joint import aim_joint
-from dynaface.services.browse_extremes import browse_extremes
-from dynaface.services.carry_sheet import (
+from dynaface.services.cast.browse_extremes import browse_extremes
+from dynaface.services.cast.carry_sheet import (
     compare_sheet,
     copy_sheet,
     export_sheet,
@@ -13,10 +12,11 @@ from dynaface.services.carry_sheet import (
     renew_character,
     swap_character,
 )
-from dynaface.services.character_health import character_health, character_study
-from dynaface.services.import_clips import import_clips
-from dynaface.services.measure_proportions import propose_for_take
-from dynaface.services.report_take import cast_report
+from dynaface.services.cast.measure_proportions import propose_for_take
+from dynaface.services.character.aim_joint import aim_joint
+from dynaface.services.character.character_health import character_health, character_study
+from dynaface.services.take.import_clips import import_clips
+from dynaface.services.take.report_take import cast_report
 from dynaface.web.answers import as_file, as_json
 from dynaface.web.models import File
 from dynaface.web.models_cast import (

@@ -2,8 +2,10 @@
 
 from flask import Response, request
 
-from dynaface.services.dot_layouts import begin_dots, list_dots, pick
-from dynaface.services.solve_dot_take import fetch_dots, request_dot_samples, request_dot_solve
+from dynaface.core.documents.model.dots import DotsBody
+from dynaface.services.footage.dot_layouts import begin_dots, pick
+from dynaface.services.footage.solve_dot_take import fetch_dots, request_dot_samples, request_dot_solve
+from dynaface.services.layouts import layouts_of
 from dynaface.web.answers import as_bundle, as_json
 from dynaface.web.models import JobOut
 from dynaface.web.models_documents import DotsDocument, DotsRows
@@ -15,7 +17,7 @@ from dynaface.web.spec import checked, routes, work
 @checked(gives=DotsRows)
 def dot_layouts(production: str) -> Response:
     """All layouts of colour dots."""
-    return as_json(list_dots(work(), production))
+    return as_json(layouts_of(work(), production, DotsBody))
 
 
 @routes.post("/takes/<take>/dots")

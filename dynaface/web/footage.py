@@ -3,12 +3,12 @@
 from flask import Response, request
 
 from dynaface.core.shapes.regions import FACE
-from dynaface.services.capture_head import fetch_head, plain_head
-from dynaface.services.glance_at_face import MAX_BYTES, glance_at_face
-from dynaface.services.performer_cards import copy_card, list_cards
-from dynaface.services.propose_samples import check_neutral, find_extreme, measure_lens
-from dynaface.services.request_jobs import request_card, request_preparation, request_proposal, request_solve
-from dynaface.services.solve_take import fetch_camera, fetch_confidence, fetch_points, fetch_proxy, list_solves
+from dynaface.services.footage.capture_head import fetch_head, plain_head
+from dynaface.services.footage.glance_at_face import MAX_BYTES, glance_at_face
+from dynaface.services.footage.performer_cards import copy_card, list_cards
+from dynaface.services.footage.propose_samples import check_neutral, find_extreme, measure_lens
+from dynaface.services.footage.solve_take import fetch_camera, fetch_confidence, fetch_points, fetch_proxy, list_solves
+from dynaface.services.jobs.request_jobs import request_card, request_preparation, request_proposal, request_solve
 from dynaface.web.answers import as_bundle, as_file, as_json, as_medium
 from dynaface.web.models import (
     AskLens,

@@ -2,8 +2,8 @@
 
 from flask import Response, request
 
-from dynaface.services.deliver_take import handover_file, list_handovers, request_handover
-from dynaface.services.follow_jobs import cancel_job, list_jobs
+from dynaface.services.handover.deliver_take import handover_file, list_handovers, request_handover
+from dynaface.services.jobs.follow_jobs import cancel_job, list_jobs
 from dynaface.web.answers import as_file, as_json
 from dynaface.web.models import HandoverSettingsIn, HandoversOut, JobOut, JobsOut
 from dynaface.web.spec import checked, routes, work

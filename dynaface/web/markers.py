@@ -2,15 +2,16 @@
 
 from flask import Response, request
 
-from dynaface.services.marker_layouts import (
+from dynaface.core.documents.model.layout import LayoutBody
+from dynaface.services.layouts import layouts_of
+from dynaface.services.markers.marker_layouts import (
     chart_places,
     fetch_markers,
-    list_layouts,
     propose_again,
     propose_for_take,
     study_layout,
 )
-from dynaface.services.solve_marker_take import fetch_solved_markers, request_marker_solve, request_samples
+from dynaface.services.markers.solve_marker_take import fetch_solved_markers, request_marker_solve, request_samples
 from dynaface.web.answers import as_bundle, as_json
 from dynaface.web.models import JobOut
 from dynaface.web.models_documents import LayoutDocument, LayoutRows
@@ -29,7 +30,7 @@ def chart() -> Response:
 @checked(gives=LayoutRows)
 def layouts(production: str) -> Response:
     """All marker layouts."""
-    return as_json(list_layouts(work(), production))
+    return as_json(layouts_of(work(), production, LayoutBody))
 
 
 @routes.post("/takes/<take>/layouts")

@@ -7,7 +7,7 @@ from flask_login import LoginManager, UserMixin, current_user, login_user, logou
 
 from dynaface.core.errors import DeniedError
 from dynaface.core.records.records import Person
-from dynaface.services.sign_in import find_person, local_person, sign_in
+from dynaface.services.people.sign_in import find_person, local_person, sign_in
 from dynaface.services.work import Work
 from dynaface.web.answers import as_json
 from dynaface.web.models import Session, SignIn

@@ -8,10 +8,10 @@ from dynaface.core.shapes.action_units import UNIT_OF
 from dynaface.core.shapes.regions import REGION, REGIONS
 from dynaface.core.shapes.standard import CHANNELS, SHAPES
 from dynaface.core.tidy.stack import STEPS
-from dynaface.services.apply_notes import apply_notes
-from dynaface.services.import_take import import_character, import_take
-from dynaface.services.manage_productions import add_member, begin_production, list_productions
-from dynaface.services.open_take import list_characters, list_takes
+from dynaface.services.people.manage_productions import add_member, begin_production, list_productions
+from dynaface.services.take.apply_notes import apply_notes
+from dynaface.services.take.import_take import import_character, import_take
+from dynaface.services.take.open_take import list_characters, list_takes
 from dynaface.web.answers import as_json
 from dynaface.web.models import (
     Catalogue,

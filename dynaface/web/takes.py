@@ -3,14 +3,14 @@
 from flask import Response, request
 
 from dynaface.services.edit_document import edit_document, history_state, redo, undo
-from dynaface.services.estimate_sync import estimate_sync
-from dynaface.services.evaluate_take import Piece
-from dynaface.services.fetch_media import fetch_peaks, fetch_source
-from dynaface.services.import_take import attach_source
-from dynaface.services.open_take import open_take, see_take
-from dynaface.services.preview_take import Trial, preview_take
-from dynaface.services.report_take import join_report
-from dynaface.services.snapshot import Wish
+from dynaface.services.media.fetch_media import fetch_peaks, fetch_source
+from dynaface.services.take.estimate_sync import estimate_sync
+from dynaface.services.take.evaluate_take import Piece
+from dynaface.services.take.import_take import attach_source
+from dynaface.services.take.open_take import open_take, see_take
+from dynaface.services.take.preview_take import Trial, preview_take
+from dynaface.services.take.report_take import join_report
+from dynaface.services.take.snapshot import Wish
 from dynaface.web.answers import as_bundle, as_json, as_medium
 from dynaface.web.models import Documents, Edit, Evaluate, File, HistoryState, SyncEstimate
 from dynaface.web.models_cast import JoinReport

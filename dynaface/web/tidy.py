@@ -2,10 +2,10 @@
 
 from flask import Response, request
 
-from dynaface.services.compare_takes import compare_takes
-from dynaface.services.edit_keys import edit_keys
-from dynaface.services.find_take_snags import list_snags, mend_take, propose_stack
-from dynaface.services.saved_stacks import list_stacks, run_stack, save_stack
+from dynaface.services.take.compare_takes import compare_takes
+from dynaface.services.take.edit_keys import edit_keys
+from dynaface.services.take.find_take_snags import list_snags, mend_take, propose_stack
+from dynaface.services.take.saved_stacks import list_stacks, run_stack, save_stack
 from dynaface.web.answers import as_bundle, as_json
 from dynaface.web.models_documents import StackDocument, StackProposal, TakeDocument
 from dynaface.web.models_tidy import (

@@ -5,9 +5,9 @@ from collections.abc import Iterator
 from flask import Response, request
 
 from dynaface.core.records.records import Upload
-from dynaface.services.inspect_upload import inspect_upload
-from dynaface.services.receive_upload import PIECE as MAX_PIECE
-from dynaface.services.receive_upload import add_piece, begin_upload, receive_upload, upload_state
+from dynaface.services.media.inspect_upload import inspect_upload
+from dynaface.services.media.receive_upload import PIECE as MAX_PIECE
+from dynaface.services.media.receive_upload import add_piece, begin_upload, receive_upload, upload_state
 from dynaface.store.media import PIECE
 from dynaface.web.answers import as_json
 from dynaface.web.models import File, Inspection, NewUpload, Uploaded, Uploading

@@ -2,9 +2,9 @@
 
 import pytest
 
+from dynaface.assets import ASSETS
 from dynaface.core.clock.timecode import parse_timecode
 from dynaface.core.errors import DynafaceError, InputError
-from dynaface.demo.seed import ASSETS
 from dynaface.formats.catalogue import FORMATS, format_of
 from dynaface.formats.entries import bvh, c3d, curve_table, marker_table, notes_sheet, wav
 from dynaface.sims.body_suit import move

@@ -16,7 +16,7 @@ from dynaface.core.errors import InputError
 from dynaface.core.markers.drive import parse_drives
 from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
 from dynaface.core.track.camera import Pose, camera_of
-from dynaface.services.solve_markers import general_chart
+from dynaface.pipelines.solve_markers import general_chart
 from dynaface.sims.footage.dots import PLACES
 
 GREEN, BLUE, SKIN = np.array([90, 210, 125.0]), np.array([80, 130, 210.0]), np.array([190, 140, 115.0])

@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from dynaface.assets import ASSETS
 from dynaface.core.body.rotations import rotate
 from dynaface.core.body.skeleton import Skeleton
 from dynaface.core.cast.carry import compare_builds, compare_sheets, same_build, translate_sheet
@@ -15,7 +16,6 @@ from dynaface.core.cast.recognise import recognise
 from dynaface.core.cast.sheet import parse_sheet
 from dynaface.core.cast.study_character import study_character
 from dynaface.core.errors import InputError
-from dynaface.demo.seed import ASSETS
 from dynaface.formats.gltf.character import read_character
 from dynaface.formats.gltf.geometry import read_geometry
 from dynaface.formats.head_file import general_face, general_head

@@ -9,7 +9,7 @@ import av
 import pytest
 from playwright.sync_api import Page, expect, sync_playwright
 
-from dynaface.demo.seed import ASSETS
+from dynaface.assets import ASSETS
 from tools.chromium import ARGUMENTS, PATH
 
 expect.set_options(timeout=30_000)

@@ -22,20 +22,29 @@ def demo(page: Page, server: str) -> Page:
 
 
 def violations(page: Page) -> list[str]:
-    """What axe finds, as rule and place."""
+    """What axe finds, as rule and place, once colours have stopped changing."""
+    page.wait_for_function("document.getAnimations().every(a => a.playState !== 'running')")
     page.evaluate(AXE)
     found = page.evaluate("axe.run(document, { resultTypes: ['violations'] })")
     return [f"{v['id']}: {n['target']} {n['html'][:140]}" for v in found["violations"] for n in v["nodes"]]
 
 
-def test_axe_finds_nothing_at_any_desk(demo: Page) -> None:
+@pytest.mark.parametrize("light", [False, True], ids=["dark", "light"])
+def test_axe_finds_nothing_at_any_desk(demo: Page, light: bool) -> None:
+    if light:
+        demo.get_by_role("button", name="Light or dark").click()
     for name in DESKS:
         desk(demo, name)
         expect(demo.get_by_test_id("curve-names")).to_be_visible()
         assert violations(demo) == [], name
-    demo.keyboard.press("?")
-    expect(demo.get_by_role("dialog", name="Keys")).to_be_visible()
-    assert violations(demo) == []
+    for opened, name in (("?", "Keys"), ("Control+k", "Search")):
+        demo.keyboard.press(opened)
+        expect(demo.get_by_role("dialog", name=name)).to_be_visible()
+        assert violations(demo) == [], name
+        demo.keyboard.press("Escape")
+        expect(demo.get_by_role("dialog")).to_have_count(0)
+    if light:
+        demo.get_by_role("button", name="Light or dark").click()
 
 
 def test_the_take_list_by_keyboard(demo: Page) -> None:

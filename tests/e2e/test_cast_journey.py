@@ -6,7 +6,7 @@ import zipfile
 
 from playwright.sync_api import Page, expect
 
-from dynaface.demo.seed import ASSETS
+from dynaface.assets import ASSETS
 from tests.e2e.test_journey import desk, viewer_ready
 from tests.e2e.test_tidy_journey import bring_in, deck_at
 from tests.formats.test_gltf_reading import Document, archive

@@ -4,7 +4,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from dynaface.demo.seed import ASSETS
+from dynaface.assets import ASSETS
 from dynaface.sims.footage.dots import PLACES
 from tests.e2e.test_journey import begin
 from tests.e2e.test_solve_journey import desk

@@ -5,7 +5,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from dynaface.demo.seed import ASSETS
+from dynaface.assets import ASSETS
 from dynaface.formats.entries.curve_table import read_table
 from dynaface.formats.gltf.bake import sample_glb
 

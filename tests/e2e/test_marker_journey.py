@@ -5,7 +5,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from dynaface.demo.seed import ASSETS
+from dynaface.assets import ASSETS
 from dynaface.formats.entries import c3d
 from tests.core.test_markers import optical_take
 from tests.e2e.test_journey import begin

@@ -6,7 +6,8 @@ from pathlib import Path
 import numpy as np
 from playwright.sync_api import Page, expect
 
-from dynaface.demo.seed import ASSETS, FINE
+from dynaface.assets import ASSETS
+from dynaface.demo.seed import FINE
 from tests.e2e.test_journey import begin, desk, viewer_ready
 from tests.makers import film
 

@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from dynaface.demo.seed import ASSETS
+from dynaface.assets import ASSETS
 from tests.e2e.test_journey import begin, desk, viewer_ready
 
 DEMO = ASSETS / "demo"

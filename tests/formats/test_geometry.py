@@ -14,8 +14,8 @@ from pygltflib import (
     Primitive,
 )
 
+from dynaface.assets import ASSETS
 from dynaface.core.errors import InputError
-from dynaface.demo.seed import ASSETS
 from dynaface.formats.gltf.document import Appender
 from dynaface.formats.gltf.geometry import read_geometry
 

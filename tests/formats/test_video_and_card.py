@@ -10,8 +10,8 @@ import av
 import numpy as np
 import pytest
 
+from dynaface.assets import ASSETS
 from dynaface.core.errors import InputError, LimitError
-from dynaface.demo.seed import ASSETS
 from dynaface.formats.card_file import read_card, write_card
 from dynaface.formats.entries import video, wav
 from dynaface.formats.head_file import general_head

@@ -6,15 +6,16 @@ import subprocess
 import numpy as np
 import pytest
 
+from dynaface.assets import ASSETS
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.clock.timecode import parse_timecode
 from dynaface.core.errors import DynafaceError, InputError
 from dynaface.core.perform.perform import perform_take
 from dynaface.core.sound.sound import Sound
-from dynaface.demo.seed import ASSETS
 from dynaface.formats.entries import bvh, wav
 from dynaface.formats.gltf.bake import bake_glb, sample_glb
 from dynaface.formats.gltf.character import read_character
+from dynaface.pipelines.bake_handover import VALIDATOR
 from dynaface.sims.body_suit import move
 from tests.makers import channels, tone
 
@@ -147,8 +148,7 @@ def test_what_is_baked_is_what_was_performed_and_validates(tmp_path):
     path = tmp_path / "test.glb"
     path.write_bytes(baked)
     node = os.environ.get("DYNAFACE_NODE", "node")
-    script = ASSETS.parent / "frontend/validate.mjs"
-    issues = json.loads(subprocess.run([node, str(script), str(path)], capture_output=True, check=True).stdout)
+    issues = json.loads(subprocess.run([node, str(VALIDATOR), str(path)], capture_output=True, check=True).stdout)
     assert issues["numErrors"] == 0, issues["messages"][:3]
     assert issues["numWarnings"] == 0, issues["messages"][:3]
 

@@ -4,9 +4,9 @@ from typing import Any
 
 import numpy as np
 
-from dynaface.services.evaluate_take import Piece, evaluate_take
-from dynaface.services.preview_take import Trial, preview_take
-from dynaface.services.snapshot import Wish
+from dynaface.services.take.evaluate_take import Piece, evaluate_take
+from dynaface.services.take.preview_take import Trial, preview_take
+from dynaface.services.take.snapshot import Wish
 from dynaface.services.work import Work
 
 

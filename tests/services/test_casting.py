@@ -5,14 +5,13 @@ import json
 import numpy as np
 import pytest
 
+from dynaface.assets import ASSETS
 from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.shapes.standard import SHAPES
-from dynaface.demo.seed import ASSETS
 from dynaface.formats.entries.curve_table import write_table
 from dynaface.formats.gltf.bake import sample_glb
-from dynaface.services.aim_joint import aim_joint
-from dynaface.services.browse_extremes import browse_extremes
-from dynaface.services.carry_sheet import (
+from dynaface.services.cast.browse_extremes import browse_extremes
+from dynaface.services.cast.carry_sheet import (
     compare_sheet,
     copy_sheet,
     export_sheet,
@@ -21,14 +20,15 @@ from dynaface.services.carry_sheet import (
     renew_character,
     swap_character,
 )
-from dynaface.services.character_health import character_health, character_study
-from dynaface.services.deliver_take import handover_file, make_handover, request_handover
+from dynaface.services.cast.measure_proportions import propose_for_take
+from dynaface.services.character.aim_joint import aim_joint
+from dynaface.services.character.character_health import character_health, character_study
 from dynaface.services.edit_document import edit_document, undo
-from dynaface.services.import_clips import import_clips
-from dynaface.services.import_take import import_character, import_take
-from dynaface.services.measure_proportions import propose_for_take
-from dynaface.services.open_take import open_take
-from dynaface.services.report_take import cast_report
+from dynaface.services.handover.deliver_take import handover_file, make_handover, request_handover
+from dynaface.services.take.import_clips import import_clips
+from dynaface.services.take.import_take import import_character, import_take
+from dynaface.services.take.open_take import open_take
+from dynaface.services.take.report_take import cast_report
 from tests.conftest import stored
 from tests.formats.test_gltf_reading import Document, archive
 from tests.makers import channels
@@ -146,7 +146,7 @@ def test_swapping_a_character_is_one_change_and_carries_the_sheet(mara, producti
 
 
 def test_a_character_of_another_production_is_no_choice(mara, take, odile, base):
-    from dynaface.services.manage_productions import begin_production
+    from dynaface.services.people.manage_productions import begin_production
 
     other = begin_production(mara, "Other").id
     foreign = bring(mara, other, "kettle")

@@ -3,13 +3,13 @@
 import numpy as np
 import pytest
 
+from dynaface.assets import ASSETS
 from dynaface.core.body.rotations import about
 from dynaface.core.errors import NotFoundError
 from dynaface.core.shapes.standard import SHAPES
-from dynaface.demo.seed import ASSETS
-from dynaface.services.character_health import character_health
-from dynaface.services.drive_live import drive_live
-from dynaface.services.import_take import import_character
+from dynaface.services.character.character_health import character_health
+from dynaface.services.footage.drive_live import drive_live
+from dynaface.services.take.import_take import import_character
 from tests.conftest import stored
 
 LOOKING_AHEAD = np.array([0.0, 0.0, 0.0, 1.0])

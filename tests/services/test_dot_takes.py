@@ -8,19 +8,21 @@ import numpy as np
 import pytest
 
 from dynaface.core.curves.channels import Channels
+from dynaface.core.documents.model.dots import DotsBody
 from dynaface.core.errors import DynafaceError, InputError, NotFoundError
 from dynaface.core.shapes.standard import HEAD_ANGLES
 from dynaface.formats.entries import video
 from dynaface.formats.head_file import general_head, landmark_places
 from dynaface.jobs.run_job import run_job
-from dynaface.services.dot_layouts import begin_dots, list_dots, pick
 from dynaface.services.edit_document import edit_document, undo
-from dynaface.services.follow_jobs import list_jobs
-from dynaface.services.import_take import import_take
+from dynaface.services.footage.dot_layouts import begin_dots, pick
+from dynaface.services.footage.solve_dot_take import fetch_dots, request_dot_samples, request_dot_solve
+from dynaface.services.footage.solve_take import list_solves
+from dynaface.services.jobs.follow_jobs import list_jobs
+from dynaface.services.layouts import layouts_of
 from dynaface.services.load_source import load_recording
-from dynaface.services.open_take import open_take
-from dynaface.services.solve_dot_take import fetch_dots, request_dot_samples, request_dot_solve
-from dynaface.services.solve_take import list_solves
+from dynaface.services.take.import_take import import_take
+from dynaface.services.take.open_take import open_take
 from dynaface.sims.footage.dots import PLACES, colours, film, head_mount
 from dynaface.sims.footage.performer import make_performer
 from dynaface.sims.footage.script import NAMES, RATE
@@ -131,7 +133,7 @@ def test_a_clip_is_followed_and_solved(quiet, production, take, stranger):
         run_job(quiet, job.id)
         done = next(j for j in list_jobs(quiet, production) if j.id == job.id)
         assert done.state == "done", done.message
-    assert "jawOpen" in list_dots(quiet, production)[0].body.samples
+    assert "jawOpen" in layouts_of(quiet, production, DotsBody)[0].body.samples
     curves = open_take(quiet, take.id).sources["curves"]
     assert list_solves(quiet, take.id)[0]["moves"] == "neither"
     head, arrays = fetch_dots(quiet, curves.id)
@@ -142,7 +144,7 @@ def test_a_clip_is_followed_and_solved(quiet, production, take, stranger):
     assert curves.info["solve"]["dots"]["worst"][0]["typical"] < 3
     with pytest.raises(NotFoundError):
         fetch_dots(quiet, take.body.sources.footage)
-    for look in (lambda: list_dots(stranger, production), lambda: fetch_dots(stranger, curves.id),
+    for look in (lambda: layouts_of(stranger, production, DotsBody), lambda: fetch_dots(stranger, curves.id),
                  lambda: begin_dots(stranger, take.id, "x"), lambda: pick(stranger, begun.id, 0, 1, 1, "chin", True)):  # fmt: skip
         with pytest.raises(DynafaceError):
             look()

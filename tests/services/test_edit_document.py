@@ -3,21 +3,21 @@ from concurrent.futures import ThreadPoolExecutor
 import pytest
 from sqlalchemy import text
 
+from dynaface.assets import ASSETS
 from dynaface.core.documents.model.cast import CastBody
 from dynaface.core.documents.model.join import JoinBody
 from dynaface.core.errors import ConflictError, InputError, NotFoundError
 from dynaface.services.edit_document import edit_document, history_state, redo, undo
-from dynaface.services.edit_keys import edit_keys
-from dynaface.services.import_take import import_character, import_take
-from dynaface.services.manage_productions import begin_production
-from dynaface.services.open_take import list_takes, open_take, see_take
-from dynaface.services.prepare_take import prepare_take
-from dynaface.services.snapshot import Wish
+from dynaface.services.people.manage_productions import begin_production
+from dynaface.services.take.edit_keys import edit_keys
+from dynaface.services.take.import_take import import_character, import_take
+from dynaface.services.take.open_take import list_takes, open_take, see_take
+from dynaface.services.take.prepare_take import prepare_take
+from dynaface.services.take.snapshot import Wish
 from dynaface.services.work import Work
 from dynaface.store.unit import Store
 from tests.conftest import stored
 from tests.makers import table
-from tests.services.test_takes import ASSETS
 
 
 @pytest.fixture

@@ -5,27 +5,28 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from dynaface.core.documents.model.layout import LayoutBody
 from dynaface.core.errors import DynafaceError, InputError, NotFoundError
 from dynaface.core.markers.chart import MARKS
 from dynaface.core.shapes.regions import FACE
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.formats.entries import c3d, marker_table
 from dynaface.jobs.run_job import run_job
-from dynaface.services.capture_head import fetch_head
 from dynaface.services.edit_document import edit_document, undo
-from dynaface.services.follow_jobs import list_jobs
-from dynaface.services.import_take import import_take
-from dynaface.services.marker_layouts import (
+from dynaface.services.footage.capture_head import fetch_head
+from dynaface.services.footage.solve_take import fetch_confidence, list_solves
+from dynaface.services.jobs.follow_jobs import list_jobs
+from dynaface.services.layouts import layouts_of
+from dynaface.services.markers.marker_layouts import (
     chart_places,
     fetch_markers,
-    list_layouts,
     propose_again,
     propose_for_take,
     study_layout,
 )
-from dynaface.services.open_take import list_takes, open_take
-from dynaface.services.solve_marker_take import fetch_solved_markers, request_marker_solve, request_samples
-from dynaface.services.solve_take import fetch_confidence, list_solves
+from dynaface.services.markers.solve_marker_take import fetch_solved_markers, request_marker_solve, request_samples
+from dynaface.services.take.import_take import import_take
+from dynaface.services.take.open_take import list_takes, open_take
 from tests.conftest import stored
 from tests.core.test_markers import optical_take
 from tests.services.evaluated import evaluated
@@ -80,7 +81,7 @@ def test_a_table_of_markers_is_a_take_too(quiet, production, performed):
 def test_a_layout_is_proposed_studied_and_changed_with_undo(quiet, production, take, layout, performed):
     _, truth, _ = performed
     assert sum(truth[label] == place for label, place in layout.body.places.items()) >= 0.95 * len(MARKS)
-    assert [d.id for d in list_layouts(quiet, production)] == [layout.id]
+    assert [d.id for d in layouts_of(quiet, production, LayoutBody)] == [layout.id]
     study = study_layout(quiet, layout.id)
     assert study["fixed"] >= 3
     assert study["seen"]["jawOpen"] == "well"
@@ -134,7 +135,7 @@ def test_a_marker_is_switched_off_and_the_take_solved_again(quiet, production, t
 
 def test_samples_are_found_in_the_layouts_own_take(quiet, production, take, layout):
     done = ran(quiet, production, request_samples(quiet, layout.id))
-    body = list_layouts(quiet, production)[0].body
+    body = layouts_of(quiet, production, LayoutBody)[0].body
     assert len(body.samples) == done.result["samples"] > 3
     assert set(body.samples) <= set(SHAPES)
     assert undo(quiet, [layout.id])[1] == "find samples"
@@ -153,7 +154,7 @@ def test_what_cannot_be_is_refused(quiet, production, take, layout, stranger):
         request_marker_solve(quiet, take.id, layout.id)
     with pytest.raises(NotFoundError):
         fetch_solved_markers(quiet, take.body.sources.markers)
-    for look in (lambda: list_layouts(stranger, production), lambda: study_layout(stranger, layout.id),
+    for look in (lambda: layouts_of(stranger, production, LayoutBody), lambda: study_layout(stranger, layout.id),
                  lambda: fetch_markers(stranger, take.body.sources.markers),
                  lambda: request_marker_solve(stranger, take.id, layout.id)):  # fmt: skip
         with pytest.raises(DynafaceError):

@@ -7,24 +7,24 @@ import numpy as np
 import pytest
 from sqlalchemy import text
 
+from dynaface.assets import ASSETS
 from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.shapes.standard import SHAPES
-from dynaface.demo.seed import ASSETS
 from dynaface.formats.card_file import read_card
 from dynaface.formats.head_file import general_head
 from dynaface.jobs.run_job import recover_jobs, run_job
-from dynaface.services import share_work
-from dynaface.services.capture_head import fetch_head
 from dynaface.services.edit_document import edit_document
-from dynaface.services.follow_jobs import list_jobs
-from dynaface.services.import_take import import_take
-from dynaface.services.measure_footage import METHOD
-from dynaface.services.open_take import open_take
-from dynaface.services.performer_cards import copy_card, list_cards, load_card, store_card
-from dynaface.services.request_jobs import request_solve
-from dynaface.services.share_work import Shared, gather, help_with
-from dynaface.services.snapshot import Wish
-from dynaface.services.solve_take import fetch_camera, list_solves
+from dynaface.services.footage import share_work
+from dynaface.services.footage.capture_head import fetch_head
+from dynaface.services.footage.measure_footage import METHOD
+from dynaface.services.footage.performer_cards import copy_card, list_cards, load_card, store_card
+from dynaface.services.footage.share_work import Shared, gather, help_with
+from dynaface.services.footage.solve_take import fetch_camera, list_solves
+from dynaface.services.jobs.follow_jobs import list_jobs
+from dynaface.services.jobs.request_jobs import request_solve
+from dynaface.services.take.import_take import import_take
+from dynaface.services.take.open_take import open_take
+from dynaface.services.take.snapshot import Wish
 from tests.conftest import stored
 from tests.makers import film
 from tests.services.evaluated import evaluated

@@ -5,24 +5,25 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from dynaface.assets import ASSETS
 from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.shapes.regions import FACE
 from dynaface.core.shapes.standard import SHAPES
-from dynaface.demo.seed import ASSETS, seed_footage
+from dynaface.demo.seed import seed_footage
 from dynaface.formats.card_file import read_card
 from dynaface.formats.head_file import general_head
 from dynaface.jobs.run_job import run_job
+from dynaface.pipelines.solve_footage import parse_samples
 from dynaface.services.edit_document import edit_document, undo
-from dynaface.services.follow_jobs import list_jobs
-from dynaface.services.import_take import attach_source, import_take
+from dynaface.services.footage.measure_footage import packed, unpacked
+from dynaface.services.footage.performer_cards import list_cards, load_card, store_card
+from dynaface.services.footage.propose_samples import check_neutral, find_extreme, measure_lens
+from dynaface.services.footage.solve_take import fetch_confidence, fetch_points, fetch_proxy, list_solves
+from dynaface.services.jobs.follow_jobs import list_jobs
+from dynaface.services.jobs.request_jobs import request_card, request_preparation, request_proposal, request_solve
 from dynaface.services.load_source import load_recording
-from dynaface.services.measure_footage import packed, unpacked
-from dynaface.services.open_take import list_takes, open_take
-from dynaface.services.performer_cards import list_cards, load_card, store_card
-from dynaface.services.propose_samples import check_neutral, find_extreme, measure_lens
-from dynaface.services.request_jobs import request_card, request_preparation, request_proposal, request_solve
-from dynaface.services.solve_footage import parse_samples
-from dynaface.services.solve_take import fetch_confidence, fetch_points, fetch_proxy, list_solves
+from dynaface.services.take.import_take import attach_source, import_take
+from dynaface.services.take.open_take import list_takes, open_take
 from tests.conftest import stored
 from tests.makers import film, noise_film, table
 from tests.services.evaluated import evaluated

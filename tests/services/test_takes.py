@@ -1,23 +1,23 @@
 import numpy as np
 import pytest
 
+from dynaface.assets import ASSETS
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import DeniedError, InputError, LimitError, NotFoundError
-from dynaface.demo.seed import ASSETS
 from dynaface.jobs.run_job import run_job
-from dynaface.services.deliver_take import file_name, handover_file, list_handovers, request_handover
 from dynaface.services.edit_document import edit_document, undo
-from dynaface.services.estimate_sync import estimate_sync
-from dynaface.services.fetch_media import fetch_peaks, fetch_source
-from dynaface.services.follow_jobs import cancel_job, list_jobs
-from dynaface.services.import_take import attach_source, import_character, import_take
-from dynaface.services.inspect_upload import inspect_upload
-from dynaface.services.manage_productions import add_member, list_productions
-from dynaface.services.open_take import list_characters, list_takes, open_take
-from dynaface.services.receive_upload import receive_upload
-from dynaface.services.report_take import cast_report, join_report
-from dynaface.services.sign_in import add_account, sign_in
-from dynaface.services.snapshot import Wish
+from dynaface.services.handover.deliver_take import file_name, handover_file, list_handovers, request_handover
+from dynaface.services.jobs.follow_jobs import cancel_job, list_jobs
+from dynaface.services.media.fetch_media import fetch_peaks, fetch_source
+from dynaface.services.media.inspect_upload import inspect_upload
+from dynaface.services.media.receive_upload import receive_upload
+from dynaface.services.people.manage_productions import add_member, list_productions
+from dynaface.services.people.sign_in import add_account, sign_in
+from dynaface.services.take.estimate_sync import estimate_sync
+from dynaface.services.take.import_take import attach_source, import_character, import_take
+from dynaface.services.take.open_take import list_characters, list_takes, open_take
+from dynaface.services.take.report_take import cast_report, join_report
+from dynaface.services.take.snapshot import Wish
 from tests.conftest import stored
 from tests.makers import table
 from tests.services.evaluated import evaluated

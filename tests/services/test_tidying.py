@@ -3,17 +3,17 @@
 import numpy as np
 import pytest
 
+from dynaface.assets import ASSETS
 from dynaface.core.errors import InputError, NotFoundError
-from dynaface.demo.seed import ASSETS
-from dynaface.services.compare_takes import compare_takes
 from dynaface.services.edit_document import edit_document, history_state, redo, undo
-from dynaface.services.edit_keys import EDITS, edit_keys
-from dynaface.services.find_take_snags import list_snags, mend_take, propose_stack
-from dynaface.services.import_take import import_take
-from dynaface.services.open_take import list_takes, open_take
-from dynaface.services.preview_take import Trial
-from dynaface.services.saved_stacks import list_stacks, run_stack, save_stack
-from dynaface.services.snapshot import Wish
+from dynaface.services.take.compare_takes import compare_takes
+from dynaface.services.take.edit_keys import EDITS, edit_keys
+from dynaface.services.take.find_take_snags import list_snags, mend_take, propose_stack
+from dynaface.services.take.import_take import import_take
+from dynaface.services.take.open_take import list_takes, open_take
+from dynaface.services.take.preview_take import Trial
+from dynaface.services.take.saved_stacks import list_stacks, run_stack, save_stack
+from dynaface.services.take.snapshot import Wish
 from tests.conftest import stored
 from tests.makers import table
 from tests.services.evaluated import evaluated, put

@@ -5,8 +5,8 @@ from hashlib import sha256
 import pytest
 
 from dynaface.core.errors import InputError, LimitError, NotFoundError
-from dynaface.services import receive_upload
-from dynaface.services.receive_upload import add_piece, begin_upload, upload_state
+from dynaface.services.media import receive_upload
+from dynaface.services.media.receive_upload import add_piece, begin_upload, upload_state
 
 
 @pytest.fixture(autouse=True)

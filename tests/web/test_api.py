@@ -10,7 +10,7 @@ import pytest
 
 from dynaface.core.evaluate.difference import patched
 from dynaface.formats.entries import video
-from dynaface.services.sign_in import add_account
+from dynaface.services.people.sign_in import add_account
 from dynaface.web.app import make_app
 from tests.makers import film, table, tone
 

@@ -7,7 +7,7 @@ from sqlalchemy import event
 
 from dynaface.core.documents.kinds import KINDS
 from dynaface.demo.seed import NAME
-from dynaface.services.sign_in import local_person
+from dynaface.services.people.sign_in import local_person
 from dynaface.web.app import make_app
 
 ELSEWHERE = {"static"}

@@ -1,5 +1,5 @@
 """Brindle, a dock sprite with a large head and names of its own: `python -m tools.characters.brindle --data FOLDER --out
-assets/characters/brindle.glb`. FOLDER as for Odile.
+dynaface/assets/characters/brindle.glb`. FOLDER as for Odile.
 """
 
 from pathlib import Path

@@ -1,6 +1,6 @@
 """The general human head that footage is solved with and simulated from.
 
-`python -m tools.characters.general_head --data FOLDER --out assets/heads/general.npz`; FOLDER as for Odile.
+`python -m tools.characters.general_head --data FOLDER --out dynaface/assets/heads/general.npz`; FOLDER as for Odile.
 """
 
 import io

@@ -1,4 +1,4 @@
-"""Kettle, a tin automaton with joints and no face shapes: `python -m tools.characters.kettle --out assets/characters/kettle.glb`.
+"""Kettle, a tin automaton with joints and no face shapes: `python -m tools.characters.kettle --out dynaface/assets/characters/kettle.glb`.
 
 Its face joints do not stand square to the world, as in many rigs: which axis opens the jaw has to be found.
 """

@@ -1,6 +1,6 @@
 """Where on the general head the landmark library sees each of its points.
 
-`python -m tools.characters.landmark_places --out assets/heads/landmarks.npz`: renders heads of several made-up people,
+`python -m tools.characters.landmark_places --out dynaface/assets/heads/landmarks.npz`: renders heads of several made-up people,
 finds landmarks in the pictures and carries each back to the surface; the median place counts.
 """
 
@@ -12,13 +12,14 @@ from pathlib import Path
 import numpy as np
 from scipy.spatial import cKDTree
 
+from dynaface.assets import ASSETS
 from dynaface.core.body.rotations import head_rotation, rotate
 from dynaface.core.curves.channels import Channels
 from dynaface.core.track.camera import camera_of
 from dynaface.core.track.head import SKIN
 from dynaface.core.track.landmarks import LandmarkFinder
 from dynaface.core.track.surface import surface_at
-from dynaface.formats.head_file import ASSETS, general_head
+from dynaface.formats.head_file import general_head
 from dynaface.sims.footage.clip import NECK, random_setting, render
 from dynaface.sims.footage.performer import make_performer
 from dynaface.sims.footage.script import NAMES

@@ -1,4 +1,4 @@
-"""Odile, an old ferry pilot: `python -m tools.characters.odile --data FOLDER --out assets/characters/odile.glb`.
+"""Odile, an old ferry pilot: `python -m tools.characters.odile --data FOLDER --out dynaface/assets/characters/odile.glb`.
 
 FOLDER is the data folder of the CC0 base figure (see NOTICE for how to get it).
 """

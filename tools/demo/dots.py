@@ -8,10 +8,10 @@ import json
 import sys
 from dataclasses import replace
 from fractions import Fraction
-from pathlib import Path
 
 import numpy as np
 
+from dynaface.assets import ASSETS
 from dynaface.core.curves.channels import Channels
 from dynaface.core.dots.dot import DotLayout, pick_dot
 from dynaface.formats.entries import video
@@ -22,7 +22,7 @@ from dynaface.sims.footage.performer import make_performer
 from dynaface.sims.footage.script import NAMES, range_of_motion
 from dynaface.sims.speech import Phone
 
-FOLDER = Path(__file__).parents[2] / "assets/demo"
+FOLDER = ASSETS / "demo"
 RATE = Fraction(30)
 SEEDS = {"mara": (4110, "mara_lamp"), "ivo": (4123, "ivo_hush")}
 

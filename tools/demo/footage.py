@@ -10,10 +10,10 @@ import json
 import sys
 from dataclasses import dataclass, replace
 from fractions import Fraction
-from pathlib import Path
 
 import numpy as np
 
+from dynaface.assets import ASSETS
 from dynaface.core.curves.channels import Channels
 from dynaface.core.sound.sound import Sound
 from dynaface.demo.seed import FINE, landmark_rows
@@ -21,9 +21,9 @@ from dynaface.formats.card_file import read_card, write_card
 from dynaface.formats.entries import video, wav
 from dynaface.formats.entries.curve_table import write_table
 from dynaface.formats.head_file import general_head
-from dynaface.services.measure_footage import packed, unpacked
-from dynaface.services.solve_footage import find_landmarks, make_card, parse_samples, solve_footage
-from dynaface.services.solve_take import by_region
+from dynaface.pipelines.solve_footage import find_landmarks, make_card, parse_samples, solve_footage
+from dynaface.services.footage.measure_footage import packed, unpacked
+from dynaface.services.footage.solve_take import by_region
 from dynaface.sims.actor import Temper, act
 from dynaface.sims.footage.clip import Setting, render
 from dynaface.sims.footage.performer import make_performer
@@ -31,7 +31,7 @@ from dynaface.sims.footage.script import NAMES, head_turn, range_of_motion
 from dynaface.sims.speech import Phone
 from tools.demo.media import SOUND_LATE
 
-FOLDER = Path(__file__).parents[2] / "assets/demo"
+FOLDER = ASSETS / "demo"
 RATE = Fraction(30)
 DESK_LAMP = Setting(size=(480, 480), fov=38.0, away=0.37, key=(-0.42, 0.38, 0.82), warmth=0.07, level=0.86, ambient=0.36,
                     noise=0.007, ground=(0.045, 0.06, 0.065))  # fmt: skip

@@ -1,6 +1,6 @@
 """Makes the demo's voices, phone tables and body takes: `python -m tools.demo.media` (needs espeak-ng).
 
-Writes assets/demo (the takes of "The Salt Lantern") and assets/bench/speech (other lines and voices, for figures).
+Writes dynaface/assets/demo (the takes of "The Salt Lantern") and dynaface/assets/bench/speech (other lines and voices, for figures).
 """
 
 import json
@@ -11,6 +11,7 @@ from pathlib import Path
 import numpy as np
 from scipy.signal import resample_poly
 
+from dynaface.assets import ASSETS
 from dynaface.core.clock.timecode import from_seconds, parse_timecode
 from dynaface.core.curves.rerate import at_rate
 from dynaface.core.sound.sound import Sound
@@ -21,7 +22,6 @@ from dynaface.sims.faults import break_take
 from dynaface.sims.speech import Phone
 from tools.demo.voice import phones_of, speak
 
-ASSETS = Path(__file__).parents[2] / "assets"
 # name, performer, line, voice, speed, pitch, seed, temper, start timecode at 60 frames per second
 TAKES = (
     ("mara_lamp", "Mara Quill", "The lamp burns low before the morning boat.", "en-us+f3", 128, 26, 4101,

@@ -123,37 +123,39 @@ export function Shell() {
             </Box>
           ))}
         </Flex>
-        <Flex direction="column" flex="1" minW="0">
-          <Flex flex="1" minH="0">
-            {desk === "gather" ? <TakeList production={production} take={take} /> : <RegionChart />}
-            <Box flex="1" minW="0">
-              {VIEWER && <Viewer first={viewsOf(desk, opened?.sources)} />}
+        <Flex as="main" flex="1" minW="0">
+          <Flex direction="column" flex="1" minW="0">
+            <Flex flex="1" minH="0">
+              {desk === "gather" ? <TakeList production={production} take={take} /> : <RegionChart />}
+              <Box flex="1" minW="0">
+                {VIEWER && <Viewer first={viewsOf(desk, opened?.sources)} />}
+              </Box>
+            </Flex>
+            <Splitter
+              label="Height of the deck"
+              way="column"
+              size={deckSize}
+              bounds={deckBounds}
+              onSize={keepDeck}
+              onReset={usualDeck}
+            />
+            <Box h={`${within(deckSize, deckBounds)}px`} flexShrink={0}>
+              <TimeDeck
+                movesSound={desk === "gather"}
+                editsKeys={desk === "tidy"}
+                onHeld={desk === "cast" ? holdOrLetGo : undefined}
+              />
             </Box>
           </Flex>
           <Splitter
-            label="Height of the deck"
-            way="column"
-            size={deckSize}
-            bounds={deckBounds}
-            onSize={keepDeck}
-            onReset={usualDeck}
+            label="Width of the drawer"
+            way="row"
+            size={drawerSize}
+            bounds={DRAWER}
+            onSize={keepDrawer}
+            onReset={usualDrawer}
           />
-          <Box h={`${within(deckSize, deckBounds)}px`} flexShrink={0}>
-            <TimeDeck
-              movesSound={desk === "gather"}
-              editsKeys={desk === "tidy"}
-              onHeld={desk === "cast" ? holdOrLetGo : undefined}
-            />
-          </Box>
         </Flex>
-        <Splitter
-          label="Width of the drawer"
-          way="row"
-          size={drawerSize}
-          bounds={DRAWER}
-          onSize={keepDrawer}
-          onReset={usualDrawer}
-        />
         <Box
           as="aside"
           aria-label="Drawer"
@@ -231,7 +233,7 @@ function TopLine({ production, desk, onSearch, onKeys, handing, onHand }: TopPro
       borderColor="line"
     >
       <img src="/mark.svg" width="20" height="20" alt="" />
-      <Text fontWeight="600" mr="1">
+      <Text as="h1" fontWeight="600" mr="1">
         Dynaface
       </Text>
       {naming === null ? (

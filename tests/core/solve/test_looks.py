@@ -13,7 +13,7 @@ from dynaface.core.track.iris import DEGREE, NOD, TURN, IrisFinder, Look
 from dynaface.core.track.landmarks import Landmarks
 from dynaface.core.track.lid import Lid
 from dynaface.formats.head_file import general_head
-from dynaface.services.solve_footage import stillest
+from dynaface.pipelines.solve_footage import stillest
 
 UPRIGHT = np.array([0.0, 0.0, 0.0, 1.0])
 

@@ -7,6 +7,7 @@ import cv2
 import numpy as np
 import pytest
 
+from dynaface.assets import ASSETS
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
 from dynaface.core.shapes.regions import REGION
@@ -18,8 +19,8 @@ from dynaface.core.solve.reference import PIXEL, TALL, TOP, WIDE, EvenLight, lay
 from dynaface.core.track.landmarks import LandmarkFinder
 from dynaface.formats.card_file import read_card
 from dynaface.formats.entries import video
-from dynaface.formats.head_file import ASSETS, general_head, landmark_model, landmark_places
-from dynaface.services.solve_footage import Samples, find_landmarks, make_card, solve_footage
+from dynaface.formats.head_file import general_head, landmark_model, landmark_places
+from dynaface.pipelines.solve_footage import Samples, find_landmarks, make_card, solve_footage
 from dynaface.sims.footage.clip import Setting, render
 from dynaface.sims.footage.performer import make_performer
 from dynaface.sims.footage.script import NAMES

@@ -5,13 +5,14 @@ import json
 import numpy as np
 import pytest
 
+from dynaface.assets import ASSETS
 from dynaface.core.body.rotations import head_rotation
 from dynaface.core.track.camera import Pose, camera_of
 from dynaface.core.track.lens import estimate_lens, from_several_sides
 from dynaface.core.track.neutral import neutral_doubts, stillest, wanders
-from dynaface.demo.seed import ASSETS, FINE
+from dynaface.demo.seed import FINE
 from dynaface.formats.head_file import general_head, landmark_places
-from dynaface.services.measure_footage import unpacked
+from dynaface.services.footage.measure_footage import unpacked
 
 KNOWN = np.load(ASSETS / "demo/mara_footage.npz")
 NAMED = json.loads((ASSETS / "demo/mara_samples.json").read_text())

@@ -5,6 +5,7 @@ from fractions import Fraction
 import numpy as np
 import pytest
 
+from dynaface.assets import ASSETS
 from dynaface.core.errors import InputError
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.clip import CAMERA, NEITHER, finish
@@ -13,7 +14,7 @@ from dynaface.core.solve.measured import Measured, joined, row_of
 from dynaface.core.solve.pins import Pin, parse_pin, pins_within
 from dynaface.core.track.camera import Pose
 from dynaface.formats.card_file import read_card
-from dynaface.formats.head_file import ASSETS, general_head
+from dynaface.formats.head_file import general_head
 from dynaface.formats.measured_file import read_measured, write_measured
 
 RATE = Fraction(30)

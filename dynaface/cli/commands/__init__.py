@@ -1,0 +1,1 @@
+"""One file a command; it is found by its `COMMAND`."""

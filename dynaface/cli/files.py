@@ -1,0 +1,42 @@
+"""Files that commands are given: read, with messages that name them."""
+
+from pathlib import Path
+from typing import Any
+
+from dynaface.core.errors import InputError
+from dynaface.core.markers.take import MarkerTake
+from dynaface.core.track.footage import Footage
+from dynaface.formats.catalogue import format_of
+from dynaface.formats.character_file import open_character
+
+
+def read_kind(kind: str, path: Path) -> Any:
+    """The core object of a file that must be of a kind; raises InputError that names the file."""
+    data = path.read_bytes()
+    fmt = format_of(data, path.name)
+    if fmt.kind != kind:
+        raise InputError(f"{path.name} is a {fmt.label}, not {kind}")
+    try:
+        return fmt.read(data)
+    except InputError as error:
+        raise type(error)(f"{path.name}: {error.message}", where=error.where, hint=error.hint) from None
+
+
+def footage_of(path: Path) -> Footage:
+    """The clip in a file; raises InputError."""
+    clip: Footage = read_kind("footage", path)
+    return clip
+
+
+def markers_of(path: Path) -> MarkerTake:
+    """The take of markers in a file; raises InputError."""
+    take: MarkerTake = read_kind("markers", path)
+    return take
+
+
+def opened_character(path: Path, studied: bool) -> Any:
+    """The character in a file, its geometry and its glTF; raises InputError that names the file."""
+    try:
+        return open_character(path.read_bytes(), path.name, studied)
+    except InputError as error:
+        raise type(error)(f"{path.name}: {error.message}", where=error.where, hint=error.hint) from None

@@ -1,0 +1,1 @@
+"""Cast sheets: extremes, proportions, sheets carried to others."""

@@ -1,0 +1,1 @@
+"""Characters: their joints and their health."""

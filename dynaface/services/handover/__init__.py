@@ -1,0 +1,1 @@
+"""Takes handed over as files."""

@@ -1,0 +1,1 @@
+"""Jobs: asked for, followed, cancelled."""

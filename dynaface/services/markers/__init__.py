@@ -1,0 +1,1 @@
+"""Optical markers: their layouts and solves."""

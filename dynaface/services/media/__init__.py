@@ -1,0 +1,1 @@
+"""Files that come in and media that go out."""

@@ -1,0 +1,1 @@
+"""Who signs in and which production they belong to."""

@@ -1,0 +1,1 @@
+"""Takes: imported, opened, tidied, keyed, evaluated, compared."""

@@ -1,0 +1,123 @@
+"""Snags of a take: found on its tidied curves, mended, and a whole stack proposed."""
+
+from collections.abc import Sequence
+from typing import Any
+
+from dynaface.core.documents.model.take import TakeBody
+from dynaface.core.documents.model.tidy import tidy_of
+from dynaface.core.errors import InputError, NotFoundError
+from dynaface.core.evaluate.identity import content_key
+from dynaface.core.records.records import Document
+from dynaface.core.snags.find import DETECTORS, find_snags
+from dynaface.core.snags.propose import Proposal, joined, propose
+from dynaface.core.snags.snag import Evidence, Snag
+from dynaface.core.sound.sound import Sound
+from dynaface.services.edit_document import change_document
+from dynaface.services.load_source import load_sound
+from dynaface.services.take.prepare_take import PreparedTake, prepare_take
+from dynaface.services.work import Work
+
+MAX_LISTED = 400
+
+
+def _sound_of(work: Work, prepared: PreparedTake) -> tuple[Sound | None, float, str]:
+    """(sound, seconds by which it is later, what it is known by)."""
+    source = prepared.snapshot.sound
+    if source is None:
+        return None, 0.0, ""
+    return load_sound(work, source), prepared.take.body.sound_offset, source.id
+
+
+def snags_of(work: Work, prepared: PreparedTake) -> tuple[Snag, ...]:
+    """All snags of a take as it is now, worst first, those that were dismissed included."""
+    sound, start, name = _sound_of(work, prepared)
+    key = content_key("snags", prepared.graph.tidied.key, name, start)
+    return work.cache.get_or_make(key, lambda: tuple(find_snags(Evidence(prepared.tidied, sound, start))))
+
+
+def list_snags(work: Work, take: str) -> dict[str, Any]:
+    """The snags that are open, worst first, those that were dismissed, and the kinds that were looked for.
+
+    How many are open is noted with the curves, for the list of takes.
+    """
+    prepared = prepare_take(work, take)
+    dismissed = prepared.take.body.dismissed
+    found = snags_of(work, prepared)
+    unsettled = [s for s in found if s.key not in dismissed]
+    _note(work, prepared, len(unsettled))
+    let_be = [s.describe() | {"reason": dismissed[s.key].reason} for s in found if s.key in dismissed]
+    return {
+        "snags": [s.describe() for s in unsettled[:MAX_LISTED]],
+        "more": max(0, len(unsettled) - MAX_LISTED),
+        "dismissed": let_be,
+        "kinds": [{"name": d.name, "label": d.label, "help": d.help} for d in DETECTORS.values()],
+        "silent": prepared.snapshot.sound is None,
+    }
+
+
+def count_snags(work: Work, take: str) -> None:
+    """Notes with the curves how many snags are open, for the list of takes."""
+    prepared = prepare_take(work, take)
+    dismissed = prepared.take.body.dismissed
+    _note(work, prepared, sum(s.key not in dismissed for s in snags_of(work, prepared)))
+
+
+def _note(work: Work, prepared: PreparedTake, count: int) -> None:
+    source = prepared.snapshot.documents.sources["curves"]
+    if source.info.get("snags") != count:
+        with work.store.unit() as unit:
+            unit.sources.note(source.id, snags=count)
+
+
+def _named(work: Work, prepared: PreparedTake, keys: Sequence[str]) -> list[Snag]:
+    """The snags with these keys; raises NotFoundError for one that is gone."""
+    found = {s.key: s for s in snags_of(work, prepared)}
+    for key in keys:
+        if key not in found:
+            raise NotFoundError(f"the snag {key!r} is not there any more", hint="The list has been made anew")
+    return [found[key] for key in keys]
+
+
+def _mend_changes(body: TakeBody, chosen: Sequence[Snag]) -> list[dict[str, Any]]:
+    """The changes to a take that mend these snags: steps at the end of its stack, or a sound that is moved."""
+    changes: list[dict[str, Any]] = []
+    if shift := sum(s.sound_shift for s in chosen):
+        changes.append({"path": "soundOffset", "value": round(body.sound_offset + shift, 4)})
+    number = 1
+    rank = max(entry.rank for entry in body.tidy.steps.values())
+    for step in joined(chosen):
+        while f"mend{number}" in body.tidy.steps:
+            number += 1
+        rank += 1
+        changes.append({"path": f"tidy/steps/mend{number}", "value": {**step, "rank": rank}})
+        number += 1
+    if not changes:
+        raise InputError("there is no mend for this", hint="Dismiss it, or put it right by hand")
+    return changes
+
+
+def changes_of_mends(work: Work, take: str, keys: Sequence[str]) -> list[dict[str, Any]]:
+    """What accepting these mends would change in the take: for a preview."""
+    prepared = prepare_take(work, take)
+    return _mend_changes(prepared.take.body, _named(work, prepared, keys))
+
+
+def mend_take(work: Work, take: str, version: int, keys: Sequence[str]) -> Document[TakeBody]:
+    """Accepts the mends of these snags as one change, which can be undone."""
+    prepared = prepare_take(work, take)
+    chosen = _named(work, prepared, keys)
+    kinds = {s.kind for s in chosen}
+    what = next(iter(kinds)) if len(kinds) == 1 else f"{len(kinds)} kinds"
+    label = f"mend: {what}" + (f" in {len(keys)} places" if len(keys) > 1 else "")
+    return change_document(work, take, TakeBody, version, label, _mend_changes(prepared.take.body, chosen))
+
+
+def propose_stack(work: Work, take: str) -> dict[str, Any]:
+    """A whole stack proposed from what is measured, as the take would hold it, with a reason for each step."""
+    prepared = prepare_take(work, take)
+    sound, start, name = _sound_of(work, prepared)
+    recording = prepared.snapshot.recording
+    key = content_key("proposal", prepared.snapshot.documents.sources["curves"].id, name, start)
+    made: Proposal = work.cache.get_or_make(key, lambda: propose(recording, sound, start))
+    keys = [f"{str(s['step']).split()[0]}{n}" for n, s in enumerate(made.steps, 1)]
+    return {"tidy": tidy_of(made.steps, keys).plain(), "reasons": dict(zip(keys, made.reasons, strict=True))}

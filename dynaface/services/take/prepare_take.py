@@ -1,0 +1,86 @@
+"""A take that is ready to be evaluated: its graph, built from a snapshot."""
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+from dynaface.core.body.skeleton import Motion
+from dynaface.core.cast.character import Character
+from dynaface.core.cast.sheet import CastSheet
+from dynaface.core.curves.channels import Channels
+from dynaface.core.documents.model.take import TakeBody
+from dynaface.core.errors import InputError
+from dynaface.core.evaluate.cache import Cache
+from dynaface.core.evaluate.node import Node, constant
+from dynaface.core.evaluate.take import TakeGraph, even_out, take_graph
+from dynaface.core.perform.perform import Performance
+from dynaface.core.records.records import Document
+from dynaface.services.take.snapshot import TakeSnapshot, Wish, take_snapshot
+from dynaface.services.work import Work
+
+
+@dataclass(frozen=True)
+class PreparedTake:
+    """A take with its graph. What is asked for is worked out once and kept in the cache."""
+
+    snapshot: TakeSnapshot
+    cache: Cache
+
+    @property
+    def take(self) -> Document[TakeBody]:
+        """The take."""
+        return self.snapshot.take
+
+    @property
+    def sheet(self) -> CastSheet:
+        """The cast sheet, an empty one where there is no character."""
+        cast = self.snapshot.documents.cast
+        return cast.body.sheet if cast else CastSheet()
+
+    @cached_property
+    def graph(self) -> TakeGraph:
+        """The nodes of the take."""
+        held, body = self.snapshot.documents, self.snapshot.take.body
+        retiming, *steps = body.tidy.stack
+        raw = even_out(constant(f"source {held.sources['curves'].id}", self.snapshot.recording), retiming)
+        rate = float(raw.result(self.cache).rate)
+        character: Node[Character] | None = None
+        if held.rig is not None and self.snapshot.character is not None:
+            character = constant(f"character {held.rig.id}", self.snapshot.character)
+        motion: Node[Motion | None] | None = None
+        if self.snapshot.body is not None:
+            motion = constant(f"source {held.sources['body'].id}", self.snapshot.body)
+        return take_graph(raw, rate, steps, body.by_hand, character, self.sheet, motion, held.join.body.settings)
+
+    @property
+    def raw(self) -> Channels:
+        """The source evened out in time and nothing else."""
+        return self.graph.raw.result(self.cache)
+
+    @property
+    def stacked(self) -> Channels:
+        """The source through its tidy stack, before anything that was done by hand."""
+        return self.graph.stacked.result(self.cache)
+
+    @property
+    def tidied(self) -> Channels:
+        """The source through its tidy stack and what was done by hand."""
+        return self.graph.tidied.result(self.cache)
+
+    @property
+    def performance(self) -> Performance:
+        """The take on its character, with its body where there is one; raises InputError where there is no character."""
+        if self.graph.performed is None:
+            raise InputError("there is no character", hint="Bring one in at the Cast desk")
+        return self.graph.performed.result(self.cache)
+
+    def alone_on(self, other: "PreparedTake") -> "PreparedTake":
+        """This take on the character and sheet of another, without a body."""
+        theirs = other.snapshot.documents
+        documents = replace(self.snapshot.documents, character=theirs.character, rig=theirs.rig, cast=theirs.cast)
+        made = replace(self.snapshot, documents=documents, character=other.snapshot.character, body=None)
+        return PreparedTake(made, self.cache)
+
+
+def prepare_take(work: Work, take: str, wish: Wish | None = None) -> PreparedTake:
+    """Reads a take for evaluating; raises InputError when it has no curves."""
+    return PreparedTake(take_snapshot(work, take, wish), work.cache)
