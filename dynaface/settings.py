@@ -9,7 +9,8 @@ from pathlib import Path
 @dataclass(frozen=True)
 class Settings:
     """database: SQLAlchemy URL; media: folder or fsspec URL; accounts: "alone" (one person, loopback only) or "password";
-    node: Node.js for the glTF validator; secret: key of the session cookies; frontend: the built pages.
+    node: Node.js for the glTF validator; secret: key of the session cookies; frontend: the built pages; proxies: how many
+    proxies before the server are trusted to say who asks.
     """
 
     database: str
@@ -18,10 +19,11 @@ class Settings:
     node: str
     secret: str
     frontend: Path
+    proxies: int = 0
 
 
 def from_environment() -> Settings:
-    """Reads DYNAFACE_DATABASE, _MEDIA, _ACCOUNTS, _NODE, _SECRET_FILE."""
+    """Reads DYNAFACE_DATABASE, _MEDIA, _ACCOUNTS, _NODE, _SECRET_FILE, _PROXIES."""
     database = os.environ.get("DYNAFACE_DATABASE")
     if not database:
         raise SystemExit("dynaface: DYNAFACE_DATABASE is not set; use ./dev start, or ./dev run COMMAND")
@@ -32,7 +34,15 @@ def from_environment() -> Settings:
         node=os.environ.get("DYNAFACE_NODE", ""),
         secret=_secret(os.environ.get("DYNAFACE_SECRET_FILE", "")),
         frontend=Path(__file__).parent / "page",
+        proxies=_count("DYNAFACE_PROXIES"),
     )
+
+
+def _count(name: str) -> int:
+    given = os.environ.get(name, "0")
+    if not given.isdecimal():
+        raise SystemExit(f"dynaface: {name} is {given!r}; it must be a whole number, 0 or more")
+    return int(given)
 
 
 def _secret(path: str) -> str:

@@ -204,9 +204,9 @@ def test_a_foreign_character_is_cast_and_delivered_with_its_sheet(tmp_path):
     written = json.loads(sheet.read_text())
     assert written["matches"]["grin P"] == {"mouthSmileLeft": 1.0}
     options = ("--character", ASSETS / "characters/brindle.glb", "--sheet", sheet, "--out", tmp_path / "b.glb")
-    told = run("deliver", DEMO / "mara_clip.csv", *options)
-    assert "49 targets" in told
-    assert "same as the viewer at 20 frames: worst difference" in told
+    report = run("deliver", DEMO / "mara_clip.csv", *options)
+    assert "49 targets" in report
+    assert "same as the viewer at 20 frames: worst difference" in report
 
 
 def test_markers_are_laid_out_and_solved(tmp_path):
@@ -217,12 +217,14 @@ def test_markers_are_laid_out_and_solved(tmp_path):
     solved = run(
         "solve", tmp_path / "day.c3d", "--layout", tmp_path / "layout.json", "--out", tmp_path / "curves.csv", "--json"
     )
-    told = json.loads(solved)
-    assert (told["frames"], told["markers"], told["lostFrames"]) == (240, 74, 0)
-    assert told["residualMillimetres"] < 1.5
-    assert "tongueOut" in told["notSeen"]
+    report = json.loads(solved)
+    assert (report["frames"], report["markers"], report["lostFrames"]) == (240, 74, 0)
+    assert report["residualMillimetres"] < 1.5
+    assert "tongueOut" in report["notSeen"]
     curves = table_to_channels((tmp_path / "curves.csv").read_bytes())
-    acted = [n for n in curves.names if n in truth.names and truth.column(n).std() > 0.08 and n not in told["notSeen"]]
+    acted = [
+        n for n in curves.names if n in truth.names and truth.column(n).std() > 0.08 and n not in report["notSeen"]
+    ]
     moving = [n for n in acted if not n.startswith(("eyeLook", "head"))]
     assert len(moving) > 3
     assert np.median([np.corrcoef(curves.column(n), truth.column(n))[0, 1] for n in moving]) > 0.85
@@ -247,9 +249,9 @@ def test_dots_are_picked_and_solved(tmp_path):
     pick = ["dots", tmp_path / "mount.mp4", *picks, "--mirror", "--neutral", "0", "6", "--fov", "70"]
     assert "14 dots" in run(*pick, "--out", tmp_path / "dots.json")
     solved = ["solve", tmp_path / "mount.mp4", "--layout", tmp_path / "dots.json", "--out", tmp_path / "curves.csv"]
-    told = json.loads(run(*solved, "--json"))
-    assert (told["frames"], told["dots"]) == (30, 14)
-    assert "jawOpen" in told["seen"]["well"] + told["seen"]["weakly"]
+    report = json.loads(run(*solved, "--json"))
+    assert (report["frames"], report["dots"]) == (30, 14)
+    assert "jawOpen" in report["seen"]["well"] + report["seen"]["weakly"]
     curves = table_to_channels((tmp_path / "curves.csv").read_bytes())
     assert np.corrcoef(curves.column("jawOpen"), values[:, NAMES.index("jawOpen")])[0, 1] > 0.9
     # The same clip, as if its camera stood: the head's angles are told along.

@@ -1,4 +1,4 @@
-"""What all files of markers share: their units of length, and what is told of them."""
+"""What all files of markers share: their units of length, and what is reported of them."""
 
 from typing import Any
 

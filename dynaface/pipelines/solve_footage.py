@@ -25,7 +25,7 @@ from dynaface.core.track.landmarks import POINTS, LandmarkFinder, Landmarks
 from dynaface.core.track.neutral import stillest
 from dynaface.formats.head_file import general_head, landmark_model, landmark_places
 
-Told = Callable[[int], None]
+OnFrame = Callable[[int], None]
 Found = list[Landmarks | None]
 LEAD, FARTHEST_LEAD = (
     8,
@@ -68,8 +68,8 @@ def parse_samples(data: Any) -> Samples:
     return Samples((first, last), out)
 
 
-def find_landmarks(footage: Footage, first: int = 0, last: int | None = None, told: Told = _silent) -> Found:
-    """Landmarks of frames first to last; told: called with each frame's number."""
+def find_landmarks(footage: Footage, first: int = 0, last: int | None = None, on_frame: OnFrame = _silent) -> Found:
+    """Landmarks of frames first to last; on_frame: called with each frame's number."""
     end = footage.frames - 1 if last is None else last
     start = max(0, first - LEAD)
     out: Found = []
@@ -77,7 +77,7 @@ def find_landmarks(footage: Footage, first: int = 0, last: int | None = None, to
         for number, picture in zip(range(start, end + 1), footage.pictures(start), strict=False):
             out.append(finder.find(picture))
             if number >= first:
-                told(number)
+                on_frame(number)
     # A damaged tail has no pictures.
     return (out + [None] * (end + 1 - start - len(out)))[first - start :]
 
@@ -140,9 +140,9 @@ def card_of_clip(footage: Footage, found: Sequence[Landmarks | None], fov: float
 
 
 def measure_footage(footage: Footage, found: Sequence[Landmarks | None], card: PerformerCard, first: int, last: int,
-                    told: Told = _silent) -> Measured:  # fmt: skip
+                    on_frame: OnFrame = _silent) -> Measured:  # fmt: skip
     """What frames first to last of a clip with landmarks say by a card. It begins a little earlier and forgets that, so
-    that stretches measured apart join; told: called with each frame's number.
+    that stretches measured apart join; on_frame: called with each frame's number.
     """
     solver = FrameSolver(general_head(), landmark_places(), for_size(card, footage), footage.rate)
     start = max(0, first - LEAD)
@@ -155,7 +155,7 @@ def measure_footage(footage: Footage, found: Sequence[Landmarks | None], card: P
         grey = nothing if picture is None else cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY)
         solver.add(grey, None if picture is None else found[number])
         if number >= first:
-            told(number)
+            on_frame(number)
     return solver.measured(first - start)
 
 
@@ -189,13 +189,15 @@ def with_drives(solve: Solve, footage: Footage, card: PerformerCard, found: Sequ
     return replace(solve, channels=driven_by_landmarks(solve.channels, drives, points, still))
 
 
-def solve_footage(footage: Footage, card: PerformerCard, first: int = 0, last: int | None = None, told: Told = _silent,
+def solve_footage(footage: Footage, card: PerformerCard, first: int = 0, last: int | None = None, on_frame: OnFrame = _silent,
                   found: Sequence[Landmarks | None] | None = None, pins: Sequence[Pin] = (), moves: str = HEAD) -> Solve:  # fmt: skip
     """The curves of a clip by a card, from frame `first` to `last`; found: its landmarks, where they are known."""
     first, end = span_of(footage, first, last)
     if found is None:
         found = [None] * first + find_landmarks(footage, first, end)
-    return finish_footage(footage, card, measure_footage(footage, found, card, first, end, told), first, pins, moves)
+    return finish_footage(
+        footage, card, measure_footage(footage, found, card, first, end, on_frame), first, pins, moves
+    )
 
 
 def same_shape(one: tuple[int, int], other: tuple[int, int]) -> bool:

@@ -1,6 +1,7 @@
 """The Flask application: routes, errors, headers, and the built pages."""
 
 from flask import Flask, Response, request, send_from_directory
+from werkzeug.middleware.proxy_fix import ProxyFix
 
 from dynaface.core.errors import NotFoundError
 from dynaface.services.media.receive_upload import MAX_UPLOAD
@@ -8,7 +9,7 @@ from dynaface.services.work import Work
 from dynaface.settings import Settings
 from dynaface.web import cast, docs_page, dots, footage, handovers, markers, productions, takes, tidy, uploads
 from dynaface.web.errors import handle_errors
-from dynaface.web.people import know_people
+from dynaface.web.people import set_up_sign_in
 from dynaface.web.spec import routes, spec
 
 VIEWS = (
@@ -39,9 +40,12 @@ def make_app(work: Work, settings: Settings) -> Flask:
         SESSION_COOKIE_SAMESITE="Lax",
         ALONE=settings.accounts == "alone",
     )
+    if settings.proxies:
+        # Else all who sign in through a proxy would share its address, and one limit.
+        app.wsgi_app = ProxyFix(app.wsgi_app, x_for=settings.proxies, x_proto=settings.proxies)  # type: ignore[method-assign]
     app.extensions["dynaface"] = work
     handle_errors(app)
-    know_people(app, work, settings.accounts)
+    set_up_sign_in(app, work, settings.accounts)
     app.register_blueprint(routes)
     spec.register(app)
 

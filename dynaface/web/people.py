@@ -25,7 +25,7 @@ class SignedIn(UserMixin):  # type: ignore[misc]
         self.name = person.name
 
 
-def know_people(app: Flask, work: Work, accounts: str) -> None:
+def set_up_sign_in(app: Flask, work: Work, accounts: str) -> None:
     """Sets g.person for every request to the API, or refuses."""
     manager = LoginManager(app)
     limiter.init_app(app)

@@ -52,9 +52,9 @@ def keys(take: str) -> Response:
     return as_json({"document": document, "report": report})
 
 
-@routes.get("/takes/<take>/beside/<other>")
+@routes.get("/takes/<take>/aligned/<other>")
 @checked()
-def beside(take: str, other: str) -> Response:
+def aligned_take(take: str, other: str) -> Response:
     """Another take on this one's frames as a binary bundle, with the numbers of the difference."""
     return as_bundle(*compare_takes(work(), take, other))
 

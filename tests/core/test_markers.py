@@ -310,5 +310,5 @@ def test_a_look_is_told_of_both_eyes_or_of_none(performed):
     half = replace(basis, labels=tuple(one), shapes=basis.shapes[:, [basis.labels.index(n) for n in one]])
     for shape in (s for s in SHAPES if s.startswith("eyeLook")):
         other = shape[:-4] + "Right" if shape.endswith("Left") else shape[:-5] + "Left"
-        assert half.told[SHAPES.index(shape)] == half.told[SHAPES.index(other)], shape
+        assert half.reported[SHAPES.index(shape)] == half.reported[SHAPES.index(other)], shape
     assert half.seen()["eyeLookDownRight"] == "not seen"

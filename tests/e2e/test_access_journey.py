@@ -23,7 +23,7 @@ def demo(page: Page, server: str) -> Page:
 
 def violations(page: Page) -> list[str]:
     """What axe finds, as rule and place, once colours have stopped changing."""
-    page.wait_for_function("document.getAnimations().every(a => a.playState !== 'running')")
+    page.wait_for_function("() => document.getAnimations().every(a => a.playState !== 'running')")
     page.evaluate(AXE)
     found = page.evaluate("axe.run(document, { resultTypes: ['violations'] })")
     return [f"{v['id']}: {n['target']} {n['html'][:140]}" for v in found["violations"] for n in v["nodes"]]

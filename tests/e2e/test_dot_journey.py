@@ -64,7 +64,7 @@ def test_dots_are_picked_followed_and_solved(page: Page, tmp_path: Path):
     dots.get_by_role("button", name="Follow and solve").click()
     first = drawer.get_by_role("button", name="Choose solve 1")
     expect(first).to_have_attribute("aria-pressed", "true", timeout=90_000)
-    expect(dots.get_by_test_id("dots-told")).to_contain_text("shapes are seen well")
+    expect(dots.get_by_test_id("dots-report")).to_contain_text("shapes are seen well")
 
     # A ring is dragged off its dot: what is put by hand waits for the next solve, and can be taken back.
     tracks = dots.get_by_test_id("dot-tracks")

@@ -229,12 +229,12 @@ def test_expression_tables_and_eye_bones_of_avatar_extensions_are_read():
         "humanoid": {"humanBones": {"leftEye": {"node": 1}, "rightEye": {"node": 2}}}}}  # fmt: skip
     made.json["extensionsUsed"] = ["VRMC_vrm"]
     character = read_character(made.glb())
-    assert character.told == {"Fcl_001": "aa", "Fcl_002": "JawOpen"}
+    assert character.declared == {"Fcl_001": "aa", "Fcl_002": "JawOpen"}
     assert character.named("Fcl_002").shape == "jawOpen"
     assert (character.eye_joint("left"), character.eye_joint("right")) == ("bone_a", "bone_b")
     made.json["extensions"] = {"VRM": {"blendShapeMaster": {"blendShapeGroups": [
         {"presetName": "blink_l", "binds": [{"mesh": 0, "index": 2, "weight": 100}]}]}}}  # fmt: skip
-    assert read_character(made.glb()).told == {"Fcl_003": "blink_l"}
+    assert read_character(made.glb()).declared == {"Fcl_003": "blink_l"}
 
 
 def test_animated_shapes_come_in_as_curves():

@@ -68,9 +68,9 @@ def counting(done, broken=None):
     """Makers of a kind "count": bytes that name the span; raises for a broken one."""
 
     def make(work, shared):
-        def one(span, told):
+        def one(span, on_frame):
             for frame in range(span[0], span[1] + 1):
-                told(frame)
+                on_frame(frame)
                 if frame == broken:
                     raise RuntimeError("the worker is lost")
             done.append(span)
@@ -130,7 +130,7 @@ def test_a_second_worker_takes_the_stretches_that_nobody_is_at(quiet, queue, foo
     def first_then_help(work, given):
         inner = makers["count"](work, given)
 
-        def one(span, told):
+        def one(span, on_frame):
             if not own and not helped:
                 # While the first worker is at its first stretch, a second gets the job's id from the queue.
                 assert queue.count(job.id) >= 2
@@ -138,7 +138,7 @@ def test_a_second_worker_takes_the_stretches_that_nobody_is_at(quiet, queue, foo
                     running = unit.jobs.get(job.id)
                 assert running.result["sharing"] == asdict(shared)
                 help_with(quiet, running, counting(helped))
-            return inner(span, told)
+            return inner(span, on_frame)
 
         return one
 

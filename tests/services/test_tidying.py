@@ -219,7 +219,7 @@ def test_brushing_inserting_scaling_pasting_and_taking_off(mara, take):
     before = tidied(mara, take)
     keys(mara, take, "brush", {"jawOpen": []}, way="pull", centre=100, size=15, amount=1, value=0.8)
     assert tidied(mara, take)[100] == pytest.approx(0.8, abs=0.01)
-    keys(mara, take, "thaw", {"jawOpen": []})
+    keys(mara, take, "clear", {"jawOpen": []})
     np.testing.assert_array_equal(tidied(mara, take), before)
     keys(mara, take, "reduce", {"jawOpen": []})
     count = len(held(mara, take)["keys"])

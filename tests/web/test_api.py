@@ -184,11 +184,11 @@ def test_with_accounts_one_must_sign_in(base, settings):
 def test_a_glance_at_a_live_picture(client, production):
     picture = next(video.read(film()).pictures())
     jpeg = cv2.imencode(".jpg", picture[..., ::-1])[1].tobytes()
-    found = client.post(f"/api/productions/{production}/glances", data=jpeg, headers=HEADERS).json
+    found = client.post(f"/api/productions/{production}/live-faces", data=jpeg, headers=HEADERS).json
     assert len(found["points"]) == 478
     assert all(0 <= v <= 1 for p in found["points"] for v in p)
     grey = cv2.imencode(".jpg", np.full((120, 160, 3), 90, np.uint8))[1].tobytes()
-    nobody = client.post(f"/api/productions/{production}/glances", data=grey, headers=HEADERS).json
+    nobody = client.post(f"/api/productions/{production}/live-faces", data=grey, headers=HEADERS).json
     assert nobody["points"] == []
     assert "No face" in nobody["words"][0]
 
@@ -197,10 +197,10 @@ def test_a_glance_at_a_live_picture(client, production):
     "data", [b"", b"GIF89a" + b"x" * 50, b"\xff\xd8\xff" + b"\x00" * 80, b"\xff\xd8\xff" + b"x" * 500_000]
 )
 def test_a_glance_at_what_is_no_picture_is_refused(client, production, data):
-    answer = client.post(f"/api/productions/{production}/glances", data=data, headers=HEADERS)
+    answer = client.post(f"/api/productions/{production}/live-faces", data=data, headers=HEADERS)
     assert answer.status_code == (413 if len(data) > 400_000 else 422)
     assert answer.json["message"]
-    assert client.post(f"/api/productions/{uuid4()}/glances", data=data, headers=HEADERS).status_code == 404
+    assert client.post(f"/api/productions/{uuid4()}/live-faces", data=data, headers=HEADERS).status_code == 404
 
 
 def test_solves_and_cards_over_http(client, production, take):
@@ -266,6 +266,6 @@ def test_snags_mends_keys_and_stacks_by_http(client, production, take):
     assert client.get(f"/api/productions/{production}/stacks").json[0]["name"] == "by HTTP"
     ran = client.post(f"/api/stacks/{saved['id']}/runs", json={"takes": [take["id"]]}, headers=HEADERS).json
     assert ran == {"done": [take["id"]], "failed": []}
-    head, arrays = unpack(client.get(f"{address}/beside/{take['id']}").data)
+    head, arrays = unpack(client.get(f"{address}/aligned/{take['id']}").data)
     assert arrays["other"].shape[1] == len(head["channels"])
     assert head["numbers"]["jawOpen"][:2] == [0, 0]

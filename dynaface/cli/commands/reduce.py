@@ -7,7 +7,7 @@ from pathlib import Path
 from dynaface.cli.command import Command
 from dynaface.core import checks
 from dynaface.core.curves.reduce import reduce as reduced
-from dynaface.core.shapes.standard import reach_of
+from dynaface.core.shapes.standard import full_range
 from dynaface.formats.entries.curve_table import table_to_channels
 from dynaface.formats.keys_file import write_keys
 
@@ -26,7 +26,7 @@ def run(options: argparse.Namespace) -> None:
     """Writes a table's channels as keys and says how far they are off."""
     tolerance = checks.within("tolerance", options.tolerance, 0.0005, 0.2)
     channels = table_to_channels(options.table.read_bytes(), options.table.name)
-    made = {n: reduced(channels.column(n), float(channels.rate), tolerance * reach_of(n)) for n in channels.names}
+    made = {n: reduced(channels.column(n), float(channels.rate), tolerance * full_range(n)) for n in channels.names}
     options.out.write_bytes(write_keys(channels, {n: r.keys for n, r in made.items()}))
     report = {n: {"keys": len(r.keys), "worst": round(r.worst, 6), "mean": round(r.mean, 6)} for n, r in made.items()}
     if options.json:

@@ -21,7 +21,7 @@ class MeshTargets:
 @dataclass(frozen=True)
 class Character:
     """name; meshes with targets; skeleton (None where there is none); study: what its mesh says, None where it was not
-    looked at; told: target -> what the file itself says that it expresses; eyes: "left", "right" -> joint that the file names;
+    looked at; declared: target -> what the file itself says that it expresses; eyes: "left", "right" -> joint that the file names;
     clips: its animations that move shapes.
     """
 
@@ -29,7 +29,7 @@ class Character:
     meshes: tuple[MeshTargets, ...]
     skeleton: Skeleton | None
     study: Study | None = None
-    told: Mapping[str, str] = field(default_factory=dict)
+    declared: Mapping[str, str] = field(default_factory=dict)
     eyes: Mapping[str, str] = field(default_factory=dict)
     clips: tuple[str, ...] = ()
 
@@ -44,7 +44,7 @@ class Character:
 
     def named(self, target: str) -> Match | None:
         """What drives a target by its name, or by what the file says that it expresses."""
-        return match_by_name(target) or (match_by_name(self.told[target]) if target in self.told else None)
+        return match_by_name(target) or (match_by_name(self.declared[target]) if target in self.declared else None)
 
     def eye_joint(self, side: str) -> str | None:
         """The joint of one eye ("left" or "right"), or None."""

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from dynaface.core import checks
 from dynaface.core.body.rotations import multiply
 from dynaface.core.errors import InputError
-from dynaface.core.shapes.standard import CHANNELS, reach_of
+from dynaface.core.shapes.standard import CHANNELS, full_range
 
 Array = NDArray[np.float64]
 
@@ -39,7 +39,7 @@ class JointDrive:
 
     def amount(self, values: NDArray[Any]) -> Array:
         """Degrees or metres for values of the channel (frames,); below 0 it goes the other way."""
-        part = np.asarray(values, np.float64) / reach_of(self.channel)
+        part = np.asarray(values, np.float64) / full_range(self.channel)
         return np.asarray(self.most * np.sign(part) * np.abs(part) ** 2.0**-self.bend)
 
 

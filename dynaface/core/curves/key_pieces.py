@@ -86,13 +86,13 @@ def solve(y, frames, kinds, wished, pull):  # type: ignore[no-untyped-def]
             index[k, 2] = unknowns
             unknowns += 1
     band = np.zeros((unknowns, 6))  # row i holds entries i .. i + 5
-    told = np.zeros(unknowns)
+    right = np.zeros(unknowns)
     for k in range(count):
         for which in range(3):
             i = index[k, which]
             if i >= 0:
                 band[i, 0] += pull[k]
-                told[i] += pull[k] * wished[k, which]
+                right[i] += pull[k] * wished[k, which]
     slot = np.empty(4, np.int64)
     weight = np.empty(4)
     for k in range(count - 1):
@@ -109,7 +109,7 @@ def solve(y, frames, kinds, wished, pull):  # type: ignore[no-untyped-def]
             for p in range(4):
                 if slot[p] < 0:
                     continue
-                told[slot[p]] += weight[p] * y[f]
+                right[slot[p]] += weight[p] * y[f]
                 for q in range(4):
                     if slot[q] >= slot[p]:
                         band[slot[p], slot[q] - slot[p]] += weight[p] * weight[q]
@@ -121,10 +121,10 @@ def solve(y, frames, kinds, wished, pull):  # type: ignore[no-untyped-def]
             factor = band[i, d] / band[i, 0]
             for e in range(d, 6):
                 band[j, e - d] -= factor * band[i, e]
-            told[j] -= factor * told[i]
+            right[j] -= factor * right[i]
     found = np.empty(unknowns)
     for i in range(unknowns - 1, -1, -1):
-        total = told[i]
+        total = right[i]
         for d in range(1, 6):
             if i + d < unknowns:
                 total -= band[i, d] * found[i + d]
@@ -146,17 +146,17 @@ def _worst(y, frames, made, k):  # type: ignore[no-untyped-def]
 @njit(cache=True)
 def split(y, frames, made, limit, keyed):  # type: ignore[no-untyped-def]
     """Sets a key in each piece that is over the limit; how many there were."""
-    over = 0
+    added = 0
     for k in range(frames.size - 1):
         a, b = frames[k], frames[k + 1]
         worst, at = _worst(y, frames, made, k)
         if worst > limit:
-            over += 1
+            added += 1
             if b - a > 1:
                 # A piece is cut where it is worst, but not so near its end that the rest gains nothing.
                 margin = max(1, (b - a) // 5)
                 keyed[min(max(at, a + margin), b - margin)] = True
-    return over
+    return added
 
 
 @njit(cache=True)

@@ -1,4 +1,4 @@
-"""How noisy a curve is, told from the curve alone."""
+"""How noisy a curve is, measured from the curve alone."""
 
 from typing import Any
 

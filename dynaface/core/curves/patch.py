@@ -6,12 +6,12 @@ from numpy.typing import NDArray
 from dynaface.core.curves.channels import Floats
 from dynaface.core.curves.known_runs import runs
 
-BESIDE = 4  # frames to either side from which value and slope are taken
+EDGE_FRAMES = 4  # frames to either side from which value and slope are taken
 
 
 def _edge(values: NDArray[np.float64], known: NDArray[np.bool_], at: int, way: int) -> tuple[float, float] | None:
     """(value, slope a frame) at the known frame `at`, by a line through the frames beyond it."""
-    frames = [f for f in range(at, at + way * BESIDE, way) if 0 <= f < len(values) and known[f]]
+    frames = [f for f in range(at, at + way * EDGE_FRAMES, way) if 0 <= f < len(values) and known[f]]
     if not frames or frames[0] != at:
         return None
     if len(frames) == 1:

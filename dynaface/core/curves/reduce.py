@@ -74,9 +74,9 @@ def _marks(y: NDArray[np.float64], tolerance: float, rate: float) -> NDArray[np.
             out[peak] = FLAT
     # A corner: the slope changes at one frame by much more than at the frames beside it.
     bend = np.abs(np.diff(y, n=2, prepend=y[:1], append=y[-1:]))
-    beside = np.maximum(np.roll(bend, 2), np.roll(bend, -2))
+    neighbours = np.maximum(np.roll(bend, 2), np.roll(bend, -2))
     near = np.maximum(np.roll(bend, 1), np.roll(bend, -1))
-    corner = (bend > 2 * tolerance) & (bend > 4 * beside) & (bend > 2 * near)
+    corner = (bend > 2 * tolerance) & (bend > 4 * neighbours) & (bend > 2 * near)
     corner[:3] = corner[-3:] = False
     out[corner] = CORNER
     _holds(y, 0.5 * tolerance, max(4, int(HOLD * rate)), out)

@@ -60,6 +60,8 @@ def _put(body: Mapping[str, Any], keys: Sequence[str], path: str, value: Any) ->
     """The table with the value put in; only tables on the way to it are copied."""
     out = dict(body)
     first, *rest = keys
+    if value is _ABSENT and first not in out:
+        return out  # what is gone takes what was in it along
     if rest:
         here = out.get(first, {})
         if not isinstance(here, Mapping):

@@ -49,7 +49,7 @@ def solve_dots(head: FlatHead, track: DotTrack, rate: Fraction, drives: Mapping[
         able = (head.basis.own > 0).astype(np.float64)
         went = displacements(head, pixels)
         weights, residual = solve_displacements(went, head.basis.shapes, float(rate), able, UNLIKE)
-    shown = np.column_stack([np.where(head.basis.told, weights, 0.0), angles])
+    shown = np.column_stack([np.where(head.basis.reported, weights, 0.0), angles])
     channels = Channels(names, shown.astype(np.float32), rate, 0.0, None)
     if drives:
         stood = poses if moves == HEAD else np.tile(row_of(head.pose), (len(pixels), 1))

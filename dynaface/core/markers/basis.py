@@ -58,8 +58,8 @@ class MarkerBasis:
         return np.zeros(len(SHAPES))
 
     @cached_property
-    def told(self) -> NDArray[np.bool_]:
-        """(52,) True for shapes that are told of. Where an eye looks shows in how the lids follow: it is solved along, so that lids
+    def reported(self) -> NDArray[np.bool_]:
+        """(52,) True for shapes that are reported. Where an eye looks shows in how the lids follow: it is solved along, so that lids
         are not blamed for it, but what is seen of it weakly, or of one eye alone, is no gaze.
         """
         looks = np.array([s.startswith("eyeLook") for s in SHAPES])
@@ -70,7 +70,7 @@ class MarkerBasis:
     def seen(self) -> dict[str, str]:
         """shape -> "well", "weakly" or "not seen"."""
         words = ((WELL, "well"), (WEAKLY, "weakly"), (-1.0, "not seen"))
-        own = np.where(self.told, self.own, 0.0)
+        own = np.where(self.reported, self.own, 0.0)
         return {s: next(w for least, w in words if o > least) for s, o in zip(SHAPES, own, strict=True)}
 
     def by_word(self) -> dict[str, list[str]]:

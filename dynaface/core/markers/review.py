@@ -35,7 +35,7 @@ def belief_by_region(basis: MarkerBasis, residual: Array, fixed: NDArray[np.bool
     residual: (frames, markers) metres, NaN where not seen; fixed: (markers,) True for those of the basis that only carry the head.
     """
     trust = 1 / (1 + (np.nan_to_num(residual, nan=np.inf) / WILD) ** 2)
-    size = np.linalg.norm(basis.shapes, axis=2) * basis.told[:, None]
+    size = np.linalg.norm(basis.shapes, axis=2) * basis.reported[:, None]
     out = np.zeros((len(trust), len(FACE)), np.float32)
     for number, region in enumerate(FACE):
         share = size[[i for i, s in enumerate(SHAPES) if REGION[s] == region]].sum(axis=0)

@@ -25,7 +25,7 @@ ROUNDS = 3
 
 @dataclass(frozen=True)
 class MarkerSolve:
-    """channels: weights that are told of and head angles; weights: (frames, 52) all that was solved; residual: (frames, markers)
+    """channels: weights that are reported and head angles; weights: (frames, 52) all that was solved; residual: (frames, markers)
     metres between solved and seen, NaN where not seen; rotations, shifts: the head's motion from neutral.
     """
 
@@ -54,8 +54,8 @@ def solve_markers(take: MarkerTake, basis: MarkerBasis, fixed_labels: tuple[str,
     still = without_head(take.points[:, index], rotations, shifts) @ rotation.T + shift
     moved = still - basis.neutral
     weights, residual = solve_displacements(moved, basis.shapes, float(take.rate), (basis.own > 0).astype(np.float64))
-    shown = np.where(basis.told, weights, 0.0)
-    # Turns are told in the head's own frame, as the general head stands.
+    shown = np.where(basis.reported, weights, 0.0)
+    # Turns are given in the head's own frame, as the general head stands.
     turns = np.einsum("ij,fjk,lk->fil", rotation, rotations, rotation)
     angles = np.stack(head_angles(np.nan_to_num(matrix_quaternions(turns))), axis=1)
     values = np.concatenate([shown, angles], axis=1).astype(np.float32)
@@ -78,12 +78,12 @@ def solve_displacements(moved: Array, shapes: Array, rate: float, high: Array, u
     trust = seen.astype(np.float64)
     weights = np.zeros((frames, len(SHAPES)))
     rows = np.moveaxis(shapes, -3, -1)  # ([frames,] markers, n, 52)
-    told = _always(rows) if rows.ndim == 3 else _by_frame(rows)
+    equations = _always(rows) if rows.ndim == 3 else _by_frame(rows)
     quiet = (noise / NOISE) ** 2
     held = RIDGE * quiet * np.eye(len(SHAPES))
     residual = np.full((frames, markers), np.nan)
     for _ in range(ROUNDS):
-        a, b = told(trust, filled)
+        a, b = equations(trust, filled)
         smooth = np.full(len(SHAPES), SMOOTH * quiet * (rate / 120) ** 4)
         weights = solve_sequence(a + held, b - SPARSE * quiet, weights, smooth, high=high, sweeps=200, tolerance=1e-7)
         solved = np.einsum("fi,mki->fmk" if rows.ndim == 3 else "fi,fmki->fmk", weights, rows, optimize=True)
@@ -99,11 +99,11 @@ def _always(rows: Array) -> Told:
     """Normal equations (a, b), in millimetres, for shapes (markers, n, 52) that are the same in every frame."""
     each = np.einsum("mki,mkj->mij", rows, rows) * 1e6
 
-    def told(trust: Array, moved: Array) -> tuple[Array, Array]:
+    def equations(trust: Array, moved: Array) -> tuple[Array, Array]:
         a = np.einsum("fm,mij->fij", trust, each, optimize=True)
         return a, np.einsum("fm,fmk,mki->fi", trust, moved, rows, optimize=True) * 1e6
 
-    return told
+    return equations
 
 
 def _by_frame(rows: Array) -> Told:
@@ -111,8 +111,8 @@ def _by_frame(rows: Array) -> Told:
     frames, markers, n, _ = rows.shape
     flat = rows.reshape(frames, markers * n, -1)
 
-    def told(trust: Array, moved: Array) -> tuple[Array, Array]:
+    def equations(trust: Array, moved: Array) -> tuple[Array, Array]:
         weighed = (flat * np.repeat(trust, n, axis=1)[..., None]).transpose(0, 2, 1) * 1e6
         return weighed @ flat, (weighed @ moved.reshape(frames, -1, 1))[..., 0]
 
-    return told
+    return equations

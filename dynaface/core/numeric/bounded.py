@@ -15,9 +15,9 @@ SWEEPS = 3  # more cost more than they spare
 
 
 @njit(fastmath=True, error_model="numpy")
-def _factor(u, over, m, wide):  # type: ignore[no-untyped-def]
+def _factor(u, reciprocal, m, wide):  # type: ignore[no-untyped-def]
     """m rows of a symmetric matrix, given on and right of its diagonal with a right-hand side as column m, become D U of its U'DU,
-    beside the right-hand side solved by U'; u: flat, `wide` numbers a row; over: one over D. False when it is not positive definite.
+    beside the right-hand side solved by U'; u: flat, `wide` numbers a row; reciprocal: 1 / D. False when it is not positive definite.
     """
     for i in range(m):
         at = i * wide
@@ -25,26 +25,26 @@ def _factor(u, over, m, wide):  # type: ignore[no-untyped-def]
             x, y = load(u, at + j), load(u, at + j + WIDTH)
             for k in range(i):
                 above = k * wide
-                part = u[above + i] * over[k]
+                part = u[above + i] * reciprocal[k]
                 x = minus(x, times(load(u, above + j), part))
                 y = minus(y, times(load(u, above + j + WIDTH), part))
             store(u, at + j, x)
             store(u, at + j + WIDTH, y)
         if u[at + i] <= 0.0:
             return False
-        over[i] = 1.0 / u[at + i]
+        reciprocal[i] = 1.0 / u[at + i]
     return True
 
 
 @njit(fastmath=True, error_model="numpy")
-def _solved(u, over, x, m, wide):  # type: ignore[no-untyped-def]
+def _solved(u, reciprocal, x, m, wide):  # type: ignore[no-untyped-def]
     """x (wide,) becomes what the factor with its half-solved right-hand side solves to."""
     x[:] = 0.0
     for i in range(m - 1, -1, -1):
         sums = zeros()
         for j in range(i // WIDTH * WIDTH, m, WIDTH):
             sums = plus_product(sums, load(u, i * wide + j), load(x, j))
-        x[i] = (u[i * wide + m] - total(sums)) * over[i]
+        x[i] = (u[i * wide + m] - total(sums)) * reciprocal[i]
 
 
 @njit(fastmath=True, error_model="numpy")
@@ -108,12 +108,12 @@ def _slopes(flat, b, w, left):  # type: ignore[no-untyped-def]
 def _swept(a, b, w, low, high, left):  # type: ignore[no-untyped-def]
     """SWEEPS of coordinate descent from w, in place, with left = b - a w: they find most of what will be held at a bound."""
     _slopes(a.reshape(-1), b, w, left)
-    over = np.empty(len(b))
+    reciprocal = np.empty(len(b))
     for i in range(len(b)):
-        over[i] = 1.0 / a[i, i] if a[i, i] > 0.0 else 0.0
+        reciprocal[i] = 1.0 / a[i, i] if a[i, i] > 0.0 else 0.0
     for _ in range(SWEEPS):
         for i in range(len(b)):
-            change = min(max(w[i] + left[i] * over[i], low[i]), high[i]) - w[i]
+            change = min(max(w[i] + left[i] * reciprocal[i], low[i]), high[i]) - w[i]
             if change != 0.0:
                 w[i] += change
                 for j in range(len(b)):
@@ -131,7 +131,7 @@ def _pivot(a, b, w, low, high, rounds):  # type: ignore[no-untyped-def]
         side[i] = -1 if w[i] <= low[i] else 1 if w[i] >= high[i] else 0
         slack = max(slack, 1e-11 * abs(b[i]))
     wide = (n // BLOCK + 1) * BLOCK
-    part, over, step = np.empty(n * wide), np.empty(n), np.empty(wide)
+    part, reciprocal, step = np.empty(n * wide), np.empty(n), np.empty(wide)
     change = np.empty(n)
     free, moved, bad = np.empty(n, np.int64), np.empty(n, np.int64), np.empty(n, np.bool_)
     fewest, patience = n + 1, 3
@@ -143,9 +143,9 @@ def _pivot(a, b, w, low, high, rounds):  # type: ignore[no-untyped-def]
         if number:
             _slopes(flat, b, w, left)
         _gathered(flat, left, free, m, moved, count, part, wide)
-        if not _factor(part, over, m, wide):
+        if not _factor(part, reciprocal, m, wide):
             return False
-        _solved(part, over, step, m, wide)
+        _solved(part, reciprocal, step, m, wide)
         change[:] = 0.0
         for p in range(m):
             change[free[p]] = step[p]

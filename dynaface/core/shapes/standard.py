@@ -36,7 +36,7 @@ def mirrored(channel: str) -> str:
     return channel
 
 
-def reach_of(channel: str) -> float:
+def full_range(channel: str) -> float:
     """How far a channel goes at full activity: 1 for a weight, 30 degrees for an angle."""
     return 30.0 if channel in ANGLES else 1.0
 

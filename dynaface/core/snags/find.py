@@ -38,5 +38,5 @@ def _told_apart(snags: list[Snag]) -> list[Snag]:
 
 
 def _within(spike: Snag, burst: Snag) -> bool:
-    """A spike in a burst is part of the burst: it is not told twice."""
+    """A spike in a burst is part of the burst: it is not listed twice."""
     return burst.first <= spike.first and spike.last <= burst.last and set(spike.channels) <= set(burst.channels)

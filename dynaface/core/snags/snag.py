@@ -12,7 +12,7 @@ from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.known_runs import runs
 from dynaface.core.curves.noise import noise_of
 from dynaface.core.curves.opening import spoken
-from dynaface.core.shapes.standard import reach_of
+from dynaface.core.shapes.standard import full_range
 from dynaface.core.sound.sound import Sound, energy
 
 
@@ -46,7 +46,7 @@ class Evidence:
     @cached_property
     def scale(self) -> NDArray[np.float64]:
         """(channels,) what 1 of a weight is worth: 1, and 30 degrees for an angle."""
-        return np.array([reach_of(n) for n in self.channels.names])
+        return np.array([full_range(n) for n in self.channels.names])
 
     @cached_property
     def scaled(self) -> NDArray[np.float64]:

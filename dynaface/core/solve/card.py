@@ -187,9 +187,9 @@ class CardMaker:
         return Equations(np.diag(stiff), stiff * weights), weights
 
     def _sample(self, model: FaceModel, view: View, group: Sequence[int], loose: float) -> Solved:
-        told, weights = self._held(group, loose)
+        known, weights = self._held(group, loose)
         high = np.maximum(self.high, weights)
-        return solve_frame(model, self.motion, self.camera, view.picture, self.pose(view, self.neutral_pose), weights, told,
+        return solve_frame(model, self.motion, self.camera, view.picture, self.pose(view, self.neutral_pose), weights, known,
                            high, self.noise)  # fmt: skip
 
     def finish(self, samples: Mapping[str, View], groups: Sequence[Sequence[str]]) -> PerformerCard:

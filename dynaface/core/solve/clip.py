@@ -89,39 +89,43 @@ class FrameSolver:
         """The next picture (height, width) grey. Where landmarks are lost or made up, the face is followed from the frame before by what
         is still seen of it; else the frame is lost.
         """
-        led = self._led(picture, landmarks) if landmarks else None
-        unled = self._unled(picture) if self.pose and (led is None or led.half[1] < SURE) else None
-        told: Callable[[Pose, tuple[float, float]], Equations]
-        if landmarks and led and (unled is None or unled.upper <= led.upper + BETTER):
-            found, told = led, partial(self._told, landmarks)
-        elif unled and (led or unled.half[0] >= SURE):
-            found, told = unled, self._untold
+        by_landmarks = self._by_landmarks(picture, landmarks) if landmarks else None
+        by_before = (
+            self._by_frame_before(picture)
+            if self.pose and (by_landmarks is None or by_landmarks.half[1] < SURE)
+            else None
+        )
+        known: Callable[[Pose, tuple[float, float]], Equations]
+        if landmarks and by_landmarks and (by_before is None or by_before.upper <= by_landmarks.upper + BETTER):
+            found, known = by_landmarks, partial(self._equations_of_landmarks, landmarks)
+        elif by_before and (by_landmarks or by_before.half[0] >= SURE):
+            found, known = by_before, self._equations_of_prior
         else:
             self._lose()
             return
         self.weights = found.solved.weights
         looks = self._looks(picture, found.solved.pose)
-        found = self._look(picture, found.solved.pose, told(found.solved.pose, found.half) + looks)
+        found = self._look(picture, found.solved.pose, known(found.solved.pose, found.half) + looks)
         self.pose, self.weights = found.solved.pose, found.solved.weights
-        whole = found.solved.equations + (told(self.pose, found.half) + looks)
+        whole = found.solved.equations + (known(self.pose, found.half) + looks)
         sure = self._confidence(found.solved.seen.likeness, found.half)
         self._keep(whole.a, whole.b - sparseness(whole.a), self.pose, sure)
 
-    def _led(self, picture: NDArray[np.uint8], landmarks: Landmarks) -> "_Found":
+    def _by_landmarks(self, picture: NDArray[np.uint8], landmarks: Landmarks) -> "_Found":
         """A first look from where the landmarks are."""
         points = landmarks.points[:468].astype(np.float64)
         pose = fit_pose(self.camera, self.marks, points, self.pose, self.trust, 4)
-        return self._look(picture, pose, self._told(landmarks, pose, (1.0, 1.0)))
+        return self._look(picture, pose, self._equations_of_landmarks(landmarks, pose, (1.0, 1.0)))
 
-    def _unled(self, picture: NDArray[np.uint8]) -> "_Found":
+    def _by_frame_before(self, picture: NDArray[np.uint8]) -> "_Found":
         """A first look from where the face was just before: behind a hand landmarks are made up or lost, while what is still seen of
         the face can be followed.
         """
         assert self.pose
         return self._look(picture, self.pose, self.prior)
 
-    def _look(self, picture: NDArray[np.uint8], pose: Pose, told: Equations) -> "_Found":
-        solved = solve_frame(self.model, self.motion, self.camera, picture, pose, self.weights, told, self.high,
+    def _look(self, picture: NDArray[np.uint8], pose: Pose, known: Equations) -> "_Found":
+        solved = solve_frame(self.model, self.motion, self.camera, picture, pose, self.weights, known, self.high,
                              self.card.noise, 1, sparseness)  # fmt: skip
         alike, inside = solved.seen.likeness, _inside(solved.seen.pixels, picture)
         upper, lower = (inside & own for own in self.halves)
@@ -129,13 +133,13 @@ class FrameSolver:
         half = how_seen(alike[upper], noise[upper]), how_seen(alike[lower], noise[lower])
         return _Found(solved, half, float(alike[upper].mean()) if upper.any() else 0.0)
 
-    def _told(self, landmarks: Landmarks, pose: Pose, half: tuple[float, float]) -> Equations:
+    def _equations_of_landmarks(self, landmarks: Landmarks, pose: Pose, half: tuple[float, float]) -> Equations:
         """What is known of a frame beside the skin's motion and the eyes."""
         points, scores = landmarks.points.astype(np.float64), landmarks.scores.astype(np.float64)
         features = landmark_features(self.camera, points, scores, pose, self.card.features.places)
         return self.prior + self.believed.equations(features, *half)
 
-    def _untold(self, _pose: Pose, _half: tuple[float, float]) -> Equations:
+    def _equations_of_prior(self, _pose: Pose, _half: tuple[float, float]) -> Equations:
         """The same where the landmarks are not believed."""
         return self.prior
 
@@ -166,7 +170,7 @@ class FrameSolver:
         self._rows.append((a.astype(np.float32), b, self.weights, row_of(pose), sure))
 
     def measured(self, skip: int = 0) -> Measured:
-        """All frames so far but the first `skip`, which only led up to them."""
+        """All frames so far but the first `skip`, which only by_landmarks up to them."""
         rows = self._rows[skip:]
         if not rows:
             raise InputError("the clip ends before the frames that are asked for")

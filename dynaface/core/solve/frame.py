@@ -101,10 +101,10 @@ def solve_frame(model: FaceModel, finder: MotionFinder, camera: Camera, picture:
         pixels = camera.project(pose.see(model.posed(weights)))
         seen = finder.find(picture, pixels)
         for _step in range(2):
-            told, pp, pw, bp, trust = measure(model, camera, pose, weights, seen, noise)
-            whole = told + prior
+            measured, pp, pw, bp, trust = measure(model, camera, pose, weights, seen, noise)
+            whole = measured + prior
             b = whole.b - held(whole.a) if held else whole.b
             new = solve_bounded(whole.a, b, weights, low, high)
             step = np.linalg.solve(pp, bp - pw @ (new - weights))
             weights, pose = new, moved(pose, np.clip(step, -0.2, 0.2))
-    return Solved(pose, weights, told, seen, trust)
+    return Solved(pose, weights, measured, seen, trust)

@@ -11,7 +11,7 @@ from dynaface.core.track.likeness import Places
 JAW = SHAPES.index("jawOpen")
 JOINTS = (234, 454)  # landmarks before the ears, where the joints of the jaw are
 WHOLE = 0.95  # quantile of the turn among what moves, that is all of the jaw's own
-BESIDE, APART = 0.009, 0.35  # metres round a point, and share of the jaw's way by which skin there goes apart
+NEAR, APART = 0.009, 0.35  # metres round a point, and share of the jaw's way by which skin there goes apart
 
 
 def jaw_arc(points: Array, shapes: Array, places: Places) -> Array:
@@ -44,5 +44,5 @@ def beside_seam(points: Array, opened: Array) -> NDArray[np.bool_]:
     (n, 3). Round them a picture changes as a mouth opens, though nothing hides the face.
     """
     drop = -opened[:, 1]
-    near = cKDTree(points[:, :2]).query_ball_point(points[:, :2], BESIDE)
+    near = cKDTree(points[:, :2]).query_ball_point(points[:, :2], NEAR)
     return np.array([np.ptp(drop[others]) for others in near]) > APART * np.abs(drop).max(initial=0.0)

@@ -64,12 +64,12 @@ class Reach:
         high = frames if place.last is None else min(frames, place.last + edge + 1)
         return low, high
 
-    def windows(self, frames: int, beside: int) -> list[tuple[int, int]]:
+    def windows(self, frames: int, margin: int) -> list[tuple[int, int]]:
         """(first, stop) of the stretches that the places touch, each widened by `beside` frames; none overlap."""
         spans = sorted(self.span(p, frames) for p in self.places)
         out: list[tuple[int, int]] = []
         for low, high in spans:
-            low, high = max(0, low - beside), min(frames, high + beside)
+            low, high = max(0, low - margin), min(frames, high + margin)
             if high <= low:
                 continue
             if out and low <= out[-1][1]:

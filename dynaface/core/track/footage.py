@@ -37,7 +37,7 @@ def ahead(items: Iterator[Item], most: int = AHEAD) -> Iterator[Item]:
                 if not give(True, item):
                     return
             give(False, None)
-        except BaseException as error:  # told in the thread that asks
+        except BaseException as error:  # raised in the thread that asks
             give(False, error)
 
     Thread(target=work, daemon=True).start()

@@ -73,17 +73,17 @@ class LidFinder:
 
     def find(self, ball: Patch, look: Look | None = None) -> Lid:
         """How far the eye is shut in a picture on the ball; look: where the iris was found, if it is known."""
-        told = [self._straight]
+        looks = [self._straight]
         if look is not None and look.alike > SEEN and abs(look.turn) + abs(look.nod) > DEGREE:
             aside = np.array([[1, 0, look.turn / DEGREE], [0, 1, -look.nod / DEGREE]], np.float32)
             size = self._bright.shape[::-1]
             moved = cv2.warpAffine(self._bright, aside, size, borderMode=cv2.BORDER_REPLICATE)
-            told.append(self._models(self._bright + self._inside * (moved - self._bright)))
+            looks.append(self._models(self._bright + self._inside * (moved - self._bright)))
         seen = _soft(ball)[self._rows][:, self._columns].ravel()
         seen = seen - seen.mean()
         seen /= max(float(np.sqrt((seen**2).sum())), 1e-9)
         # On a shut lid an iris is found where there is none: then the straight look explains more.
-        score = max((models @ seen for models in told), key=lambda s: float(s.max()))
+        score = max((models @ seen for models in looks), key=lambda s: float(s.max()))
         best = int(np.argmax(score))
         return Lid(float(np.clip(STEPS[best], 0, 1)), float(score[best]))
 

@@ -56,8 +56,8 @@ def farthest(found: Sequence[Landmarks | None], shape: str) -> int:
     own, calm = points @ np.array([1, 1j]), rest @ np.array([1, 1j])
     spin = (own * calm.conj()).sum(axis=1)
     moved = np.sqrt((np.abs(own * (spin.conj() / np.abs(spin))[:, None] - calm) ** 2).mean(axis=1))
-    told = scores - scores[: max(1, len(known) // 8)].mean()
-    return known[int(np.argmax(moved / max(moved.max(), 1e-9) + np.clip(told, 0, None) / max(told.max(), 0.2)))]
+    gained = scores - scores[: max(1, len(known) // 8)].mean()
+    return known[int(np.argmax(moved / max(moved.max(), 1e-9) + np.clip(gained, 0, None) / max(gained.max(), 0.2)))]
 
 
 def neutral_doubts(found: Sequence[Landmarks | None]) -> list[str]:

@@ -78,12 +78,12 @@ def _number(name: str) -> int:
 
 
 def _rate(archive: zipfile.ZipFile) -> Fraction:
-    told = [i for i in archive.infolist() if PurePosixPath(i.filename).name == "rate.txt"]
-    if not told:
+    rates = [i for i in archive.infolist() if PurePosixPath(i.filename).name == "rate.txt"]
+    if not rates:
         return RATE
-    if told[0].file_size > 100:
+    if rates[0].file_size > 100:
         raise InputError("rate.txt must hold frames per second and nothing else")
-    return parse_rate(archive.read(told[0]).decode("utf-8", "replace").strip())
+    return parse_rate(archive.read(rates[0]).decode("utf-8", "replace").strip())
 
 
 def _bytes(archive: zipfile.ZipFile, name: str) -> bytes:

@@ -13,11 +13,11 @@ _EYES = {"leftEye": "left", "rightEye": "right"}
 _OLD = {"a": "aa", "i": "ih", "u": "ou", "e": "ee", "o": "oh", "joy": "happy", "sorrow": "sad", "fun": "happy"}
 
 
-def what_it_tells(document: GLTF2, joints: set[str]) -> tuple[dict[str, str], dict[str, str]]:
+def declared_expressions(document: GLTF2, joints: set[str]) -> tuple[dict[str, str], dict[str, str]]:
     """(target -> expression that it alone makes, "left" and "right" -> eye joint) of the extensions in the file."""
     extensions = document.extensions if isinstance(document.extensions, dict) else {}
     new, old = _table(extensions.get("VRMC_vrm")), _table(extensions.get("VRM"))
-    told: dict[str, str] = {}
+    declared: dict[str, str] = {}
     groups = _table(new.get("expressions"))
     for expressions in (groups.get("preset"), groups.get("custom")):
         for name, expression in _table(expressions).items():
@@ -25,16 +25,16 @@ def what_it_tells(document: GLTF2, joints: set[str]) -> tuple[dict[str, str], di
                 (b.get("node"), b.get("index"), b.get("weight", 1.0))
                 for b in _list(_table(expression).get("morphTargetBinds"))
             ]
-            _tell(document, told, str(name), binds, by_node=True)
+            _declare(document, declared, str(name), binds, by_node=True)
     for group in _list(_table(old.get("blendShapeMaster")).get("blendShapeGroups")):
         name = str(group.get("presetName") or "").lower()
         name = _OLD.get(name, name) if name not in ("", "unknown") else str(group.get("name") or "")
         given = [(b.get("mesh"), b.get("index"), b.get("weight", 100)) for b in _list(group.get("binds"))]
-        _tell(document, told, name, given, by_node=False)
-    return told, _eyes(document, new, old, joints)
+        _declare(document, declared, name, given, by_node=False)
+    return declared, _eyes(document, new, old, joints)
 
 
-def _tell(document: GLTF2, told: dict[str, str], name: str, binds: list[Any], *, by_node: bool) -> None:
+def _declare(document: GLTF2, declared: dict[str, str], name: str, binds: list[Any], *, by_node: bool) -> None:
     """An expression that one target makes by itself names that target; several together are left to the sheet."""
     targets: set[str] = set()
     for at, index, weight in binds:
@@ -46,7 +46,7 @@ def _tell(document: GLTF2, told: dict[str, str], name: str, binds: list[Any], *,
         if isinstance(index, int) and 0 <= index < len(names):
             targets.add(names[index])
     if len(targets) == 1 and name:
-        told.setdefault(targets.pop(), name)
+        declared.setdefault(targets.pop(), name)
 
 
 def _eyes(document: GLTF2, new: dict[str, Any], old: dict[str, Any], joints: set[str]) -> dict[str, str]:

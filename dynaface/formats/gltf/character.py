@@ -10,7 +10,7 @@ from dynaface.core.cast.character import Character, MeshTargets
 from dynaface.core.cast.matching import match_targets
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.errors import InputError
-from dynaface.formats.gltf.avatar import what_it_tells
+from dynaface.formats.gltf.avatar import declared_expressions
 from dynaface.formats.gltf.document import accessor_array, open_glb
 from dynaface.formats.gltf.names import node_name, target_names
 
@@ -31,8 +31,8 @@ def read_character(data: bytes, name: str = "") -> Character:
         raise InputError(f"the character has more than {MAX_TARGETS} targets", hint="Bring one with fewer")
     if not any(m.targets for m in meshes) and skeleton is None:
         raise InputError("the character has neither shapes nor joints", hint="Export it with morph targets or a skin")
-    told, eyes = what_it_tells(document, set(skeleton.names) if skeleton else set())
-    return Character(name, tuple(meshes), skeleton, None, told, eyes, _clips(document))
+    declared, eyes = declared_expressions(document, set(skeleton.names) if skeleton else set())
+    return Character(name, tuple(meshes), skeleton, None, declared, eyes, _clips(document))
 
 
 def _clips(document: GLTF2) -> tuple[str, ...]:

@@ -94,7 +94,7 @@ def _time(cells: Cells, skip: str) -> tuple[str, TimeUnit]:
 
 
 def unit_by_values(values: np.ndarray) -> TimeUnit:
-    """Seconds, milliseconds or frames, told from the usual step of a column that is only named "time"."""
+    """Seconds, milliseconds or frames, judged by the usual step of a column that is only named "time"."""
     steps = np.diff(values[np.isfinite(values)])
     steps = steps[steps > 0]
     if not steps.size:

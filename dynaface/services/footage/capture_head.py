@@ -69,8 +69,8 @@ def fetch_head(work: Work, source: str) -> tuple[dict[str, Any], Arrays]:
     head: Head = general_head()
     card = read_card(work.media.get(about["cardMedium"]), head)
     centres = np.array(eye_centres(head, card.points))
-    told = {"fov": card.fov, "first": about["first"]}
+    facts = {"fov": card.fov, "first": about["first"]}
     arrays = {"points": card.points, "shapes": card.shapes, "eyes": centres, "poses": poses, **head_surface()}
     if about.get("arc"):  # solves made before go straight
-        told["jaw"], arrays["arc"] = JAW, jaw_arc(card.points, card.shapes, landmark_places())
-    return told, arrays
+        facts["jaw"], arrays["arc"] = JAW, jaw_arc(card.points, card.shapes, landmark_places())
+    return facts, arrays

@@ -24,7 +24,7 @@ FOV = 60.0  # degrees of the lens on a head mount of which nothing is known
 
 def begin_dots(work: Work, take: str, name: str) -> Document[DotsBody]:
     """An empty layout of dots for a take's clip; its neutral is the clip's stillest second, where that is known, and what moves is
-    told from how far the face wanders in the picture.
+    judged by how far the face wanders in the picture.
     """
     found, source = footage_of(work, take)
     clip = load_footage(work, source)

@@ -54,9 +54,9 @@ def _footage(work: Work, shared: Shared) -> Footage:
 def _landmark_maker(work: Work, shared: Shared) -> Maker:
     footage = _footage(work, shared)
 
-    def make(span: Span, told: Callable[[int], None]) -> bytes:
+    def make(span: Span, on_frame: Callable[[int], None]) -> bytes:
         out = io.BytesIO()
-        np.save(out, np.array([packed(m) for m in find_landmarks(footage, *span, told)], np.float32))
+        np.save(out, np.array([packed(m) for m in find_landmarks(footage, *span, on_frame)], np.float32))
         return out.getvalue()
 
     return make
@@ -68,7 +68,7 @@ def _measure_maker(work: Work, shared: Shared) -> Maker:
     with work.store.unit() as unit:
         rows: Any = unit.sources.read_block(shared.footage, PART)
     found = [unpacked(row) for row in rows]
-    return lambda span, told: write_measured(measure_footage(footage, found, card, *span, told))
+    return lambda span, on_frame: write_measured(measure_footage(footage, found, card, *span, on_frame))
 
 
 MAKERS: Makers = {"landmarks": _landmark_maker, "measure": _measure_maker}

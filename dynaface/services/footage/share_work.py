@@ -20,7 +20,7 @@ STALE = 30.0  # seconds after which a silent worker counts as lost
 MAX_HELPERS = 7
 Span = tuple[int, int]
 Made = dict[Span, tuple[int, str]]
-# (span, told) -> bytes of the result; told is called with each frame's number and may raise to stop.
+# (span, on_frame) -> bytes of the result; on_frame is called with each frame's number and may raise to stop.
 Maker = Callable[[Span, Callable[[int], None]], bytes]
 
 
@@ -59,7 +59,7 @@ def _state(work: Work, shared: Shared) -> Made:
         return unit.stretches.state(shared.footage, shared.what)
 
 
-def _one(work: Work, job: str, shared: Shared, owner: str, make: Maker, told: Callable[[int], None]) -> bool:
+def _one(work: Work, job: str, shared: Shared, owner: str, make: Maker, on_frame: Callable[[int], None]) -> bool:
     """Does one stretch that nobody is at; False when there is none."""
     state = _state(work, shared)
     for span in shared.spans:
@@ -76,12 +76,12 @@ def _one(work: Work, job: str, shared: Shared, owner: str, make: Maker, told: Ca
                     now = unit.jobs.get(job)
                     if now is None or now.cancelling or now.state != "running":
                         raise CancelledError("cancelled on request")
-                    unit.stretches.reach(shared.footage, shared.what, span, owner, frame - span[0])
-                told(frame)
+                    unit.stretches.advance(shared.footage, shared.what, span, owner, frame - span[0])
+                on_frame(frame)
 
         media, _ = work.media.put_bytes(make(span, beat))
         with work.store.unit() as unit:
-            unit.stretches.reach(shared.footage, shared.what, span, owner, span[1] - span[0] + 1, media)
+            unit.stretches.advance(shared.footage, shared.what, span, owner, span[1] - span[0] + 1, media)
         return True
     return False
 
@@ -108,7 +108,7 @@ def gather(work: Work, job: Job, shared: Shared, makers: Makers, progress: Progr
     owner, began, total = str(uuid4()), time.monotonic(), shared.last - shared.first + 1
     before = _done(_state(work, shared), shared)
 
-    def told(frame: int) -> None:
+    def on_frame(frame: int) -> None:
         done = _done(_state(work, shared), shared)
         speed = (done - before) / max(time.monotonic() - began, 1e-3)
         left = f", {speed:.1f} frames/s, {(total - done) / speed:.0f} s left" if done > before else ""
@@ -123,8 +123,8 @@ def gather(work: Work, job: Job, shared: Shared, makers: Makers, progress: Progr
             work.defer(job.id)
         try:
             while any(not _holder(_state(work, shared), s) for s in shared.spans):
-                if not _one(work, job.id, shared, owner, make, told):
-                    told(0)
+                if not _one(work, job.id, shared, owner, make, on_frame):
+                    on_frame(0)
                     time.sleep(0.3)  # the rest is with others
         finally:
             with work.store.unit() as unit:

@@ -59,7 +59,7 @@ def solve_take(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
 
 
 def about_solve(work: Work, card: str, moves: str, sure: np.ndarray, lost: int = 0) -> dict[str, Any]:
-    """What is told of any solve. card: by what it was made; moves: one of MOVES; sure: (frames, n) confidence 0..1 of what was
+    """What is stored about any solve. card: by what it was made; moves: one of MOVES; sure: (frames, n) confidence 0..1 of what was
     solved at all; lost: frames in which nothing was seen.
     """
     with work.store.unit() as unit:

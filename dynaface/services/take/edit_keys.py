@@ -22,7 +22,7 @@ from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document
 from dynaface.core.shapes.pairs import SIDES
-from dynaface.core.shapes.standard import reach_of
+from dynaface.core.shapes.standard import full_range
 from dynaface.core.tidy.hand import Hand
 from dynaface.services.edit_document import change_document
 from dynaface.services.take.prepare_take import PreparedTake, prepare_take
@@ -132,7 +132,7 @@ class _Case:
     @property
     def tolerance(self) -> float:
         """In the channel's own units."""
-        return self.number("tolerance", TOLERANCE, 0.0005, 0.2) * reach_of(self.channel)
+        return self.number("tolerance", TOLERANCE, 0.0005, 0.2) * full_range(self.channel)
 
     @property
     def snap(self) -> bool:
@@ -181,7 +181,7 @@ def _reduce(case: _Case) -> dict[str, Hand | None]:
     return {case.channel: Hand("keys", made.keys)}
 
 
-def _thaw(case: _Case) -> dict[str, Hand | None]:
+def _clear(case: _Case) -> dict[str, Hand | None]:
     return {case.channel: None}
 
 
@@ -290,7 +290,7 @@ def _restore(case: _Case) -> dict[str, Hand | None]:
 
 
 EDITS: dict[str, Callable[[_Case], dict[str, Hand | None]]] = {
-    "reduce": _reduce, "thaw": _thaw, "correct": _correct, "insert": _insert, "delete": _delete, "move": _move,
+    "reduce": _reduce, "clear": _clear, "correct": _correct, "insert": _insert, "delete": _delete, "move": _move,
     "scale": _scale, "tangents": _tangents, "slope": _slope, "value": _value, "paste": _paste, "mirror": _mirror,
     "draw": _draw, "brush": _brush, "restore": _restore,
 }  # fmt: skip

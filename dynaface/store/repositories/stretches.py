@@ -27,7 +27,7 @@ class Stretches:
         ).returning(_t.owner)  # fmt: skip
         return self._db.execute(taken).scalar_one_or_none() == owner
 
-    def reach(self, footage: str, what: str, span: Span, owner: str, reached: int, media: str = "") -> None:
+    def advance(self, footage: str, what: str, span: Span, owner: str, reached: int, media: str = "") -> None:
         """Says how many frames of it are done, and in the end where the result is."""
         where = (_t.footage == footage, _t.what == what, _t.first == span[0], _t.last == span[1], _t.owner == owner)
         self._db.execute(stretches.update().where(*where).values(reached=reached, seen=func.now(), media=media))

@@ -165,7 +165,9 @@ export const api = {
   handOver: (take: string, settings: HandoverSettings) => post<Job>(`/takes/${take}/handovers`, settings),
   cards: (production: string) => get<CardRow[]>(`/productions/${production}/cards`),
   glance: async (production: string, picture: Blob) =>
-    (await send("POST", `/productions/${production}/glances`, undefined, picture)).json() as Promise<Schemas["Glance"]>,
+    (await send("POST", `/productions/${production}/live-faces`, undefined, picture)).json() as Promise<
+      Schemas["Glance"]
+    >,
   propose: (take: string) => post<Job>(`/takes/${take}/proposals`),
   newCard: (take: string, card: Schemas["NewCard"]) => post<Job>(`/takes/${take}/cards`, card),
   solves: (take: string) => get<SolveRow[]>(`/takes/${take}/solves`),
@@ -201,7 +203,7 @@ export const api = {
   proposal: (take: string) => get<StackProposal>(`/takes/${take}/proposal`),
   editKeys: (take: string, version: number, label: string, edit: KeyEdit) =>
     post<{ document: TakeDoc; report: Record<string, KeyReport> }>(`/takes/${take}/keys`, { version, label, edit }),
-  beside: (take: string, other: string) => bundle(send("GET", `/takes/${take}/beside/${other}`)),
+  alignedTake: (take: string, other: string) => bundle(send("GET", `/takes/${take}/aligned/${other}`)),
   stacks: (production: string) => get<StackRow[]>(`/productions/${production}/stacks`),
   saveStack: (take: string, name: string) => post<StackDoc>(`/takes/${take}/stacks`, { name }),
   runStack: (stack: string, takes: string[]) => post<Schemas["StackRan"]>(`/stacks/${stack}/runs`, { takes }),

@@ -431,23 +431,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/productions/{production}/glances": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Where the face is in one picture (JPEG, the body of the request) of a live camera, and what to change. */
-        post: operations["post__api_productions_{production}_glances"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/productions/{production}/handovers": {
         parameters: {
             query?: never;
@@ -510,6 +493,23 @@ export interface paths {
         get: operations["get__api_productions_{production}_layouts"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production}/live-faces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where the face is in one picture (JPEG, the body of the request) of a live camera, and what to change. */
+        post: operations["post__api_productions_{production}_live-faces"];
         delete?: never;
         options?: never;
         head?: never;
@@ -859,7 +859,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/takes/{take}/beside/{other}": {
+    "/api/takes/{take}/aligned/{other}": {
         parameters: {
             query?: never;
             header?: never;
@@ -867,7 +867,7 @@ export interface paths {
             cookie?: never;
         };
         /** Another take on this one's frames as a binary bundle, with the numbers of the difference. */
-        get: operations["get__api_takes_{take}_beside_{other}"];
+        get: operations["get__api_takes_{take}_aligned_{other}"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4699,46 +4699,6 @@ export interface operations {
             };
         };
     };
-    "post__api_productions_{production}_glances": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                production: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Glance"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Content */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     "get__api_productions_{production}_handovers": {
         parameters: {
             query?: never;
@@ -4881,6 +4841,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LayoutRows"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_productions_{production}_live-faces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Glance"];
                 };
             };
             /** @description Not Found */
@@ -5819,7 +5819,7 @@ export interface operations {
             };
         };
     };
-    "get__api_takes_{take}_beside_{other}": {
+    "get__api_takes_{take}_aligned_{other}": {
         parameters: {
             query?: never;
             header?: never;

@@ -9,8 +9,8 @@ const wait = (milliseconds: number) => new Promise((done) => window.setTimeout(d
 export const uploadKey = (production: string, file: { name: string; size: number; lastModified: number }) =>
   `dynaface.upload:${production}:${file.name}:${file.size}:${file.lastModified}`;
 
-/** Sends a file and gives its medium; `told` hears the share that is there, 0..1. */
-export async function uploadFile(production: string, file: File, told: (share: number) => void): Promise<string> {
+/** Sends a file and gives its medium; `onShare` hears the share that is there, 0..1. */
+export async function uploadFile(production: string, file: File, onShare: (share: number) => void): Promise<string> {
   if (file.size <= PIECE) return (await api.upload(production, file)).media;
   const key = uploadKey(production, file);
   let state = await resumed(key);
@@ -20,7 +20,7 @@ export async function uploadFile(production: string, file: File, told: (share: n
   }
   try {
     for (let failed = 0; !state.media;) {
-      told(state.received / file.size);
+      onShare(state.received / file.size);
       try {
         state = await api.piece(state.upload, state.received, file.slice(state.received, state.received + PIECE));
         failed = 0;

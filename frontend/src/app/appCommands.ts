@@ -1,4 +1,4 @@
-// What can be told anywhere: playing, time, undo, desks, and what is open over the page.
+// The commands that apply anywhere: playing, time, undo, desks, and what is open over the page.
 import type { Command } from "../commands/commands";
 import { clock } from "../playback/clock";
 import { toggleTheme } from "../shared/colourMode";

@@ -5,7 +5,7 @@ import { activeSession, onHistory, useOpen } from "../workspace/workspace";
 
 /** What undo and redo would do now. */
 export function useHistory(): { undo: string; redo: string } {
-  useOpen("opened", "beside"); // the documents below change with these
+  useOpen("opened", "companions"); // the documents below change with these
   const client = useQueryClient();
   const ids = activeSession()?.documentIds ?? [];
   useEffect(() => onHistory(() => void client.invalidateQueries({ queryKey: ["history"] })), [client]);

@@ -1,4 +1,4 @@
-// What the deck can be told: zoom, pan, fit, compare, jump; and the gestures that it knows.
+// The commands of the deck: zoom, pan, fit, compare, jump; and the gestures that it knows.
 import type { Command } from "../commands/commands";
 import { toNext } from "../snags/snags";
 import type { DeckHandle } from "../timekit/Deck";

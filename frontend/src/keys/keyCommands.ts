@@ -1,4 +1,4 @@
-// What can be told of keys at the desk that edits them.
+// The commands for keys, at the desk that edits them.
 import type { Command } from "../commands/commands";
 import { clock } from "../playback/clock";
 import { useWorkspace } from "../workspace/workspace";

@@ -16,7 +16,7 @@ export function DotsOver({ film, width, height, first, source }: Props) {
   const { picking, mask, tolerance, open, dot: chosen, dragged } = useDotState();
   const { layout, body, chart } = useDots();
   const solved = useDotSolve();
-  const [points, labels] = [solved?.points, solved?.told.labels];
+  const [points, labels] = [solved?.points, solved?.report.labels];
   const take = useSession((s) => s.opened?.take.body);
   const shown = open || !!solved;
 

@@ -46,7 +46,7 @@ export function stretchesOf(sure: ArrayLike<number>, splits: number[]): [number,
 }
 
 /** In words. */
-export function told(c: Correction): string {
+export function inWords(c: Correction): string {
   if (c.kind === "put") return `${c.dot} put in its place`;
   if (c.kind === "split") return `${c.dot} split`;
   if (c.kind === "drop") return `${c.dot} dropped to ${c.last}`;

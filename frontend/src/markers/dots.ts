@@ -7,7 +7,7 @@ import type { Table } from "../api/bundle";
 import { api, type ChartPlace, type DotsDoc } from "../api/client";
 import type { Correction } from "./byHand";
 import { layoutFor } from "./layouts";
-import { onHistory, workBeside, useSession } from "../workspace/workspace";
+import { onHistory, setCompanion, useSession } from "../workspace/workspace";
 
 export type DotsBody = DotsDoc["body"];
 export type Dot = DotsBody["dots"][string];
@@ -76,12 +76,12 @@ export function useDots(): Held {
     useQuery({ queryKey: ["chart"], queryFn: api.chart, staleTime: Infinity, enabled: !!take && open }).data ?? [];
   const layout = take ? layoutFor(layouts, take.body.performer, chosen[take.id]) : null;
   const id = open ? layout?.id : undefined;
-  useEffect(() => workBeside("dots", id), [id, take]);
+  useEffect(() => setCompanion("dots", id), [id, take]);
   useEffect(() => onHistory(() => void client.invalidateQueries({ queryKey: ["dots"] })), [client]);
   return { layouts, layout, body: layout && layout.body, chart };
 }
 
-export type DotsTold = {
+export type DotsReport = {
   labels: string[];
   residual: number;
   worst: { label: string; typical: number; seen: number }[];
@@ -89,12 +89,12 @@ export type DotsTold = {
   swaps: [string, string, number, number][];
   corrections?: Record<string, Correction>;
 };
-type SolveOfDots = { source: string; layout: string; told: DotsTold; points?: Table; sure?: Table };
+type SolveOfDots = { source: string; layout: string; report: DotsReport; points?: Table; sure?: Table };
 
 /** The chosen solve, where it is one of dots, with where they were followed to: points (frames, dots, 2), sure (frames, dots). */
 export function useDotSolve(): SolveOfDots | null {
   const curves = useSession((s) => s.opened?.sources.curves);
-  const solve = curves?.info.solve as { dots?: DotsTold; dotLayout?: string } | undefined;
+  const solve = curves?.info.solve as { dots?: DotsReport; dotLayout?: string } | undefined;
   const id = solve?.dots ? curves!.id : undefined;
   const made = useQuery({
     queryKey: ["followed dots", id],
@@ -107,7 +107,7 @@ export function useDotSolve(): SolveOfDots | null {
     ? {
         source: id,
         layout: solve!.dotLayout ?? "",
-        told: solve!.dots!,
+        report: solve!.dots!,
         points: made?.arrays.points,
         sure: made?.arrays.confidence,
       }

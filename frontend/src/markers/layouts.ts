@@ -6,7 +6,7 @@ import { create } from "zustand";
 import { leafChanges } from "../api/changes";
 import { api, type ChartPlace, type LayoutDoc, type LayoutStudy } from "../api/client";
 import { notify } from "../shared/notices";
-import { onHistory, tellHistory, workBeside, useSession } from "../workspace/workspace";
+import { onHistory, tellHistory, setCompanion, useSession } from "../workspace/workspace";
 
 /** A channel as the distance of two markers, dots or places: 0 at rest millimetres (null: as in the neutral face), 1 at reach more. */
 export type Drives = LayoutDoc["body"]["drives"];
@@ -51,7 +51,7 @@ export function useLayout(): Held {
     placeholderData: (before) => before,
   });
   const chart = useQuery({ queryKey: ["chart"], queryFn: api.chart, staleTime: Infinity, enabled: !!take }).data ?? [];
-  useEffect(() => workBeside("layout", layout?.id), [layout?.id, take]);
+  useEffect(() => setCompanion("layout", layout?.id), [layout?.id, take]);
   useEffect(() => onHistory(() => void client.invalidateQueries({ queryKey: ["layouts"] })), [client]);
   return {
     layouts,

@@ -9,21 +9,21 @@ const fails = (status: number) => async () => {
   throw new Problem(status, "the solve is gone");
 };
 
-test("a question that fails is told once, and again after it had been answered", async () => {
-  const told: string[] = [];
-  const client = makeClient((p) => told.push(p.message));
+test("a question that fails is reported once, and again after it had been answered", async () => {
+  const reported: string[] = [];
+  const client = makeClient((p) => reported.push(p.message));
   await ask(client, fails(404));
   await ask(client, fails(404));
-  expect(told).toEqual(["the solve is gone"]);
+  expect(reported).toEqual(["the solve is gone"]);
   await ask(client, async () => 1);
   await ask(client, fails(404));
-  expect(told).toHaveLength(2);
+  expect(reported).toHaveLength(2);
 });
 
-test("who is not signed in, and what is said in its own place, is not told", async () => {
-  const told: string[] = [];
-  const client = makeClient((p) => told.push(p.message));
+test("who is not signed in, and what is said in its own place, is not reported", async () => {
+  const reported: string[] = [];
+  const client = makeClient((p) => reported.push(p.message));
   await ask(client, fails(401));
-  await ask(client, fails(404), { told: true });
-  expect(told).toEqual([]);
+  await ask(client, fails(404), { quiet: true });
+  expect(reported).toEqual([]);
 });

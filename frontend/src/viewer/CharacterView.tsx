@@ -13,19 +13,19 @@ import { CharacterScene } from "./scene";
 import { Tool } from "./Tool";
 
 export type Other = { id: string; name: string; source: string };
-const BESIDE: Piece[] = [{ part: "weights" }, { part: "motion" }, { part: "root" }, { part: "shifts" }];
+const PIECES: Piece[] = [{ part: "weights" }, { part: "motion" }, { part: "root" }, { part: "shifts" }];
 
 /** How another character plays the open take: by the performer's sheet for it, or by what matches by itself. */
 function useBodyOn(other: Other | undefined): Body | null {
   const opened = useSession((s) => s.opened);
-  const key = ["beside", opened?.take.id, opened?.take.version, opened?.join?.version, other?.id, other?.source];
+  const key = ["played", opened?.take.id, opened?.take.version, opened?.join?.version, other?.id, other?.source];
   const found = useQuery({
     queryKey: key,
     enabled: !!other && !!opened?.sources.curves,
     staleTime: Infinity,
     gcTime: 60_000,
     queryFn: async () => {
-      const made = await api.evaluate(opened!.take.id, { pieces: BESIDE, character: other!.id });
+      const made = await api.evaluate(opened!.take.id, { pieces: PIECES, character: other!.id });
       return shownOf(received({}, made)!, made.head, { curves: null, body: null }).body;
     },
   });
@@ -37,7 +37,7 @@ export function CharacterView({ other }: { other?: Other }) {
   const holder = useRef<HTMLDivElement>(null);
   const scene = useRef<CharacterScene | null>(null);
   const redraw = useRef<() => void>(() => undefined);
-  const beside = useRef<Body | null>(null);
+  const second = useRef<Body | null>(null);
   const [framing, setFraming] = useState<"face" | "body">("face");
   const [lighting, setLighting] = useState(false);
   const [loaded, setLoaded] = useState("");
@@ -49,7 +49,7 @@ export function CharacterView({ other }: { other?: Other }) {
   const played = useBodyOn(other);
   const isOther = !!other;
   useEffect(() => {
-    beside.current = played;
+    second.current = played;
     redraw.current();
   }, [played]);
 
@@ -64,7 +64,7 @@ export function CharacterView({ other }: { other?: Other }) {
     scene.current = made;
     const painter = addPainter(() => {
       const { body: mine, tried, opened: now } = sessionState();
-      const body = isOther ? beside.current : mine;
+      const body = isOther ? second.current : mine;
       made.pose(body, Math.min(clock.frame, (body?.weights.shape[0] ?? 1) - 1), isOther ? {} : tried);
       // Between takes the character stands at rest for a moment; the camera waits for the new take's motion.
       if (now && (body || !now.sources.curves)) made.follow();
@@ -100,7 +100,7 @@ export function CharacterView({ other }: { other?: Other }) {
         await scene.current.load(raw);
         if (gone || !scene.current) return;
         const { body, tried } = sessionState();
-        scene.current.pose(isOther ? beside.current : body, clock.frame, isOther ? {} : tried);
+        scene.current.pose(isOther ? second.current : body, clock.frame, isOther ? {} : tried);
         scene.current.frame(scene.current.framing);
         setLoaded(source);
         redraw.current();

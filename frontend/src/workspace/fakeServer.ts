@@ -132,7 +132,7 @@ export class FakeServer implements Server {
   undo = this.travelled;
   redo = this.travelled;
   solves = async () => [];
-  beside = async () => ({
+  alignedTake = async () => ({
     head: { numbers: {} },
     arrays: { other: { data: new Float32Array(FRAMES), shape: [FRAMES, 1] } },
   });

@@ -200,9 +200,9 @@ describe("answers", () => {
 describe("documents of undo", () => {
   it("are those that are open, and what is worked on beside them", async () => {
     const { session } = await opened();
-    session.workBeside("card", "card 1");
+    session.setCompanion("card", "card 1");
     expect(session.documentIds).toEqual(["A", "cast of A", "join of A", "card 1"]);
-    session.workBeside("card", undefined);
+    session.setCompanion("card", undefined);
     expect(session.documentIds).toEqual(["A", "cast of A", "join of A"]);
   });
   it("are undone in turn, and what is stored is shown", async () => {

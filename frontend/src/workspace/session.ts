@@ -15,7 +15,7 @@ import type { Bundle, Table } from "../api/bundle";
 import { alignedTo } from "./difference";
 import { received, shownOf, type Parts, type Shown } from "./tables";
 
-export type Beside = "layout" | "dots" | "card";
+export type Companion = "layout" | "dots" | "card";
 export type DocumentKind = "take" | "cast" | "join";
 export type SessionState = Shown & {
   opened: Opened | null;
@@ -25,7 +25,7 @@ export type SessionState = Shown & {
   against: { source: string; name: string; raw: Table } | null;
   saving: number;
   /** The documents that are worked on beside the take: a marker layout, dots, a performer card. */
-  beside: Partial<Record<Beside, string>>;
+  companions: Partial<Record<Companion, string>>;
   /** Weights set by hand to try the rig, by target; they are not stored. */
   tried: Record<string, number>;
 };
@@ -36,7 +36,7 @@ export const NOTHING_OPEN: SessionState = {
   revision: 0,
   against: null,
   saving: 0,
-  beside: {},
+  companions: {},
   tried: {},
 };
 
@@ -47,8 +47,11 @@ export type Player = {
   setSoundOffset: (seconds: number) => void;
   seekFrame: (frame: number) => void;
 };
-export type Server = Pick<Answers, "openTake" | "evaluate" | "edit" | "undo" | "redo" | "media" | "solves" | "beside">;
-/** What a session is given: who answers, what plays, who is told of problems, undone labels and a changed history. */
+export type Server = Pick<
+  Answers,
+  "openTake" | "evaluate" | "edit" | "undo" | "redo" | "media" | "solves" | "alignedTake"
+>;
+/** What a session is given: who answers, what plays, who hears of problems, undone labels and a changed history. */
 export type Surroundings = {
   server: Server;
   player: Player;
@@ -122,10 +125,10 @@ export class TakeSession {
 
   /** The documents on which undo works while the take is open. */
   get documentIds(): string[] {
-    const { opened, beside } = this.now;
+    const { opened, companions } = this.now;
     if (!opened) return [];
     const { take, cast, join, character } = opened;
-    return [take.id, cast?.id, join.id, character?.id, ...Object.values(beside)].filter((id): id is string => !!id);
+    return [take.id, cast?.id, join.id, character?.id, ...Object.values(companions)].filter((id): id is string => !!id);
   }
 
   /** Makes a change in its turn and shows its result; on a conflict what is stored is shown again. */
@@ -192,9 +195,9 @@ export class TakeSession {
   }
 
   /** Undo works on this document too while the take is open. */
-  workBeside(kind: Beside, id: string | undefined) {
-    if (this.now.beside[kind] === id) return;
-    this.state.setState({ beside: { ...this.now.beside, [kind]: id } });
+  setCompanion(kind: Companion, id: string | undefined) {
+    if (this.now.companions[kind] === id) return;
+    this.state.setState({ companions: { ...this.now.companions, [kind]: id } });
     this.around.historyChanged();
   }
 
@@ -236,7 +239,7 @@ export class TakeSession {
     if (!other) return null;
     return (
       (await this.guarded(async () => {
-        const { head, arrays } = await this.around.server.beside(this.id, other.id);
+        const { head, arrays } = await this.around.server.alignedTake(this.id, other.id);
         this.lay({ source: other.id, name: other.slate, raw: arrays.other! });
         return head.numbers as Record<string, [number, number, number, number]>;
       })) ?? null
@@ -266,8 +269,8 @@ export class TakeSession {
       next = received(base, made)!;
     }
     // What the answer does not speak of (a take without a character) is not there any more.
-    const told = new Set((made.head.pieces as { part: string }[]).map((p) => p.part));
-    for (const part of parts) if (!told.has(part)) delete next[part];
+    const sent = new Set((made.head.pieces as { part: string }[]).map((p) => p.part));
+    for (const part of parts) if (!sent.has(part)) delete next[part];
     return this.closed ? null : { parts: next, head: made.head };
   }
 

@@ -96,14 +96,14 @@ export function shownOf(parts: Parts, head: Record<string, unknown>, before: Sho
   const { raw, tidied, weights, motion, root, shifts } = parts;
   const curves = raw && tidied ? curvesOf(raw, tidied, head, before.curves) : null;
   if (!weights || !motion) return { curves, body: null };
-  const told = "kept" in head;
+  const given = "kept" in head;
   const was = before.body;
   const body: Body = {
     targets: weights.columns,
     weights: weights.table,
-    still: told ? (head.still as [string, string][]) : (was?.still ?? []),
-    kept: told ? (head.kept as Held[]) : (was?.kept ?? []),
-    crossings: told ? (head.crossings as Crossing[]) : (was?.crossings ?? []),
+    still: given ? (head.still as [string, string][]) : (was?.still ?? []),
+    kept: given ? (head.kept as Held[]) : (was?.kept ?? []),
+    crossings: given ? (head.crossings as Crossing[]) : (was?.crossings ?? []),
     joints: motion.columns,
     motion: motion.table,
     rootJoint: root ? root.columns[0]! : "",

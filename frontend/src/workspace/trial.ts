@@ -42,8 +42,8 @@ export async function tryOut(
   };
   const was = { range: clock.range, looping: clock.looping, playing: clock.playing };
   if (span) {
-    const beside = Math.round(AROUND * clock.fps);
-    clock.setRange({ from: Math.max(0, span.from - beside), to: Math.min(clock.frames - 1, span.to + beside) });
+    const margin = Math.round(AROUND * clock.fps);
+    clock.setRange({ from: Math.max(0, span.from - margin), to: Math.min(clock.frames - 1, span.to + margin) });
     clock.setLooping(true);
   }
   show("after");

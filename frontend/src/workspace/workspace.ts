@@ -6,9 +6,9 @@ import { createStore } from "zustand/vanilla";
 import { api, type Change, type TakeDoc, type Wish } from "../api/client";
 import { notify } from "../shared/notices";
 import { clock } from "../playback/clock";
-import { NOTHING_OPEN, TakeSession, type Beside, type DocumentKind, type SessionState } from "./session";
+import { NOTHING_OPEN, TakeSession, type Companion, type DocumentKind, type SessionState } from "./session";
 
-export type { Beside, DocumentKind, SessionState } from "./session";
+export type { Companion, DocumentKind, SessionState } from "./session";
 export type { Body, Curves, Held } from "./tables";
 type Workspace = { session: TakeSession | null; selected: string[]; comparing: boolean };
 
@@ -97,7 +97,7 @@ export const change = (make: (take: TakeDoc) => Promise<TakeDoc>): Promise<void>
 export const preview = (wish: Wish): Promise<void> => activeSession()?.preview(wish) ?? done;
 export const travel = (way: "undo" | "redo"): Promise<void> => activeSession()?.travel(way) ?? done;
 export const reload = (): Promise<void> => activeSession()?.reload() ?? done;
-export const workBeside = (kind: Beside, id: string | undefined) => activeSession()?.workBeside(kind, id);
+export const setCompanion = (kind: Companion, id: string | undefined) => activeSession()?.setCompanion(kind, id);
 export const tryTarget = (target: string, weight: number | null) => activeSession()?.tryTarget(target, weight);
 export const stopTrying = () => activeSession()?.stopTrying();
 export const select = (channels: string[]) => useWorkspace.setState({ selected: channels });

@@ -55,6 +55,12 @@ def test_nested_changes_in_one_edit_are_taken_back_together():
     assert applied(after, [c.inverted() for c in reversed(changes)]) == {}
 
 
+def test_what_is_taken_out_of_a_table_that_is_gone_leaves_no_table_behind():
+    assert applied({}, asked([{"path": "b/a/c", "remove": True}])) == {}
+    after, changes = made({}, [{"path": "b/a", "value": {}}, {"path": "b", "value": {"a": 0}}])
+    assert applied(after, [c.inverted() for c in reversed(changes)]) == {}
+
+
 def test_deep_paths_are_made_and_taken_away():
     body = {"tidy": {"steps": {}}}
     after, _ = made(body, [{"path": "tidy/steps/s1/on", "value": True}])

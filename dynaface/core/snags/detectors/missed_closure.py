@@ -6,7 +6,7 @@ from dynaface.core.snags.snag import Detector, Evidence, Snag, place, severity, 
 NARROWING = 0.07  # by which lips come nearer and part again
 NEARLY = 0.12  # opening up to which lips can have been meant to meet
 DIP = 8.0  # dB by which the voice falls there, against the loudest beside it
-BESIDE = 0.14  # seconds
+AROUND = 0.14  # seconds
 LONGEST = 0.4  # seconds of a closure
 HALF = 8  # frames to either side of the narrowest one that a mend holds shut at most
 OPENERS = (
@@ -26,7 +26,7 @@ def find(evidence: Evidence) -> list[Snag]:
     if loud is None or not evidence.has("jawOpen"):
         return []
     wide = evidence.opening
-    reach = evidence.frames(BESIDE)
+    around = evidence.frames(AROUND)
     reached = -1  # the last frame of the closure before: one closure has one snag
     out = []
     for at, _, _ in crests(-wide, NARROWING):
@@ -38,7 +38,7 @@ def find(evidence: Evidence) -> list[Snag]:
             continue
         reached = high
         here = loud[max(0, low - 1) : high + 2].min()
-        before, after = loud[max(0, low - reach) : low + 1].max(), loud[high : high + reach + 1].max()
+        before, after = loud[max(0, low - around) : low + 1].max(), loud[high : high + around + 1].max()
         if min(before, after) - here < DIP:
             continue
         openers = tuple(n for n in OPENERS if n in evidence.channels.names)

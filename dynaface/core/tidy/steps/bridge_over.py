@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 
 from dynaface.core.curves.channels import Channels
-from dynaface.core.curves.patch import BESIDE, bridge_flags
+from dynaface.core.curves.patch import EDGE_FRAMES, bridge_flags
 from dynaface.core.tidy.step import Step
 
 
@@ -29,6 +29,6 @@ STEP = Step(
     parameters=(),
     apply=apply,
     within=within,
-    reach=lambda parameters, rate: BESIDE + 2,
+    reach=lambda parameters, rate: EDGE_FRAMES + 2,
     gaps="bridged",
 )  # fmt: skip

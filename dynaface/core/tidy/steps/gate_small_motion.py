@@ -8,7 +8,7 @@ import numpy as np
 from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.lowpass import low_pass
 from dynaface.core.parameters import Parameter
-from dynaface.core.shapes.standard import reach_of
+from dynaface.core.shapes.standard import full_range
 from dynaface.core.tidy.step import Step
 
 SLOW = 0.8  # Hz: the level about which motion is small or not
@@ -19,7 +19,7 @@ def apply(channels: Channels, parameters: Mapping[str, Any]) -> Channels:
     rate = float(channels.rate)
     level = low_pass(channels.values, min(SLOW, 0.4 * rate), rate)
     move = channels.values - level
-    scale = np.array([reach_of(n) for n in channels.names], np.float32)
+    scale = np.array([full_range(n) for n in channels.names], np.float32)
     part = np.clip((np.abs(move) / scale - parameters["width"]) / max(parameters["knee"], 1e-6), 0, 1)
     return channels.with_values((level + move * part * part * (3 - 2 * part)).astype(np.float32))
 

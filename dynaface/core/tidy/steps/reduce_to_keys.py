@@ -9,7 +9,7 @@ from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.keys import evaluate_keys
 from dynaface.core.curves.reduce import TOLERANCE, reduce
 from dynaface.core.parameters import Parameter
-from dynaface.core.shapes.standard import reach_of
+from dynaface.core.shapes.standard import full_range
 from dynaface.core.tidy.step import WHOLE, Step
 
 
@@ -17,7 +17,7 @@ def apply(channels: Channels, parameters: Mapping[str, Any]) -> Channels:
     """The curves of the keys; gaps stay."""
     out = channels.values.copy()
     for column, name in enumerate(channels.names):
-        tolerance = parameters["tolerance"] * reach_of(name)
+        tolerance = parameters["tolerance"] * full_range(name)
         made = reduce(channels.values[:, column], float(channels.rate), tolerance)
         known = np.isfinite(out[:, column])
         out[known, column] = evaluate_keys(made.keys, channels.frames)[known]

@@ -9,7 +9,7 @@ from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.medians import moving_median
 from dynaface.core.curves.patch import bridge_flags
 from dynaface.core.parameters import Parameter
-from dynaface.core.shapes.standard import reach_of
+from dynaface.core.shapes.standard import full_range
 from dynaface.core.tidy.step import Step
 
 
@@ -17,7 +17,7 @@ def apply(channels: Channels, parameters: Mapping[str, Any]) -> Channels:
     """Spikes are bridged from the frames beside them, so that a slope goes on through them."""
     half = int(parameters["half"])
     middle, spread = moving_median(channels.values, half)
-    floor = np.array([parameters["least"] * reach_of(n) for n in channels.names], np.float32)
+    floor = np.array([parameters["least"] * full_range(n) for n in channels.names], np.float32)
     with np.errstate(invalid="ignore"):
         wild = np.abs(channels.values - middle) > np.maximum(parameters["limit"] * spread, floor)
     return channels.with_values(bridge_flags(channels.values, wild)) if wild.any() else channels

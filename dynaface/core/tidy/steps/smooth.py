@@ -18,7 +18,7 @@ from dynaface.core.curves.lowpass import low_pass
 from dynaface.core.curves.noise import noise_of
 from dynaface.core.parameters import Parameter
 from dynaface.core.shapes.regions import REGION
-from dynaface.core.shapes.standard import reach_of
+from dynaface.core.shapes.standard import full_range
 from dynaface.core.tidy.step import Step
 
 # One-euro: amount 0..1 runs the slow-motion cutoff from 12 Hz down to 0.6 Hz; speed opens it again.
@@ -150,7 +150,7 @@ def apply(channels: Channels, parameters: Mapping[str, Any]) -> Channels:
     rate = float(channels.rate)
     method = parameters["method"]
     # Angles in degrees move about thirty times as far as weights do.
-    scale = np.array([1 / reach_of(n) for n in channels.names], np.float32)
+    scale = np.array([1 / full_range(n) for n in channels.names], np.float32)
     if method == "one-euro":
         made = _one_euro(channels.values, amounts, scale, rate)
     elif method == "fit to motion":

@@ -24,7 +24,7 @@ export function RigPanel() {
   const characters = useQuery({ queryKey: ["characters", production], queryFn: () => api.characters(production) });
   const [wanted, setWanted] = useState<{ id: string; name: string; seen: SwapForeseen } | null>(null);
   const [busy, setBusy] = useState("");
-  const [told, setTold] = useState<string[]>([]);
+  const [findings, setFindings] = useState<string[]>([]);
   const picker = useRef<HTMLInputElement>(null);
   const newer = useRef<HTMLInputElement>(null);
   const mine = opened!.character;
@@ -73,7 +73,7 @@ export function RigPanel() {
         ...list("joints gone", c.jointsGone),
         ...words,
       ];
-      setTold(found.length ? found : ["Nothing that the sheet speaks of is different."]);
+      setFindings(found.length ? found : ["Nothing that the sheet speaks of is different."]);
       await client.invalidateQueries({ queryKey: ["characters"] });
       await reload();
     });
@@ -167,7 +167,7 @@ export function RigPanel() {
               <Primary
                 onClick={() => {
                   setWanted(null);
-                  setTold([]);
+                  setFindings([]);
                   void swap(wanted.id);
                 }}
               >
@@ -201,7 +201,7 @@ export function RigPanel() {
             ))}
           </Flex>
         )}
-        {told.map((t) => (
+        {findings.map((t) => (
           <Text key={t} fontSize="sm" mt="1">
             {t}
           </Text>

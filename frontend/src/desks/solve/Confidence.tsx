@@ -30,8 +30,8 @@ export function Confidence({ source }: { source: string }) {
       .filter((r) => r.region !== "tongue");
   }, [made]);
   if (!rows.length) return null;
-  const told = rows.filter((r) => r.values.some((v) => v > 0));
-  const worst = told
+  const believed = rows.filter((r) => r.values.some((v) => v > 0));
+  const worst = believed
     .flatMap((r) => spansBelow(r.values, SURE).map(([a, b]) => ({ region: r.region, a, b })))
     .sort((x, y) => y.b - y.a - (x.b - x.a));
   const next = () => {
@@ -56,9 +56,9 @@ export function Confidence({ source }: { source: string }) {
         {worst.length
           ? `Low where what was seen does not fit: ${worst.length} spans below ${SURE}. Click a strip to go there.`
           : "What was seen fits throughout."}
-        {told.length < rows.length
+        {believed.length < rows.length
           ? ` Nothing speaks of the ${rows
-              .filter((r) => !told.includes(r))
+              .filter((r) => !believed.includes(r))
               .map((r) => r.region)
               .join(", ")}.`
           : ""}

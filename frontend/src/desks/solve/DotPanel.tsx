@@ -5,7 +5,7 @@ import { useState } from "react";
 import { api, type Job } from "../../api/client";
 import { notify } from "../../shared/notices";
 import { AmountField, Plain, Primary, Section, TextField, Toggle } from "../../drawer/parts";
-import { nextPlace, useDots, useDotSolve, useDotState, type DotsBody, type DotsTold } from "../../markers/dots";
+import { nextPlace, useDots, useDotSolve, useDotState, type DotsBody, type DotsReport } from "../../markers/dots";
 import { changeBeside } from "../../markers/layouts";
 import { clock } from "../../playback/clock";
 import { tellHistory, useOpen } from "../../workspace/workspace";
@@ -247,11 +247,11 @@ export function DotPanel({ ready, busy, ask }: Props) {
                 Picked in another clip of the day; here they are followed as they are.
               </Text>
             )}
-            {solved && <Told told={solved.told} places={places} />}
+            {solved && <SolvedDots report={solved.report} places={places} />}
             {solved?.sure && solved.layout === layout.id && (
               <DotTracks
                 layout={layout.id}
-                told={solved.told}
+                report={solved.report}
                 sure={solved.sure}
                 places={places}
                 busy={busy}
@@ -275,14 +275,14 @@ export function DotPanel({ ready, busy, ask }: Props) {
   );
 }
 
-function Told({ told, places }: { told: DotsTold; places: Record<string, string> }) {
+function SolvedDots({ report, places }: { report: DotsReport; places: Record<string, string> }) {
   return (
-    <Box mt="2.5" data-testid="dots-told">
+    <Box mt="2.5" data-testid="dots-report">
       <Flex justify="space-between" fontSize="xs" color="dim">
         <Text>In this solve, worst first</Text>
-        <Text>typically {told.residual.toFixed(2)} mm off</Text>
+        <Text>typically {report.residual.toFixed(2)} mm off</Text>
       </Flex>
-      {told.worst.slice(0, 5).map((r) => (
+      {report.worst.slice(0, 5).map((r) => (
         <Flex key={r.label} fontSize="sm" justify="space-between">
           <Text truncate>
             {r.label}{" "}
@@ -296,8 +296,8 @@ function Told({ told, places }: { told: DotsTold; places: Record<string, string>
         </Flex>
       ))}
       <Text mt="1" fontSize="sm" color="dim">
-        {told.seen.well?.length ?? 0} shapes are seen well, {told.seen.weakly?.length ?? 0} weakly; the others are left
-        alone.{told.swaps.length ? ` ${told.swaps.length} changed names were put right.` : ""}
+        {report.seen.well?.length ?? 0} shapes are seen well, {report.seen.weakly?.length ?? 0} weakly; the others are
+        left alone.{report.swaps.length ? ` ${report.swaps.length} changed names were put right.` : ""}
       </Text>
     </Box>
   );

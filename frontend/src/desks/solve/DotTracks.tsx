@@ -4,16 +4,8 @@ import { X } from "lucide-react";
 import { useEffect, useMemo, useRef } from "react";
 import type { Table } from "../../api/bundle";
 import { Plain } from "../../drawer/parts";
-import {
-  alike,
-  correctionsOf,
-  nameFor,
-  startOf,
-  stretchesOf,
-  told as inWords,
-  type Correction,
-} from "../../markers/byHand";
-import { useDotState, type DotsTold } from "../../markers/dots";
+import { alike, correctionsOf, nameFor, startOf, stretchesOf, inWords, type Correction } from "../../markers/byHand";
+import { useDotState, type DotsReport } from "../../markers/dots";
 import { clock } from "../../playback/clock";
 import { useClock } from "../../playback/useClock";
 import { addPainter } from "../../timekit/frameLoop";
@@ -21,40 +13,40 @@ import { edit, useOpen } from "../../workspace/workspace";
 
 type Props = {
   layout: string;
-  told: DotsTold;
+  report: DotsReport;
   sure: Table;
   places: Record<string, string>;
   busy: boolean;
   onSolve: () => void;
 };
 
-export function DotTracks({ layout, told, sure, places, busy, onSolve }: Props) {
+export function DotTracks({ layout, report, sure, places, busy, onSolve }: Props) {
   const { opened } = useOpen("opened");
   const { frame } = useClock();
   const { dot, putting } = useDotState();
   const set = useDotState.setState;
   const body = opened!.take.body;
-  const label = dot && told.labels.includes(dot) ? dot : told.labels[0]!;
+  const label = dot && report.labels.includes(dot) ? dot : report.labels[0]!;
   const made = correctionsOf(body, layout);
   const own = made.filter((c) => c.made.dot === label).map((c) => c.made);
   const [frames, count] = sure.shape as [number, number];
   const values = useMemo(
-    () => Float32Array.from({ length: frames }, (_, f) => sure.data[f * count + told.labels.indexOf(label)]!),
-    [sure, frames, count, told.labels, label],
+    () => Float32Array.from({ length: frames }, (_, f) => sure.data[f * count + report.labels.indexOf(label)]!),
+    [sure, frames, count, report.labels, label],
   );
   const splits = own.flatMap((c) => (c.kind === "split" ? [c.frame] : []));
   const stretches = stretchesOf(values, splits);
   const shares = useMemo(
     () =>
-      told.labels.map((_, n) => {
+      report.labels.map((_, n) => {
         let on = 0;
         for (let f = 0; f < frames; f++) if (sure.data[f * count + n]! > 0) on++;
         return Math.round((100 * on) / Math.max(frames, 1));
       }),
-    [sure, frames, count, told.labels],
+    [sure, frames, count, report.labels],
   );
   const here = stretches.find(([a, b]) => a <= frame && frame <= b);
-  const waiting = !alike(told.corrections ?? {}, made);
+  const waiting = !alike(report.corrections ?? {}, made);
   const keep = (said: string, correction: Correction) =>
     void edit("take", said.slice(0, 120), [{ path: `dots/${nameFor(body, correction)}`, value: correction }]);
   const named = (l: string) => `${l}${places[l] ? `, ${places[l]}` : ""}`;
@@ -70,7 +62,7 @@ export function DotTracks({ layout, told, sure, places, busy, onSolve }: Props) 
             value={label}
             onChange={(e) => set({ dot: e.target.value, putting: false })}
           >
-            {told.labels.map((l, n) => (
+            {report.labels.map((l, n) => (
               <option key={l} value={l}>
                 {named(l)} ({shares[n]}%)
               </option>
@@ -146,7 +138,7 @@ export function DotTracks({ layout, told, sure, places, busy, onSolve }: Props) 
             }
           >
             <option value="">Give to…</option>
-            {told.labels
+            {report.labels
               .filter((l) => l !== label)
               .map((l) => (
                 <option key={l} value={l}>

@@ -6,7 +6,7 @@ import { useParams } from "react-router";
 import { api, type Job } from "../../api/client";
 import { notify } from "../../shared/notices";
 import { Plain, Primary, Section } from "../../drawer/parts";
-import { onHistory, useOpen, workBeside } from "../../workspace/workspace";
+import { onHistory, useOpen, setCompanion } from "../../workspace/workspace";
 import { useRange } from "../../playback/useClock";
 import { CardMaker } from "./CardMaker";
 import { DotPanel } from "./DotPanel";
@@ -41,7 +41,7 @@ export function FootageSolve() {
   const range = useRange();
   const wanted = card ?? cardFor(cards, take.body.performer)?.id ?? "";
   const held = cards.find((c) => c.id === wanted);
-  useEffect(() => workBeside("card", held?.id), [held?.id, take.id]);
+  useEffect(() => setCompanion("card", held?.id), [held?.id, take.id]);
   useEffect(() => onHistory(() => void client.invalidateQueries({ queryKey: ["cards"] })), [client]);
   const { mine, running } = useDeskJobs(
     ["footage", "card", "solve", "proposal", "dots", "dot samples"],

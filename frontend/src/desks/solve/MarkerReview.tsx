@@ -12,7 +12,13 @@ import { addPainter } from "../../timekit/frameLoop";
 
 type Report = { label: string; typical: number; worst: number; seen: number };
 type Repair = { kind: string; label: string; other: string; first: number; last: number };
-export type Told = { labels: string[]; residual: number; worst: Report[]; repairs: Repair[]; repaired: number };
+export type MarkersReport = {
+  labels: string[];
+  residual: number;
+  worst: Report[];
+  repairs: Repair[];
+  repaired: number;
+};
 
 const WORDS: Record<string, (r: Repair) => string> = {
   swap: (r) => `had the name of ${r.other}`,
@@ -24,35 +30,35 @@ const SHOWN = 8;
 
 export function MarkerReview({
   source,
-  told,
+  report,
   busy,
   onSolve,
 }: {
   source: string;
-  told: Told;
+  report: MarkersReport;
   busy: boolean;
   onSolve: () => void;
 }) {
   const { layout, body } = useLayout();
   const { selected } = useMarkers();
-  const shown = selected && told.labels.includes(selected) ? selected : told.worst[0]?.label;
+  const shown = selected && report.labels.includes(selected) ? selected : report.worst[0]?.label;
   const off = new Set(Object.keys(body?.off ?? {}));
   const waiting =
-    told.labels.some((l) => off.has(l)) ||
-    (body ? [...Object.keys(body.places)].some((l) => !off.has(l) && !told.labels.includes(l)) : false);
+    report.labels.some((l) => off.has(l)) ||
+    (body ? [...Object.keys(body.places)].some((l) => !off.has(l) && !report.labels.includes(l)) : false);
   const turn = (label: string) =>
     layout &&
     body &&
     void changeBeside(layout, `${off.has(label) ? "use" : "leave out"} ${label}`, body, {
       off: off.has(label) ? without(body.off, label) : { ...body.off, [label]: true },
     });
-  const listed = [...told.worst.slice(0, SHOWN), ...told.worst.slice(SHOWN).filter((r) => r.label === selected)];
+  const listed = [...report.worst.slice(0, SHOWN), ...report.worst.slice(SHOWN).filter((r) => r.label === selected)];
   return (
     <Section
       title="Markers in this solve"
       aside={
         <Text fontSize="sm" color="dim">
-          typically {told.residual.toFixed(2)} mm off
+          typically {report.residual.toFixed(2)} mm off
         </Text>
       }
     >
@@ -119,15 +125,15 @@ export function MarkerReview({
           </Plain>
         </Flex>
       )}
-      <Repairs told={told} />
+      <Repairs report={report} />
     </Section>
   );
 }
 
-function Repairs({ told }: { told: Told }) {
-  const names = told.repairs.filter((r) => r.kind !== "gap");
-  const gaps = told.repairs.filter((r) => r.kind === "gap");
-  if (!told.repaired)
+function Repairs({ report }: { report: MarkersReport }) {
+  const names = report.repairs.filter((r) => r.kind !== "gap");
+  const gaps = report.repairs.filter((r) => r.kind === "gap");
+  if (!report.repaired)
     return (
       <Text mt="2" fontSize="sm" color="dim">
         No name was changed and no gap had to be filled.
@@ -137,7 +143,10 @@ function Repairs({ told }: { told: Told }) {
     <Box mt="2.5" data-testid="repairs">
       <Text fontSize="sm">
         {names.length} stretches put right, {gaps.length} gaps filled
-        {told.repaired > told.repairs.length ? ` (the first ${told.repairs.length} of ${told.repaired} are kept)` : ""}.
+        {report.repaired > report.repairs.length
+          ? ` (the first ${report.repairs.length} of ${report.repaired} are kept)`
+          : ""}
+        .
       </Text>
       <Box maxH="110px" overflowY="auto" mt="1">
         {[...names, ...gaps].slice(0, 60).map((r) => (

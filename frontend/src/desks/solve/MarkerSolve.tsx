@@ -10,7 +10,7 @@ import { Confidence } from "./Confidence";
 import { DrivePanel } from "./DrivePanel";
 import { JobRow } from "./JobRow";
 import { LayoutPanel } from "./LayoutPanel";
-import { MarkerReview, Seen, type Told } from "./MarkerReview";
+import { MarkerReview, Seen, type MarkersReport } from "./MarkerReview";
 import { Solves } from "./Solves";
 import { useDeskJobs } from "./useDeskJobs";
 
@@ -32,7 +32,7 @@ export function MarkerSolve() {
   };
   const solve = () => void ask(() => api.solveMarkers(take.id, layout!.id));
   const chosen = opened!.sources.curves;
-  const told = (chosen?.info.solve as { markers?: Told } | undefined)?.markers;
+  const report = (chosen?.info.solve as { markers?: MarkersReport } | undefined)?.markers;
   return (
     <>
       <Section
@@ -71,8 +71,8 @@ export function MarkerSolve() {
       </Section>
       {solves.length > 0 && <Solves solves={solves} />}
       <LayoutPanel busy={running} />
-      {told && <MarkerReview source={chosen!.id} told={told} busy={running} onSolve={solve} />}
-      {told && <Confidence source={chosen!.id} />}
+      {report && <MarkerReview source={chosen!.id} report={report} busy={running} onSolve={solve} />}
+      {report && <Confidence source={chosen!.id} />}
       <DrivePanel />
       <Seen />
     </>

@@ -33,13 +33,13 @@ export function Retake({ production, slate, performer, shape, onClose, onTaken }
   useEffect(() => {
     if (phase === "recording" && seconds >= SECONDS) stop();
   }, [phase, seconds]);
-  // The clip is looked through by a job; then the frame of the extreme can be told.
+  // The clip is looked through by a job; then the frame of the extreme is known.
   const { data: shown, error } = useQuery({
     queryKey: ["extreme", take, shape],
     queryFn: () => api.extremeOf(take!, shape),
     enabled: !!take,
     retry: false,
-    meta: { told: true },
+    meta: { quiet: true },
     refetchInterval: (q) => (q.state.data?.frame == null && !q.state.error ? 700 : false),
   });
   useEffect(() => {

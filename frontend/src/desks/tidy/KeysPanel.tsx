@@ -95,7 +95,7 @@ export function KeysPanel() {
                 size="2xs"
                 title="Back to what lies beneath"
                 onClick={() =>
-                  void keep(`take the keys of ${channel} off`, { do: "thaw", channels: { [channel]: [] } }, {})
+                  void keep(`take the keys of ${channel} off`, { do: "clear", channels: { [channel]: [] } }, {})
                 }
               >
                 take off

@@ -1,4 +1,4 @@
-"""A glance at one picture of a live camera: where the face is, and whether it stands well."""
+"""One picture of a live camera: where the face is, and whether it stands well."""
 
 from functools import lru_cache
 from threading import Lock
@@ -35,7 +35,7 @@ def _marks() -> Array:
     return landmark_places().on(general_head().points)
 
 
-def glance_at_face(work: Work, production: str, jpeg: bytes) -> dict[str, Any]:
+def find_live_face(work: Work, production: str, jpeg: bytes) -> dict[str, Any]:
     """{"points": 478 pairs of 0..1 of the picture or [], "words": what to change, "scores": rough weights of the shapes or
     [], "pose": turn and place of the head for the general head seen with a lens of FOV, or [], "driven": the production's
     character so moved, or None}.

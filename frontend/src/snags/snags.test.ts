@@ -1,0 +1,161 @@
+import { beforeEach, describe, expect, it, vi } from "vitest";
+import { api, Problem, type Snag, type SnagList, type TakeDoc } from "../api/client";
+import { clock } from "../playback/clock";
+import { notify } from "../shared/notices";
+import { stopTrial, tryOut, useTrial } from "../workspace/trial";
+import { change, edit, select } from "../workspace/workspace";
+import {
+  acceptMends,
+  choose,
+  dismiss,
+  forgetSnags,
+  hasMend,
+  lookThrough,
+  previewMend,
+  takeUpAgain,
+  toNext,
+  useSnags,
+} from "./snags";
+
+vi.mock("../shared/notices", () => ({ notify: vi.fn() }));
+vi.mock("../workspace/workspace", () => ({
+  sessionState: () => ({ curves: { channels: Array.from({ length: 12 }, (_, i) => `c${i}`) } }),
+  change: vi.fn((make: (take: TakeDoc) => Promise<unknown>) => make({ id: "take", version: 3 } as TakeDoc)),
+  edit: vi.fn(),
+  select: vi.fn(),
+}));
+vi.mock("../workspace/trial", async () => {
+  const { create } = await import("zustand");
+  return { useTrial: create(() => ({ name: "" })), stopTrial: vi.fn(), tryOut: vi.fn() };
+});
+
+const snag = (key: string, first: number, more: Partial<Snag> = {}): Snag =>
+  ({ key, kind: "spike", first, last: first + 4, channels: ["c1"], steps: [], soundShift: 0, ...more }) as Snag;
+const list = (...snags: Snag[]) => ({ snags, dismissed: [] }) as unknown as SnagList;
+const snags = vi.spyOn(api, "snags");
+
+/** An answer that comes when it is let. */
+function later<T>() {
+  let answer!: (value: T) => void;
+  let fail!: (error: unknown) => void;
+  const promise = new Promise<T>((a, f) => ([answer, fail] = [a, f]));
+  return { promise, answer, fail };
+}
+
+beforeEach(() => {
+  vi.clearAllMocks();
+  forgetSnags();
+  useTrial.setState({ name: "" } as never);
+  clock.load(10, 60);
+});
+
+describe("looking a take through", () => {
+  it("keeps what is looked at where it is still there", async () => {
+    snags.mockResolvedValue(list(snag("a", 1), snag("b", 9)));
+    await lookThrough("take");
+    useSnags.setState({ chosen: "b" });
+    await lookThrough("take");
+    expect(useSnags.getState().chosen).toBe("b");
+    snags.mockResolvedValue(list(snag("a", 1)));
+    await lookThrough("take");
+    expect(useSnags.getState().chosen).toBeNull();
+  });
+
+  it("shows the newest answer, whichever comes last", async () => {
+    const [slow, quick] = [later<SnagList>(), later<SnagList>()];
+    snags.mockReturnValueOnce(slow.promise).mockReturnValueOnce(quick.promise);
+    const both = [lookThrough("take"), lookThrough("take")];
+    quick.answer(list(snag("new", 1)));
+    slow.answer(list(snag("old", 1)));
+    await Promise.all(both);
+    expect(useSnags.getState().list!.snags.map((s) => s.key)).toEqual(["new"]);
+  });
+
+  it("never shows those of the take before", async () => {
+    snags.mockResolvedValue(list(snag("a", 1)));
+    await lookThrough("take");
+    const slow = later<SnagList>();
+    snags.mockReturnValueOnce(slow.promise);
+    const other = lookThrough("other");
+    expect(useSnags.getState()).toMatchObject({ take: "other", list: null, chosen: null });
+    slow.answer(list(snag("b", 1)));
+    await other;
+    expect(useSnags.getState().list!.snags[0]!.key).toBe("b");
+  });
+
+  it("says what went wrong, unless nobody waits for it any more", async () => {
+    snags.mockRejectedValueOnce(new Problem(500, "the server failed"));
+    await lookThrough("take");
+    expect(notify).toHaveBeenCalledWith(expect.objectContaining({ message: "the server failed" }));
+    vi.mocked(notify).mockClear();
+    const slow = later<SnagList>();
+    snags.mockReturnValueOnce(slow.promise);
+    const gone = lookThrough("take");
+    forgetSnags();
+    slow.fail(new Error("closed"));
+    await gone;
+    expect(notify).not.toHaveBeenCalled();
+    expect(useSnags.getState().list).toBeNull();
+  });
+});
+
+describe("a snag that is looked at", () => {
+  it("is gone to, with its channels, those that the take has and eight at most", () => {
+    choose(snag("a", 42, { channels: ["gone", ...Array.from({ length: 12 }, (_, i) => `c${i}`)] }));
+    expect(clock.frame).toBe(42);
+    expect(select).toHaveBeenCalledWith(["c0", "c1", "c2", "c3", "c4", "c5", "c6", "c7"]);
+  });
+  it("leaves what is shown alone where the take has none of its channels", () => {
+    choose(snag("a", 42, { channels: ["gone"] }));
+    expect(select).not.toHaveBeenCalled();
+    expect(useSnags.getState().chosen).toBe("a");
+  });
+  it("ends a trial", () => {
+    choose(snag("a", 1));
+    expect(stopTrial).not.toHaveBeenCalled();
+    useTrial.setState({ name: "mend of spike" } as never);
+    choose(null);
+    expect(stopTrial).toHaveBeenCalledOnce();
+    expect(useSnags.getState().chosen).toBeNull();
+  });
+  it("is followed by the next in time, and by none after the last", () => {
+    expect(toNext(false)).toBe(false);
+    useSnags.setState({ list: list(snag("b", 30), snag("a", 10)) });
+    toNext(false);
+    expect(clock.frame).toBe(10);
+    toNext(false);
+    expect(clock.frame).toBe(30);
+    toNext(false);
+    expect(useSnags.getState().chosen).toBe("b");
+    toNext(true);
+    expect(useSnags.getState().chosen).toBe("a");
+  });
+});
+
+describe("what is done about it", () => {
+  it("has a mend where there are steps or a shift of the sound", () => {
+    expect(hasMend(snag("a", 1))).toBe(false);
+    expect(hasMend(snag("a", 1, { steps: [{}] as never }))).toBe(true);
+    expect(hasMend(snag("a", 1, { soundShift: 0.1 }))).toBe(true);
+  });
+  it("is tried on its place, four seconds of a long one at most", () => {
+    previewMend(snag("a", 60, { last: 590 }));
+    expect(tryOut).toHaveBeenCalledWith("mend of spike", { mends: ["a"] }, { from: 60, to: 300 });
+    previewMend(snag("a", 60, { last: 64 }));
+    expect(tryOut).toHaveBeenLastCalledWith("mend of spike", { mends: ["a"] }, { from: 60, to: 64 });
+  });
+  it("is mended, several in one change", async () => {
+    const mend = vi.spyOn(api, "mend").mockResolvedValue({} as TakeDoc);
+    await acceptMends([snag("a", 1), snag("b", 2)]);
+    expect(change).toHaveBeenCalledOnce();
+    expect(mend).toHaveBeenCalledWith("take", 3, ["a", "b"]);
+  });
+  it("is dismissed with a reason, and taken up again, each by its own leaf", () => {
+    void dismiss(snag("a", 5), "meant so");
+    expect(edit).toHaveBeenLastCalledWith("take", "dismiss spike", [
+      { path: "dismissed/a", value: { kind: "spike", reason: "meant so", first: 5, last: 9 } },
+    ]);
+    void takeUpAgain(snag("a", 5));
+    expect(edit).toHaveBeenLastCalledWith("take", "look at spike again", [{ path: "dismissed/a", remove: true }]);
+  });
+});
