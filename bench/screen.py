@@ -78,6 +78,8 @@ def slider(page: Page, address: str, what: str) -> None:
         page.get_by_role("tab", name="Stack").click()
         page.get_by_test_id("step-smooth").get_by_text("off", exact=True).click()
         page.get_by_label("Undo: Smooth on").wait_for()
+    else:
+        page.get_by_role("tab", name="Strengths").click()
     thumb = page.get_by_role("slider", name="lips", exact=True).first
     box = thumb.bounding_box()
     assert box

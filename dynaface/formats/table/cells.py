@@ -97,6 +97,8 @@ def _clean(body: str, delimiter: str, before: int) -> Cells | None:
     text = {i for i, c in enumerate(first) if not _is_number(c)}
     if len(set(header)) != width or "" in header or len(lines) > MAX_ROWS or len(text) == width:
         return None
+    if delimiter != "," and any(_is_number(first[i].replace(",", ".", 1)) for i in text):
+        return None  # decimal commas
     blank = {i for i in text if not first[i].strip()}
     if sum(map(_is_number, header)) > width // 2:
         return None
