@@ -116,7 +116,7 @@ def wire(page: Page, address: str) -> None:
     page.get_by_text("of 18000 at 60 fps").wait_for()
     page.wait_for_load_state("networkidle")
     whole = sum(received)
-    page.get_by_label("jaw left").click()
+    page.get_by_label("tongue left").click()
     page.get_by_role("tab", name="Keys").click()
     panel = page.get_by_test_id("keys-panel")
     panel.get_by_role("button", name="Reduce").click()
@@ -125,9 +125,9 @@ def wire(page: Page, address: str) -> None:
     page.keyboard.press("2")
     box = page.get_by_test_id("deck-canvas").bounding_box()
     assert box
-    page.mouse.move(box["x"] + 300, box["y"] + 40)
+    page.mouse.move(box["x"] + 300, box["y"] + 120)
     page.mouse.down()
-    page.mouse.move(box["x"] + 320, box["y"] + box["height"] - 60, steps=4)
+    page.mouse.move(box["x"] + 320, box["y"] + box["height"] - 3, steps=4)
     page.mouse.up()
     panel.get_by_text(re.compile(r"\d+ chosen key")).wait_for()
     edits = []

@@ -46,7 +46,7 @@ def _needed(given: Sequence[str]) -> Iterable[Command]:
     """The command that is typed, alone, so that only what it needs is loaded; all of them where none is."""
     word = given[0] if given else ""
     module = f"{word}_" if keyword.iskeyword(word) else word
-    if module.isidentifier() and Path(commands.__path__[0], f"{module}.py").is_file():
+    if module.isidentifier() and not module.startswith("_") and Path(commands.__path__[0], f"{module}.py").is_file():
         command: Command = importlib.import_module(f"{commands.__name__}.{module}").COMMAND
         return (command,)
     return discover(commands, "COMMAND").values()

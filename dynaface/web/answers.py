@@ -1,5 +1,6 @@
 """Answers: JSON by orjson, bundles of arrays as binary."""
 
+import gzip
 import struct
 from collections.abc import Mapping
 from typing import Any
@@ -14,6 +15,7 @@ from dynaface.core.documents.model.record import Part
 from dynaface.store.media import Medium
 
 MAGIC = b"DYNB"
+MIN_PACKED = 8192  # bytes of JSON that are worth packing
 
 
 def _plain(value: Any) -> Any:
@@ -26,6 +28,16 @@ def as_json(value: Any, status: int = 200) -> Response:
     """Plain data, records and dataclasses as JSON."""
     raw = orjson.dumps(value, default=_plain, option=orjson.OPT_SERIALIZE_NUMPY | orjson.OPT_NON_STR_KEYS)
     return Response(raw, status, mimetype="application/json")
+
+
+def pack(answer: Response) -> None:
+    """Packs long JSON for those who can unpack it: a take with thousands of keys is mostly the same few letters."""
+    if answer.mimetype != "application/json" or len(answer.data) < MIN_PACKED:
+        return
+    answer.vary.add("Accept-Encoding")
+    if request.accept_encodings.quality("gzip") > 0:
+        answer.data = gzip.compress(answer.data, 1)
+        answer.content_encoding = "gzip"
 
 
 def as_bundle(head: Mapping[str, Any], arrays: Mapping[str, np.ndarray]) -> Response:

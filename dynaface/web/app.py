@@ -8,6 +8,7 @@ from dynaface.services.media.receive_upload import MAX_UPLOAD
 from dynaface.services.work import Work
 from dynaface.settings import Settings
 from dynaface.web import cast, docs_page, dots, footage, handovers, markers, productions, takes, tidy, uploads
+from dynaface.web.answers import pack
 from dynaface.web.errors import handle_errors
 from dynaface.web.people import set_up_sign_in
 from dynaface.web.spec import routes, spec
@@ -54,6 +55,7 @@ def make_app(work: Work, settings: Settings) -> Flask:
         if not request.path.startswith("/api/docs"):
             answer.headers["Content-Security-Policy"] = POLICY
         answer.headers["X-Content-Type-Options"] = "nosniff"
+        pack(answer)  # after what was answered has been checked against the API's description
         answer.headers["Referrer-Policy"] = "same-origin"
         return answer
 

@@ -29,12 +29,12 @@ def run(options: argparse.Namespace) -> None:
     if options.propose == bool(options.stack):
         raise InputError("nothing says what to do", hint="Give either --stack stack.json or --propose")
     if options.propose:
+        if not options.out_stack and not options.out:
+            raise InputError("the proposal goes nowhere", hint="Give --out-stack stack.json, --out clean.csv or both")
         made = propose(recording_of(options.table), voice_of(options), options.sound_offset)
         plain: dict[str, Any] = {"dynafaceStack": 1, "steps": list(made.steps)}
         for step, why in zip(made.steps, made.reasons, strict=True):
             print(f"{step['step']}: {why}")
-        if not options.out_stack and not options.out:
-            raise InputError("the proposal goes nowhere", hint="Give --out-stack stack.json, --out clean.csv or both")
         if options.out_stack:
             options.out_stack.write_text(json.dumps(plain, indent=1) + "\n")
             print(f"wrote {options.out_stack}: {len(made.steps)} steps")
