@@ -77,7 +77,7 @@ def markers(page: Page) -> None:
     drawer.get_by_role("button", name="Open", exact=True).click()
     for _ in range(5):
         page.keyboard.press("Shift+ArrowRight")
-    drawer.get_by_test_id("dots-told").scroll_into_view_if_needed()
+    drawer.get_by_test_id("dots-report").scroll_into_view_if_needed()
     keep(page, "dots")
 
 
