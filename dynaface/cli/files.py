@@ -1,5 +1,7 @@
 """Files that commands are given: read, with messages that name them."""
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
@@ -10,16 +12,23 @@ from dynaface.formats.catalogue import format_of
 from dynaface.formats.character_file import open_character
 
 
+@contextmanager
+def naming(path: Path) -> Iterator[None]:
+    """Puts the file's name before the message of an InputError that is raised within."""
+    try:
+        yield
+    except InputError as error:
+        raise type(error)(f"{path.name}: {error.message}", where=error.where, hint=error.hint) from None
+
+
 def read_kind(kind: str, path: Path) -> Any:
     """The core object of a file that must be of a kind; raises InputError that names the file."""
     data = path.read_bytes()
     fmt = format_of(data, path.name)
     if fmt.kind != kind:
         raise InputError(f"{path.name} is a {fmt.label}, not {kind}")
-    try:
+    with naming(path):
         return fmt.read(data)
-    except InputError as error:
-        raise type(error)(f"{path.name}: {error.message}", where=error.where, hint=error.hint) from None
 
 
 def footage_of(path: Path) -> Footage:
@@ -36,7 +45,5 @@ def markers_of(path: Path) -> MarkerTake:
 
 def opened_character(path: Path, studied: bool) -> Any:
     """The character in a file, its geometry and its glTF; raises InputError that names the file."""
-    try:
+    with naming(path):
         return open_character(path.read_bytes(), path.name, studied)
-    except InputError as error:
-        raise type(error)(f"{path.name}: {error.message}", where=error.where, hint=error.hint) from None

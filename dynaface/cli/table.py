@@ -3,6 +3,7 @@
 from pathlib import Path
 from typing import Any
 
+from dynaface.cli.files import naming
 from dynaface.core.curves.channels import Recording
 from dynaface.core.errors import InputError
 from dynaface.formats.catalogue import format_of
@@ -15,18 +16,14 @@ def table_with_report(path: Path, corrections: dict[str, Any] | None = None) -> 
     fmt = format_of(data, path.name)
     if fmt.kind != "curves":
         raise InputError(f"{path.name} is a {fmt.label}, not a curve table")
-    try:
+    with naming(path):
         return read_table(data, corrections)
-    except InputError as error:
-        raise type(error)(f"{path.name}: {error.message}", where=error.where, hint=error.hint) from None
 
 
 def recording_of(path: Path) -> Recording:
     """The recording of a table; raises InputError that names the file."""
-    try:
+    with naming(path):
         return read_table(path.read_bytes())[0]
-    except InputError as error:
-        raise type(error)(f"{path.name}: {error.message}", where=error.where, hint=error.hint) from None
 
 
 def print_table_report(r: dict[str, Any]) -> None:

@@ -5,8 +5,8 @@ import json
 from pathlib import Path
 
 from dynaface.cli.command import Command
+from dynaface.cli.files import naming
 from dynaface.cli.table import print_table_report
-from dynaface.core.errors import InputError
 from dynaface.formats.catalogue import format_of
 
 
@@ -20,10 +20,8 @@ def run(options: argparse.Namespace) -> None:
     """Prints what the file is."""
     data = options.file.read_bytes()
     fmt = format_of(data, options.file.name)
-    try:
+    with naming(options.file):
         found = fmt.check(fmt.read(data))
-    except InputError as error:
-        raise type(error)(f"{options.file.name}: {error.message}", where=error.where, hint=error.hint) from None
     if options.json:
         print(json.dumps({"format": fmt.name, "kind": fmt.kind, **found}, indent=1))
         return

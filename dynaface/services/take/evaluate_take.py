@@ -114,11 +114,14 @@ def _piece(cache: Cache, node: Node[Any], piece: Piece, arrays: dict[str, np.nda
         table = replace(table, values=table.values[first:stop])
     said = {"part": piece.part, "tag": node.key, "columns": list(table.columns), "size": table.values.shape[2],
             "first": first, "count": len(table.values)}  # fmt: skip
+    if piece.have == node.key:
+        runs, values = changed_runs(table.values[:0], table.values[:0])
+        arrays[f"{piece.part} runs"], arrays[piece.part] = runs, values
+        return said | {"of": piece.have}
     held = cache.get(piece.have) if piece.have else None
     old = as_table(held) if held is not None else None
     if old is not None and old.columns == table.columns and len(old.values) >= first + len(table.values):
-        before = old.values[first : first + len(table.values)]
-        runs, values = changed_runs(before, table.values) if piece.have != node.key else changed_runs(before, before)
+        runs, values = changed_runs(old.values[first : first + len(table.values)], table.values)
         runs[:, 1] += first
         arrays[f"{piece.part} runs"], arrays[piece.part] = runs, values
         return said | {"of": piece.have}

@@ -3,6 +3,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api } from "../../api/client";
+import { PanelTabs } from "../../drawer/PanelTabs";
 import { Section } from "../../drawer/parts";
 import { useOpen } from "../../workspace/workspace";
 import { stopTrial } from "../../workspace/trial";
@@ -68,32 +69,20 @@ export function CastDrawer() {
     );
   return (
     <Flex direction="column" h="100%" data-testid="cast-drawer">
-      <Flex role="tablist" borderBottomWidth="1px" borderColor="line" px="1" flexShrink={0}>
-        {(Object.keys(PANELS) as Panel[]).map((name) => (
-          <Box
-            as="button"
-            role="tab"
-            key={name}
-            flex="1"
-            py="2"
-            cursor="pointer"
-            whiteSpace="nowrap"
-            aria-selected={panel === name}
-            color={panel === name ? "ink" : "dim"}
-            fontWeight={panel === name ? "600" : "400"}
-            boxShadow={panel === name ? "inset 0 -2px 0 {colors.accent}" : undefined}
-            onClick={() => setPanel(name)}
-          >
-            {PANELS[name]}
-            {name === "matches" && unmatched > 0 && (
-              <Text as="span" color="accent" title={`${unmatched} targets that nothing drives`}>
-                {" "}
-                {unmatched}
-              </Text>
-            )}
-          </Box>
-        ))}
-      </Flex>
+      <PanelTabs
+        panels={PANELS}
+        shown={panel}
+        onShow={setPanel}
+        aside={(name) =>
+          name === "matches" &&
+          unmatched > 0 && (
+            <Text as="span" color="accent" title={`${unmatched} targets that nothing drives`}>
+              {" "}
+              {unmatched}
+            </Text>
+          )
+        }
+      />
       <Box flex="1" minH="0" overflowY="auto">
         {body}
       </Box>

@@ -7,12 +7,11 @@ import { notify } from "../../shared/notices";
 import { AmountField, Plain, Primary, Section, TextField, Toggle } from "../../drawer/parts";
 import { nextPlace, useDots, useDotSolve, useDotState, type DotsBody, type DotsReport } from "../../markers/dots";
 import { changeBeside } from "../../markers/layouts";
-import { clock } from "../../playback/clock";
 import { tellHistory, useOpen } from "../../workspace/workspace";
 import { DriveRows } from "./DriveRows";
 import { DotTracks } from "./DotTracks";
 import { FaceChart } from "./FaceChart";
-import { Frame } from "./SampleStrip";
+import { NeutralFrames } from "./NeutralFrames";
 
 const FEWEST = 6;
 type Props = { ready: boolean; busy: boolean; ask: (work: () => Promise<Job>) => Promise<void> };
@@ -209,27 +208,11 @@ export function DotPanel({ ready, busy, ask }: Props) {
                   onDrag={() => undefined}
                   onCommit={(v) => void change("lens of the dots", { fov: v })}
                 />
-                <Flex align="center" gap="2" py="0.5">
-                  <Text w="86px" flexShrink={0} fontSize="sm" color="dim">
-                    Neutral
-                  </Text>
-                  {[0, 1].map((i) => (
-                    <Box key={i} w="58px">
-                      <Frame
-                        label={i ? "Last neutral frame of the dots" : "First neutral frame of the dots"}
-                        value={body.neutral[i]!}
-                        onCommit={(v) =>
-                          void change("move neutral", {
-                            neutral: i ? [Math.min(body.neutral[0], v), v] : [v, Math.max(body.neutral[1], v)],
-                          })
-                        }
-                      />
-                    </Box>
-                  ))}
-                  <Plain size="2xs" onClick={() => clock.seekFrame(body.neutral[0])}>
-                    show
-                  </Plain>
-                </Flex>
+                <NeutralFrames
+                  neutral={body.neutral}
+                  of=" of the dots"
+                  onCommit={(neutral) => void change("move neutral", { neutral })}
+                />
                 <Flex mt="1" justify="space-between" align="center">
                   <Text fontSize="sm">{Object.keys(body.samples).length || "No"} expression samples</Text>
                   <Plain

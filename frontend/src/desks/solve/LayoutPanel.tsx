@@ -11,7 +11,7 @@ import { changeBeside, placedOn, useLayout, useMarkers, without, type LayoutBody
 import { clock } from "../../playback/clock";
 import { tellHistory, useOpen } from "../../workspace/workspace";
 import { FaceChart } from "./FaceChart";
-import { Frame } from "./SampleStrip";
+import { NeutralFrames } from "./NeutralFrames";
 
 export function LayoutPanel({ busy }: { busy: boolean }) {
   const { opened } = useOpen("opened");
@@ -111,27 +111,7 @@ export function LayoutPanel({ busy }: { busy: boolean }) {
           </Flex>
           <TextField label="Name" value={body.name} onCommit={(name) => void change("name the layout", { name })} />
           {own && (
-            <Flex align="center" gap="2" py="0.5">
-              <Text w="86px" flexShrink={0} fontSize="sm" color="dim">
-                Neutral
-              </Text>
-              {[0, 1].map((i) => (
-                <Box key={i} w="58px">
-                  <Frame
-                    label={i ? "Last neutral frame" : "First neutral frame"}
-                    value={body.neutral[i]!}
-                    onCommit={(v) =>
-                      void change("move neutral", {
-                        neutral: i ? [Math.min(body.neutral[0], v), v] : [v, Math.max(body.neutral[1], v)],
-                      })
-                    }
-                  />
-                </Box>
-              ))}
-              <Plain size="2xs" title="Show the first neutral frame" onClick={() => clock.seekFrame(body.neutral[0])}>
-                show
-              </Plain>
-            </Flex>
+            <NeutralFrames neutral={body.neutral} onCommit={(neutral) => void change("move neutral", { neutral })} />
           )}
           <Text fontSize="sm" mt="1">
             {Object.keys(body.places).filter((l) => labels.includes(l)).length} of {labels.length} markers on places

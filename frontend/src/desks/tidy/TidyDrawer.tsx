@@ -1,6 +1,7 @@
 // The Tidy desk's drawer: what looks wrong, the steps that mend it, keys, and comparing.
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
+import { PanelTabs } from "../../drawer/PanelTabs";
 import { Section } from "../../drawer/parts";
 import { useKeys } from "../../keys/keys";
 import { forgetSnags, lookThrough, useSnags } from "../../snags/snags";
@@ -47,26 +48,12 @@ export function TidyDrawer() {
   const Shown = PANELS[panel];
   return (
     <Flex direction="column" h="100%" data-testid="tidy-drawer">
-      <Flex role="tablist" borderBottomWidth="1px" borderColor="line" px="2" flexShrink={0}>
-        {(Object.keys(PANELS) as Panel[]).map((name) => (
-          <Box
-            as="button"
-            role="tab"
-            key={name}
-            flex="1"
-            py="2"
-            cursor="pointer"
-            aria-selected={panel === name}
-            color={panel === name ? "ink" : "dim"}
-            fontWeight={panel === name ? "600" : "400"}
-            boxShadow={panel === name ? "inset 0 -2px 0 {colors.accent}" : undefined}
-            onClick={() => setPanel(name)}
-          >
-            {WORDS[name]}
-            {name === "snags" && count !== undefined ? ` ${count}` : ""}
-          </Box>
-        ))}
-      </Flex>
+      <PanelTabs
+        panels={WORDS}
+        shown={panel}
+        onShow={setPanel}
+        aside={(name) => name === "snags" && count !== undefined && ` ${count}`}
+      />
       <Box flex="1" minH="0" overflowY="auto">
         <Shown />
       </Box>
