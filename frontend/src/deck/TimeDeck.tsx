@@ -106,7 +106,9 @@ export function TimeDeck({ movesSound = false, editsKeys = false, onHeld }: Prop
   const contacts = onHeld && body ? contactSpans(body) : null;
   const tracks: Track[] = [
     rulerTrack,
-    flagTrack(faultMarks(faults), flags, (key) => choose(found!.snags.find((s) => s.key === key) ?? null)),
+    flagTrack(faultMarks(faults), flags, (key) =>
+      choose(activeSession(), found!.snags.find((s) => s.key === key) ?? null),
+    ),
     waveTrack({
       peaks,
       offset: () => hands.offset ?? take?.soundOffset ?? 0,
@@ -136,11 +138,11 @@ export function TimeDeck({ movesSound = false, editsKeys = false, onHeld }: Prop
           : NO_KEYS,
       onPress: (view, at) => {
         if (!editsKeys || keyed.tool === "scrub") return null;
-        const made = beginGesture(keyed.tool, view, at);
+        const made = beginGesture(activeSession(), keyed.tool, view, at);
         hands.begin(made);
         return made && { move: made.move, release: (p) => (made.release(p), hands.begin(null)) };
       },
-      onTwice: (view, at) => void (editsKeys && keyed.tool === "keys" && insertAt(view, at)),
+      onTwice: (view, at) => void (editsKeys && keyed.tool === "keys" && insertAt(activeSession(), view, at)),
     }),
     ...(other && comparing && shown.length ? [differenceTrack(shown)] : []),
   ];

@@ -6,14 +6,20 @@ import { pyramid } from "../timekit/decimate";
 import { testStage } from "../timekit/testStage";
 import type { Curve, CurveView } from "../timekit/tracks/curves";
 import { NO_KEYS, type Row } from "../timekit/tracks/keys";
+import type { TakeSession } from "../workspace/session";
 import { beginGesture, curveUnder, insertAt, keyUnder } from "./keyTools";
 
 vi.mock("../keys/edit", () => ({
   keep: vi.fn(() => Promise.resolve()),
   show: vi.fn(),
-  ofChosen: vi.fn((what: string, more: object): KeyEdit => ({ do: what, channels: { jawOpen: ["k"] }, ...more })),
+  ofChosen: vi.fn((_session: unknown, what: string, more: object): KeyEdit => ({
+    do: what,
+    channels: { jawOpen: ["k"] },
+    ...more,
+  })),
 }));
 
+const session = { id: "open" } as unknown as TakeSession;
 const FRAMES = 101;
 /** 10 pixels a frame, 200 pixels from 0 at 304 to 1 at 104. */
 const x = (frame: number) => frame * 10;
@@ -45,7 +51,7 @@ function view(rows: Row[], more: Partial<CurveView> = {}): CurveView {
 }
 
 const chosen = () => useKeys.getState().chosen;
-const kept = () => vi.mocked(keep).mock.calls.at(-1) as [string, KeyEdit, Chosen];
+const kept = () => vi.mocked(keep).mock.calls.at(-1)!.slice(1) as [string, KeyEdit, Chosen];
 
 beforeEach(() => {
   vi.clearAllMocks();
@@ -67,7 +73,7 @@ describe("what is under the pointer", () => {
 
 describe("a key in hand", () => {
   const drag = (rows: Row[], from: ReturnType<typeof press>, to: ReturnType<typeof press>) => {
-    const gesture = beginGesture("keys", view(rows), from)!;
+    const gesture = beginGesture(session, "keys", view(rows), from)!;
     gesture.move(to);
     gesture.release(to);
   };
@@ -85,6 +91,7 @@ describe("a key in hand", () => {
     const [label, edit, after] = kept();
     expect(label).toBe("move keys");
     expect(edit).toMatchObject({ do: "move", frames: 4, snap: true });
+    expect(vi.mocked(keep).mock.calls[0]![0]).toBe(session);
     expect(edit.value as number).toBeCloseTo(0.2);
     expect(after).toEqual({ jawOpen: [14] });
   });
@@ -111,9 +118,9 @@ describe("a key in hand", () => {
 
   it("is added to them, or taken away, with Shift", () => {
     useKeys.setState({ chosen: { jawOpen: [40] } });
-    beginGesture("keys", view([row(10, 0.5), row(40, 0.5)]), press(10, 0.5, true));
+    beginGesture(session, "keys", view([row(10, 0.5), row(40, 0.5)]), press(10, 0.5, true));
     expect(chosen()).toEqual({ jawOpen: [40, 10] });
-    beginGesture("keys", view([row(10, 0.5), row(40, 0.5)]), press(40, 0.5, true));
+    beginGesture(session, "keys", view([row(10, 0.5), row(40, 0.5)]), press(40, 0.5, true));
     expect(chosen()).toEqual({ jawOpen: [10] });
   });
 });
@@ -123,7 +130,7 @@ describe("a tangent in hand", () => {
   const handle = (side: -1 | 1) => press(10 + side * 3.4, 0.5);
   const turned = (to: ReturnType<typeof press>, side: -1 | 1 = 1) => {
     useKeys.setState({ chosen: { jawOpen: [10] } });
-    const gesture = beginGesture("keys", view([row(10, 0.5, "free")]), handle(side))!;
+    const gesture = beginGesture(session, "keys", view([row(10, 0.5, "free")]), handle(side))!;
     gesture.move(to);
     gesture.release(to);
     return kept();
@@ -145,24 +152,24 @@ describe("a tangent in hand", () => {
   it("does not go over to the other side of its key", () => {
     turned(press(15, 0.6));
     vi.mocked(keep).mockClear();
-    const gesture = beginGesture("keys", view([row(10, 0.5, "free")]), handle(1))!;
+    const gesture = beginGesture(session, "keys", view([row(10, 0.5, "free")]), handle(1))!;
     gesture.release(press(5, 0.6));
     expect(keep).not.toHaveBeenCalled();
   });
 
   it("is out of reach for other kinds and for many chosen keys", () => {
     useKeys.setState({ chosen: { jawOpen: [10] } });
-    beginGesture("keys", view([row(10, 0.5, "flat")]), handle(1))!.release(press(15, 0.6));
+    beginGesture(session, "keys", view([row(10, 0.5, "flat")]), handle(1))!.release(press(15, 0.6));
     useKeys.setState({ chosen: { jawOpen: [10, 20, 30, 40] } });
-    beginGesture("keys", view([row(10, 0.5, "free")]), handle(1))!.release(press(15, 0.6));
-    expect(vi.mocked(ofChosen).mock.calls.filter(([what]) => what === "slope")).toHaveLength(0);
+    beginGesture(session, "keys", view([row(10, 0.5, "free")]), handle(1))!.release(press(15, 0.6));
+    expect(vi.mocked(ofChosen).mock.calls.filter(([, what]) => what === "slope")).toHaveLength(0);
   });
 });
 
 describe("choosing", () => {
   const rows = [row(10, 0.5), row(20, 0.9), row(30, 0.5)];
   const pull = (tool: "keys" | "lasso", way: ReturnType<typeof press>[]) => {
-    const gesture = beginGesture(tool, view(rows), way[0]!)!;
+    const gesture = beginGesture(session, tool, view(rows), way[0]!)!;
     way.slice(1).forEach((p) => gesture.move(p));
     gesture.release(way.at(-1)!);
     return gesture;
@@ -192,7 +199,7 @@ describe("choosing", () => {
 
 describe("drawing and brushes", () => {
   it("draw the nearest curve from press to release, held to the take", () => {
-    const gesture = beginGesture("draw", view([]), press(-3, 0.25))!;
+    const gesture = beginGesture(session, "draw", view([]), press(-3, 0.25))!;
     gesture.move(press(10, 0.25));
     gesture.release(press(10, 0.25));
     const [label, edit] = kept();
@@ -203,44 +210,44 @@ describe("drawing and brushes", () => {
     expect(points[0]![1]).toBeCloseTo(7.5); // a quarter of an angle's thirty degrees
   });
   it("keep nothing of a stroke within one frame", () => {
-    beginGesture("draw", view([]), press(10, 0.5))!.release(press(10, 0.9));
+    beginGesture(session, "draw", view([]), press(10, 0.5))!.release(press(10, 0.9));
     expect(keep).not.toHaveBeenCalled();
   });
   it("send no more than two thousand points", () => {
-    const gesture = beginGesture("draw", view([]), press(0, 0.5))!;
+    const gesture = beginGesture(session, "draw", view([]), press(0, 0.5))!;
     for (let i = 0; i < 9000; i++) gesture.move(press(i / 90, 0.5));
     gesture.release(press(100, 0.5));
     expect((kept()[1].points as unknown[]).length).toBeLessThanOrEqual(2000);
   });
   it("smooth the stronger the farther the pointer goes", () => {
-    const gesture = beginGesture("smooth", view([]), press(50, 0.5))!;
+    const gesture = beginGesture(session, "smooth", view([]), press(50, 0.5))!;
     gesture.move(press(50, 0.5));
     gesture.move(press(62, 0.5));
-    const amounts = vi.mocked(show).mock.calls.map(([edit]) => edit.amount as number);
+    const amounts = vi.mocked(show).mock.calls.map(([, edit]) => edit.amount as number);
     expect(amounts[0]).toBeCloseTo(0.4);
     expect(amounts[1]).toBe(1);
   });
   it("pull a curve to the pointer about the pressed frame", () => {
-    const gesture = beginGesture("pull", view([]), press(50.2, 0.5))!;
+    const gesture = beginGesture(session, "pull", view([]), press(50.2, 0.5))!;
     gesture.release(press(60, 0.8));
     const [label, edit, after] = kept();
     expect([label, edit.centre, edit.size, edit.amount, after]).toEqual(["pull the curve", 50, 12, 1, {}]);
     expect(edit.value as number).toBeCloseTo(0.8);
   });
   it("do nothing with the scrubbing tool, or where no curve is", () => {
-    expect(beginGesture("scrub", view([]), press(1, 0.5))).toBeNull();
+    expect(beginGesture(session, "scrub", view([]), press(1, 0.5))).toBeNull();
     for (const tool of ["draw", "smooth", "pull"] as const)
-      expect(beginGesture(tool, view([], { curves: [], keys: [] }), press(1, 0.5))).toBeNull();
+      expect(beginGesture(session, tool, view([], { curves: [], keys: [] }), press(1, 0.5))).toBeNull();
   });
 });
 
 describe("a double click", () => {
   it("inserts a key on the curve that holds keys", () => {
-    expect(insertAt(view([row(10, 0.5)]), { x: x(25), y: y(0.5) })).toBe(true);
+    expect(insertAt(session, view([row(10, 0.5)]), { x: x(25), y: y(0.5) })).toBe(true);
     expect(kept()).toEqual(["insert a key", { do: "insert", channels: { jawOpen: [] }, frame: 25 }, { jawOpen: [25] }]);
   });
   it("does nothing on a curve without keys", () => {
-    expect(insertAt(view([row(10, 0.5)]), { x: x(25), y: y(0.2) })).toBe(false);
+    expect(insertAt(session, view([row(10, 0.5)]), { x: x(25), y: y(0.2) })).toBe(false);
     expect(keep).not.toHaveBeenCalled();
   });
 });

@@ -6,6 +6,7 @@ import { handlesOf, MAX_TANGENTS, placeOf, type KeyedCurve, type Row } from "../
 import type { Gesture as TrackGesture, Point, Press } from "../timekit/track";
 import { xToFrame } from "../timekit/timeAxis";
 import { yToValue } from "../timekit/valueAxis";
+import type { TakeSession } from "../workspace/session";
 
 /** A gesture under way: each move and the release get the pointer's place; `stroke` is drawn while it lasts. */
 export type Gesture = TrackGesture & { stroke: () => Point[]; closed: boolean };
@@ -13,6 +14,7 @@ export type Gesture = TrackGesture & { stroke: () => Point[]; closed: boolean };
 const NEAR = 8;
 const chosenNow = () => useKeys.getState().chosen;
 const near = (a: Point, b: Point) => Math.hypot(a.x - b.x, a.y - b.y) <= NEAR;
+type Open = TakeSession | null;
 const NOTHING = (): Point[] => [];
 
 export function keyUnder(view: CurveView, at: Point): { held: KeyedCurve; row: Row } | null {
@@ -32,15 +34,16 @@ export function curveUnder(view: CurveView, at: Point): Curve | null {
   return view.curves.reduce<Curve | null>((best, c) => (!best || away(c) < away(best) ? c : best), null);
 }
 
-export function beginGesture(tool: DeckTool, view: CurveView, press: Press): Gesture | null {
-  if (tool === "keys") return handleGesture(view, press) ?? keyGesture(view, press) ?? choosing(view, press, false);
+export function beginGesture(session: Open, tool: DeckTool, view: CurveView, press: Press): Gesture | null {
+  if (tool === "keys")
+    return handleGesture(session, view, press) ?? keyGesture(session, view, press) ?? choosing(view, press, false);
   if (tool === "lasso") return choosing(view, press, true);
-  if (tool === "draw") return drawing(view, press);
-  if (tool === "smooth" || tool === "pull") return brushing(tool, view, press);
+  if (tool === "draw") return drawing(session, view, press);
+  if (tool === "smooth" || tool === "pull") return brushing(session, tool, view, press);
   return null;
 }
 
-function handleGesture(view: CurveView, press: Press): Gesture | null {
+function handleGesture(session: Open, view: CurveView, press: Press): Gesture | null {
   if (view.chosenCount > MAX_TANGENTS) return null;
   for (const held of view.keys) {
     for (const row of held.rows) {
@@ -59,6 +62,7 @@ function handleGesture(view: CurveView, press: Press): Gesture | null {
         return value === null
           ? null
           : ofChosen(
+              session,
               "slope",
               p.adding ? (side ? { after: value } : { before: value }) : { before: value, after: value },
             );
@@ -66,11 +70,11 @@ function handleGesture(view: CurveView, press: Press): Gesture | null {
       return {
         move: (p) => {
           const made = edit(p);
-          if (made) show(made);
+          if (made) show(session, made);
         },
         release: (p) => {
           const made = edit(p);
-          if (made) void keep("turn tangent", made, chosenNow());
+          if (made) void keep(session, "turn tangent", made, chosenNow());
         },
         stroke: NOTHING,
         closed: false,
@@ -80,7 +84,7 @@ function handleGesture(view: CurveView, press: Press): Gesture | null {
   return null;
 }
 
-function keyGesture(view: CurveView, press: Press): Gesture | null {
+function keyGesture(session: Open, view: CurveView, press: Press): Gesture | null {
   const found = keyUnder(view, press);
   if (!found) return null;
   const { name, scale } = found.held.curve;
@@ -109,13 +113,13 @@ function keyGesture(view: CurveView, press: Press): Gesture | null {
     move: (p) => {
       const drag = held(p);
       useKeys.setState({ drag });
-      const edit = ofChosen("move", { ...drag, snap });
-      if (edit && (drag.frames || drag.value)) show(edit);
+      const edit = ofChosen(session, "move", { ...drag, snap });
+      if (edit && (drag.frames || drag.value)) show(session, edit);
     },
     release: (p) => {
       const drag = held(p);
-      const edit = ofChosen("move", { ...drag, snap });
-      if (edit && (drag.frames || drag.value)) void keep("move keys", edit, moved(chosen, drag.frames, snap));
+      const edit = ofChosen(session, "move", { ...drag, snap });
+      if (edit && (drag.frames || drag.value)) void keep(session, "move keys", edit, moved(chosen, drag.frames, snap));
       else useKeys.setState({ drag: null });
     },
     stroke: NOTHING,
@@ -147,7 +151,7 @@ function choosing(view: CurveView, press: Press, free: boolean): Gesture {
   };
 }
 
-function drawing(view: CurveView, press: Press): Gesture | null {
+function drawing(session: Open, view: CurveView, press: Press): Gesture | null {
   const curve = curveUnder(view, press);
   if (!curve) return null;
   const path: Point[] = [press];
@@ -159,7 +163,7 @@ function drawing(view: CurveView, press: Press): Gesture | null {
         yToValue(view.value, p.y) * curve.scale,
       ]);
       if (Math.abs(points[points.length - 1]![0]! - points[0]![0]!) >= 1)
-        void keep("draw a curve", { do: "draw", channels: { [curve.name]: [] }, points: thinned(points) }, {});
+        void keep(session, "draw a curve", { do: "draw", channels: { [curve.name]: [] }, points: thinned(points) }, {});
     },
     stroke: () => path,
     closed: false,
@@ -170,7 +174,7 @@ const MAX_POINTS = 2000;
 const thinned = <T>(points: T[]): T[] =>
   points.length <= MAX_POINTS ? points : points.filter((_, i) => i % Math.ceil(points.length / MAX_POINTS) === 0);
 
-function brushing(tool: "smooth" | "pull", view: CurveView, press: Press): Gesture | null {
+function brushing(session: Open, tool: "smooth" | "pull", view: CurveView, press: Press): Gesture | null {
   const curve = curveUnder(view, press);
   if (!curve) return null;
   const { size } = useKeys.getState();
@@ -189,19 +193,20 @@ function brushing(tool: "smooth" | "pull", view: CurveView, press: Press): Gestu
     };
   };
   return {
-    move: (p) => show(edit(p)),
-    release: (p) => void keep(tool === "pull" ? "pull the curve" : "smooth by brush", edit(p), {}),
+    move: (p) => show(session, edit(p)),
+    release: (p) => void keep(session, tool === "pull" ? "pull the curve" : "smooth by brush", edit(p), {}),
     stroke: NOTHING,
     closed: false,
   };
 }
 
 /** A key where the curve was double-clicked, on a channel that holds keys. */
-export function insertAt(view: CurveView, at: Point): boolean {
+export function insertAt(session: Open, view: CurveView, at: Point): boolean {
   const held = view.keys.find((k) => k.curve === curveUnder(view, at));
   if (!held) return false;
   const frame = Math.round(xToFrame(view.axis, at.x));
   void keep(
+    session,
     "insert a key",
     { do: "insert", channels: { [held.curve.name]: [] }, frame },
     { [held.curve.name]: [frame] },

@@ -1,20 +1,26 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import { api, type TakeDoc } from "../api/client";
 import { clock } from "../playback/clock";
-import { change, preview } from "../workspace/workspace";
+import type { TakeSession } from "../workspace/session";
 import { copyChosen, insertHere, jumpKey, keep, nudge, ofChosen, ofShown, pasteHere, show } from "./edit";
 import { useKeys } from "./keys";
 
 const { now } = vi.hoisted(() => ({
   now: { hand: {} as Record<string, unknown>, selected: [] as string[], channels: ["jawOpen", "browInnerUp"] },
 }));
-vi.mock("../workspace/workspace", () => ({
-  sessionState: () => ({ opened: { take: { body: { hand: now.hand } } }, curves: { channels: now.channels } }),
-  useWorkspace: { getState: () => ({ selected: now.selected }) },
-  change: vi.fn((make: (take: TakeDoc) => Promise<unknown>) => make({ id: "take", version: 7 } as TakeDoc)),
-  preview: vi.fn(),
-}));
+vi.mock("../workspace/workspace", () => ({ useWorkspace: { getState: () => ({ selected: now.selected }) } }));
 
+const change = vi.fn((make: (take: TakeDoc) => Promise<unknown>) => make({ id: "take", version: 7 } as TakeDoc));
+const preview = vi.fn();
+const fake = {
+  closed: false,
+  get now() {
+    return { opened: { take: { body: { hand: now.hand } } }, curves: { channels: now.channels } };
+  },
+  change,
+  preview,
+};
+const session = fake as unknown as TakeSession;
 const edits = vi.spyOn(api, "editKeys");
 
 beforeEach(() => {
@@ -33,36 +39,49 @@ const asked = () => edits.mock.calls.at(-1)!.slice(2) as [string, Record<string,
 
 describe("an edit of keys", () => {
   it("goes to the server with the take's version, then the drag is over", async () => {
-    await keep("move keys", { do: "move", channels: { jawOpen: ["a"] } }, { jawOpen: [12] });
+    await keep(session, "move keys", { do: "move", channels: { jawOpen: ["a"] } }, { jawOpen: [12] });
     expect(edits).toHaveBeenCalledWith("take", 7, "move keys", { do: "move", channels: { jawOpen: ["a"] } });
     expect(change).toHaveBeenCalledOnce();
     expect(useKeys.getState()).toMatchObject({ drag: null, chosen: { jawOpen: [12] } });
   });
+  it("lands on its own take after another was opened, and leaves what is chosen there alone", async () => {
+    useKeys.setState({ chosen: { browInnerUp: [3] }, drag: null });
+    fake.closed = true;
+    await keep(session, "move keys", { do: "move", channels: { jawOpen: ["a"] } }, { jawOpen: [12] });
+    fake.closed = false;
+    expect(edits).toHaveBeenCalledOnce();
+    expect(useKeys.getState().chosen).toEqual({ browInnerUp: [3] });
+  });
+  it("is made of nothing where nothing is open", async () => {
+    await keep(null, "move keys", { do: "move", channels: { jawOpen: ["a"] } });
+    expect(edits).not.toHaveBeenCalled();
+    expect([ofChosen(null, "delete"), ofShown(null, "reduce"), jumpKey(null, false)]).toEqual([null, null, false]);
+  });
   it("is shown without being kept", () => {
-    show({ do: "move", channels: {} });
+    show(session, { do: "move", channels: {} });
     expect(preview).toHaveBeenCalledWith({ edit: { do: "move", channels: {} } });
     expect(edits).not.toHaveBeenCalled();
   });
   it("names chosen keys by their ids, and is none without any", () => {
-    expect(ofChosen("delete")).toBeNull();
+    expect(ofChosen(session, "delete")).toBeNull();
     useKeys.setState({ chosen: { jawOpen: [20], browInnerUp: [99] } });
-    expect(ofChosen("delete")).toEqual({ do: "delete", channels: { jawOpen: ["b"] } });
+    expect(ofChosen(session, "delete")).toEqual({ do: "delete", channels: { jawOpen: ["b"] } });
   });
   it("names the channels that are shown and that the take has", () => {
-    expect(ofShown("reduce", { tolerance: 0.01 })).toEqual({
+    expect(ofShown(session, "reduce", { tolerance: 0.01 })).toEqual({
       do: "reduce",
       channels: { jawOpen: [], browInnerUp: [] },
       tolerance: 0.01,
     });
     now.selected = ["gone"];
-    expect(ofShown("reduce")).toBeNull();
+    expect(ofShown(session, "reduce")).toBeNull();
   });
 });
 
 describe("by keyboard", () => {
   it("chosen keys are nudged and stay chosen where they went", async () => {
     useKeys.setState({ chosen: { jawOpen: [10, 20] } });
-    nudge(1, 0);
+    nudge(session, 1, 0);
     await vi.waitFor(() => expect(useKeys.getState().chosen).toEqual({ jawOpen: [11, 21] }));
     expect(asked()).toEqual([
       "nudge keys",
@@ -72,35 +91,35 @@ describe("by keyboard", () => {
   it("keys are inserted at the playhead on the shown channels that hold keys", () => {
     now.selected = ["jawOpen", "eyeBlinkLeft"];
     clock.seekFrame(33);
-    insertHere();
+    insertHere(session);
     expect(asked()).toEqual(["insert keys", { do: "insert", channels: { jawOpen: [] }, frame: 33 }]);
     edits.mockClear();
     now.selected = ["eyeBlinkLeft"];
-    insertHere();
+    insertHere(session);
     expect(edits).not.toHaveBeenCalled();
   });
   it("keys are copied, and pasted at the playhead onto channels that hold keys", () => {
     useKeys.setState({ chosen: { jawOpen: [20] }, offset: 0.1 });
-    expect(copyChosen()).toBe(1);
+    expect(copyChosen(session)).toBe(1);
     clock.seekFrame(40);
-    pasteHere();
+    pasteHere(session);
     expect(asked()).toEqual([
       "paste keys",
       { do: "paste", channels: { jawOpen: [] }, copied: { jawOpen: [[20, 0.5, 0, 0, "flat"]] }, frame: 40, value: 0.1 },
     ]);
     edits.mockClear();
     now.hand = {};
-    pasteHere();
+    pasteHere(session);
     expect(edits).not.toHaveBeenCalled();
   });
   it("the playhead goes from key to key of what is shown", () => {
     clock.seekFrame(12);
-    expect(jumpKey(false)).toBe(true);
+    expect(jumpKey(session, false)).toBe(true);
     expect(clock.frame).toBe(15);
-    expect(jumpKey(false)).toBe(true);
+    expect(jumpKey(session, false)).toBe(true);
     expect(clock.frame).toBe(20);
-    expect(jumpKey(false)).toBe(false);
-    expect(jumpKey(true)).toBe(true);
+    expect(jumpKey(session, false)).toBe(false);
+    expect(jumpKey(session, true)).toBe(true);
     expect(clock.frame).toBe(15);
   });
 });

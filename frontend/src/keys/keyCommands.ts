@@ -1,7 +1,7 @@
 // The commands for keys, at the desk that edits them.
 import type { Command } from "../commands/commands";
 import { clock } from "../playback/clock";
-import { useWorkspace } from "../workspace/workspace";
+import { activeSession as open, useWorkspace } from "../workspace/workspace";
 import { copyChosen, hand, insertHere, jumpKey, nudge, onChosen, pasteHere } from "./edit";
 import { allOf, count, TOOLS, useKeys, type DeckTool } from "./keys";
 
@@ -31,7 +31,7 @@ const nudges: Command[] = (
     name: `Chosen keys ${words}`,
     keys: [`Alt+${key}`],
     when: some,
-    run: () => nudge(frames, value),
+    run: () => nudge(open(), frames, value),
   },
   {
     id: `keys.nudge.${key}.ten`,
@@ -39,7 +39,7 @@ const nudges: Command[] = (
     name: `Chosen keys ten times as far: ${words}`,
     keys: [`Alt+Shift+${key}`],
     when: some,
-    run: () => nudge(frames * 10, value * 10),
+    run: () => nudge(open(), frames * 10, value * 10),
   },
 ]);
 
@@ -51,24 +51,24 @@ export const KEY_COMMANDS: Command[] = [
     keys: [String(i + 1)],
     run: () => useKeys.setState({ tool }),
   })),
-  { id: "keys.back", group: GROUP, name: "To the previous key", keys: [","], run: () => void jumpKey(true) },
-  { id: "keys.on", group: GROUP, name: "To the next key", keys: ["."], run: () => void jumpKey(false) },
-  { id: "keys.insert", group: GROUP, name: "Insert keys at the playhead", keys: ["I"], run: insertHere },
+  { id: "keys.back", group: GROUP, name: "To the previous key", keys: [","], run: () => void jumpKey(open(), true) },
+  { id: "keys.on", group: GROUP, name: "To the next key", keys: ["."], run: () => void jumpKey(open(), false) },
+  { id: "keys.insert", group: GROUP, name: "Insert keys at the playhead", keys: ["I"], run: () => insertHere(open()) },
   {
     id: "keys.delete",
     group: GROUP,
     name: "Delete the chosen keys",
     keys: ["Delete", "Backspace"],
     when: some,
-    run: () => onChosen("delete keys", "delete", { refit: useKeys.getState().refit }, {}),
+    run: () => onChosen(open(), "delete keys", "delete", { refit: useKeys.getState().refit }, {}),
   },
   {
     id: "keys.all",
     group: GROUP,
     name: "Choose all keys that are shown",
     keys: ["Ctrl+A"],
-    when: () => shown().some((c) => hand()[c]),
-    run: () => useKeys.setState({ chosen: allOf(hand(), shown(), clock.range) }),
+    when: () => shown().some((c) => hand(open())[c]),
+    run: () => useKeys.setState({ chosen: allOf(hand(open()), shown(), clock.range) }),
   },
   {
     id: "keys.copy",
@@ -76,7 +76,7 @@ export const KEY_COMMANDS: Command[] = [
     name: "Copy the chosen keys",
     keys: ["Ctrl+C"],
     when: some,
-    run: () => void copyChosen(),
+    run: () => void copyChosen(open()),
   },
   {
     id: "keys.paste",
@@ -84,7 +84,7 @@ export const KEY_COMMANDS: Command[] = [
     name: "Paste keys at the playhead",
     keys: ["Ctrl+V"],
     when: () => Object.keys(useKeys.getState().copied).length > 0,
-    run: pasteHere,
+    run: () => pasteHere(open()),
   },
   {
     id: "keys.none",

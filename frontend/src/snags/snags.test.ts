@@ -3,7 +3,8 @@ import { api, Problem, type Snag, type SnagList, type TakeDoc } from "../api/cli
 import { clock } from "../playback/clock";
 import { notify } from "../shared/notices";
 import { stopTrial, tryOut, useTrial } from "../workspace/trial";
-import { change, edit, select } from "../workspace/workspace";
+import type { TakeSession } from "../workspace/session";
+import { select } from "../workspace/workspace";
 import {
   acceptMends,
   choose,
@@ -18,12 +19,7 @@ import {
 } from "./snags";
 
 vi.mock("../shared/notices", () => ({ notify: vi.fn() }));
-vi.mock("../workspace/workspace", () => ({
-  sessionState: () => ({ curves: { channels: Array.from({ length: 12 }, (_, i) => `c${i}`) } }),
-  change: vi.fn((make: (take: TakeDoc) => Promise<unknown>) => make({ id: "take", version: 3 } as TakeDoc)),
-  edit: vi.fn(),
-  select: vi.fn(),
-}));
+vi.mock("../workspace/workspace", () => ({ select: vi.fn() }));
 vi.mock("../workspace/trial", async () => {
   const { create } = await import("zustand");
   return { useTrial: create(() => ({ name: "" })), stopTrial: vi.fn(), tryOut: vi.fn() };
@@ -32,6 +28,13 @@ vi.mock("../workspace/trial", async () => {
 const snag = (key: string, first: number, more: Partial<Snag> = {}): Snag =>
   ({ key, kind: "spike", first, last: first + 4, channels: ["c1"], steps: [], soundShift: 0, ...more }) as Snag;
 const list = (...snags: Snag[]) => ({ snags, dismissed: [] }) as unknown as SnagList;
+const change = vi.fn((make: (take: TakeDoc) => Promise<unknown>) => make({ id: "take", version: 3 } as TakeDoc));
+const edit = vi.fn();
+const session = {
+  now: { curves: { channels: Array.from({ length: 12 }, (_, i) => `c${i}`) } },
+  change,
+  edit,
+} as unknown as TakeSession;
 const snags = vi.spyOn(api, "snags");
 
 /** An answer that comes when it is let. */
@@ -101,33 +104,33 @@ describe("looking a take through", () => {
 
 describe("a snag that is looked at", () => {
   it("is gone to, with its channels, those that the take has and eight at most", () => {
-    choose(snag("a", 42, { channels: ["gone", ...Array.from({ length: 12 }, (_, i) => `c${i}`)] }));
+    choose(session, snag("a", 42, { channels: ["gone", ...Array.from({ length: 12 }, (_, i) => `c${i}`)] }));
     expect(clock.frame).toBe(42);
     expect(select).toHaveBeenCalledWith(["c0", "c1", "c2", "c3", "c4", "c5", "c6", "c7"]);
   });
   it("leaves what is shown alone where the take has none of its channels", () => {
-    choose(snag("a", 42, { channels: ["gone"] }));
+    choose(session, snag("a", 42, { channels: ["gone"] }));
     expect(select).not.toHaveBeenCalled();
     expect(useSnags.getState().chosen).toBe("a");
   });
   it("ends a trial", () => {
-    choose(snag("a", 1));
+    choose(session, snag("a", 1));
     expect(stopTrial).not.toHaveBeenCalled();
     useTrial.setState({ name: "mend of spike" } as never);
-    choose(null);
+    choose(session, null);
     expect(stopTrial).toHaveBeenCalledOnce();
     expect(useSnags.getState().chosen).toBeNull();
   });
   it("is followed by the next in time, and by none after the last", () => {
-    expect(toNext(false)).toBe(false);
+    expect(toNext(session, false)).toBe(false);
     useSnags.setState({ list: list(snag("b", 30), snag("a", 10)) });
-    toNext(false);
+    toNext(session, false);
     expect(clock.frame).toBe(10);
-    toNext(false);
+    toNext(session, false);
     expect(clock.frame).toBe(30);
-    toNext(false);
+    toNext(session, false);
     expect(useSnags.getState().chosen).toBe("b");
-    toNext(true);
+    toNext(session, true);
     expect(useSnags.getState().chosen).toBe("a");
   });
 });
@@ -139,23 +142,23 @@ describe("what is done about it", () => {
     expect(hasMend(snag("a", 1, { soundShift: 0.1 }))).toBe(true);
   });
   it("is tried on its place, four seconds of a long one at most", () => {
-    previewMend(snag("a", 60, { last: 590 }));
-    expect(tryOut).toHaveBeenCalledWith("mend of spike", { mends: ["a"] }, { from: 60, to: 300 });
-    previewMend(snag("a", 60, { last: 64 }));
-    expect(tryOut).toHaveBeenLastCalledWith("mend of spike", { mends: ["a"] }, { from: 60, to: 64 });
+    previewMend(session, snag("a", 60, { last: 590 }));
+    expect(tryOut).toHaveBeenCalledWith("mend of spike", { mends: ["a"] }, { from: 60, to: 300 }, session);
+    previewMend(session, snag("a", 60, { last: 64 }));
+    expect(tryOut).toHaveBeenLastCalledWith("mend of spike", { mends: ["a"] }, { from: 60, to: 64 }, session);
   });
   it("is mended, several in one change", async () => {
     const mend = vi.spyOn(api, "mend").mockResolvedValue({} as TakeDoc);
-    await acceptMends([snag("a", 1), snag("b", 2)]);
+    await acceptMends(session, [snag("a", 1), snag("b", 2)]);
     expect(change).toHaveBeenCalledOnce();
     expect(mend).toHaveBeenCalledWith("take", 3, ["a", "b"]);
   });
   it("is dismissed with a reason, and taken up again, each by its own leaf", () => {
-    void dismiss(snag("a", 5), "meant so");
+    void dismiss(session, snag("a", 5), "meant so");
     expect(edit).toHaveBeenLastCalledWith("take", "dismiss spike", [
       { path: "dismissed/a", value: { kind: "spike", reason: "meant so", first: 5, last: 9 } },
     ]);
-    void takeUpAgain(snag("a", 5));
+    void takeUpAgain(session, snag("a", 5));
     expect(edit).toHaveBeenLastCalledWith("take", "look at spike again", [{ path: "dismissed/a", remove: true }]);
   });
 });

@@ -7,7 +7,7 @@ import { AmountField, Fact, Plain, Primary, Section, Toggle } from "../../drawer
 import { copyChosen, insertHere, keep, nudge, ofChosen, ofShown, onChosen, onShown, pasteHere } from "../../keys/edit";
 import { chosenRows, count, handOf, useKeys } from "../../keys/keys";
 import { clock } from "../../playback/clock";
-import { change, useOpen } from "../../workspace/workspace";
+import { activeSession as open, useOpen } from "../../workspace/workspace";
 
 const KINDS = ["smooth", "flat", "linear", "stepped", "free"];
 
@@ -19,9 +19,9 @@ export function KeysPanel() {
   const [report, setReport] = useState<Record<string, KeyReport>>({});
   const held = Object.entries(hand);
   const reduce = () => {
-    const edit = ofShown("reduce", { tolerance });
+    const edit = ofShown(open(), "reduce", { tolerance });
     if (!edit) return notify({ kind: "info", message: "Choose channels in the region chart first" });
-    void change(async (take) => {
+    void open()?.change(async (take) => {
       const made = await api.editKeys(take.id, take.version, "reduce to keys", edit);
       setReport(made.report);
       return made.document;
@@ -71,7 +71,7 @@ export function KeysPanel() {
         aside={
           <Plain
             title="A correction on top of the chosen dense channels, to be keyed"
-            onClick={() => onShown("begin a correction", "correct")}
+            onClick={() => onShown(open(), "begin a correction", "correct")}
           >
             Correct on top
           </Plain>
@@ -95,7 +95,7 @@ export function KeysPanel() {
                 size="2xs"
                 title="Back to what lies beneath"
                 onClick={() =>
-                  void keep(`take the keys of ${channel} off`, { do: "clear", channels: { [channel]: [] } }, {})
+                  void keep(open(), `take the keys of ${channel} off`, { do: "clear", channels: { [channel]: [] } }, {})
                 }
               >
                 take off
@@ -149,22 +149,22 @@ export function KeysPanel() {
           onChange={(refit) => useKeys.setState({ refit })}
         />
         <Flex mt="2" gap="1.5" wrap="wrap">
-          <Plain onClick={insertHere} title="I">
+          <Plain onClick={() => insertHere(open())} title="I">
             Insert here
           </Plain>
           <Plain
             onClick={() => {
-              const n = copyChosen();
+              const n = copyChosen(open());
               notify({ kind: "info", message: `${n} keys copied` });
             }}
             title="Ctrl C"
           >
             Copy
           </Plain>
-          <Plain onClick={() => pasteHere()} title="Ctrl V">
+          <Plain onClick={() => pasteHere(open())} title="Ctrl V">
             Paste here
           </Plain>
-          <Plain onClick={() => onChosen("mirror keys", "mirror")} title="The other side gets these keys">
+          <Plain onClick={() => onChosen(open(), "mirror keys", "mirror")} title="The other side gets these keys">
             Mirror
           </Plain>
         </Flex>
@@ -175,8 +175,8 @@ export function KeysPanel() {
 
 function restore(to: "stack" | "raw") {
   const { from, to: last } = clock.span;
-  const edit = ofShown("restore", { first: from, last, to });
-  if (edit) void keep(to === "raw" ? "restore the raw curve" : "restore the tidied curve", edit, {});
+  const edit = ofShown(open(), "restore", { first: from, last, to });
+  if (edit) void keep(open(), to === "raw" ? "restore the raw curve" : "restore the tidied curve", edit, {});
 }
 
 function ChosenKeys() {
@@ -202,7 +202,9 @@ function ChosenKeys() {
     <Section
       title={`${total} chosen keys`}
       aside={
-        <Plain onClick={() => onChosen("delete keys", "delete", { refit: useKeys.getState().refit }, {})}>Delete</Plain>
+        <Plain onClick={() => onChosen(open(), "delete keys", "delete", { refit: useKeys.getState().refit }, {})}>
+          Delete
+        </Plain>
       }
     >
       <Flex align="center" gap="2" mb="1">
@@ -213,7 +215,9 @@ function ChosenKeys() {
           <NativeSelect.Field
             aria-label="Tangents"
             value={rows.every((r) => r[4] === rows[0]?.[4]) ? (rows[0]?.[4] ?? "") : ""}
-            onChange={(e) => onChosen(`${e.target.value} tangents`, "tangents", { kind: e.target.value }, chosen)}
+            onChange={(e) =>
+              onChosen(open(), `${e.target.value} tangents`, "tangents", { kind: e.target.value }, chosen)
+            }
           >
             {!rows.every((r) => r[4] === rows[0]?.[4]) && <option value="">several</option>}
             {KINDS.map((k) => (
@@ -236,25 +240,25 @@ function ChosenKeys() {
         onDrag={setReach}
         onCommit={(v) => {
           setReach(v);
-          onChosen("weigh tangents", "tangents", { kind: rows[0]?.[4] ?? "free", reach: v }, chosen);
+          onChosen(open(), "weigh tangents", "tangents", { kind: rows[0]?.[4] ?? "free", reach: v }, chosen);
         }}
       />
       <Typed
         label="Value"
         value={one ? one[1] : NaN}
-        onCommit={(v) => onChosen("type a value", "value", { value: v }, chosen)}
+        onCommit={(v) => onChosen(open(), "type a value", "value", { value: v }, chosen)}
       />
       <Typed
         label="Frame"
         value={one ? one[0] : NaN}
         disabled={!one}
-        onCommit={(v) => nudge(keyed.snap ? Math.round(v - one![0]) : v - one![0], 0)}
+        onCommit={(v) => nudge(open(), keyed.snap ? Math.round(v - one![0]) : v - one![0], 0)}
       />
       <Typed
         label="Values times"
         value={NaN}
         placeholder="a factor, about 0"
-        onCommit={(v) => onChosen("scale values", "scale", { time: 1, value: v }, chosen)}
+        onCommit={(v) => onChosen(open(), "scale values", "scale", { time: 1, value: v }, chosen)}
       />
       <Flex gap="1.5" align="center" mt="1.5">
         <Text w="86px" fontSize="sm" color="dim">
@@ -276,8 +280,8 @@ function Scale({ about, label }: { about: number; label: string }) {
   const [typed, setTyped] = useState("");
   const run = () => {
     const time = Number(typed.replace(",", "."));
-    const edit = Number.isFinite(time) && time > 0 ? ofChosen("scale", { about, time }) : null;
-    if (edit) void keep(`scale keys about the ${label}`, edit, {});
+    const edit = Number.isFinite(time) && time > 0 ? ofChosen(open(), "scale", { about, time }) : null;
+    if (edit) void keep(open(), `scale keys about the ${label}`, edit, {});
     setTyped("");
   };
   return (

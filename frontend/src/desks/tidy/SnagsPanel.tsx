@@ -8,6 +8,7 @@ import { colourOf, REGIONS } from "../../shared/regions";
 import { Fact, Plain, Primary, Section } from "../../drawer/parts";
 import { acceptMends, choose, dismiss, hasMend, previewMend, takeUpAgain, toNext, useSnags } from "../../snags/snags";
 import { stopTrial, useTrial } from "../../workspace/trial";
+import { activeSession } from "../../workspace/workspace";
 import { TidyIt } from "./TidyIt";
 
 export function SnagsPanel() {
@@ -41,7 +42,7 @@ export function SnagsPanel() {
               size="2xs"
               variant="ghost"
               disabled={!list.snags.length}
-              onClick={() => toNext(true)}
+              onClick={() => toNext(activeSession(), true)}
             >
               <ChevronLeft size={15} />
             </IconButton>
@@ -51,7 +52,7 @@ export function SnagsPanel() {
               size="2xs"
               variant="ghost"
               disabled={!list.snags.length}
-              onClick={() => toNext(false)}
+              onClick={() => toNext(activeSession(), false)}
             >
               <ChevronRight size={15} />
             </IconButton>
@@ -113,7 +114,7 @@ export function SnagsPanel() {
               <Text fontSize="sm" color="dim" minW="0" truncate title={`${s.words} ${s.reason}`}>
                 {label(s.kind)} at {s.first}: {s.reason}
               </Text>
-              <Plain size="2xs" onClick={() => void takeUpAgain(s)}>
+              <Plain size="2xs" onClick={() => void takeUpAgain(activeSession(), s)}>
                 look again
               </Plain>
             </Flex>
@@ -152,7 +153,7 @@ function Row({ snag, label, help, open, same }: RowProps) {
         gap="2"
         align="center"
         cursor="pointer"
-        onClick={() => choose(open ? null : snag)}
+        onClick={() => choose(activeSession(), open ? null : snag)}
       >
         <Box
           w="18px"
@@ -216,18 +217,18 @@ function Detail({ snag, help, same }: { snag: Snag; help: string; same: Snag[] }
       </Text>
       {reason === null ? (
         <Flex gap="1.5" wrap="wrap">
-          {hasMend(snag) && <Primary onClick={() => void acceptMends([snag])}>Accept</Primary>}
+          {hasMend(snag) && <Primary onClick={() => void acceptMends(activeSession(), [snag])}>Accept</Primary>}
           {snag.steps.length > 0 && (
             <Plain
               title="Plays this place before and after in a loop"
               aria-pressed={!!trial}
-              onClick={() => (trial ? stopTrial() : previewMend(snag))}
+              onClick={() => (trial ? stopTrial() : previewMend(activeSession(), snag))}
             >
               {trial ? "Stop" : "Try it"}
             </Plain>
           )}
           {hasMend(snag) && same.length > 1 && (
-            <Plain onClick={() => void acceptMends(same)}>Accept all {same.length}</Plain>
+            <Plain onClick={() => void acceptMends(activeSession(), same)}>Accept all {same.length}</Plain>
           )}
           <Plain onClick={() => setReason("")}>Let be…</Plain>
         </Flex>
@@ -243,11 +244,11 @@ function Detail({ snag, help, same }: { snag: Snag; help: string; same: Snag[] }
             maxLength={200}
             onChange={(e) => setReason(e.target.value)}
             onKeyDown={(e) => {
-              if (e.key === "Enter") void dismiss(snag, reason || "meant");
+              if (e.key === "Enter") void dismiss(activeSession(), snag, reason || "meant");
               if (e.key === "Escape") setReason(null);
             }}
           />
-          <Plain onClick={() => void dismiss(snag, reason || "meant")}>Let be</Plain>
+          <Plain onClick={() => void dismiss(activeSession(), snag, reason || "meant")}>Let be</Plain>
         </Flex>
       )}
     </Box>
