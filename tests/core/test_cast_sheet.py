@@ -126,6 +126,7 @@ def test_an_automatic_drive_can_be_taken_away_and_replaced():
         ("cheekPuff_L", {"cheekPuff": 1.0}, "split"), ("mouthSmile", {"mouthSmileLeft": 0.5, "mouthSmileRight": 0.5}, "split"),
         ("mouthFunnelUpperLeft", {"mouthFunnel": 1.0}, "split"), ("browInnerUp_R", {"browInnerUp": 1.0}, "split"),
         ("viseme_aa", {"jawOpen": 1.0}, "mixture"), ("v_happy", {"mouthSmileLeft": 0.5, "mouthSmileRight": 0.5}, "mixture"),
+        ("kelp_rig_v_aa", {"jawOpen": 1.0}, "mixture"), ("mesh.zz_oh", {"mouthFunnel": 0.8, "jawOpen": 0.3}, "mixture"),
         ("geo:EYE_BLINK_r", {"eyeBlinkRight": 1.0}, "name"),
     ],
 )  # fmt: skip
@@ -134,7 +135,7 @@ def test_names_of_larger_smaller_and_other_sets(target, parts, how):
     assert (dict(found.parts), found.how) == (parts, how)
 
 
-@pytest.mark.parametrize("target", ["zorp", "Jaw", "mouth", "AU99", "wobble_L", "tongueless grin", ""])
+@pytest.mark.parametrize("target", ["zorp", "Jaw", "mouth", "AU99", "wobble_L", "tongueless grin", "brow_sad", "one two three four aa", ""])
 def test_names_that_say_nothing_are_left_alone(target):
     assert match_by_name(target) is None
 

@@ -58,7 +58,10 @@ _POSES: dict[str, dict[str, float]] = {
     "lookup": {"eyeLookUpLeft": 0.5, "eyeLookUpRight": 0.5},
     "lookdown": {"eyeLookDownLeft": 0.5, "eyeLookDownRight": 0.5},
 }
-_NOISE = {"viseme", "vrc", "v", "mouth", "face", "emotion", "expression", "pose", "bs", "shape"}
+_NOISE = {"viseme", "mouth", "face", "emotion", "expression", "pose", "bs", "shape"}
+# A word of the face in front of a pose changes what it says ("brow_sad"); any other is a prefix.
+_ANATOMY = {w for channel in SHAPES for w in words_of(channel)}
+MAX_PREFIX = 3  # words
 
 
 @lru_cache(maxsize=8192)
@@ -110,5 +113,10 @@ def _piece(target: str) -> Match | None:
 
 def _pose(target: str) -> Match | None:
     words = [w for w in words_of(target.rsplit(".", 1)[-1].rsplit(":", 1)[-1]) if w not in _NOISE and not w.isdigit()]
-    parts = _POSES.get("".join(words))
-    return Match(tuple(parts.items()), "mixture", 0.6) if parts else None
+    for prefix in range(min(MAX_PREFIX + 1, len(words))):
+        if prefix and words[prefix - 1] in _ANATOMY:
+            break
+        parts = _POSES.get("".join(words[prefix:]))
+        if parts:
+            return Match(tuple(parts.items()), "mixture", 0.6)
+    return None
