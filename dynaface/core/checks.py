@@ -10,7 +10,7 @@ from dynaface.core.errors import InputError
 
 
 def shaped(name: str, array: NDArray[Any], *sizes: int | None) -> NDArray[Any]:
-    """The array, if its shape is `sizes` (None: any size)."""
+    """The array, if its shape is `sizes` (None: any size); raises InputError."""
     if array.ndim != len(sizes) or any(s is not None and s != a for s, a in zip(sizes, array.shape, strict=True)):
         wanted = ", ".join("any" if s is None else str(s) for s in sizes)
         raise InputError(f"{name} has shape {array.shape}; it must be ({wanted})")
@@ -18,7 +18,7 @@ def shaped(name: str, array: NDArray[Any], *sizes: int | None) -> NDArray[Any]:
 
 
 def finite(name: str, array: NDArray[Any]) -> NDArray[Any]:
-    """The array, if all its values are finite."""
+    """The array of any shape, if all its values are finite; raises InputError with the index of the first that is not."""
     if not np.isfinite(array).all():
         at = np.argwhere(~np.isfinite(np.atleast_1d(array)))[0]
         raise InputError(f"{name} has a value that is not finite", where=f"index {tuple(int(i) for i in at)}")
@@ -26,7 +26,7 @@ def finite(name: str, array: NDArray[Any]) -> NDArray[Any]:
 
 
 def within(name: str, value: float, low: float, high: float) -> float:
-    """The value as a float, if it is in low..high."""
+    """The value as a float, if it is in low..high; raises InputError."""
     try:
         number = float(value)
     except (TypeError, ValueError):
@@ -37,7 +37,7 @@ def within(name: str, value: float, low: float, high: float) -> float:
 
 
 def one_of(name: str, value: Any, allowed: Collection[Any]) -> Any:
-    """The value, if it is among those allowed."""
+    """The value, if it is among those allowed; raises InputError."""
     try:
         known = value in allowed
     except TypeError:  # no word at all, where words are looked up

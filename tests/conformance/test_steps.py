@@ -75,21 +75,21 @@ def test_gaps_are_kept_unless_the_step_fills_them(name):
 
 
 @pytest.mark.parametrize("name", ON_CHANNELS)
-def test_reach_is_what_the_kind_promises(name):
+def test_halo_is_what_the_kind_promises(name):
     step = STEPS[name]
     given = channels(600)
     parameters = complete(step.parameters, {})
     changed = given.with_values(given.values.copy())
     changed.values[300] += 0.3
     apart = np.abs(step.apply(changed, parameters).values - step.apply(given, parameters).values).max(axis=1)
-    reach = step.reach(parameters, 60.0)
-    if reach == WHOLE:
+    halo = step.halo(parameters, 60.0)
+    if halo == WHOLE:
         assert step.kind != "pointwise"
         return
-    outside = np.r_[0 : max(0, 300 - reach), min(600, 301 + reach) : 600]
+    outside = np.r_[0 : max(0, 300 - halo), min(600, 301 + halo) : 600]
     assert apart[outside].max(initial=0) < 2e-3
     if step.kind == "pointwise":
-        assert reach == 0
+        assert halo == 0
 
 
 @pytest.mark.parametrize("name", ON_CHANNELS)

@@ -135,7 +135,9 @@ def test_names_of_larger_smaller_and_other_sets(target, parts, how):
     assert (dict(found.parts), found.how) == (parts, how)
 
 
-@pytest.mark.parametrize("target", ["zorp", "Jaw", "mouth", "AU99", "wobble_L", "tongueless grin", "brow_sad", "one two three four aa", ""])
+@pytest.mark.parametrize(
+    "target", ["zorp", "Jaw", "mouth", "AU99", "wobble_L", "tongueless grin", "brow_sad", "one two three four aa", ""]
+)
 def test_names_that_say_nothing_are_left_alone(target):
     assert match_by_name(target) is None
 

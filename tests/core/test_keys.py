@@ -152,7 +152,7 @@ def test_pasting_replaces_what_lay_there():
 def test_tangents_set_free_keep_the_slope_they_had():
     free = key_edits.tangents(KEYS, {1}, "free")
     np.testing.assert_allclose(evaluate_keys(free, 31), evaluate_keys(KEYS, 31), atol=1e-6)
-    assert key_edits.tangents(KEYS, {1}, "flat", 0.5)[1].reach_after == 0.5
+    assert key_edits.tangents(KEYS, {1}, "flat", 0.5)[1].weight_after == 0.5
     assert key_edits.slope(KEYS, {2}, None, 0.3)[2].after == 0.3
     assert key_edits.values(KEYS, {0, 3}, 0.7)[3].value == 0.7
 

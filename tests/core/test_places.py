@@ -4,13 +4,13 @@ import numpy as np
 import pytest
 
 from dynaface.core.errors import InputError
-from dynaface.core.tidy.place import mixed, parse_reach
+from dynaface.core.tidy.place import mixed, parse_coverage
 from dynaface.core.tidy.stack import describe_stack, evaluate, parse_stack, placed, run_step
 from tests.makers import NAMES, channels
 
 
 def reach(**given):
-    return parse_reach(given)
+    return parse_coverage(given)
 
 
 def test_a_place_is_whole_inside_soft_at_its_edges_and_nothing_beyond():
@@ -61,7 +61,7 @@ def test_what_was_filled_stays_filled_where_there_is_nothing_to_mix():
 )  # fmt: skip
 def test_a_place_that_is_none_is_refused_with_what_is_wrong(given, says):
     with pytest.raises(InputError, match=says):
-        parse_reach(given)
+        parse_coverage(given)
 
 
 def test_places_come_back_from_a_stack_s_description():

@@ -36,12 +36,12 @@ def multiply(a: Array, b: Array) -> Array:
 
 
 def inverse(q: Array) -> Array:
-    """The opposite rotation."""
+    """The opposite rotation of unit quaternions (..., 4) -> (..., 4)."""
     return q * np.array([-1.0, -1.0, -1.0, 1.0])
 
 
 def normalised(q: Array) -> Array:
-    """Scaled to unit length; a zero quaternion becomes no rotation."""
+    """Quaternions (..., 4) scaled to unit length; a zero quaternion becomes no rotation."""
     length = np.linalg.norm(q, axis=-1, keepdims=True)
     return np.where(length > 1e-12, q / np.maximum(length, 1e-12), IDENTITY)
 

@@ -99,6 +99,6 @@ class Motion:
 
 
 def at_rest(skeleton: Skeleton, frames: int) -> tuple[Array, Array]:
-    """Local rotations and root of a skeleton that stands still."""
+    """Local rotations (frames, joints, 4) and root (frames, 3), in metres, of a skeleton that stands still."""
     local = np.broadcast_to(skeleton.rest, (frames, *skeleton.rest.shape)).copy()
     return normalised(local), np.zeros((frames, 3))

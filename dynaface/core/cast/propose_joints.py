@@ -182,5 +182,5 @@ def _scale(skeleton: Skeleton, geometry: Geometry) -> float:
 
 
 def named_ways() -> Mapping[str, Array]:
-    """The ways that "Try it" offers, by words."""
+    """words -> (3,) direction of length 1: the ways that "Try it" offers."""
     return {"down": DOWN, "up": UP, "to its left": LEFT, "to its right": RIGHT, "ahead": AHEAD, "back": -AHEAD}

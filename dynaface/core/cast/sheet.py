@@ -122,7 +122,7 @@ def describe_sheet(sheet: CastSheet) -> dict[str, Any]:
 
 
 def parse_parts(target: str, given: Any) -> tuple[tuple[str, float], ...]:
-    """What drives a target: a shape's name, "" for nothing, or gains by shape."""
+    """What drives a target: a shape's name, "" for nothing, or gains by shape; raises InputError."""
     if isinstance(given, str):
         given = {given: 1.0} if given else {}
     if not isinstance(given, Mapping) or len(given) > MAX_PARTS:

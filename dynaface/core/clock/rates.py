@@ -17,7 +17,7 @@ STANDARD_RATES: tuple[Fraction, ...] = tuple(
 
 
 def parse_rate(text: str | float | Fraction) -> Fraction:
-    """A rate in frames per second from "60", "29.97", "30000/1001" or a number; 1..1000."""
+    """A rate in frames per second from "60", "29.97", "30000/1001" or a number; 1..1000, else InputError."""
     try:
         rate = Fraction(text) if not isinstance(text, float) else Fraction(text).limit_denominator(100000)
     except (ValueError, ZeroDivisionError, OverflowError):
@@ -36,7 +36,8 @@ def format_rate(rate: Fraction) -> str:
 
 
 def nominal_rate(times: NDArray[np.float64]) -> Fraction:
-    """The standard rate nearest to the median step of the time stamps (seconds, at least two distinct)."""
+    """The standard rate nearest to the median step of the time stamps (rows,) in seconds; raises InputError without two
+    that differ."""
     steps = np.diff(np.unique(times))
     if steps.size == 0:
         raise InputError(

@@ -29,7 +29,7 @@ class Event:
 
 
 def crest(curve: NDArray[np.float64], peak: int, level: float) -> tuple[int, int]:
-    """First and last frame about the peak that lie above the level."""
+    """First and last frame about the peak of curve (frames,) that lie above the level."""
     first = last = peak
     while first > 0 and curve[first - 1] > level:
         first -= 1
@@ -71,8 +71,8 @@ def blinks(curve: NDArray[np.float32], rate: float, depth: float = DEPTH) -> lis
     out = []
     for peak, left, right in crests(values, depth):
         base = max(left, right, 0.0)
-        reach = int(LONGEST * rate)
-        near = values[max(0, peak - reach) : peak + reach + 1]
+        around = int(LONGEST * rate)
+        near = values[max(0, peak - around) : peak + around + 1]
         base = max(float(np.nanpercentile(near, 20)), 0.0) if np.isfinite(near).any() else base
         height = float(values[peak])
         if height - base < depth:
@@ -91,11 +91,11 @@ def closures(channels: Channels, ease: float = 1.0) -> list[Event]:
     for peak, _, _ in crests(-wide, RISE * ease):
         if wide[peak] > SHUT or unknown[peak]:
             continue
-        reach = int(REACH * rate)
+        around = int(REACH * rate)
         shut = crest(-wide, peak, -SHUT) if wide[peak] < SHUT else (peak, peak)
         if shut[1] - shut[0] > HELD * rate:  # a rest, not a closure
             continue
-        before, after = wide[max(0, shut[0] - reach) : shut[0] + 1], wide[shut[1] : shut[1] + reach + 1]
+        before, after = wide[max(0, shut[0] - around) : shut[0] + 1], wide[shut[1] : shut[1] + around + 1]
         parted = min(before.max(), after.max())
         if parted < ease * PARTED or parted - wide[peak] < ease * FALL:
             continue

@@ -83,17 +83,17 @@ def _fitted(keys: Keys, a: Key, b: Key) -> tuple[Key, Key]:
     return replace(a, after=float(after), kind="free"), replace(b, before=float(before), kind="free")
 
 
-def tangents(keys: Keys, chosen: Chosen, kind: str, reach: float | None = None) -> Keys:
-    """The chosen keys with another kind of tangent; `reach`: weighted, 0.05..1 of the way to the neighbour."""
+def tangents(keys: Keys, chosen: Chosen, kind: str, weight: float | None = None) -> Keys:
+    """The chosen keys with another kind of tangent; `weight`: of both tangents, 0.05..1 of the way to the neighbour."""
     checks.one_of("kind", kind, KINDS)
     settled = slopes(keys)
     out = list(keys)
     for i in chosen:
         # A key set free keeps the slopes that it had.
         out[i] = replace(settled[i] if kind == "free" else keys[i], kind=kind)
-        if reach is not None:
-            weight = checks.within("reach", reach, 0.05, 1)
-            out[i] = replace(out[i], reach_before=weight, reach_after=weight)
+        if weight is not None:
+            weight = checks.within("weight", weight, 0.05, 1)
+            out[i] = replace(out[i], weight_before=weight, weight_after=weight)
     return tuple(out)
 
 

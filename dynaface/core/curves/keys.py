@@ -24,7 +24,7 @@ DIGITS = 5
 
 @dataclass(frozen=True)
 class Key:
-    """frame (whole or not), value, slopes a frame before and after it, and the reach of both tangents, 0.05..1; id: what
+    """frame (whole or not), value, slopes a frame before and after it, and the weight of both tangents, 0.05..1; id: what
     a stored key is known by, "" for a new one; two keys are equal whatever their ids.
     """
 
@@ -33,16 +33,16 @@ class Key:
     before: float = 0.0
     after: float = 0.0
     kind: str = "smooth"
-    reach_before: float = WEIGHT
-    reach_after: float = WEIGHT
+    weight_before: float = WEIGHT
+    weight_after: float = WEIGHT
     id: str = field(default="", compare=False)
 
     def plain(self) -> list[Any]:
-        """[frame, value, before, after, kind] and, where a tangent is weighted, its two reaches."""
+        """[frame, value, before, after, kind] and, where a tangent is weighted, its two weights."""
         row: list[Any] = [round(self.frame, 3), round(self.value, DIGITS), round(self.before, DIGITS + 1),
                           round(self.after, DIGITS + 1), self.kind]  # fmt: skip
-        if (self.reach_before, self.reach_after) != (WEIGHT, WEIGHT):
-            row += [round(self.reach_before, 3), round(self.reach_after, 3)]
+        if (self.weight_before, self.weight_after) != (WEIGHT, WEIGHT):
+            row += [round(self.weight_before, 3), round(self.weight_after, 3)]
         return row
 
 
@@ -50,8 +50,8 @@ Keys = tuple[Key, ...]
 
 
 def key_table(keys: Keys) -> NDArray[np.float64]:
-    """(keys, 7): frame, value, slopes and reaches before and after, number of the kind; equal for equal keys."""
-    rows = [(k.frame, k.value, k.before, k.after, k.reach_before, k.reach_after, KINDS.index(k.kind)) for k in keys]
+    """(keys, 7): frame, value, slopes and weights before and after, number of the kind; equal for equal keys."""
+    rows = [(k.frame, k.value, k.before, k.after, k.weight_before, k.weight_after, KINDS.index(k.kind)) for k in keys]
     return np.array(rows, np.float64).reshape(-1, 7)
 
 
@@ -74,8 +74,8 @@ def parse_keys(rows: Any, where: str = "") -> Keys:
         if abs(row[0]) > 1e8 or abs(row[1]) > 1e4 or any(not 0.05 <= r <= 1 for r in row[5:]):
             raise InputError(f"a key has {row!r}, which is beyond any limit", where=place)
         frame, value, before, after = map(float, row[:4])
-        reach_before, reach_after = map(float, row[5:] or (WEIGHT, WEIGHT))
-        out.append(Key(frame, value, before, after, row[4], reach_before, reach_after))
+        weight_before, weight_after = map(float, row[5:] or (WEIGHT, WEIGHT))
+        out.append(Key(frame, value, before, after, row[4], weight_before, weight_after))
     return tuple(out)
 
 
@@ -129,12 +129,12 @@ def _pieces(keys: Keys, times: NDArray[np.float64], span: NDArray[np.intp], at: 
             ) -> NDArray[np.float64]:  # fmt: skip
     value = np.array([k.value for k in keys])
     after, before = np.array([k.after for k in keys]), np.array([k.before for k in keys])
-    reach_after, reach_before = np.array([k.reach_after for k in keys]), np.array([k.reach_before for k in keys])
+    weight_after, weight_before = np.array([k.weight_after for k in keys]), np.array([k.weight_before for k in keys])
     stepped = np.array([k.kind == "stepped" for k in keys])
     length = times[span + 1] - times[span]
     u = (at - times[span]) / length
     # Control points of the Bezier piece; weighted pieces bend time as well as value.
-    c1, c2 = reach_after[span], 1 - reach_before[span + 1]
+    c1, c2 = weight_after[span], 1 - weight_before[span + 1]
     p1 = value[span] + after[span] * c1 * length
     p2 = value[span + 1] - before[span + 1] * (1 - c2) * length
     weighted = (np.abs(c1 - WEIGHT) > 1e-9) | (np.abs(c2 - 1 + WEIGHT) > 1e-9)
@@ -147,7 +147,7 @@ def _pieces(keys: Keys, times: NDArray[np.float64], span: NDArray[np.intp], at: 
 
 
 def _parameter(u: NDArray[np.float64], c1: NDArray[np.float64], c2: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Where on the Bezier piece the time u lies, by bisection: time never runs backward for reaches up to 1."""
+    """Where on the Bezier piece the time u lies, by bisection: time never runs backward for weights up to 1."""
     low, high = np.zeros_like(u), np.ones_like(u)
     for _ in range(40):
         s = 0.5 * (low + high)

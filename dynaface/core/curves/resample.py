@@ -114,7 +114,8 @@ def resample(times: Times, values: Floats, out_times: Times, bridge: float) -> F
 
 
 def merge_doubled(times: Times, values: Floats, nearest: float) -> tuple[Times, Floats]:
-    """Rows closer than `nearest` seconds to the row before are one frame: times and values are averaged, gaps aside."""
+    """times (rows,) and values (rows, channels): rows closer than `nearest` seconds to the row before are one
+    frame: times and values are averaged, gaps aside."""
     if len(times) < 2:
         return times, values
     starts = np.concatenate([[True], np.diff(times) >= nearest])

@@ -217,7 +217,7 @@ def _free(dots: tuple[Dot, ...]) -> str:
 
 
 def blobs(picture: Picture, colour: NDArray[np.float64], tolerance: float, radius: float) -> list[tuple[float, float]]:
-    """Centres of what is of a colour and about as large as a dot."""
+    """(x, y) pixel centres of what is of a colour (3,) and about as large as a dot; radius in pixels."""
     mask = (likeness(picture, colour, tolerance) > 0.3).astype(np.uint8)
     count, _, stats, centres = cv2.connectedComponentsWithStats(mask)
     area = np.pi * radius**2

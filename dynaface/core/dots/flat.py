@@ -48,7 +48,7 @@ def lay_head(
     labels: tuple[str, ...], places: Mapping[str, str], pixels: Array, chart: Chart, camera: Camera
 ) -> FlatHead:
     """The general head behind the dots of a neutral picture; pixels: (dots, 2), NaN for one that is not seen. Depth comes from the
-    general head, made like the performer as far as the dots tell.
+    general head, made like the performer as far as the dots tell. Raises InputError where too few are seen.
     """
     used = [i for i, label in enumerate(labels) if label in places and np.isfinite(pixels[i, 0])]
     at = np.array([chart.names.index(places[labels[i]]) for i in used], dtype=int)

@@ -35,7 +35,9 @@ class DotSolve:
 
 def solve_dots(head: FlatHead, track: DotTrack, rate: Fraction, drives: Mapping[str, Drive] | None = None, moves: str = NEITHER
                ) -> DotSolve:  # fmt: skip
-    """The weights of a clip's dots, with channels that two dots drive; rate: frames a second; moves: one of MOVES."""
+    """The weights of a clip's dots, with channels that two dots drive; rate: frames a second; moves: one of MOVES.
+
+    Raises InputError."""
     checks.one_of("moves", moves, MOVES)
     index = [track.labels.index(label) for label in head.basis.labels]
     pixels = np.where((track.confidence[:, index] > 0)[..., None], track.points[:, index], np.nan)

@@ -34,6 +34,7 @@ def find_dots(picture: Picture, layout: DotLayout) -> tuple[Array, NDArray[np.bo
     """((dots, 2) pixels of the layout's dots in another picture of the same camera, (dots,) whether each was found).
 
     Blobs of each colour are matched to the layout by place, after the shift that most of them agree on.
+    Raises InputError where none is found.
     """
     at = np.array([d.at for d in layout.dots], float)
     reach = NEAR * layout.size[1]
@@ -127,7 +128,8 @@ class DotFollower:
 
 
 def follow_dots(pictures: Iterable[Picture], layout: DotLayout) -> DotTrack:
-    """The layout's dots in each picture of a clip."""
+    """The layout's dots in each picture (height, width, 3) of a clip; raises InputError where they
+    are not found in the first."""
     follower: DotFollower | None = None
     points, confidence = [], []
     for picture in pictures:

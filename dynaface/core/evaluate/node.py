@@ -9,21 +9,21 @@ from dynaface.core.curves.channels import Channels
 from dynaface.core.evaluate.cache import Cache
 
 T = TypeVar("T")
-WHOLE = -1  # a reach that needs the input from end to end
+WHOLE = -1  # a halo that needs the input from end to end
 
 
 @dataclass(frozen=True)
 class Node(Generic[T]):
     """key: equal for equal content and equal inputs; inputs: nodes whose results `make` is given, in order.
 
-    reach: for a node that makes Channels of its first input alone, how many frames to either side a frame depends on, or
-    WHOLE; with a reach a window is worked out from a window of the input.
+    halo: for a node that makes Channels of its first input alone, how many frames to either side a frame depends on, or
+    WHOLE; with a halo a window is worked out from a window of the input.
     """
 
     key: str
     make: Callable[..., T]
     inputs: tuple["Node[Any]", ...] = ()
-    reach: int = WHOLE
+    halo: int = WHOLE
 
     def result(self, cache: Cache) -> T:
         """The whole result."""
@@ -33,9 +33,9 @@ class Node(Generic[T]):
         """Frames first..stop - 1 of a node that makes Channels: the same values as in the whole result."""
         checks.within("first", first, 0, stop)
         whole = cache.get(self.key)
-        if whole is None and self.reach != WHOLE:
-            low = max(first - self.reach, 0)
-            part = self.inputs[0].window(cache, low, stop + self.reach)
+        if whole is None and self.halo != WHOLE:
+            low = max(first - self.halo, 0)
+            part = self.inputs[0].window(cache, low, stop + self.halo)
             made = cast(Channels, self.make(part))
             return replace(made, values=made.values[first - low : stop - low])
         channels = cast(Channels, self.result(cache) if whole is None else whole)

@@ -39,16 +39,16 @@ def even_out(recording: Node[Recording], step: Placed) -> Node[Channels]:
 
 
 def tidy_step(before: Node[Channels], step: Placed, rate: float) -> Node[Channels]:
-    """One step of a stack on what is before it. rate: frames per second, on which the step's reach depends."""
+    """One step of a stack on what is before it. rate: frames per second, on which the step's halo depends."""
     key = content_key("step", before.key, step.step.name, step.parameters, step.where)
-    return Node(key, lambda channels: run_step(channels, step), (before,), _reach(step, rate))
+    return Node(key, lambda channels: run_step(channels, step), (before,), _halo(step, rate))
 
 
-def _reach(step: Placed, rate: float) -> int:
+def _halo(step: Placed, rate: float) -> int:
     """Frames of the input that a frame depends on; a step that acts in places speaks of frames of the whole take."""
     if not step.where.everywhere or step.step.within is not None or step.step.kind == "key-making":
         return WHOLE
-    return step.step.reach(step.parameters, rate)
+    return step.step.halo(step.parameters, rate)
 
 
 def by_hand(stacked: Node[Channels], hand: Mapping[str, Hand]) -> Node[Channels]:

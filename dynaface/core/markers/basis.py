@@ -87,7 +87,9 @@ def _apart(rows: Array, number: int, others: list[int]) -> float:
 
 
 def carried_basis(labels: tuple[str, ...], neutral: Array, places: Mapping[str, str], chart: Chart) -> MarkerBasis:
-    """The general head's shapes at the performer's markers. neutral: (markers, 3) of the take's still face, metres."""
+    """The general head's shapes at the performer's markers. neutral: (markers, 3) of the take's still face, metres.
+
+    Raises InputError where too few have places."""
     used = [i for i, n in enumerate(labels) if n in places and np.isfinite(neutral[i, 0])]
     if len(used) < FEWEST_PLACED:
         raise InputError(f"only {len(used)} markers sit on places and are seen in the neutral frames",

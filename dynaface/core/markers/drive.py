@@ -73,7 +73,7 @@ def driven(channels: Channels, drives: Mapping[str, Drive], labels: tuple[str, .
            ) -> Channels:  # fmt: skip
     """The channels with those that are driven put in place of what was solved; points (frames, markers, 3) and still (markers, 3) of
     the neutral face in metres. Where one of both markers is not seen, the channel stays as it was; DISTANCES, which nothing solves,
-    are added as they are driven and are unknown there.
+    are added as they are driven and are unknown there. Raises InputError for a marker that is not there.
     """
     added = tuple(d for d in DISTANCES if d in drives and d not in channels.names)
     unknown = np.full((channels.frames, len(added)), np.nan, np.float32)

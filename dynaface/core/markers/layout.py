@@ -72,7 +72,8 @@ def parse_layout(data: Mapping[str, Any]) -> Layout:
 
 
 def neutral_points(take: MarkerTake, frames: tuple[int, int]) -> Array:
-    """(markers, 3) the mean of each marker over frames first..last; NaN for one that is not seen there."""
+    """(markers, 3) the mean of each marker over frames first..last; NaN for one that is not seen there; raises
+    InputError for frames outside of the take."""
     first, last = frames
     if not 0 <= first <= last < take.frames:
         raise InputError(f"the neutral frames {first} to {last} are not in a take of {take.frames} frames")
@@ -107,6 +108,7 @@ def stillest(take: MarkerTake, seconds: float = 0.5) -> tuple[int, int]:
 def propose_layout(take: MarkerTake, chart: Chart, frames: tuple[int, int]) -> Layout:
     """Places for the markers by where they are in a neutral face: the chart is laid over them in all ways in which a head
     can stand, then fitted by rigid motion, size and likeness; each place takes the marker that fits best, one each.
+    Raises InputError where too few are seen.
     """
     points = neutral_points(take, frames)
     seen = np.flatnonzero(np.isfinite(points[:, 0]))

@@ -27,6 +27,7 @@ def fit_rigid(points: Array, target: Array, weights: Array, scaled: bool = False
 def head_motion(points: Array, neutral: Array, fixed: NDArray[np.bool_], rounds: int = 4) -> tuple[Array, Array]:
     """(rotations (frames, 3, 3), shifts (frames, 3)) that take the neutral head to each frame, from at least three fixed markers
     that are seen; robust against one that slips. points: (frames, markers, 3); neutral: (markers, 3). NaN where fewer are seen.
+    Raises InputError where fewer than three are fixed.
     """
     fixed = fixed & np.isfinite(neutral[:, 0])
     if fixed.sum() < FEWEST:

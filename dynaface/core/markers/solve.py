@@ -44,7 +44,10 @@ def noise_of(moved: Array) -> float:
 
 
 def solve_markers(take: MarkerTake, basis: MarkerBasis, fixed_labels: tuple[str, ...], neutral: Array) -> MarkerSolve:
-    """The take's weights. neutral: (markers, 3) of all the take's markers in the still face that the basis was made from."""
+    """The take's weights. neutral: (markers, 3) of all the take's markers in the still face that the basis was made from.
+
+    Raises InputError where too few markers are seen.
+    """
     index = [take.labels.index(label) for label in basis.labels]
     is_fixed = np.isin(take.labels, fixed_labels)
     rotations, shifts = head_motion(take.points, neutral, is_fixed)

@@ -85,13 +85,13 @@ class PerformerCard:
 
 
 def eye_centres(head: Head, points: Array) -> tuple[Array, Array]:
-    """Centres of the left and right eyeball."""
+    """Centres (3,) of the left and right eyeball in points (vertices, 3), metres."""
     left, right = eyeballs(head)
     return points[left].mean(axis=0), points[right].mean(axis=0)
 
 
 def eyeball_radius(head: Head, points: Array) -> float:
-    """Of both eyeballs, metres."""
+    """Of both eyeballs in points (vertices, 3); all in metres."""
     balls = zip(eyeballs(head), eye_centres(head, points), strict=True)
     return float(np.concatenate([np.linalg.norm(points[own] - middle, axis=1) for own, middle in balls]).mean())
 

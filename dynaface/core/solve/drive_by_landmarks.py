@@ -33,6 +33,7 @@ def places_on_head(card: PerformerCard, head: Head, places: Places, pixels: NDAr
                    ) -> tuple[Array, Array]:  # fmt: skip
     """((frames, places, 3), (places, 3) in the neutral face) metres of the chart's places in the head's own frame; pixels: (frames, 478,
     2), poses: (frames, 7) and weights: (frames, 52) as in a solve, which say how far from the camera each place is.
+    Raises InputError.
     """
     if not len(pixels) == len(poses) == len(weights):
         raise InputError(

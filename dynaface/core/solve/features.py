@@ -75,7 +75,7 @@ class Believed:
     lower: tuple[Array, Array]
 
     def equations(self, features: Array, upper: float, lower: float) -> Equations:
-        """Equations of a frame's features; upper, lower: 0..1 how far that half of the face is seen."""
+        """Equations of a frame's features (features,); upper, lower: 0..1 how far that half of the face is seen."""
         gap = features - self.rest
         return Equations(
             upper * self.upper[1] + lower * self.lower[1], upper * (gap @ self.upper[0]) + lower * (gap @ self.lower[0])

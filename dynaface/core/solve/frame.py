@@ -48,7 +48,7 @@ class FaceModel:
         return out
 
     def with_picture(self, picture: NDArray[np.float32]) -> "FaceModel":
-        """The same with a neutral picture."""
+        """The same with a neutral picture (height, width), grey."""
         return replace(self, reference=replace(self.reference, picture=picture))
 
 

@@ -45,7 +45,7 @@ class MotionFinder:
         self._place = np.stack([x, y], axis=-1)
 
     def carried(self, picture: NDArray[np.uint8], maps: NDArray[np.float32]) -> NDArray[np.float32]:
-        """A grey picture carried into the reference."""
+        """A grey picture (height, width) carried into the reference by maps (rows, columns, 2) in pixels."""
         return cv2.remap(picture, maps[..., 0], maps[..., 1], cv2.INTER_LINEAR, borderValue=0).astype(np.float32)
 
     def find(self, picture: NDArray[np.uint8], pixels: Array) -> Seen:

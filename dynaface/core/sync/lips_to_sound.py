@@ -45,8 +45,8 @@ def _standard(curve: NDArray[np.float64]) -> NDArray[np.float64]:
     return (curve - curve.mean()) / spread if spread > 1e-9 else np.zeros_like(curve)
 
 
-def estimate(channels: Channels, sound: Sound, reach: float = 0.75) -> LipSync:
-    """Finds the offset within +-reach seconds that best fits sound and lips; both start at 0 of the take.
+def estimate(channels: Channels, sound: Sound, furthest: float = 0.75) -> LipSync:
+    """Finds the offset within +-furthest seconds that best fits sound and lips; both start at 0 of the take.
 
     Raises InputError where either is too short or shows nothing.
     """
@@ -58,7 +58,7 @@ def estimate(channels: Channels, sound: Sound, reach: float = 0.75) -> LipSync:
     loud = energy(sound, rate)
     if face.std() < 1e-4 or loud.std() < 1e-3:
         raise InputError("the mouth or the sound does nothing here, so there is nothing to line up")
-    half = int(reach * rate)
+    half = int(furthest * rate)
     length = max(len(face), len(loud)) + 2 * half
     scores = np.zeros(2 * half + 1)
     # Openness and its change: the first fits the phrases, the second the syllables.

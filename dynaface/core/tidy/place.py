@@ -28,7 +28,7 @@ class Place:
 
 
 @dataclass(frozen=True)
-class Reach:
+class Coverage:
     """places: where the step acts, everywhere when there are none; ramp: frames of soft edge outside each place;
     mix: 0..1 of the step's result.
     """
@@ -114,13 +114,13 @@ def mixed(before: Floats, after: Floats, weights: NDArray[np.float32]) -> Floats
     return np.asarray(out, np.float32)
 
 
-def parse_reach(given: Mapping[str, Any]) -> Reach:
+def parse_coverage(given: Mapping[str, Any]) -> Coverage:
     """From plain data with "places", "ramp" and "mix", all optional; raises InputError."""
     places = given.get("places", [])
     if not isinstance(places, Sequence) or isinstance(places, str) or len(places) > MAX_PLACES:
         raise InputError(f"places must be a list of at most {MAX_PLACES}")
     ramp = checks.within("ramp", given.get("ramp", 0.0), 0, MAX_RAMP)
-    return Reach(tuple(map(_place, places)), ramp, checks.within("mix", given.get("mix", 1.0), 0, 1))
+    return Coverage(tuple(map(_place, places)), ramp, checks.within("mix", given.get("mix", 1.0), 0, 1))
 
 
 def _place(given: Any) -> Place:

@@ -21,7 +21,7 @@ class Step:
     apply: (Recording if retiming else Channels, complete checked parameters) -> Channels; it changes no input.
     within: (Channels, parameters, (frames, channels) bool of where it acts) -> Channels, in place of `apply` for a step
     that replaces what is in its place by what is beside it; it has no meaning everywhere.
-    reach: (parameters, rate) -> frames to either side that a temporal step looks at; 0 for a pointwise step; WHOLE for
+    halo: (parameters, rate) -> frames to either side that a temporal step looks at; 0 for a pointwise step; WHOLE for
     one that needs the take from end to end.
     gaps: what happens to gaps (NaN): "kept" or "bridged" (short ones filled).
     regions: where it acts when an animator adds it; everywhere when empty.
@@ -33,7 +33,7 @@ class Step:
     help: str
     parameters: Sequence[Parameter]
     apply: Callable[[Any, Mapping[str, Any]], Channels]
-    reach: Callable[[Mapping[str, Any], float], int] = lambda parameters, rate: 0
+    halo: Callable[[Mapping[str, Any], float], int] = lambda parameters, rate: 0
     gaps: Literal["kept", "bridged"] = "kept"
     regions: tuple[str, ...] = ()
     within: Callable[[Channels, Mapping[str, Any], Any], Channels] | None = None

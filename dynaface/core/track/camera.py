@@ -79,11 +79,11 @@ class Pose:
     place: Array
 
     def see(self, points: Array) -> Array:
-        """Head space (..., 3) -> camera space."""
+        """Head space (..., 3) -> camera space (..., 3), metres."""
         return points @ self.matrix().T + self.place
 
     def unsee(self, seen: Array) -> Array:
-        """Camera space -> head space."""
+        """Camera space (..., 3) -> head space (..., 3), metres."""
         return (seen - self.place) @ self.matrix()
 
     def matrix(self) -> Array:

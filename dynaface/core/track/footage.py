@@ -69,7 +69,8 @@ class Footage:
     open: Callable[[int], Iterator[NDArray[np.uint8]]]
 
     def pictures(self, first: int = 0) -> Iterator[NDArray[np.uint8]]:
-        """Each picture from frame `first` on; fewer than `frames` when the tail is damaged. They are decoded ahead."""
+        """Each picture (height, width, 3), RGB 0..255, from frame `first` on; fewer than `frames` when the tail is damaged. They are
+        decoded ahead."""
         return ahead(self.open(first))
 
     @property

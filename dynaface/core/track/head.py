@@ -34,7 +34,7 @@ class Head:
 
 
 def eyeballs(head: Head) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
-    """Vertices of the left and of the right eyeball."""
+    """Numbers (n,) of the vertices of the left and of the right eyeball."""
     own = np.unique(head.triangles[head.part == EYES])
     return own[head.points[own, 0] > 0], own[head.points[own, 0] < 0]
 

@@ -68,7 +68,7 @@ class IrisFinder:
         return (column - (columns - 1) / 2) * DEGREE, ((rows - 1) / 2 - row) * DEGREE
 
     def find(self, ball: NDArray[np.float32]) -> Look:
-        """The look in a picture on the ball."""
+        """The look in a picture on the ball (rows, columns), grey."""
         assert self._template is not None, "learn the neutral iris first"
         score = cv2.matchTemplate(ball, self._template, cv2.TM_CCOEFF_NORMED)
         score = np.nan_to_num(score, nan=-1.0, posinf=-1.0, neginf=-1.0)

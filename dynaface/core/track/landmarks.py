@@ -77,7 +77,7 @@ class LandmarkFinder:
         return Landmarks(points, np.array([by_name.get(s, 0.0) for s in SHAPES], np.float32))
 
     def all(self, pictures: Iterable[NDArray[np.uint8]]) -> Iterator[Landmarks | None]:
-        """Landmarks of each picture."""
+        """Landmarks of each picture (height, width, 3), RGB 0..255; None where no face is found."""
         return (self.find(p) for p in pictures)
 
     def close(self) -> None:

@@ -220,8 +220,8 @@ def _scale(case: _Case) -> dict[str, Hand | None]:
 
 
 def _tangents(case: _Case) -> dict[str, Hand | None]:
-    reach = case.edit.get("reach")
-    return case.with_keys(key_edits.tangents(case.keys, case.chosen, str(case.edit.get("kind")), reach))
+    weight = case.edit.get("weight")
+    return case.with_keys(key_edits.tangents(case.keys, case.chosen, str(case.edit.get("kind")), weight))
 
 
 def _slope(case: _Case) -> dict[str, Hand | None]:

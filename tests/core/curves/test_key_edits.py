@@ -140,7 +140,7 @@ def test_keys_set_free_change_nothing(keys):
 def test_tangents_that_there_are_not_are_refused():
     with pytest.raises(InputError, match="kind"):
         key_edits.tangents((Key(0, 0),), [0], "wavy")
-    with pytest.raises(InputError, match="reach"):
+    with pytest.raises(InputError, match="weight"):
         key_edits.tangents((Key(0, 0),), [0], "free", 2.0)
 
 

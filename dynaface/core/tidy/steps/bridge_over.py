@@ -16,7 +16,7 @@ def apply(channels: Channels, parameters: Mapping[str, Any]) -> Channels:
 
 
 def within(channels: Channels, parameters: Mapping[str, Any], inside: np.ndarray) -> Channels:
-    """Each run of frames that lies inside, replaced."""
+    """Each run of frames that lies inside (frames, channels), replaced."""
     return channels.with_values(bridge_flags(channels.values, inside))
 
 
@@ -29,6 +29,6 @@ STEP = Step(
     parameters=(),
     apply=apply,
     within=within,
-    reach=lambda parameters, rate: EDGE_FRAMES + 2,
+    halo=lambda parameters, rate: EDGE_FRAMES + 2,
     gaps="bridged",
 )  # fmt: skip

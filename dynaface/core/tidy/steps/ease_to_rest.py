@@ -31,5 +31,5 @@ STEP = Step(
         Parameter("end", "At the end", "number", 12, "frames", 0, 300, 1),
     ),
     apply=apply,
-    reach=lambda parameters, rate: WHOLE,
+    halo=lambda parameters, rate: WHOLE,
 )  # fmt: skip

@@ -17,7 +17,7 @@ MAX_FRAMES = 4_000_000
 
 
 def apply(recording: Recording, parameters: Mapping[str, Any]) -> Channels:
-    """A Recording onto frames at one rate, frame 0 at its first time stamp."""
+    """A Recording onto frames at one rate, frame 0 at its first time stamp; raises LimitError for more than MAX_FRAMES."""
     rate = recording.rate if parameters["rate"] == "as recorded" else parse_rate(parameters["rate"])
     times, values = merge_doubled(recording.times, recording.values, DOUBLED / float(recording.rate))
     start = float(times[0]) if len(times) else 0.0

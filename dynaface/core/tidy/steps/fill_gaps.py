@@ -55,6 +55,6 @@ STEP = Step(
                   help="A longer gap stays one."),
     ),
     apply=apply,
-    reach=lambda parameters, rate: WHOLE,
+    halo=lambda parameters, rate: WHOLE,
     gaps="bridged",
 )  # fmt: skip

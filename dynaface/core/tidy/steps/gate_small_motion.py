@@ -35,5 +35,5 @@ STEP = Step(
         Parameter("knee", "Knee", "number", 0.03, "", 0.005, 0.3, 0.005, help="How far beyond the width motion is whole again."),
     ),
     apply=apply,
-    reach=lambda parameters, rate: int(8 * rate),
+    halo=lambda parameters, rate: int(8 * rate),
 )  # fmt: skip

@@ -12,7 +12,7 @@ from dynaface.core.tidy.step import Step
 
 
 def soft_top(values: Floats, top: float, knee: float) -> Floats:
-    """Values that approach `top` from `knee` below it without a corner and never pass it."""
+    """Values of any shape that approach `top` from `knee` below it without a corner and never pass it."""
     if knee <= 0:
         return np.minimum(values, top)
     over = np.maximum(values - (top - knee), 0) / knee

@@ -41,9 +41,9 @@ def _paired(a: np.ndarray, b: np.ndarray, way: str, rate: float) -> tuple[np.nda
     mean_a, mean_b = np.nanmean(a), np.nanmean(b)
     total = max(0.5 * (mean_a + mean_b), 1e-6)
     shares = np.stack([np.full(len(a), mean_a / total), np.full(len(b), mean_b / total)])
-    reach = int(0.25 * rate)
+    around = int(0.25 * rate)
     for blink in blinks(np.nan_to_num(middle).astype(np.float32), rate):
-        span = slice(max(0, blink.first - reach), blink.last + reach + 1)
+        span = slice(max(0, blink.first - around), blink.last + around + 1)
         heights = np.nanmax(a[span]), np.nanmax(b[span]), max(float(np.nanmax(middle[span])), 1e-6)
         shares[0, span], shares[1, span] = heights[0] / heights[2], heights[1] / heights[2]
     width = max(3, int(0.1 * rate) | 1)
@@ -60,6 +60,6 @@ STEP = Step(
     "amount. Eyes look the same way, so out on one side goes with in on the other.",
     parameters=(Parameter("way", "How", "choice", "average", options=WAYS),),
     apply=apply,
-    reach=lambda parameters, rate: WHOLE if parameters["way"] == "same timing" else 0,
+    halo=lambda parameters, rate: WHOLE if parameters["way"] == "same timing" else 0,
     regions=("lids",),
 )  # fmt: skip

@@ -49,5 +49,5 @@ STEP = Step(
         Parameter("depth", "Depth", "number", 1.0, "", 0.2, 1, 0.01),
     ),
     apply=apply,
-    reach=lambda parameters, rate: WHOLE,
+    halo=lambda parameters, rate: WHOLE,
 )  # fmt: skip

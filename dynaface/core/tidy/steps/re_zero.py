@@ -35,5 +35,5 @@ STEP = Step(
         Parameter("amount", "Amount", "number", 1.0, "", 0, 1, 0.01),
     ),
     apply=apply,
-    reach=lambda parameters, rate: WHOLE,
+    halo=lambda parameters, rate: WHOLE,
 )  # fmt: skip

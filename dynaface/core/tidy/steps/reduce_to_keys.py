@@ -35,5 +35,5 @@ STEP = Step(
                   help="The farthest that the curve may move, in shape units; thirty times as much in degrees."),
     ),
     apply=apply,
-    reach=lambda parameters, rate: WHOLE,
+    halo=lambda parameters, rate: WHOLE,
 )  # fmt: skip

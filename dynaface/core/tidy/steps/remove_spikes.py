@@ -37,5 +37,5 @@ STEP = Step(
                   help="A smaller step is never a spike; in shape units, thirty times as much in degrees."),
     ),
     apply=apply,
-    reach=lambda parameters, rate: int(parameters["half"]) * 2 + 8,
+    halo=lambda parameters, rate: int(parameters["half"]) * 2 + 8,
 )  # fmt: skip

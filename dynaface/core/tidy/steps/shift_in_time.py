@@ -36,5 +36,5 @@ STEP = Step(
     help="Moves regions against each other in time: a brow that should come before the word, lids that lag.",
     parameters=(Parameter("frames", "Later by", "per_region", 0.0, "frames", -MAX_SHIFT, MAX_SHIFT, 0.25),),
     apply=apply,
-    reach=lambda parameters, rate: MAX_SHIFT + 2,
+    halo=lambda parameters, rate: MAX_SHIFT + 2,
 )  # fmt: skip

@@ -192,5 +192,5 @@ STEP = Step(
                   help="Blinks and lip closures are found first and hardly smoothed."),
     ),
     apply=apply,
-    reach=lambda parameters, rate: int(2 * rate),
+    halo=lambda parameters, rate: int(2 * rate),
 )  # fmt: skip
