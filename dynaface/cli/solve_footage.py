@@ -12,7 +12,7 @@ from dynaface.cli.footage import card_from_rom
 from dynaface.core.errors import InputError
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.clip import SURE
-from dynaface.core.solve.pins import Pin, parse_pin
+from dynaface.core.solve.tacks import Tack, parse_tack
 from dynaface.core.track.camera import FOV
 from dynaface.formats.card_file import read_card
 from dynaface.formats.entries.curve_table import write_table
@@ -26,20 +26,20 @@ from dynaface.pipelines.solve_footage import (
 )
 
 
-def _pins(path: Path | None) -> list[Pin]:
+def _tacks(path: Path | None) -> list[Tack]:
     if path is None:
         return []
     given = read_json(path.read_bytes(), path.name)
     if not isinstance(given, list):
-        raise InputError(f"{path.name} must be a list of pins", hint="docs/formats.md shows one")
-    return [parse_pin(p) for p in given]
+        raise InputError(f"{path.name} must be a list of tacks", hint="docs/formats.md shows one")
+    return [parse_tack(p) for p in given]
 
 
 def solve(options: argparse.Namespace) -> None:
     """Solves a clip."""
     if options.rom and not options.samples:
         raise InputError("a range of motion needs --samples", hint="They say which frame shows which expression")
-    clip, found, pins = footage_of(options.clip), None, _pins(options.pins)
+    clip, found, tacks = footage_of(options.clip), None, _tacks(options.tacks)
     if options.card:
         used = read_card(options.card.read_bytes(), general_head())
     elif options.rom:
@@ -48,7 +48,7 @@ def solve(options: argparse.Namespace) -> None:
         found = find_landmarks(clip)
         used = card_of_clip(clip, found, options.fov or FOV)
     began = time.perf_counter()
-    made = solve_footage(clip, used, options.first, options.last, found=found, pins=pins, moves=options.moves)
+    made = solve_footage(clip, used, options.first, options.last, found=found, tacks=tacks, moves=options.moves)
     taken = time.perf_counter() - began
     options.out.write_bytes(write_table(even_channels(made, clip, options.first)))
     sure = made.confidence[:, : len(SHAPES)][:, used.solved]

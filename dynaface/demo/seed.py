@@ -128,7 +128,7 @@ def seed_footage(work: Work, production: str) -> None:
         assert source is not None
         confidence = known["confidence"].astype(np.float32)
         about = {"card": body["name"], "cardMedium": medium, "by": "Animator", "first": 0, "frames": len(confidence),
-                 "moves": HEAD, "pins": 0, "confidence": round(float(confidence.mean()), 4),
+                 "moves": HEAD, "tacks": 0, "confidence": round(float(confidence.mean()), 4),
                  "unsure": int((confidence.mean(axis=1) < SURE).sum()), "lost": int(np.isnan(known["poses"][:, 0]).sum())}  # fmt: skip
         table = (ASSETS / f"demo/{name}_clip.csv").read_bytes()
         store_solve(work, takes["clip"].id, source, table, confidence, known["poses"], about)

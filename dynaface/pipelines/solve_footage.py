@@ -17,7 +17,7 @@ from dynaface.core.solve.card import CardMaker, PerformerCard, View
 from dynaface.core.solve.clip import HEAD, FrameSolver, Solve, finish
 from dynaface.core.solve.drive_by_landmarks import driven_by_landmarks, places_on_head
 from dynaface.core.solve.measured import Measured
-from dynaface.core.solve.pins import Pin, pins_within
+from dynaface.core.solve.tacks import Tack, tacks_within
 from dynaface.core.tidy.stack import evaluate
 from dynaface.core.track.camera import FOV
 from dynaface.core.track.footage import Footage
@@ -167,11 +167,11 @@ def span_of(footage: Footage, first: int, last: int | None) -> tuple[int, int]:
     return first, end
 
 
-def finish_footage(footage: Footage, card: PerformerCard, measured: Measured, first: int, pins: Sequence[Pin] = (),
+def finish_footage(footage: Footage, card: PerformerCard, measured: Measured, first: int, tacks: Sequence[Tack] = (),
                    moves: str = HEAD) -> Solve:  # fmt: skip
-    """The solve of what was measured from frame `first` on; pins count the clip's frames."""
+    """The solve of what was measured from frame `first` on; tacks count the clip's frames."""
     code = replace(footage.timecode, frames=footage.timecode.frames + first) if footage.timecode else None
-    own = pins_within(pins, first, first + measured.frames - 1)
+    own = tacks_within(tacks, first, first + measured.frames - 1)
     return finish(for_size(card, footage), measured, footage.rate, code, own, moves)
 
 
@@ -190,13 +190,13 @@ def with_drives(solve: Solve, footage: Footage, card: PerformerCard, found: Sequ
 
 
 def solve_footage(footage: Footage, card: PerformerCard, first: int = 0, last: int | None = None, on_frame: OnFrame = _silent,
-                  found: Sequence[Landmarks | None] | None = None, pins: Sequence[Pin] = (), moves: str = HEAD) -> Solve:  # fmt: skip
+                  found: Sequence[Landmarks | None] | None = None, tacks: Sequence[Tack] = (), moves: str = HEAD) -> Solve:  # fmt: skip
     """The curves of a clip by a card, from frame `first` to `last`; found: its landmarks, where they are known."""
     first, end = span_of(footage, first, last)
     if found is None:
         found = [None] * first + find_landmarks(footage, first, end)
     return finish_footage(
-        footage, card, measure_footage(footage, found, card, first, end, on_frame), first, pins, moves
+        footage, card, measure_footage(footage, found, card, first, end, on_frame), first, tacks, moves
     )
 
 

@@ -283,7 +283,7 @@ class SolveRow(BaseModel):
     unsure: int
     lost: int
     moves: str
-    pins: int
+    tacks: int
 
 
 class SolveRows(RootModel[list[SolveRow]]):

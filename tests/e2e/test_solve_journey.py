@@ -72,8 +72,8 @@ def test_a_point_is_pinned_by_hand_and_taken_back(page: Page):
     expect(page.get_by_test_id("time-readout")).not_to_have_text("0")
     page.keyboard.press("Home")
     expect(page.get_by_test_id("footage-points")).not_to_have_attribute("data-points", "0")
-    page.get_by_label("Pin points by hand").click()
-    pad = page.get_by_test_id("pin-pad").bounding_box()
+    page.get_by_label("Tack points by hand").click()
+    pad = page.get_by_test_id("tack-pad").bounding_box()
     # The corner of the mouth, where the demo's own landmarks have it in the first frame; the picture fills the view's width.
     corner = np.load(ASSETS / "demo/ivo_footage.npz")["clip"][0][2 * 61 : 2 * 61 + 2] / FINE
     scale = pad["width"] / 480
@@ -83,16 +83,16 @@ def test_a_point_is_pinned_by_hand_and_taken_back(page: Page):
     page.mouse.down()
     page.mouse.move(x + 6, y - 5, steps=3)
     page.mouse.up()
-    pins = drawer.get_by_test_id("pin")
-    expect(pins).to_have_count(1)
-    expect(pins).to_contain_text("point")
-    expect(drawer.get_by_text("made before these pins")).to_be_visible()
-    drawer.get_by_label(re.compile("^Span of pin")).first.fill("10")
+    tacks = drawer.get_by_test_id("tack")
+    expect(tacks).to_have_count(1)
+    expect(tacks).to_contain_text("point")
+    expect(drawer.get_by_text("made before these tacks")).to_be_visible()
+    drawer.get_by_label(re.compile("^Span of tack")).first.fill("10")
     page.keyboard.press("Enter")
-    expect(page.get_by_label(re.compile("^Undo: span of a pin"))).to_be_enabled()
-    page.get_by_label(re.compile("^Undo: span of a pin")).click()
-    page.get_by_label(re.compile("^Undo: pin a point")).click()
-    expect(pins).to_have_count(0)
+    expect(page.get_by_label(re.compile("^Undo: span of a tack"))).to_be_enabled()
+    page.get_by_label(re.compile("^Undo: span of a tack")).click()
+    page.get_by_label(re.compile("^Undo: tack a point")).click()
+    expect(tacks).to_have_count(0)
 
 
 def test_a_clip_is_brought_in_solved_twice_and_chosen(page: Page, tmp_path: Path):
@@ -153,20 +153,20 @@ def test_a_clip_is_brought_in_solved_twice_and_chosen(page: Page, tmp_path: Path
     page.get_by_label("Undo: choose solve 1").click()
     expect(second).to_have_attribute("aria-pressed", "true")
 
-    # Both are compared in the deck; a weight is pinned at a frame and is there in the next solve.
+    # Both are compared in the deck; a weight is tacked at a frame and is there in the next solve.
     drawer.get_by_role("button", name="Compare with solve 1").click()
     expect(drawer.get_by_test_id("compared")).to_contain_text("RMS")
     expect(page.get_by_label("Shade the difference to solve 1 (D)")).to_be_visible()
     page.keyboard.press("Home")
     page.keyboard.press("Shift+ArrowRight")
-    drawer.get_by_label("Weight to pin").fill("0.85")
+    drawer.get_by_label("Weight to tack").fill("0.85")
     page.keyboard.press("Enter")
-    expect(drawer.get_by_test_id("pin")).to_contain_text("10 jawOpen = 0.85")
-    drawer.get_by_role("button", name="Solve again with pins").click()
+    expect(drawer.get_by_test_id("tack")).to_contain_text("10 jawOpen = 0.85")
+    drawer.get_by_role("button", name="Solve again with tacks").click()
     third = drawer.get_by_role("button", name="Choose solve 3")
     expect(third).to_have_attribute("aria-pressed", "true", timeout=60_000)
-    expect(third).to_contain_text("1 pins")
-    expect(drawer.get_by_label("Weight to pin")).to_have_value(re.compile(r"^0\.8[3-7]$"))
+    expect(third).to_contain_text("1 tacks")
+    expect(drawer.get_by_label("Weight to tack")).to_have_value(re.compile(r"^0\.8[3-7]$"))
 
     # A region is switched off on the card.
     page.locator("label:has(input[aria-label='nose'])").click()

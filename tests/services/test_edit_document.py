@@ -143,14 +143,18 @@ def test_redo_takes_what_was_undone_last_over_several_documents(mara, production
 
 
 def test_nested_changes_of_one_edit_are_undone_and_redone_together(mara, take):
-    pin = {"frame": 1, "span": 2, "shape": "jawOpen", "value": 0.5}
-    wanted = [{"path": "pins", "value": {}}, {"path": "pins/a", "value": pin}, {"path": "pins/a/value", "value": 0.7}]
-    edit_document(mara, take.id, 1, "pins", wanted)
-    assert body(mara, take).pins["a"].value == 0.7
+    tack = {"frame": 1, "span": 2, "shape": "jawOpen", "value": 0.5}
+    wanted = [
+        {"path": "tacks", "value": {}},
+        {"path": "tacks/a", "value": tack},
+        {"path": "tacks/a/value", "value": 0.7},
+    ]
+    edit_document(mara, take.id, 1, "tacks", wanted)
+    assert body(mara, take).tacks["a"].value == 0.7
     undo(mara, [take.id])
-    assert body(mara, take).pins == {}
+    assert body(mara, take).tacks == {}
     redo(mara, [take.id])
-    assert body(mara, take).pins["a"].value == 0.7
+    assert body(mara, take).tacks["a"].value == 0.7
 
 
 def test_two_people_change_different_shapes_of_one_sheet_and_both_stay(mara, ivo, take, odile):
@@ -202,7 +206,7 @@ def history_bytes(work):
     ("path", "value"),
     [
         ("sources", None), ("sources", 5), ("notes", None), ("tidy", None), ("hand", {"jawOpen": 5}), ("slate", None),
-        ("pins", {"a": 5}), ("dismissed", {"a": None}), ("sources/curves", "x"), ("tidy/steps/smooth/places", [{"channels": 5}]),
+        ("tacks", {"a": 5}), ("dismissed", {"a": None}), ("sources/curves", "x"), ("tidy/steps/smooth/places", [{"channels": 5}]),
     ],
 )  # fmt: skip
 def test_no_edit_makes_a_take_or_a_list_unreadable(mara, production, take, path, value):

@@ -1,4 +1,4 @@
-"""Long work on footage: shared by workers, taken up again after one is lost, done once; pins in every later solve."""
+"""Long work on footage: shared by workers, taken up again after one is lost, done once; tacks in every later solve."""
 
 from dataclasses import asdict, replace
 from datetime import timedelta
@@ -199,22 +199,22 @@ def jaw_of(work, take):
     return arrays["raw"][:, head["channels"].index("jawOpen")]
 
 
-def test_pins_are_in_the_next_solve_and_nothing_is_measured_again(quiet, production, take, card):
+def test_tacks_are_in_the_next_solve_and_nothing_is_measured_again(quiet, production, take, card):
     first = solve(quiet, production, take, card=card.id)
     before = jaw_of(quiet, take)
     with quiet.store.unit() as unit:
         measured = dict(unit.stretches.state(take.body.sources.footage, f"measure:{_medium(quiet, card)}:{METHOD}"))
     assert sorted(measured) == [(0, 15), (16, 31), (32, 39)]
     version = open_take(quiet, take.id).take.version
-    pin = {"frame": 20, "span": 4, "shape": "jawOpen", "value": 0.9}
-    edit_document(quiet, take.id, version, "pin", [{"path": "pins", "value": {"p1": pin}}])
+    tack = {"frame": 20, "span": 4, "shape": "jawOpen", "value": 0.9}
+    edit_document(quiet, take.id, version, "tack", [{"path": "tacks", "value": {"p1": tack}}])
     second = solve(quiet, production, take, card=card.id)
     with quiet.store.unit() as unit:
         assert unit.stretches.state(take.body.sources.footage, f"measure:{_medium(quiet, card)}:{METHOD}") == measured
     after = jaw_of(quiet, take)
     assert after[20] == pytest.approx(0.9, abs=0.03)
     assert np.abs(after - before)[:8].max() < 0.02
-    assert (first["pins"], second["pins"]) == (0, 1)
+    assert (first["tacks"], second["tacks"]) == (0, 1)
     # A later solve of a part counts the clip's frames, too.
     solve(quiet, production, take, card=card.id, first=18, last=30)
     assert jaw_of(quiet, take)[2] == pytest.approx(0.9, abs=0.03)
@@ -228,16 +228,16 @@ def _medium(work, card):
         return unit.sources.get(card.body.source).media
 
 
-def test_pins_that_make_no_sense_are_refused_and_nothing_changes(quiet, take):
+def test_tacks_that_make_no_sense_are_refused_and_nothing_changes(quiet, take):
     with pytest.raises(InputError, match="shape is"):
         edit_document(
             quiet,
             take.id,
             take.version,
-            "pin",
-            [{"path": "pins", "value": {"a": {"frame": 1, "span": 1, "shape": "x", "value": 1}}}],
+            "tack",
+            [{"path": "tacks", "value": {"a": {"frame": 1, "span": 1, "shape": "x", "value": 1}}}],
         )
-    assert open_take(quiet, take.id).take.body.pins == {}
+    assert open_take(quiet, take.id).take.body.tacks == {}
 
 
 def test_a_shape_that_the_card_leaves_out_stays_at_nothing(quiet, production, take, card):

@@ -27,7 +27,7 @@ def arguments(one: argparse.ArgumentParser) -> None:
     one.add_argument("--last", type=int, help="the last frame to solve (default: the clip's last)")
     one.add_argument("--moves", choices=("head", "camera", "neither"), default="head",
                      help="the head before a still camera, the camera round a still head, or neither (a head mount)")  # fmt: skip
-    one.add_argument("--pins", type=Path, help="what was set by hand (JSON, see docs/formats.md)")
+    one.add_argument("--tacks", type=Path, help="what was set by hand (JSON, see docs/formats.md)")
     one.add_argument("--out", type=Path, required=True, help="the curve table to write")
     one.add_argument("--json", action="store_true", help="print the findings as JSON")
 

@@ -42,6 +42,11 @@ def _take_2(body: Plain) -> Plain:
     }
 
 
+def _take_3(body: Plain) -> Plain:
+    """What is set by hand for solves is called a tack."""
+    return {("tacks" if k == "pins" else k): v for k, v in body.items()}
+
+
 def _stack_2(body: Plain) -> Plain:
     """Steps carry their rank."""
     return {**body, "tidy": _ranked(body.get("tidy"))}
@@ -59,7 +64,7 @@ def _off_2(body: Plain) -> Plain:
 
 
 UPGRADES: dict[str, tuple[Callable[[Plain], Plain], ...]] = {
-    "take": (_take_2,),
+    "take": (_take_2, _take_3),
     "stack": (_stack_2,),
     "cast": (_cast_2,),
     "card": (_off_2,),

@@ -22,10 +22,10 @@ from dynaface.core.solve.frame import FaceModel, Solved, face_model, solve_frame
 from dynaface.core.solve.jaw import JAW, beside_seam, jaw_arc
 from dynaface.core.solve.measured import Measured, row_of
 from dynaface.core.solve.motion import MotionFinder
-from dynaface.core.solve.pinned import pinned
-from dynaface.core.solve.pins import Pin
 from dynaface.core.solve.priors import LIDS_SEEN, fewer, prior, smoothness, sparseness
 from dynaface.core.solve.reference import layout
+from dynaface.core.solve.tacked import tacked
+from dynaface.core.solve.tacks import Tack
 from dynaface.core.track.camera import Pose, angles_of
 from dynaface.core.track.head import Array, Head
 from dynaface.core.track.iris import IrisFinder
@@ -178,8 +178,8 @@ class FrameSolver:
 
 
 def finish(card: PerformerCard, measured: Measured, rate: Fraction, timecode: Timecode | None = None,
-           pins: Sequence[Pin] = (), moves: str = HEAD) -> Solve:  # fmt: skip
-    """All frames solved together in time, with what was set by hand; pins count frames from the first measured; moves:
+           tacks: Sequence[Tack] = (), moves: str = HEAD) -> Solve:  # fmt: skip
+    """All frames solved together in time, with what was set by hand; tacks count frames from the first measured; moves:
     one of MOVES. Raises InputError when there is no face in any frame.
     """
     checks.one_of("moves", moves, MOVES)
@@ -192,8 +192,8 @@ def finish(card: PerformerCard, measured: Measured, rate: Fraction, timecode: Ti
     held = np.where(measured.seen[:, None], fewer(measured.a, weights, float(rate)), 0.0)
     measured = replace(measured, b=measured.b - held)
     weights = solve_sequence(measured.a, measured.b, weights, stiff, high=high)
-    if pins:
-        a, b = pinned(card, measured, weights, pins)
+    if tacks:
+        a, b = tacked(card, measured, weights, tacks)
         weights = solve_sequence(a, b, weights, stiff, high=high, sweeps=300)
     names, values, sure = SHAPES, weights, measured.sure * card.solved
     if moves == HEAD:

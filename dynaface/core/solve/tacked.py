@@ -1,4 +1,4 @@
-"""Measured footage with the animator's pins as further equations."""
+"""Measured footage with the animator's tacks as further equations."""
 
 from collections.abc import Sequence
 
@@ -10,51 +10,51 @@ from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.card import PerformerCard
 from dynaface.core.solve.features import landmark_features
 from dynaface.core.solve.measured import Measured
-from dynaface.core.solve.pins import Pin
+from dynaface.core.solve.tacks import Tack
 from dynaface.core.track.head import Array
 from dynaface.core.track.landmarks import POINTS
 
 WEIGHT_PULL, POINT_PULL = 300.0, 30.0  # times what the footage itself says
 
 
-def pinned(
-    card: PerformerCard, measured: Measured, weights: Array, pins: Sequence[Pin]
+def tacked(
+    card: PerformerCard, measured: Measured, weights: Array, tacks: Sequence[Tack]
 ) -> tuple[NDArray[np.float32], Array]:
-    """(a, b) of the measured frames with the pins; weights: (frames, shapes) of the solve without them.
+    """(a, b) of the measured frames with the tacks; weights: (frames, shapes) of the solve without them.
 
-    What a pin corrects at its frame is asked for nearby as well, less and less. Raises InputError for a point where
+    What a tack corrects at its frame is asked for nearby as well, less and less. Raises InputError for a point where
     no face was seen.
     """
     a, b = measured.a.copy(), measured.b.copy()
-    for pin in pins:
-        rows, wrong = _asked(card, measured, weights, pin)
-        diagonal = np.diagonal(measured.a[pin.frame])
+    for tack in tacks:
+        rows, wrong = _asked(card, measured, weights, tack)
+        diagonal = np.diagonal(measured.a[tack.frame])
         moves = (rows**2).sum(axis=0)
         felt = moves > 0.05 * moves.max()
-        pull = (WEIGHT_PULL if pin.shape else POINT_PULL) * float(np.median((diagonal[felt] + 1e4) / moves[felt]))
-        first, last = max(0, pin.frame - pin.span), min(measured.frames - 1, pin.frame + pin.span)
+        pull = (WEIGHT_PULL if tack.shape else POINT_PULL) * float(np.median((diagonal[felt] + 1e4) / moves[felt]))
+        first, last = max(0, tack.frame - tack.span), min(measured.frames - 1, tack.frame + tack.span)
         for frame in range(first, last + 1):
-            fade = 0.5 + 0.5 * float(np.cos(np.pi * (frame - pin.frame) / (pin.span + 1)))
+            fade = 0.5 + 0.5 * float(np.cos(np.pi * (frame - tack.frame) / (tack.span + 1)))
             own = fade * pull
             a[frame] += own * (rows.T @ rows)
             b[frame] += own * (rows.T @ (rows @ weights[frame] + fade * wrong))
     return a, b
 
 
-def _asked(card: PerformerCard, measured: Measured, weights: Array, pin: Pin) -> tuple[Array, Array]:
-    """(rows (k, shapes), (k,) by how much what they say of the weights must change at the pin's frame)."""
-    if pin.shape:
-        row = np.array([[float(s == pin.shape) for s in SHAPES]])
-        return row, pin.value - row @ weights[pin.frame]
-    pose = measured.pose(pin.frame)
+def _asked(card: PerformerCard, measured: Measured, weights: Array, tack: Tack) -> tuple[Array, Array]:
+    """(rows (k, shapes), (k,) by how much what they say of the weights must change at the tack's frame)."""
+    if tack.shape:
+        row = np.array([[float(s == tack.shape) for s in SHAPES]])
+        return row, tack.value - row @ weights[tack.frame]
+    pose = measured.pose(tack.frame)
     if pose is None:
-        raise InputError(f"a point is pinned at frame {pin.frame}, but no face is seen there",
-                         hint="Take the pin off, or set weights there instead")  # fmt: skip
+        raise InputError(f"a point is tacked at frame {tack.frame}, but no face is seen there",
+                         hint="Take the tack off, or set weights there instead")  # fmt: skip
     model = card.features
-    points = np.tile(np.array(pin.place), (POINTS, 1))
+    points = np.tile(np.array(tack.place), (POINTS, 1))
     seen = landmark_features(card.camera, points, np.zeros(len(SHAPES)), pose, model.places)
-    two = slice(2 * pin.point, 2 * pin.point + 2)
+    two = slice(2 * tack.point, 2 * tack.point + 2)
     rows = model.basis[two] * card.solved
     if not rows.any():
-        raise InputError(f"nothing that may be solved moves point {pin.point}", hint="Take that pin off")
-    return rows, seen[two] - model.rest[two] - rows @ weights[pin.frame]
+        raise InputError(f"nothing that may be solved moves point {tack.point}", hint="Take that tack off")
+    return rows, seen[two] - model.rest[two] - rows @ weights[tack.frame]

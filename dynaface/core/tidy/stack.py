@@ -13,7 +13,7 @@ from dynaface.core.errors import InputError
 from dynaface.core.parameters import complete
 from dynaface.core.registry import discover
 from dynaface.core.tidy import steps as _steps
-from dynaface.core.tidy.place import KEYS, Reach, mixed, parse_reach
+from dynaface.core.tidy.place import KEYS, Coverage, mixed, parse_coverage
 from dynaface.core.tidy.step import WHOLE, Source, Step
 
 STEPS: dict[str, Step] = discover(_steps, "STEP")
@@ -27,11 +27,11 @@ class Placed:
     step: Step
     parameters: Mapping[str, Any]
     on: bool = True
-    where: Reach = field(default_factory=Reach)
+    where: Coverage = field(default_factory=Coverage)
 
 
 def placed(name: str, given: Mapping[str, Any], on: bool = True, where: str = "") -> Placed:
-    """A step by name with checked parameters."""
+    """A step by name with checked parameters; raises InputError, which says `where`."""
     if name not in STEPS:
         raise InputError(f"there is no tidy step {name!r}", where=where, hint=f"Steps are: {', '.join(STEPS)}")
     if not isinstance(on, bool):
@@ -39,10 +39,10 @@ def placed(name: str, given: Mapping[str, Any], on: bool = True, where: str = ""
     try:
         step = STEPS[name]
         own = {k: v for k, v in given.items() if k not in KEYS}
-        reach = parse_reach(given)
-        if step.kind == "retiming" and not reach.everywhere:
+        coverage = parse_coverage(given)
+        if step.kind == "retiming" and not coverage.everywhere:
             raise InputError("this step acts on the whole take: it has no places")
-        return Placed(step, complete(step.parameters, own), on, reach)
+        return Placed(step, complete(step.parameters, own), on, coverage)
     except InputError as error:
         raise InputError(error.message, where=where or name, hint=error.hint) from None
 
@@ -101,11 +101,11 @@ def run_step(given: Channels, entry: Placed) -> Channels:
         return given
     if where.everywhere and step.within is None:
         return step.apply(given, entry.parameters)
-    reach = step.reach(entry.parameters, float(given.rate))
+    halo = step.halo(entry.parameters, float(given.rate))
     weights = where.weights(given.names, given.frames)
     out = given.values.copy()
-    whole = reach == WHOLE or not where.places
-    for first, stop in [(0, given.frames)] if whole else where.windows(given.frames, reach):
+    whole = halo == WHOLE or not where.places
+    for first, stop in [(0, given.frames)] if whole else where.windows(given.frames, halo):
         part = replace(given, values=given.values[first:stop])
         here = weights[first:stop]
         if step.within is not None:

@@ -45,14 +45,14 @@ def solve_take(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
         work, job, source, medium, (first, last), lambda part, words: progress(0.4 + 0.55 * part, words)
     )
     progress(0.96, "solving all frames together")
-    pins = list(take.body.pinned)
+    tacks = list(take.body.tacked)
     card = card_by(work, medium, asked.get("card"))
     moves = asked.get("moves", HEAD)
-    made = finish_footage(footage, card, measured, first, pins, moves)
+    made = finish_footage(footage, card, measured, first, tacks, moves)
     made = with_drives(made, footage, card, found[first : last + 1], drives_of(work, asked.get("card")))
     sure = made.confidence[:, : len(SHAPES)][:, card.solved]
     about = about_solve(work, name, moves, sure, int(np.isnan(made.poses[:, 0]).sum())) | {
-        "cardMedium": medium, "first": first, "arc": True, "pins": sum(first <= p.frame <= last for p in pins)}  # fmt: skip
+        "cardMedium": medium, "first": first, "arc": True, "tacks": sum(first <= p.frame <= last for p in tacks)}  # fmt: skip
     raw = write_table(even_channels(made, footage, first))
     stored = store_solve(work, take.id, source, raw, by_region(made.confidence), made.poses, about)
     return {"source": stored.id}
@@ -64,7 +64,7 @@ def about_solve(work: Work, card: str, moves: str, sure: np.ndarray, lost: int =
     """
     with work.store.unit() as unit:
         person = unit.people.by_id(work.person)
-    return {"card": card, "by": person.name if person else "", "first": 0, "moves": moves, "pins": 0, "frames": len(sure),
+    return {"card": card, "by": person.name if person else "", "first": 0, "moves": moves, "tacks": 0, "frames": len(sure),
             "confidence": round(float(sure.mean()), 4), "unsure": int((sure.mean(axis=1) < SURE).sum()), "lost": lost}  # fmt: skip
 
 
@@ -109,7 +109,7 @@ def list_solves(work: Work, take: str) -> list[dict[str, Any]]:
         found = document_for(work, unit, take, TakeBody)
         held = [s for s in (found.body.sources.footage, found.body.sources.markers) if s]
         solves = [s for source in held for s in unit.sources.solves_of(source)]
-    keys = ("by", "card", "made", "first", "frames", "confidence", "unsure", "lost", "moves", "pins")
+    keys = ("by", "card", "made", "first", "frames", "confidence", "unsure", "lost", "moves", "tacks")
     return [{"source": s.id, "name": s.name, **{k: s.info["solve"][k] for k in keys}} for s, _ in solves]
 
 

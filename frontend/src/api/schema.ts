@@ -2956,10 +2956,10 @@ export interface components {
             part: "raw" | "tidied" | "weights" | "motion" | "root" | "shifts";
         };
         /**
-         * PlacePin
+         * PlaceTack
          * @description A landmark's place in pixels set at a frame, fading over `span` frames each way.
          */
-        PlacePin: {
+        PlaceTack: {
             /** Frame */
             frame: number;
             /** Point */
@@ -3271,10 +3271,10 @@ export interface components {
             moves: string;
             /** Name */
             name: string;
-            /** Pins */
-            pins: number;
             /** Source */
             source: string;
+            /** Tacks */
+            tacks: number;
             /** Unsure */
             unsure: number;
         };
@@ -3515,18 +3515,11 @@ export interface components {
             /** Performer */
             performer: string;
             /**
-             * Pins
-             * @default {}
-             */
-            pins: {
-                [key: string]: components["schemas"]["WeightPin"] | components["schemas"]["PlacePin"];
-            };
-            /**
              * Schema
-             * @default 2
+             * @default 3
              * @constant
              */
-            schema: 2;
+            schema: 3;
             /** Slate */
             slate: string;
             /**
@@ -3535,6 +3528,13 @@ export interface components {
              */
             soundOffset: number;
             sources: components["schemas"]["Sources"];
+            /**
+             * Tacks
+             * @default {}
+             */
+            tacks: {
+                [key: string]: components["schemas"]["WeightTack"] | components["schemas"]["PlaceTack"];
+            };
             tidy: components["schemas"]["Tidy"];
         };
         /** TakeDocument */
@@ -3640,10 +3640,10 @@ export interface components {
             value: unknown;
         };
         /**
-         * WeightPin
+         * WeightTack
          * @description A shape's weight set at a frame, fading over `span` frames each way.
          */
-        WeightPin: {
+        WeightTack: {
             /** Frame */
             frame: number;
             /** Shape */

@@ -1,7 +1,7 @@
 // The footage of a take with what was tracked drawn over it, on the clock that everything shares.
 import { Box, HStack, NativeSelect, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { Crosshair, Maximize, Pin as PinIcon } from "lucide-react";
+import { Crosshair, Maximize } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { freshId } from "../api/changes";
 import { api } from "../api/client";
@@ -12,7 +12,8 @@ import { DotsOver } from "../markers/DotsOver";
 import { edit, useSession, sessionState, onSession } from "../workspace/workspace";
 import { CaptureHead, useSolveOfHead } from "./CaptureHead";
 import { drawPoints, inPicture, placed, pointAt, videoTime } from "./footage";
-import { drawPins, sameAs, SPAN, type Pin } from "./pins";
+import { TackSign } from "./TackSign";
+import { drawTacks, sameAs, SPAN, type Tack } from "./tacks";
 import { Tool } from "./Tool";
 
 const OVER = { off: "no head", over: "head over it", wipe: "wipe to head", flicker: "flicker" } as const;
@@ -23,10 +24,10 @@ export function FootageView() {
   const holder = useRef<HTMLDivElement>(null);
   const video = useRef<HTMLVideoElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
-  const dragging = useRef<{ pin: Pin; name: string } | null>(null);
+  const dragging = useRef<{ tack: Tack; name: string } | null>(null);
   const redraw = useRef<() => void>(() => undefined);
   const [marks, setMarks] = useState(true);
-  const [pinning, setPinning] = useState(false);
+  const [tacking, setTacking] = useState(false);
   const [over, setOver] = useState<Over>("off");
   const [wipe, setWipe] = useState(0.5);
   const [lit, setLit] = useState(true);
@@ -73,9 +74,9 @@ export function FootageView() {
       const frame = Math.round(clock.time * rate) + first;
       const at = placed(info.width, info.height, box.width, box.height);
       if (marks) drawPoints(context, points, frame, at, (region) => colourOf(region, false));
-      const kept = sessionState().opened?.take.body.pins ?? {};
-      const { pin, name } = dragging.current ?? {};
-      if (marks || pinning) drawPins(context, pin ? { ...kept, [name!]: pin } : kept, points, frame, at, "#efeadd");
+      const kept = sessionState().opened?.take.body.tacks ?? {};
+      const { tack, name } = dragging.current ?? {};
+      if (marks || tacking) drawTacks(context, tack ? { ...kept, [name!]: tack } : kept, points, frame, at, "#efeadd");
     });
     redraw.current = painter.invalidate;
     const watcher = new ResizeObserver(painter.invalidate);
@@ -86,7 +87,7 @@ export function FootageView() {
       watcher.disconnect();
       painter.remove();
     };
-  }, [info, ready, points, marks, pinning, first]);
+  }, [info, ready, points, marks, tacking, first]);
 
   useEffect(() => {
     if (over !== "flicker") return setLit(true);
@@ -98,19 +99,19 @@ export function FootageView() {
     const box = canvas.current!.getBoundingClientRect();
     return { box, at: placed(info!.width, info!.height, box.width, box.height) };
   };
-  const pinDown = (event: React.PointerEvent<HTMLDivElement>) => {
+  const tackDown = (event: React.PointerEvent<HTMLDivElement>) => {
     const { box, at } = place();
     const frame = clock.frame + first;
     const found = points && pointAt(points, frame, at, event.clientX - box.left, event.clientY - box.top);
     if (!found) return;
     clock.pause();
     const element = event.currentTarget;
-    const begun: Pin = { frame, span: SPAN, ...found };
-    const pins = sessionState().opened!.take.body.pins;
-    const name = sameAs(pins, begun) ?? freshId("p");
+    const begun: Tack = { frame, span: SPAN, ...found };
+    const tacks = sessionState().opened!.take.body.tacks;
+    const name = sameAs(tacks, begun) ?? freshId("p");
     const move = (e: PointerEvent) => {
       const { x, y } = inPicture(at, e.clientX - box.left, e.clientY - box.top);
-      dragging.current = { name, pin: { ...begun, x: Math.round(x * 10) / 10, y: Math.round(y * 10) / 10 } };
+      dragging.current = { name, tack: { ...begun, x: Math.round(x * 10) / 10, y: Math.round(y * 10) / 10 } };
       redraw.current();
     };
     element.setPointerCapture(event.pointerId);
@@ -121,7 +122,7 @@ export function FootageView() {
         element.removeEventListener("pointermove", move);
         const made = dragging.current;
         if (made)
-          void edit("take", `pin a point at frame ${frame}`, [{ path: `pins/${name}`, value: made.pin }]).finally(
+          void edit("take", `tack a point at frame ${frame}`, [{ path: `tacks/${name}`, value: made.tack }]).finally(
             () => {
               dragging.current = null;
               redraw.current();
@@ -177,8 +178,8 @@ export function FootageView() {
       {info && ready && (
         <DotsOver film={video} width={info.width} height={info.height} first={first} source={footage!.id} />
       )}
-      {pinning && (
-        <Box position="absolute" inset="0" cursor="crosshair" onPointerDown={pinDown} data-testid="pin-pad">
+      {tacking && (
+        <Box position="absolute" inset="0" cursor="crosshair" onPointerDown={tackDown} data-testid="tack-pad">
           <Text
             position="absolute"
             bottom="30px"
@@ -247,8 +248,8 @@ export function FootageView() {
           </NativeSelect.Root>
         )}
         {points && head && (
-          <Tool label="Pin points by hand" on={pinning} onClick={() => setPinning(!pinning)}>
-            <PinIcon size={15} />
+          <Tool label="Tack points by hand" on={tacking} onClick={() => setTacking(!tacking)}>
+            <TackSign />
           </Tool>
         )}
         <Tool label="Tracked points" on={marks} onClick={() => setMarks(!marks)}>

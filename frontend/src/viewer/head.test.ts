@@ -5,7 +5,7 @@ import { faceSquare } from "../desks/solve/pictures";
 import { uploadKey } from "../api/upload";
 import { inPicture, placed, pointAt } from "./footage";
 import { headModel, normals, poseAt, shaped } from "./headModel";
-import { felt, sameAs, type Pins } from "./pins";
+import { felt, sameAs, type Tacks } from "./tacks";
 
 const table = (data: number[], ...shape: number[]) => ({ data: Float32Array.from(data), shape });
 // Two triangles in one plane, one shape that lifts the second vertex.
@@ -60,21 +60,21 @@ describe("the capture head", () => {
   });
 });
 
-describe("pins", () => {
-  const pins: Pins = {
+describe("tacks", () => {
+  const tacks: Tacks = {
     p1: { frame: 10, span: 4, shape: "jawOpen", value: 1 },
     p3: { frame: 10, span: 0, point: 61, x: 1, y: 2 },
   };
   it("fade over their span and end", () => {
-    expect(felt(pins.p1!, 10)).toBe(1);
-    expect(felt(pins.p1!, 12)).toBeGreaterThan(felt(pins.p1!, 13));
-    expect(felt(pins.p1!, 15)).toBe(0);
-    expect(felt(pins.p3!, 11)).toBe(0);
+    expect(felt(tacks.p1!, 10)).toBe(1);
+    expect(felt(tacks.p1!, 12)).toBeGreaterThan(felt(tacks.p1!, 13));
+    expect(felt(tacks.p1!, 15)).toBe(0);
+    expect(felt(tacks.p3!, 11)).toBe(0);
   });
   it("take the place of one that sets the same", () => {
-    expect(sameAs(pins, { frame: 10, span: 9, shape: "jawOpen", value: 0 })).toBe("p1");
-    expect(sameAs(pins, { frame: 10, span: 9, point: 61, x: 0, y: 0 })).toBe("p3");
-    expect(sameAs(pins, { frame: 11, span: 9, shape: "jawOpen", value: 0 })).toBeUndefined();
+    expect(sameAs(tacks, { frame: 10, span: 9, shape: "jawOpen", value: 0 })).toBe("p1");
+    expect(sameAs(tacks, { frame: 10, span: 9, point: 61, x: 0, y: 0 })).toBe("p3");
+    expect(sameAs(tacks, { frame: 11, span: 9, shape: "jawOpen", value: 0 })).toBeUndefined();
   });
   it("are taken at the nearest drawn point, in pixels of the picture", () => {
     const points = table(new Array(478 * 2).fill(500) as number[], 1, 478, 2);

@@ -1,52 +1,59 @@
 import { describe, expect, it } from "vitest";
 import { recordingContext } from "../timekit/testStage";
 import { calmed } from "./live";
-import { drawPins, felt, sameAs, type Pin, type Pins } from "./pins";
+import { drawTacks, felt, sameAs, type Tack, type Tacks } from "./tacks";
 
-const shape = (frame: number, name: string): Pin => ({ frame, span: 6, shape: name, value: 0.5 }) as Pin;
-const point = (frame: number, number: number, x = 10, y = 20): Pin => ({ frame, span: 6, point: number, x, y }) as Pin;
+const shape = (frame: number, name: string): Tack => ({ frame, span: 6, shape: name, value: 0.5 }) as Tack;
+const point = (frame: number, number: number, x = 10, y = 20): Tack =>
+  ({ frame, span: 6, point: number, x, y }) as Tack;
 
-describe("a pin", () => {
-  const pins: Pins = { a: shape(10, "jawOpen"), b: point(10, 4), c: point(12, 4) };
+describe("a tack", () => {
+  const tacks: Tacks = { a: shape(10, "jawOpen"), b: point(10, 4), c: point(12, 4) };
   it("is moved, not doubled, where the same is set at the same frame", () => {
-    expect(sameAs(pins, shape(10, "jawOpen"))).toBe("a");
-    expect(sameAs(pins, point(10, 4, 99, 99))).toBe("b");
-    expect(sameAs(pins, point(12, 4))).toBe("c");
+    expect(sameAs(tacks, shape(10, "jawOpen"))).toBe("a");
+    expect(sameAs(tacks, point(10, 4, 99, 99))).toBe("b");
+    expect(sameAs(tacks, point(12, 4))).toBe("c");
   });
   it("is another where frame, shape or point differ", () => {
     for (const other of [shape(11, "jawOpen"), shape(10, "jawLeft"), point(10, 5), point(11, 4)])
-      expect(sameAs(pins, other)).toBeUndefined();
+      expect(sameAs(tacks, other)).toBeUndefined();
   });
   it("counts fully at its frame, less beside it, and not beyond its span", () => {
-    const pin = shape(10, "jawOpen");
-    expect(felt(pin, 10)).toBe(1);
-    expect(felt(pin, 13)).toBeLessThan(felt(pin, 12));
-    expect(felt(pin, 7)).toBeCloseTo(felt(pin, 13));
-    expect(felt(pin, 17)).toBe(0);
-    expect(felt(pin, 3)).toBe(0);
+    const tack = shape(10, "jawOpen");
+    expect(felt(tack, 10)).toBe(1);
+    expect(felt(tack, 13)).toBeLessThan(felt(tack, 12));
+    expect(felt(tack, 7)).toBeCloseTo(felt(tack, 13));
+    expect(felt(tack, 17)).toBe(0);
+    expect(felt(tack, 3)).toBe(0);
   });
 });
 
-describe("drawing pins", () => {
+describe("drawing tacks", () => {
   const points = { data: new Float32Array(20 * 5 * 2).fill(1), shape: [20, 5, 2] };
   const place = { left: 100, top: 50, scale: 2 };
-  const drawn = (pins: Pins, frame: number) => {
+  const drawn = (tacks: Tacks, frame: number) => {
     const { context, calls } = recordingContext();
-    drawPins(context, pins, points, frame, place, "saffron");
+    drawTacks(context, tacks, points, frame, place, "saffron");
     return calls;
   };
-  it("rings the pinned place, with a line from where the point was tracked", () => {
+  it("puts a diamond about the tacked place, with a line from where the point was tracked", () => {
     const calls = drawn({ a: point(10, 4) }, 10);
     expect(calls.find((c) => c.what === "moveTo")!.args).toEqual([102, 52]);
     expect(calls.find((c) => c.what === "lineTo")!.args).toEqual([120, 90]);
-    expect(calls.find((c) => c.what === "arc")!.args.slice(0, 3)).toEqual([120, 90, 5]);
+    expect(calls.filter((c) => c.what === "moveTo").map((c) => c.args)[1]).toEqual([120, 84]);
+    expect(calls.filter((c) => c.what === "lineTo").map((c) => c.args)).toEqual([
+      [120, 90],
+      [126, 90],
+      [120, 96],
+      [114, 90],
+    ]);
   });
-  it("is fainter away from the pin's frame, and gone beyond its span", () => {
-    const alpha = (frame: number) => drawn({ a: point(10, 4) }, frame).find((c) => c.what === "arc")?.alpha;
+  it("is fainter away from the tack's frame, and gone beyond its span", () => {
+    const alpha = (frame: number) => drawn({ a: point(10, 4) }, frame).find((c) => c.what === "fillRect")?.alpha;
     expect(alpha(12)!).toBeLessThan(alpha(10)!);
     expect(alpha(19)).toBeUndefined();
   });
-  it("draws no pins of shapes, which have no place", () => {
+  it("draws no tacks of shapes, which have no place", () => {
     expect(drawn({ a: shape(10, "jawOpen") }, 10)).toEqual([]);
   });
 });

@@ -1,29 +1,33 @@
-// Pins: what is set by hand at a frame of the clip, kept with the take. Pure but for drawing.
+// Tacks: what is set by hand at a frame of the clip, kept with the take. Pure but for drawing.
 import type { Table } from "../api/bundle";
 import type { TakeBody } from "../api/client";
 import type { Place } from "./footage";
 
-export type Pins = TakeBody["pins"];
-export type Pin = Pins[string];
+export type Tacks = TakeBody["tacks"];
+export type Tack = Tacks[string];
 export const SPAN = 6;
 
-/** The pin that already sets the same thing at the same frame: it is moved, not doubled. */
-export function sameAs(pins: Pins, pin: Pin): string | undefined {
-  return Object.entries(pins).find(
+const HALF = 6; // pixels from a diamond's middle to its corners
+
+/** The tack that already sets the same thing at the same frame: it is moved, not doubled. */
+export function sameAs(tacks: Tacks, tack: Tack): string | undefined {
+  return Object.entries(tacks).find(
     ([, p]) =>
-      p.frame === pin.frame &&
-      ("shape" in p ? "shape" in pin && p.shape === pin.shape : "point" in pin && p.point === pin.point),
+      p.frame === tack.frame &&
+      ("shape" in p ? "shape" in tack && p.shape === tack.shape : "point" in tack && p.point === tack.point),
   )?.[0];
 }
 
-/** How much a pin still counts at a frame: 1 at its own, 0 beyond its span. */
-export const felt = (pin: Pin, frame: number): number =>
-  Math.abs(frame - pin.frame) > pin.span ? 0 : 0.5 + 0.5 * Math.cos((Math.PI * (frame - pin.frame)) / (pin.span + 1));
+/** How much a tack still counts at a frame: 1 at its own, 0 beyond its span. */
+export const felt = (tack: Tack, frame: number): number =>
+  Math.abs(frame - tack.frame) > tack.span
+    ? 0
+    : 0.5 + 0.5 * Math.cos((Math.PI * (frame - tack.frame)) / (tack.span + 1));
 
-/** Rings where points are pinned, with a line from where each was tracked; fainter away from the pin's frame. */
-export function drawPins(
+/** Diamonds where points are tacked, with a line from where each was tracked; fainter away from the tack's frame. */
+export function drawTacks(
   c: CanvasRenderingContext2D,
-  pins: Pins,
+  tacks: Tacks,
   points: Table,
   frame: number,
   at: Place,
@@ -31,18 +35,22 @@ export function drawPins(
 ) {
   c.strokeStyle = c.fillStyle = colour;
   c.lineWidth = 1.5;
-  for (const pin of Object.values(pins)) {
-    if (!("point" in pin)) continue;
-    c.globalAlpha = felt(pin, frame);
+  for (const tack of Object.values(tacks)) {
+    if (!("point" in tack)) continue;
+    c.globalAlpha = felt(tack, frame);
     if (c.globalAlpha <= 0.02) continue;
-    const base = pin.frame * points.shape[1]! * 2 + 2 * pin.point;
-    const [x, y] = [at.left + pin.x * at.scale, at.top + pin.y * at.scale];
+    const base = tack.frame * points.shape[1]! * 2 + 2 * tack.point;
+    const [x, y] = [at.left + tack.x * at.scale, at.top + tack.y * at.scale];
     c.beginPath();
     c.moveTo(at.left + points.data[base]! * at.scale, at.top + points.data[base + 1]! * at.scale);
     c.lineTo(x, y);
     c.stroke();
     c.beginPath();
-    c.arc(x, y, 5, 0, Math.PI * 2);
+    c.moveTo(x, y - HALF);
+    c.lineTo(x + HALF, y);
+    c.lineTo(x, y + HALF);
+    c.lineTo(x - HALF, y);
+    c.closePath();
     c.stroke();
     c.fillRect(x - 1, y - 1, 2, 2);
   }

@@ -21,7 +21,7 @@ const take = (id: string): TakeDoc => ({
   version: 1,
   kind: "take",
   body: {
-    schema: 2,
+    schema: 3,
     archived: false,
     slate: id,
     performer: "Mara Quill",
@@ -29,7 +29,7 @@ const take = (id: string): TakeDoc => ({
     circled: false,
     soundOffset: 0,
     character: null,
-    pins: {},
+    tacks: {},
     hand: {},
     dots: {},
     dismissed: {},

@@ -64,7 +64,7 @@ const ON_CHARACTER: Piece["part"][] = ["weights", "motion", "root", "shifts"];
 const ALL = [...CURVES, ...ON_CHARACTER];
 const SEEN_FIRST = 3000; // frames; of a longer take a drag shows what is in the deck before the rest
 /** Fields of a take that no curve depends on. */
-const WORDS = ["notes", "circled", "archived", "slate", "pins", "dismissed"];
+const WORDS = ["notes", "circled", "archived", "slate", "tacks", "dismissed"];
 
 export class TakeSession {
   readonly state: StoreApi<SessionState>;

@@ -24,7 +24,7 @@ DOCUMENTS = {
         **TAKE,
         "sources": {"curves": ID},
         "character": OTHER,
-        "pins": {"p1": {"frame": 3, "span": 6, "shape": "jawOpen", "value": 0.5},
+        "tacks": {"p1": {"frame": 3, "span": 6, "shape": "jawOpen", "value": 0.5},
                  "p2": {"frame": 3, "span": 6, "point": 9, "x": 1.5, "y": 2}},
         "hand": {"jawOpen": {"mode": "keys", "keys": {"a": [0, 0.1, 0, 0, "flat"], "b": [9, 0.2, 0, 0, "free", 0.4, 0.5]}}},
         "dots": {"d1": {"kind": "put", "layout": "l", "dot": "chin", "frame": 4, "at": [10, 20]}},
@@ -100,7 +100,7 @@ def even(**more):
         ({"hand": {"jawOpen": {"mode": "keys", "keys": {"k": [5, 1, 0, 0, "flat"], "l": [5, 1, 0, 0, "flat"]}}}}, "jawOpen, key 2"),
         ({"dismissed": {"a": {"kind": "gap"}}}, "dismissed/a/reason"),
         ({"dots": {"d": {"kind": "put", "layout": "l", "dot": "chin", "frame": 1, "at": [1]}}}, "dots/d/at/1"),
-        ({"pins": {"p": {"frame": 1, "span": 2, "shape": "jawOpen", "value": 0.5, "x": 1}}}, "pins/p/x"),
+        ({"tacks": {"p": {"frame": 1, "span": 2, "shape": "jawOpen", "value": 0.5, "x": 1}}}, "tacks/p/x"),
     ],
 )  # fmt: skip
 def test_takes_that_may_not_be_so_are_refused_with_the_place(change, where):

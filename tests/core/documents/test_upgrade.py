@@ -45,8 +45,13 @@ def test_a_take_keeps_its_order_and_its_keys():
     assert [p.step.name for p in take.tidy.stack] == ["even out time", "strength", "smooth"]
     assert take.tidy.stack[2].parameters["amount"]["lips"] == 0.4
     keys = take.by_hand["jawOpen"].keys
-    assert [(k.frame, k.value, k.reach_before) for k in keys] == [(0.0, 0.1, 1 / 3), (12.0, 0.4, 0.4)]
+    assert [(k.frame, k.value, k.weight_before) for k in keys] == [(0.0, 0.1, 1 / 3), (12.0, 0.4, 0.4)]
     assert len({k.id for k in keys}) == 2
+
+
+def test_what_was_set_by_hand_is_a_tack_now():
+    (tack,) = read_body("take", STORED["take"]).tacked
+    assert (tack.frame, tack.shape, tack.value) == (3, "jawOpen", 0.5)
 
 
 def test_what_was_switched_off_stays_so():

@@ -1,4 +1,4 @@
-"""Pins: what is set by hand at a frame is there in the solve, fades, and leaves the rest alone."""
+"""Tacks: what is set by hand at a frame is there in the solve, fades, and leaves the rest alone."""
 
 from fractions import Fraction
 
@@ -11,7 +11,7 @@ from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.clip import CAMERA, NEITHER, finish
 from dynaface.core.solve.features import landmark_features
 from dynaface.core.solve.measured import Measured, joined, row_of
-from dynaface.core.solve.pins import Pin, parse_pin, pins_within
+from dynaface.core.solve.tacks import Tack, parse_tack, tacks_within
 from dynaface.core.track.camera import Pose
 from dynaface.formats.card_file import read_card
 from dynaface.formats.head_file import general_head
@@ -37,12 +37,12 @@ def measured():
     return Measured(a, truth * 4e4, truth, np.tile(row_of(AT), (41, 1)), np.ones((41, len(SHAPES))))
 
 
-def weights(card, measured, *pins):
-    return finish(card, measured, RATE, None, pins).channels.values[:, : len(SHAPES)]
+def weights(card, measured, *tacks):
+    return finish(card, measured, RATE, None, tacks).channels.values[:, : len(SHAPES)]
 
 
 def test_a_pinned_weight_is_met_fades_and_ends(card, measured):
-    before, after = weights(card, measured), weights(card, measured, Pin(20, 6, "jawOpen", 0.9))
+    before, after = weights(card, measured), weights(card, measured, Tack(20, 6, "jawOpen", 0.9))
     assert after[20, JAW] == pytest.approx(0.9, abs=0.02)
     change = after[:, JAW] - before[:, JAW]
     assert (np.diff(change[20:28]) < 0).all()
@@ -52,7 +52,7 @@ def test_a_pinned_weight_is_met_fades_and_ends(card, measured):
 
 
 def test_a_span_of_nothing_holds_one_frame(card, measured):
-    after = weights(card, measured, Pin(20, 0, "jawOpen", 0.9))
+    after = weights(card, measured, Tack(20, 0, "jawOpen", 0.9))
     assert after[20, JAW] == pytest.approx(0.9, abs=0.02)
     assert abs(after[23, JAW] - weights(card, measured)[23, JAW]) < 0.15
 
@@ -64,7 +64,7 @@ def test_a_pinned_point_is_where_the_face_then_is(card, measured):
     rows = slice(2 * chin, 2 * chin + 2)
     target = model.rest[rows] + model.basis[rows] @ wanted
     place = _pixels(card, chin, target)
-    after = weights(card, measured, Pin(20, 6, point=chin, place=tuple(place)))
+    after = weights(card, measured, Tack(20, 6, point=chin, place=tuple(place)))
     told = model.rest[rows] + model.basis[rows] @ after[20]
     before = model.rest[rows] + model.basis[rows] @ weights(card, measured)[20]
     assert np.linalg.norm(told - target) < 0.25 * np.linalg.norm(before - target)
@@ -84,13 +84,13 @@ def test_a_point_cannot_be_pinned_where_no_face_is_seen(card, measured):
     lost = Measured(measured.a, measured.b, measured.weights, measured.poses.copy(), measured.sure)
     lost.poses[20] = np.nan
     with pytest.raises(InputError, match="frame 20, but no face"):
-        weights(card, lost, Pin(20, 6, point=152, place=(100, 100)))
-    assert weights(card, lost, Pin(20, 6, "jawOpen", 0.9))[20, JAW] == pytest.approx(0.9, abs=0.02)
+        weights(card, lost, Tack(20, 6, point=152, place=(100, 100)))
+    assert weights(card, lost, Tack(20, 6, "jawOpen", 0.9))[20, JAW] == pytest.approx(0.9, abs=0.02)
 
 
-def test_pins_count_the_clips_frames(card):
-    pins = [Pin(5, 2, "jawOpen", 1.0), Pin(50, 2, "jawOpen", 1.0), Pin(90, 2, "jawOpen", 1.0)]
-    assert [p.frame for p in pins_within(pins, 40, 80)] == [10]
+def test_tacks_count_the_clips_frames(card):
+    tacks = [Tack(5, 2, "jawOpen", 1.0), Tack(50, 2, "jawOpen", 1.0), Tack(90, 2, "jawOpen", 1.0)]
+    assert [p.frame for p in tacks_within(tacks, 40, 80)] == [10]
 
 
 @pytest.mark.parametrize("data", [
@@ -100,14 +100,14 @@ def test_pins_count_the_clips_frames(card):
     {"frame": 1, "span": 2, "point": 4, "x": 1, "y": 0, "shape": "jawOpen", "value": 1},
     {"frame": 1, "span": 2, "point": 4, "x": float("nan"), "y": 0},
 ])  # fmt: skip
-def test_pins_that_make_no_sense_are_refused(data):
+def test_tacks_that_make_no_sense_are_refused(data):
     with pytest.raises(InputError):
-        parse_pin(data)
+        parse_tack(data)
 
 
-def test_pins_are_read():
-    assert parse_pin({"frame": 3, "span": 4, "shape": "jawOpen", "value": 0.5}) == Pin(3, 4, "jawOpen", 0.5)
-    assert parse_pin({"frame": 3, "span": 4, "point": 9, "x": 1, "y": 2}) == Pin(3, 4, point=9, place=(1.0, 2.0))
+def test_tacks_are_read():
+    assert parse_tack({"frame": 3, "span": 4, "shape": "jawOpen", "value": 0.5}) == Tack(3, 4, "jawOpen", 0.5)
+    assert parse_tack({"frame": 3, "span": 4, "point": 9, "x": 1, "y": 2}) == Tack(3, 4, point=9, place=(1.0, 2.0))
 
 
 def test_the_head_is_told_only_where_it_moves(card, measured):

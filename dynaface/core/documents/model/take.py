@@ -20,7 +20,7 @@ from dynaface.core.documents.model.record import (
 )
 from dynaface.core.documents.model.tidy import Tidy, fresh_tidy
 from dynaface.core.dots.hand import MAX_CORRECTIONS, Correction, parse_correction
-from dynaface.core.solve.pins import MAX_PINS, Pin, parse_pin
+from dynaface.core.solve.tacks import MAX_TACKS, Tack, parse_tack
 from dynaface.core.tidy.hand import Hand, parse_hand
 
 MAX_DISMISSED = 2000
@@ -28,7 +28,7 @@ KeyKind = Literal["smooth", "flat", "linear", "stepped", "free"]
 PlainKey = Annotated[tuple[float, float, float, float, KeyKind], Field(strict=False)]
 """frame, value, slope before, slope after, kind."""
 WeightedKey = Annotated[tuple[float, float, float, float, KeyKind, float, float], Field(strict=False)]
-"""The same with the reach of the tangent before and after."""
+"""The same with the weight of the tangent before and after."""
 
 
 class Sources(Part):
@@ -53,7 +53,7 @@ class HandEntry(Part):
     keys: dict[Key, PlainKey | WeightedKey]
 
 
-class WeightPin(Part):
+class WeightTack(Part):
     """A shape's weight set at a frame, fading over `span` frames each way."""
 
     frame: Frame
@@ -62,7 +62,7 @@ class WeightPin(Part):
     value: float
 
 
-class PlacePin(Part):
+class PlaceTack(Part):
     """A landmark's place in pixels set at a frame, fading over `span` frames each way."""
 
     frame: Frame
@@ -112,7 +112,7 @@ class DotSplit(Part):
     frame: Frame
 
 
-PlainPin = WeightPin | PlacePin
+PlainTack = WeightTack | PlaceTack
 PlainCorrection = Annotated[DotPut | DotGiven | DotDropped | DotSplit, Field(discriminator="kind")]
 
 
@@ -130,7 +130,7 @@ class TakeBody(Body):
 
     kind: ClassVar[str] = "take"
 
-    schema_number: Literal[2] = Field(default=2, alias="schema")
+    schema_number: Literal[3] = Field(default=3, alias="schema")
     slate: Name
     performer: Words
     notes: Notes = ""
@@ -139,7 +139,7 @@ class TakeBody(Body):
     sound_offset: float = Field(default=0.0, ge=-60, le=60)
     tidy: Tidy
     character: Identity | None = None
-    pins: dict[Key, PlainPin] = Field(default={}, max_length=MAX_PINS)
+    tacks: dict[Key, PlainTack] = Field(default={}, max_length=MAX_TACKS)
     hand: dict[Key, HandEntry] = {}
     dots: dict[Key, PlainCorrection] = Field(default={}, max_length=MAX_CORRECTIONS)
     dismissed: dict[Key, Dismissed] = Field(default={}, max_length=MAX_DISMISSED)
@@ -150,9 +150,9 @@ class TakeBody(Body):
         return parse_hand({channel: {"mode": e.mode, "keys": e.keys} for channel, e in self.hand.items()})
 
     @cached_property
-    def pinned(self) -> tuple[Pin, ...]:
+    def tacked(self) -> tuple[Tack, ...]:
         """What was set by hand for solves."""
-        return tuple(parse_pin(p.plain()) for p in self.pins.values())
+        return tuple(parse_tack(p.plain()) for p in self.tacks.values())
 
     @cached_property
     def corrections(self) -> dict[str, Correction]:
@@ -161,7 +161,7 @@ class TakeBody(Body):
 
     @model_validator(mode="after")
     def _sound(self) -> Self:
-        _ = self.by_hand, self.pinned, self.corrections
+        _ = self.by_hand, self.tacked, self.corrections
         return self
 
     def references(self) -> tuple[Reference, ...]:

@@ -14,7 +14,7 @@ import { CardDrives } from "./CardDrives";
 import { CardShapes } from "./CardShapes";
 import { Confidence } from "./Confidence";
 import { JobRow } from "./JobRow";
-import { Pins } from "./Pins";
+import { Tacks } from "./Tacks";
 import { Solves } from "./Solves";
 import { cardFor } from "./footageJobs";
 import { useDeskJobs } from "./useDeskJobs";
@@ -57,12 +57,12 @@ export function FootageSolve() {
       notify(error as never);
     }
   };
-  const about = chosen?.info.solve as { first: number; pins?: number; card: string; moves?: Moves } | undefined;
+  const about = chosen?.info.solve as { first: number; tacks?: number; card: string; moves?: Moves } | undefined;
   const start = about?.first ?? 0;
   const count = Number(footage.info.frames);
   const solve = (first: number, last: number | null) =>
     void ask(() => api.solve(take.id, { card: wanted || null, first, last, moves }));
-  const pinned = Object.values(take.body.pins).filter((p) => p.frame >= start).length;
+  const tacked = Object.values(take.body.tacks).filter((p) => p.frame >= start).length;
   return (
     <>
       <Section
@@ -135,9 +135,9 @@ export function FootageSolve() {
       )}
       {!!about && <Confidence source={chosen!.id} />}
       {!!about && !("dots" in about) && (
-        <Pins
+        <Tacks
           first={start}
-          unsolved={pinned !== (about.pins ?? 0)}
+          unsolved={tacked !== (about.tacks ?? 0)}
           busy={running}
           onSolve={() => solve(start, start + Number(solves.find((s) => s.source === chosen!.id)?.frames ?? count) - 1)}
         />

@@ -79,10 +79,10 @@ function Made({
         <Fact name={solve.card || "no card"}>
           {solve.frames} frames, sure {(solve.confidence * 100).toFixed(0)}%
         </Fact>
-        {(solve.pins > 0 || solve.moves !== "head") && (
+        {(solve.tacks > 0 || solve.moves !== "head") && (
           <Text fontSize="sm" color="dim">
             {[
-              solve.pins ? `${solve.pins} pins` : "",
+              solve.tacks ? `${solve.tacks} tacks` : "",
               solve.moves === "camera" ? "the camera moves" : solve.moves === "neither" ? "head mount" : "",
             ]
               .filter(Boolean)

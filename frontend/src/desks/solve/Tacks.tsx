@@ -6,10 +6,10 @@ import { freshId } from "../../api/changes";
 import { Plain, Section } from "../../drawer/parts";
 import { clock } from "../../playback/clock";
 import { useClock } from "../../playback/useClock";
-import { sameAs, SPAN, type Pin } from "../../viewer/pins";
+import { sameAs, SPAN, type Tack } from "../../viewer/tacks";
 import { edit, useOpen, type Curves } from "../../workspace/workspace";
 
-export function Pins({
+export function Tacks({
   first,
   unsolved,
   busy,
@@ -21,31 +21,31 @@ export function Pins({
   onSolve: () => void;
 }) {
   const { opened, curves, selected } = useOpen("opened", "curves", "selected");
-  const { pins } = opened!.take.body;
-  const rows = Object.entries(pins).sort((a, b) => a[1].frame - b[1].frame);
+  const { tacks } = opened!.take.body;
+  const rows = Object.entries(tacks).sort((a, b) => a[1].frame - b[1].frame);
   const shape = selected.find((name) => curves?.channels.includes(name) && !/^(head|gaze)/.test(name));
-  const keep = (label: string, name: string, pin: Pin) =>
-    void edit("take", label, [{ path: `pins/${name}`, value: pin }]);
+  const keep = (label: string, name: string, tack: Tack) =>
+    void edit("take", label, [{ path: `tacks/${name}`, value: tack }]);
   const set = (at: number, value: number) => {
-    const pin: Pin = { frame: at, span: SPAN, shape: shape!, value };
-    keep(`pin ${shape} at frame ${at}`, sameAs(pins, pin) ?? freshId("p"), pin);
+    const tack: Tack = { frame: at, span: SPAN, shape: shape!, value };
+    keep(`tack ${shape} at frame ${at}`, sameAs(tacks, tack) ?? freshId("p"), tack);
   };
   return (
     <Section
-      title="Pins"
+      title="Tacks"
       aside={
         rows.length > 0 && (
           <Plain size="2xs" disabled={busy} onClick={onSolve}>
-            Solve again with pins
+            Solve again with tacks
           </Plain>
         )
       }
     >
       {shape && curves && <AtPlayhead shape={shape} curves={curves} first={first} onCommit={set} />}
-      {rows.map(([name, pin]) => {
-        const what = "shape" in pin ? `${pin.shape} = ${pin.value.toFixed(2)}` : `point ${pin.point}`;
+      {rows.map(([name, tack]) => {
+        const what = "shape" in tack ? `${tack.shape} = ${tack.value.toFixed(2)}` : `point ${tack.point}`;
         return (
-          <Flex key={name} align="center" gap="1" py="0.5" data-testid="pin">
+          <Flex key={name} align="center" gap="1" py="0.5" data-testid="tack">
             <Box
               as="button"
               flex="1"
@@ -54,24 +54,24 @@ export function Pins({
               truncate
               cursor="pointer"
               title="Go there"
-              onClick={() => clock.seekFrame(pin.frame - first)}
+              onClick={() => clock.seekFrame(tack.frame - first)}
             >
               <Text as="span" color="dim">
-                {pin.frame}
+                {tack.frame}
               </Text>{" "}
               {what}
             </Box>
             <Span
-              value={pin.span}
-              label={`Span of pin ${name}`}
-              onCommit={(span) => keep(`span of a pin at frame ${pin.frame}`, name, { ...pin, span })}
+              value={tack.span}
+              label={`Span of tack ${name}`}
+              onCommit={(span) => keep(`span of a tack at frame ${tack.frame}`, name, { ...tack, span })}
             />
             <IconButton
-              aria-label={`Take pin ${name} off`}
+              aria-label={`Take tack ${name} off`}
               size="2xs"
               variant="ghost"
               onClick={() =>
-                void edit("take", `take a pin off frame ${pin.frame}`, [{ path: `pins/${name}`, remove: true }])
+                void edit("take", `take a tack off frame ${tack.frame}`, [{ path: `tacks/${name}`, remove: true }])
               }
             >
               <X size={12} />
@@ -81,10 +81,10 @@ export function Pins({
       })}
       <Text mt="1" fontSize="sm" color={unsolved ? "accent" : "dim"}>
         {unsolved
-          ? "The chosen solve was made before these pins. Solve again to have them in it; what was measured is kept, so it takes a moment."
+          ? "The chosen solve was made before these tacks. Solve again to have them in it; what was measured is kept, so it takes a moment."
           : rows.length
-            ? "A pin fades over its span of frames, each way."
-            : "Type a weight to hold it at the playhead, or drag a tracked point in the footage (the pin above the picture). " +
+            ? "A tack fades over its span of frames, each way."
+            : "Type a weight to hold it at the playhead, or drag a tracked point in the footage (the tack above the picture). " +
               "Every later solve keeps to it."}
       </Text>
     </Section>
@@ -131,7 +131,7 @@ function Weight({ label, value, onCommit }: { label: string; value: number; onCo
         size="2xs"
         w="58px"
         textAlign="right"
-        aria-label="Weight to pin"
+        aria-label="Weight to tack"
         value={typed ?? value.toFixed(2)}
         onFocus={(e) => e.target.select()}
         onChange={(e) => setTyped(e.target.value)}
@@ -144,7 +144,7 @@ function Weight({ label, value, onCommit }: { label: string; value: number; onCo
         size="2xs"
         onClick={() => (typed === null ? onCommit(Math.min(Math.max(Math.round(value * 100) / 100, 0), 1)) : keep())}
       >
-        Pin
+        Tack
       </Plain>
     </Flex>
   );

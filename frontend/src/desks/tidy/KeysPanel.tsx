@@ -185,7 +185,7 @@ function ChosenKeys() {
   const { chosen } = keyed;
   const hand = handOf(opened!.take.body);
   const total = count(chosen);
-  const [reach, setReach] = useState(1 / 3);
+  const [weight, setWeight] = useState(1 / 3);
   if (!total)
     return (
       <Section title="Chosen keys">
@@ -235,12 +235,12 @@ function ChosenKeys() {
         high={1}
         step={0.01}
         rest={0.33}
-        value={reach}
+        value={weight}
         hint="How far the tangents reach toward the neighbours"
-        onDrag={setReach}
+        onDrag={setWeight}
         onCommit={(v) => {
-          setReach(v);
-          onChosen(open(), "weigh tangents", "tangents", { kind: rows[0]?.[4] ?? "free", reach: v }, chosen);
+          setWeight(v);
+          onChosen(open(), "weigh tangents", "tangents", { kind: rows[0]?.[4] ?? "free", weight: v }, chosen);
         }}
       />
       <Typed

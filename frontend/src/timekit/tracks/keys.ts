@@ -4,8 +4,8 @@ import type { Point } from "../track";
 import { valueToY } from "../valueAxis";
 import type { Curve, CurveView } from "./curves";
 
-/** frame, value, slopes before and after, kind and, where a tangent is weighted, its reaches. */
-export type Row = [frame: number, value: number, before: number, after: number, kind: string, ...reaches: number[]];
+/** frame, value, slopes before and after, kind and, where a tangent is weighted, its weights. */
+export type Row = [frame: number, value: number, before: number, after: number, kind: string, ...weights: number[]];
 /** A shown curve that holds keys, or a correction of keys. */
 export type KeyedCurve = { curve: Curve; mode: "keys" | "offset"; rows: Row[] };
 /** drag: how far the chosen keys are being dragged; stroke: a box, lasso or line under way, in pixels. */
