@@ -19,6 +19,7 @@ from dynaface.store.unit import Store
 from dynaface.web.app import make_app
 
 log = logging.getLogger("dynaface")
+INCOMING = 86400.0  # seconds after which bytes that came in and were never finished are swept
 EACH = 20.0  # seconds between looks for jobs that lost their worker
 
 
@@ -31,6 +32,7 @@ def prepare(settings: Settings) -> None:
     """Brings the database to its newest shape and seeds the demo once."""
     work = make_work(settings)
     migrate(work.store, settings.database, schema_sql())
+    work.media.sweep(INCOMING)
     seed_demo(work)
     work.store.close()
 

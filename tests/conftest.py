@@ -6,6 +6,7 @@ from uuid import uuid4
 import pytest
 from hypothesis import settings as hypothesis_settings
 
+from dynaface.services.media.uploaded import note_upload
 from dynaface.services.people.manage_productions import begin_production
 from dynaface.services.work import Work
 from dynaface.settings import from_environment
@@ -67,6 +68,9 @@ def stranger(base) -> Work:
 
 
 def stored(work: Work, data: bytes, name: str) -> dict[str, str]:
-    """An upload."""
-    media, _ = work.media.put_bytes(data)
+    """An upload to each production of the person's."""
+    media, size = work.media.put_bytes(data)
+    with work.store.unit() as unit:
+        for production in unit.people.productions_of(work.person):
+            note_upload(unit, work, production.id, media, size)
     return {"media": media, "name": name}

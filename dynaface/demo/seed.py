@@ -23,6 +23,7 @@ from dynaface.services.footage.solve_dot_take import solve_dots_of
 from dynaface.services.footage.solve_take import store_solve
 from dynaface.services.markers.marker_layouts import propose_for_take
 from dynaface.services.markers.solve_marker_take import solve_markers_of
+from dynaface.services.media.uploaded import keep_upload
 from dynaface.services.people.manage_productions import begin_production
 from dynaface.services.people.sign_in import local_person
 from dynaface.services.take.import_take import import_character, import_take
@@ -78,13 +79,13 @@ def seed_demo(work: Work) -> None:
     work = work.by(local_person(work.store).id)
     production = begin_production(work, NAME).id
     odile, brindle, _ = (
-        import_character(work, production, name, _stored(work, ASSETS / f"characters/{name.lower()}.glb"))
+        import_character(work, production, name, _stored(work, production, ASSETS / f"characters/{name.lower()}.glb"))
         for name in ("Odile", "Brindle", "Kettle")
     )
     for line in json.loads((ASSETS / "demo/lines.json").read_text()):
         name = line["name"]
         paths = [f"{name}.csv", f"{name}.wav", *([f"{name}_body.bvh"] if name == "mara_lamp" else [])]
-        files = [_stored(work, ASSETS / "demo" / p) for p in paths]
+        files = [_stored(work, production, ASSETS / "demo" / p) for p in paths]
         take = import_take(work, production, SLATES[name], line["performer"], files)
         changes: list[tuple[str, list[dict[str, object]]]] = [("note", [{"path": "notes", "value": NOTES[name]}])]
         if name == "mara_lamp":
@@ -101,7 +102,7 @@ def seed_demo(work: Work) -> None:
         if name == "mara_lamp":
             open_take(work, take.id)
         if name == "mara_ferry":
-            second = [_stored(work, ASSETS / "demo" / p) for p in ("mara_second.csv", "mara_second.wav")]
+            second = [_stored(work, production, ASSETS / "demo" / p) for p in ("mara_second.csv", "mara_second.wav")]
             swap_character(work, take.id, brindle.id)
             made = import_take(work, production, SECOND, line["performer"], second)
             edit_document(work, made.id, made.version, "note", [{"path": "notes", "value": SECOND_NOTE}])
@@ -142,7 +143,7 @@ def _filmed(
     work: Work, production: str, name: str, film: dict[str, Any], part: str, landmarks: np.ndarray
 ) -> Document[TakeBody]:
     names = [f"{name}_{part}.mp4", *([f"{name}_clip.wav"] if part == "clip" else [])]
-    files = [_stored(work, ASSETS / f"demo/{n}") for n in names]
+    files = [_stored(work, production, ASSETS / f"demo/{n}") for n in names]
     take = import_take(work, production, film[part], film["performer"], files, prepared=True)
     with work.store.unit() as unit:
         # The demo's clips are small and have short groups of pictures: they are their own proxies.
@@ -159,9 +160,8 @@ def landmark_rows(kept: np.ndarray) -> np.ndarray:
     return rows
 
 
-def _stored(work: Work, path: Path) -> dict[str, str]:
-    media, _ = work.media.put_bytes(path.read_bytes())
-    return {"media": media, "name": path.name}
+def _stored(work: Work, production: str, path: Path) -> dict[str, str]:
+    return {"media": keep_upload(work, production, path.read_bytes()), "name": path.name}
 
 
 def seed_markers(work: Work, production: str) -> None:
@@ -170,8 +170,7 @@ def seed_markers(work: Work, production: str) -> None:
         made = optical_day(stage["seed"], stage["clip"])
         takes = {}
         for part, markers in made.takes.items():
-            media, _ = work.media.put_bytes(c3d.write(markers))
-            file = {"media": media, "name": f"{name}_stage_{part}.c3d"}
+            file = {"media": keep_upload(work, production, c3d.write(markers)), "name": f"{name}_stage_{part}.c3d"}
             takes[part] = import_take(work, production, stage[part], stage["performer"], [file])
             note = [{"path": "notes", "value": stage["notes"][part]}]
             edit_document(work, takes[part].id, takes[part].version, "note", note)
@@ -185,7 +184,7 @@ def seed_dots(work: Work, production: str) -> None:
     for name, mount in MOUNTS.items():
         takes = {}
         for part in ("rom", "line"):
-            file = _stored(work, ASSETS / f"demo/{name}_mount_{part}.mp4")
+            file = _stored(work, production, ASSETS / f"demo/{name}_mount_{part}.mp4")
             takes[part] = import_take(work, production, mount[part], mount["performer"], [file])
             note = [{"path": "notes", "value": mount["notes"][part]}]
             edit_document(work, takes[part].id, takes[part].version, "note", note)

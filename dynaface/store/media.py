@@ -2,6 +2,7 @@
 
 import hashlib
 import re
+import time
 from collections.abc import Iterator
 from dataclasses import dataclass
 from uuid import uuid4
@@ -51,6 +52,15 @@ class Media:
     def put_bytes(self, data: bytes) -> tuple[str, int]:
         """(hash, size) of stored bytes."""
         return self.put(iter([data]), max(len(data), 1))
+
+    def sweep(self, seconds: float) -> int:
+        """Takes away what began to come in more than `seconds` ago and never became a medium; gives how many there were."""
+        swept = 0
+        for path in self._files.ls(f"{self._root}/incoming", detail=False):
+            if time.time() - self._files.modified(path).timestamp() > seconds:
+                self._files.rm(path)
+                swept += 1
+        return swept
 
     def size(self, media: str) -> int:
         """Bytes of a medium; raises NotFoundError."""

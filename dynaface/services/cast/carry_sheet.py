@@ -17,6 +17,7 @@ from dynaface.core.records.records import Document, Source
 from dynaface.formats.sheet_file import read_sheet, write_sheet
 from dynaface.services.edit_document import change_document, edit_document
 from dynaface.services.load_source import load_character, load_geometry
+from dynaface.services.media.uploaded import uploaded
 from dynaface.services.take.import_take import store_character
 from dynaface.services.take.open_take import new_cast, open_take
 from dynaface.services.take.snapshot import Documents, cast_key, read_documents
@@ -169,9 +170,9 @@ def export_sheet(work: Work, take: str) -> tuple[str, bytes]:
     return f"{name}_sheet.json", write_sheet(opened.cast.body.sheet, performer, character)
 
 
-def _file(work: Work, given: Mapping[str, Any]) -> CastSheet:
+def _file(work: Work, production: str, given: Mapping[str, Any]) -> CastSheet:
     try:
-        return read_sheet(work.media.get(given["media"]))
+        return read_sheet(uploaded(work, production, given["media"]))
     except InputError as error:
         raise InputError(f"{given['name']}: {error.message}", where=error.where, hint=error.hint) from None
 
@@ -179,7 +180,7 @@ def _file(work: Work, given: Mapping[str, Any]) -> CastSheet:
 def import_sheet(work: Work, take: str, given: Mapping[str, Any]) -> Document[CastBody]:
     """An uploaded sheet in place of the take's."""
     opened = _with_cast(work, take)
-    return replace_sheet(work, opened.cast, _file(work, given), f"sheet of {given['name']}")
+    return replace_sheet(work, opened.cast, _file(work, opened.take.production, given), f"sheet of {given['name']}")
 
 
 def compare_sheet(work: Work, take: str, given: Mapping[str, Any]) -> list[dict[str, Any]]:
@@ -187,5 +188,5 @@ def compare_sheet(work: Work, take: str, given: Mapping[str, Any]) -> list[dict[
     with work.store.snapshot() as unit:
         opened = read_documents(work, unit, take)
     ours = opened.cast.body.sheet if opened.cast else CastSheet()
-    differ = compare_sheets(ours, _file(work, given))
+    differ = compare_sheets(ours, _file(work, opened.take.production, given))
     return [{"field": f, "name": n, "ours": json.dumps(a), "theirs": json.dumps(b)} for f, n, a, b in differ]

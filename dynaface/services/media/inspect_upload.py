@@ -10,6 +10,7 @@ from dynaface.formats.table.cells import read_cells
 from dynaface.formats.table.reading import to_recording
 from dynaface.formats.table.recipe import parse_recipe
 from dynaface.formats.table.understand import propose
+from dynaface.services.media.uploaded import uploaded
 from dynaface.services.work import Work, allow
 
 
@@ -31,7 +32,7 @@ def inspect_upload(
         allow(unit, production, work.person)
     if not filename or len(filename) > 200:
         raise InputError("the file's name must have 1 to 200 letters")
-    data = work.media.get(medium)
+    data = uploaded(work, production, medium)
     fmt = format_of(data, filename)
     if fmt.kind != "curves":
         value = fmt.read(data)

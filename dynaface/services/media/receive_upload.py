@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from dynaface.core.errors import InputError, LimitError, NotFoundError
 from dynaface.core.records.records import Upload
 from dynaface.formats.catalogue import FORMATS
+from dynaface.services.media.uploaded import note_upload
 from dynaface.services.work import Work, allow, identity
 from dynaface.store.media import PIECE as READ
 from dynaface.store.unit import Unit
@@ -18,7 +19,10 @@ def receive_upload(work: Work, production: str, pieces: Iterator[bytes]) -> tupl
     """(medium, size): stores the bytes of a file that comes at once; nothing points to them yet."""
     with work.store.unit() as unit:
         allow(unit, production, work.person)
-    return work.media.put(pieces, MAX_UPLOAD)
+    media, size = work.media.put(pieces, MAX_UPLOAD)
+    with work.store.unit() as unit:
+        note_upload(unit, work, production, media, size)
+    return media, size
 
 
 def begin_upload(work: Work, production: str, size: int) -> Upload:
@@ -49,8 +53,14 @@ def upload_state(work: Work, upload: str) -> Upload:
 def add_piece(work: Work, upload: str, offset: int, data: bytes) -> Upload:
     """Takes the bytes from `offset` on; the upload has a medium once the file is whole.
 
+    With no bytes at the end of a file that has come, it is put together: where that was broken off, it is tried again.
     Raises InputError for a piece that does not begin where the last one ended, or runs over the end.
     """
+    if not data:
+        with work.store.unit() as unit:
+            found = _own(work, unit, upload)
+        if offset == found.received == found.size:
+            return _finished(work, found)
     if not data or len(data) > PIECE:
         raise InputError(f"a piece has {len(data)} bytes; it must have 1 to {PIECE}")
     media, size = work.media.put_bytes(data)
@@ -64,14 +74,18 @@ def add_piece(work: Work, upload: str, offset: int, data: bytes) -> Upload:
             raise InputError(f"the piece ends at byte {offset + size}, but the file has {found.size}")
         unit.uploads.add_piece(found, media, size)
         found = _own(work, unit, upload)
-    if found.received < found.size:
+    return found if found.received < found.size else _finished(work, found)
+
+
+def _finished(work: Work, found: Upload) -> Upload:
+    if found.media:
         return found
     whole, _ = work.media.put(_joined(work, found), found.size)
     with work.store.unit() as unit:
         unit.uploads.finish(found.id, whole)
     if len(found.pieces) > 1:
         _drop(work, found)
-    return upload_state(work, upload)
+    return upload_state(work, found.id)
 
 
 def _own(work: Work, unit: Unit, upload: str, lock: bool = False) -> Upload:

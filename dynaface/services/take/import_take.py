@@ -15,6 +15,7 @@ from dynaface.services.edit_document import change_document
 from dynaface.services.jobs.request_jobs import request_preparation
 from dynaface.services.load_source import read_meshes, study_of
 from dynaface.services.media.inspect_upload import Inspected, inspect_upload
+from dynaface.services.media.uploaded import keep_upload
 from dynaface.services.take.find_take_snags import count_snags
 from dynaface.services.work import Work, add_document, allow, document_for
 from dynaface.store.unit import Unit
@@ -108,7 +109,7 @@ def store_character(work: Work, production: str, given: Mapping[str, Any]) -> So
     if inspected.format.kind != "character":
         raise InputError(f"{given['name']} is a {inspected.format.label}, not a character", hint="Bring a .glb")
     if inspected.format.name == "gltf archive":
-        given = {**given, "media": work.media.put_bytes(pack(work.media.get(given["media"])))[0]}
+        given = {**given, "media": keep_upload(work, production, pack(work.media.get(given["media"])))}
     try:
         read_meshes(work, given["media"])
     except InputError as error:

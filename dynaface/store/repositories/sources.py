@@ -7,8 +7,8 @@ from uuid import uuid4
 
 import numpy as np
 import zstandard
-from sqlalchemy import Connection, select
-from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy import Connection, cast, select
+from sqlalchemy.dialects.postgresql import JSONB, insert
 
 from dynaface.core.records.records import Source
 from dynaface.store.tables.sources import blocks, recipes, sources
@@ -42,15 +42,18 @@ class Sources:
         rows = self._db.execute(select(sources).where(sources.c.id.in_(wanted)))
         return [Source(r.id, r.production, r.kind, r.name, r.media, r.size, r.info) for r in rows]
 
-    def uses(self, media: str) -> bool:
-        """Whether any source is these bytes."""
-        return self._db.execute(select(sources.c.id).where(sources.c.media == media).limit(1)).first() is not None
+    def uses(self, media: str, production: str = "") -> bool:
+        """Whether any source, or any of a production, is these bytes."""
+        query = select(sources.c.id).where(sources.c.media == media).limit(1)
+        if production:
+            query = query.where(sources.c.production == production)
+        return self._db.execute(query).first() is not None
 
     def note(self, source: str, **found: Any) -> None:
         """Adds to a source's info what was found out about it later; its bytes never change."""
-        held = self.get(source)
-        if held is not None:
-            self._db.execute(sources.update().where(sources.c.id == source).values(info={**held.info, **found}))
+        # Merged by the database in one statement: two that note at once both stay.
+        merged = sources.c.info.op("||")(cast(found, JSONB))
+        self._db.execute(sources.update().where(sources.c.id == source).values(info=merged))
 
     def solves_of(self, footage: str) -> list[tuple[Source, datetime]]:
         """Solves of a footage source with when they were made, newest first."""

@@ -40,8 +40,14 @@ class Uploads:
         self._db.execute(uploads.update().where(_t.id == upload.id).values(**values))
 
     def needs(self, media: str) -> bool:
-        """Whether the bytes are a piece of any upload."""
-        return self._db.execute(select(_t.id).where(_t.pieces.contains([media])).limit(1)).first() is not None
+        """Whether the bytes are a piece of any upload, or a whole one."""
+        query = select(_t.id).where(_t.pieces.contains([media]) | (_t.media == media)).limit(1)
+        return self._db.execute(query).first() is not None
+
+    def brought(self, production: str, media: str) -> bool:
+        """Whether a file that is whole was brought into the production with these bytes."""
+        query = select(_t.id).where(_t.production == production, _t.media == media, _t.media != "").limit(1)
+        return self._db.execute(query).first() is not None
 
     def finish(self, upload: str, media: str) -> None:
         """The file is whole; its pieces are needed no more."""
