@@ -1,6 +1,6 @@
 """Named argument checks. Each message gives the argument, the value and what is allowed."""
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 from typing import Any
 
 import numpy as np
@@ -29,11 +29,18 @@ def within(name: str, value: float, low: float, high: float) -> float:
     """The value as a float, if it is in low..high; raises InputError."""
     try:
         number = float(value)
-    except (TypeError, ValueError):
-        raise InputError(f"{name} is {value!r}; it must be a number") from None
+    except (TypeError, ValueError, OverflowError):
+        raise InputError(f"{name} is {value!r:.80}; it must be a number") from None
     if not low <= number <= high:
         raise InputError(f"{name} is {number:g}; it must be in {low:g}..{high:g}")
     return number
+
+
+def table(name: str, value: Any) -> Mapping[str, Any]:
+    """The value, if it is a table by name; raises InputError."""
+    if not isinstance(value, Mapping):
+        raise InputError(f"{name} is {value!r:.80}; it must be a table", hint="docs/formats.md shows one")
+    return value
 
 
 def one_of(name: str, value: Any, allowed: Collection[Any]) -> Any:
@@ -43,5 +50,5 @@ def one_of(name: str, value: Any, allowed: Collection[Any]) -> Any:
     except TypeError:  # no word at all, where words are looked up
         known = False
     if not known:
-        raise InputError(f"{name} is {value!r}; it must be one of {', '.join(map(str, allowed))}")
+        raise InputError(f"{name} is {value!r:.80}; it must be one of {', '.join(map(str, allowed))}")
     return value

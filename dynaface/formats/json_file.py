@@ -4,6 +4,7 @@ import json
 from typing import Any
 
 from dynaface.core.errors import InputError, LimitError
+from dynaface.core.plain import bounded
 
 MAX_BYTES = 4_000_000
 
@@ -13,9 +14,10 @@ def read_json(data: bytes, name: str) -> Any:
     if len(data) > MAX_BYTES:
         raise LimitError(f"{name} is {len(data) / 1e6:.0f} MB", hint="At most 4 MB are read")
     try:
-        return json.loads(data)
+        value = json.loads(data)
     except (ValueError, RecursionError) as error:
         raise InputError(f"{name} is no JSON: {str(error)[:100]}", hint="Export it again") from None
+    return bounded(value, name)
 
 
 def read_table(data: bytes, name: str) -> dict[str, Any]:

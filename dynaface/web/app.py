@@ -9,6 +9,7 @@ from dynaface.services.work import Work
 from dynaface.settings import Settings
 from dynaface.web import cast, docs_page, dots, footage, handovers, markers, productions, takes, tidy, uploads
 from dynaface.web.answers import pack
+from dynaface.web.door import guard_json
 from dynaface.web.errors import handle_errors
 from dynaface.web.people import set_up_sign_in
 from dynaface.web.spec import routes, spec
@@ -45,6 +46,7 @@ def make_app(work: Work, settings: Settings) -> Flask:
         # Else all who sign in through a proxy would share its address, and one limit.
         app.wsgi_app = ProxyFix(app.wsgi_app, x_for=settings.proxies, x_proto=settings.proxies)  # type: ignore[method-assign]
     app.extensions["dynaface"] = work
+    guard_json(app)
     handle_errors(app)
     set_up_sign_in(app, work, settings.accounts)
     app.register_blueprint(routes)

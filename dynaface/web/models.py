@@ -5,6 +5,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, RootModel
 
 ID = Field(pattern=r"^[0-9a-f-]{36}$")
+VERSION = Field(ge=0, lt=1 << 31)  # as the database counts them
 MEDIA = Field(pattern=r"^[0-9a-f]{64}$")
 
 
@@ -140,7 +141,7 @@ class Wanted(Strict):
 
 
 class Edit(Strict):
-    version: int = Field(ge=0)
+    version: int = VERSION
     label: str = Field(min_length=1, max_length=120)
     changes: list[Wanted] = Field(max_length=500)
 

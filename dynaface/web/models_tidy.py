@@ -4,7 +4,7 @@ from typing import Any
 
 from pydantic import BaseModel, Field, RootModel
 
-from dynaface.web.models import Strict
+from dynaface.web.models import VERSION, Strict
 from dynaface.web.models_documents import Answer, TakeDocument
 
 
@@ -40,12 +40,12 @@ class SnagList(BaseModel):
 
 
 class Mends(Strict):
-    version: int = Field(ge=0)
+    version: int = VERSION
     keys: list[str] = Field(min_length=1, max_length=400)
 
 
 class KeyEdit(Strict):
-    version: int = Field(ge=0)
+    version: int = VERSION
     label: str = Field(min_length=1, max_length=120)
     edit: dict[str, Any]
 

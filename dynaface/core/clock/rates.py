@@ -1,5 +1,6 @@
 """Frame rates as fractions."""
 
+import re
 from fractions import Fraction
 
 import numpy as np
@@ -16,18 +17,32 @@ STANDARD_RATES: tuple[Fraction, ...] = tuple(
 )  # fmt: skip
 
 
+# Bounded before any number is made of it: "1e99999999" is a short text and an endless integer.
+_RATE = re.compile(r"\s*\+?(\d{1,6})(\.\d{0,12}|/\d{1,6})?\s*", re.ASCII)
+
+
 def parse_rate(text: str | float | Fraction) -> Fraction:
     """A rate in frames per second from "60", "29.97", "30000/1001" or a number; 1..1000, else InputError."""
     try:
-        rate = Fraction(text) if not isinstance(text, float) else Fraction(text).limit_denominator(100000)
-    except (ValueError, ZeroDivisionError, OverflowError):
-        raise InputError(f"the frame rate is {text!r}; write it as 60, 29.97 or 30000/1001") from None
+        rate = _fraction(text)
+    except (ValueError, ZeroDivisionError):
+        raise InputError(f"the frame rate is {text!r:.80}; write it as 60, 29.97 or 30000/1001") from None
     for standard in STANDARD_RATES:
         if abs(float(standard) - float(rate)) < 0.006 and standard.denominator != 1:
             rate = standard
     if not 1 <= rate <= 1000:
         raise InputError(f"the frame rate is {float(rate):g}; it must be in 1..1000 frames per second")
     return rate
+
+
+def _fraction(given: object) -> Fraction:
+    if isinstance(given, str):
+        if not _RATE.fullmatch(given):
+            raise ValueError
+        return Fraction(given.strip())
+    if isinstance(given, bool) or not isinstance(given, int | float | Fraction) or not 0 < given < 1e6:
+        raise ValueError
+    return Fraction(given).limit_denominator(100000)
 
 
 def format_rate(rate: Fraction) -> str:
@@ -45,6 +60,11 @@ def nominal_rate(times: NDArray[np.float64]) -> Fraction:
             hint="Choose another time column, or none and a rate",
         )
     median = float(np.median(steps))
+    if not 1e-6 < median < 1e6:
+        raise InputError(
+            f"the time stamps are {median:g} s apart, which is no frame rate",
+            hint="Choose another time column or unit, or none and a rate",
+        )
     # Span over frames counted, lost ones included: jitter and losses hardly touch it.
     counted = np.maximum(np.round(steps[steps > 0.25 * median] / median), 1).sum()
     mean = float(counted) / float(steps.sum())

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from dynaface.core import checks
 from dynaface.core.curves.channels import Floats
-from dynaface.core.curves.keys import KINDS, Key, Keys, evaluate_keys, slopes
+from dynaface.core.curves.keys import KINDS, Key, Keys, evaluate_keys, keys_at, slopes
 from dynaface.core.curves.reduce import TOLERANCE, reduce
 
 Chosen = Collection[int]
@@ -49,10 +49,10 @@ def scale(keys: Keys, chosen: Chosen, about: float, time: float, level: float, v
 
 def insert(keys: Keys, frame: float, value: float | None = None) -> Keys:
     """A key at a frame; without a value it lies on the curve, with the curve's slope, and changes nothing else much."""
-    around = evaluate_keys(keys, 3, int(frame) - 1)
-    slope = float(around[2] - around[0]) / 2
     if value is None:
-        return ordered([*keys, Key(frame, float(around[1]), slope, slope, "free")], {len(keys)})
+        before, here, after = keys_at(keys, np.array([frame - 1, frame, frame + 1])).tolist()
+        slope = (after - before) / 2
+        return ordered([*keys, Key(frame, here, slope, slope, "free")], {len(keys)})
     return ordered([*keys, Key(frame, value)], {len(keys)})
 
 

@@ -65,7 +65,7 @@ def parse_keys(rows: Any, where: str = "") -> Keys:
         if not isinstance(row, Sequence) or isinstance(row, str) or len(row) not in (5, 7):
             raise InputError("a key is [frame, value, slope before, slope after, kind]", where=place)
         numbers = [*row[:4], *row[5:]]
-        if any(isinstance(v, bool) or not isinstance(v, int | float) or not np.isfinite(v) for v in numbers):
+        if any(isinstance(v, bool) or not isinstance(v, int | float) or not abs(v) < 1e12 for v in numbers):
             raise InputError(f"a key has {row!r}; all but the kind must be numbers", where=place)
         if row[4] not in KINDS:
             raise InputError(f"a key's kind is {row[4]!r}; it must be one of {', '.join(KINDS)}", where=place)
@@ -110,19 +110,23 @@ def _through(left: float | None, right: float | None) -> float:
 
 def evaluate_keys(keys: Keys, frames: int, first: int = 0) -> Floats:
     """(frames,) float32 of the curve at frames first .. first + frames - 1."""
-    at = np.arange(first, first + frames, dtype=np.float64)
+    return keys_at(keys, np.arange(first, first + frames, dtype=np.float64)).astype(np.float32)
+
+
+def keys_at(keys: Keys, at: NDArray[np.float64]) -> NDArray[np.float64]:
+    """(n,) values of the curve at frames (n,), whole or between two."""
     if not keys:
-        return np.zeros(frames, np.float32)
+        return np.zeros(len(at))
     keys = slopes(keys)
     times = np.array([k.frame for k in keys])
-    out = np.empty(frames)
+    out = np.empty(len(at))
     span = np.searchsorted(times, at, side="right") - 1
     out[span < 0] = keys[0].value
     out[span >= len(keys) - 1] = keys[-1].value
     inside = (span >= 0) & (span < len(keys) - 1)
     if inside.any():
         out[inside] = _pieces(keys, times, span[inside], at[inside])
-    return out.astype(np.float32)
+    return out
 
 
 def _pieces(keys: Keys, times: NDArray[np.float64], span: NDArray[np.intp], at: NDArray[np.float64]

@@ -65,6 +65,7 @@ class DotLayout:
 
 def parse_dots(data: Mapping[str, Any]) -> DotLayout:
     """A layout of dots from plain data; raises InputError."""
+    checks.table("a layout of dots", data)
     for key in data:
         checks.one_of("field of the dots", key, FIELDS)
     if data.get("dynafaceDots") != 1:

@@ -47,6 +47,7 @@ class Layout:
 
 def parse_layout(data: Mapping[str, Any]) -> Layout:
     """A layout from plain data; raises InputError."""
+    checks.table("a layout", data)
     for key in data:
         checks.one_of("layout field", key, ("dynafaceLayout", "places", "neutral", "samples", "off", "drives"))
     if data.get("dynafaceLayout", 1) != 1:

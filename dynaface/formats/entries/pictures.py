@@ -1,9 +1,7 @@
 """Numbered pictures: PNG or JPEG files in a .zip, as footage. The archive is never unpacked to the disk."""
 
-import io
 import re
 import zipfile
-import zlib
 from collections.abc import Iterator
 from fractions import Fraction
 from pathlib import PurePosixPath
@@ -15,6 +13,7 @@ from numpy.typing import NDArray
 from dynaface.core.clock.rates import parse_rate
 from dynaface.core.errors import InputError, LimitError
 from dynaface.core.track.footage import Footage
+from dynaface.formats.archive import Archive, open_archive
 from dynaface.formats.footage_findings import MAX_SIDE, footage_findings
 from dynaface.formats.format import Format
 
@@ -37,16 +36,13 @@ def read(data: bytes) -> Footage:
         raise InputError(
             "this is no archive of numbered pictures", where="byte 0", hint="Put PNG or JPEG files into a .zip"
         )
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            return _described(archive, data)
-    except (zipfile.BadZipFile, zlib.error, NotImplementedError, OSError, EOFError, RuntimeError) as error:
-        raise InputError(f"the archive cannot be read: {error}", hint="It may be cut off; make it again") from None
+    with open_archive(data, MAX_ALL) as archive:
+        return _described(archive, data)
 
 
-def _described(archive: zipfile.ZipFile, data: bytes) -> Footage:
-    wanted = [i for i in archive.infolist() if i.filename.lower().endswith((".png", ".jpg", ".jpeg"))
-              and not i.filename.startswith("__MACOSX") and not PurePosixPath(i.filename).name.startswith(".")]  # fmt: skip
+def _described(archive: Archive, data: bytes) -> Footage:
+    wanted = [i for i in archive.members if i.filename.lower().endswith((".png", ".jpg", ".jpeg"))
+              and not PurePosixPath(i.filename).name.startswith(".")]  # fmt: skip
     if not wanted:
         raise InputError("the archive has no PNG or JPEG in it")
     if len(wanted) > MAX_PICTURES:
@@ -63,11 +59,12 @@ def _described(archive: zipfile.ZipFile, data: bytes) -> Footage:
     if len(set(numbers.tolist())) != len(numbers):
         twice = int(numbers[1:][np.diff(numbers) == 0][0])
         raise InputError(f"two pictures have the number {twice}", hint="Put one clip into one archive")
-    names = [i.filename for _, i in numbered]
-    width, height = picture_size(_bytes(archive, names[0]), names[0])
+    pictures = [i for _, i in numbered]
+    names = [i.filename for i in pictures]
+    width, height = picture_size(archive.read(pictures[0], MAX_PICTURE), names[0])
     rate = _rate(archive)
     return Footage(width, height, (numbers - numbers[0]) / float(rate), rate, PurePosixPath(names[0]).suffix[1:].lower(), False,
-                   None, lambda first: _pictures(data, names[first:], (width, height)))  # fmt: skip
+                   None, lambda first: _pictures(data, pictures[first:], (width, height)))  # fmt: skip
 
 
 def _number(name: str) -> int:
@@ -77,22 +74,9 @@ def _number(name: str) -> int:
     return int(found[1])
 
 
-def _rate(archive: zipfile.ZipFile) -> Fraction:
-    rates = [i for i in archive.infolist() if PurePosixPath(i.filename).name == "rate.txt"]
-    if not rates:
-        return RATE
-    if rates[0].file_size > 100:
-        raise InputError("rate.txt must hold frames per second and nothing else")
-    return parse_rate(archive.read(rates[0]).decode("utf-8", "replace").strip())
-
-
-def _bytes(archive: zipfile.ZipFile, name: str) -> bytes:
-    with archive.open(name) as file:
-        # What the directory says of the size may be a lie.
-        data = file.read(MAX_PICTURE + 1)
-    if len(data) > MAX_PICTURE:
-        raise LimitError(f"{name[:80]} is larger than it says", hint="At most 64 MB a picture")
-    return data
+def _rate(archive: Archive) -> Fraction:
+    rates = [i for i in archive.members if PurePosixPath(i.filename).name == "rate.txt"]
+    return parse_rate(archive.read(rates[0], 100).decode("utf-8", "replace").strip()) if rates else RATE
 
 
 def picture_size(data: bytes, name: str) -> tuple[int, int]:
@@ -121,13 +105,10 @@ def _jpeg_size(data: bytes) -> tuple[int, int] | None:
     return None
 
 
-def _pictures(data: bytes, names: list[str], size: tuple[int, int]) -> Iterator[NDArray[np.uint8]]:
-    with zipfile.ZipFile(io.BytesIO(data)) as archive:
-        for name in names:
-            try:
-                raw = _bytes(archive, name)
-            except (zipfile.BadZipFile, zlib.error, EOFError) as error:
-                raise InputError(f"{name[:80]} is damaged: {error}", hint="Make the archive again") from None
+def _pictures(data: bytes, wanted: list[zipfile.ZipInfo], size: tuple[int, int]) -> Iterator[NDArray[np.uint8]]:
+    with open_archive(data, MAX_ALL) as archive:
+        for info in wanted:
+            name, raw = info.filename, archive.read(info, MAX_PICTURE)
             if picture_size(raw, name) != size:
                 raise InputError(f"{name[:80]} is not {size[0]} x {size[1]} pixels as the first picture is")
             picture = cv2.imdecode(np.frombuffer(raw, np.uint8), cv2.IMREAD_COLOR | cv2.IMREAD_IGNORE_ORIENTATION)

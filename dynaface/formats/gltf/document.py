@@ -9,6 +9,7 @@ import numpy as np
 from pygltflib import GLTF2, Accessor, Buffer, BufferView
 
 from dynaface.core.errors import InputError
+from dynaface.formats.gltf.schema import check_kinds
 
 # The library says this of every picture that lies inside the file, where the standard wants no address.
 warnings.filterwarnings("ignore", message="Missing value of non-optional type", module="dataclasses_json")
@@ -91,11 +92,10 @@ def _check_size(data: bytes) -> None:
         if not isinstance(held, list) or len(held) > most:
             count = len(held) if isinstance(held, list) else "no list of"
             raise InputError(f"the file has {count} {part}; {most} are read at most")
-    if (
-        sum(len(a.get("channels", [])) for a in plain.get("animations", []) if isinstance(a, dict))
-        > MAX_PARTS["accessors"]
-    ):
+    moved = [a.get("channels") for a in plain.get("animations", []) if isinstance(a, dict)]
+    if sum(len(m) for m in moved if isinstance(m, list)) > MAX_PARTS["accessors"]:
         raise InputError("the animations of the file have too many channels")
+    check_kinds(plain)
 
 
 def _check_nodes(document: GLTF2) -> None:

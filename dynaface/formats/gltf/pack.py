@@ -2,19 +2,17 @@
 
 import base64
 import binascii
-import io
 import json
 import struct
-import zipfile
-import zlib
 from collections.abc import Callable
 from pathlib import PurePosixPath
 from typing import Any
 from urllib.parse import unquote
 
 from dynaface.core.errors import InputError, LimitError
+from dynaface.formats.archive import Archive, open_archive
 
-MAX_FILES, MAX_BYTES, MAX_JSON = 2000, 512_000_000, 64_000_000
+MAX_FILES, MAX_BYTES, MAX_JSON = 2000, 256_000_000, 64_000_000
 Fetch = Callable[[str], bytes]
 
 
@@ -36,23 +34,18 @@ def pack(data: bytes) -> bytes:
     """The glTF binary of an archive or of a .gltf with its data inside; raises InputError."""
     if is_plain(data[:65536]):
         return _packed(data, _nothing)
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            return _from_archive(archive)
-    except (zipfile.BadZipFile, zlib.error, NotImplementedError, OSError, EOFError, RuntimeError) as error:
-        raise InputError(f"the archive cannot be read: {error}", hint="It may be cut off; make it again") from None
+    with open_archive(data, MAX_BYTES) as archive:
+        return _from_archive(archive)
 
 
 def _nothing(uri: str) -> bytes:
     raise InputError(f"the file needs {uri[:120]!r} beside it", hint="Put the .gltf and its files into one .zip")
 
 
-def _from_archive(archive: zipfile.ZipFile) -> bytes:
-    infos = {i.filename: i for i in archive.infolist() if not i.is_dir() and not i.filename.startswith("__MACOSX")}
+def _from_archive(archive: Archive) -> bytes:
+    infos = {i.filename: i for i in archive.members}
     if len(infos) > MAX_FILES:
         raise LimitError(f"the archive has {len(infos)} files", hint=f"At most {MAX_FILES}")
-    if sum(i.file_size for i in infos.values()) > MAX_BYTES:
-        raise LimitError("the archive is more than 512 MB unpacked", hint="Bring a smaller character")
     found = [n for n in infos if n.lower().endswith(".gltf")]
     if len(found) != 1:
         raise InputError(f"the archive has {len(found)} .gltf files", hint="Put one character into one archive")
@@ -68,20 +61,9 @@ def _from_archive(archive: zipfile.ZipFile) -> bytes:
         held = infos.get(str(folder / path))
         if held is None:
             raise InputError(f"the archive has no {uri[:120]!r}", hint="Put all files of the character into it")
-        return _bytes(archive, held)
+        return archive.read(held, MAX_BYTES)
 
-    if infos[found[0]].file_size > MAX_JSON:
-        raise LimitError("the .gltf is more than 64 MB", hint="Keep its data in a .bin beside it")
-    return _packed(_bytes(archive, infos[found[0]]), fetch)
-
-
-def _bytes(archive: zipfile.ZipFile, info: zipfile.ZipInfo) -> bytes:
-    """Read up to what the entry says it holds: one that says little and holds much is refused."""
-    with archive.open(info) as held:
-        data = held.read(info.file_size + 1)
-    if len(data) > info.file_size:
-        raise InputError(f"{info.filename[:80]} is larger than the archive says")
-    return data
+    return _packed(archive.read(infos[found[0]], MAX_JSON), fetch)
 
 
 def _packed(raw: bytes, fetch: Fetch) -> bytes:
@@ -108,7 +90,10 @@ def _packed(raw: bytes, fetch: Fetch) -> bytes:
         at = view.get("buffer")
         if not isinstance(at, int) or not 0 <= at < len(starts):
             raise InputError(f"buffer view {number} names a buffer that is not there")
-        view["byteOffset"] = int(view.get("byteOffset") or 0) + starts[at]
+        offset = view.get("byteOffset") or 0
+        if not isinstance(offset, int):
+            raise InputError(f"buffer view {number} begins at {offset!r:.80}")
+        view["byteOffset"] = offset + starts[at]
         view["buffer"] = 0
     for number, image in enumerate(_dicts(document, "images")):
         if "uri" in image:
@@ -134,7 +119,7 @@ def _binary(document: dict[str, Any], body: bytes) -> bytes:
 def _add(parts: list[bytes], data: bytes, length: int) -> int:
     padded = data + bytes(-len(data) % 4)
     if length + len(padded) > MAX_BYTES:
-        raise LimitError("the character is more than 512 MB", hint="Bring a smaller one")
+        raise LimitError("the character is more than 256 MB", hint="Bring a smaller one")
     parts.append(padded)
     return length + len(padded)
 

@@ -1,6 +1,6 @@
 """The reading recipe: how the columns of one device's tables are to be understood."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import asdict, dataclass, field, replace
 from typing import Any, Literal
 
@@ -37,6 +37,18 @@ class Recipe:
         return {**asdict(self), "columns": dict(self.columns), "flipped": list(self.flipped)}
 
 
+def _is_text(value: Any) -> bool:
+    return isinstance(value, str) and len(value) <= 400
+
+
+_FITS: dict[str, Callable[[Any], bool]] = {
+    "time_column": _is_text, "time_unit": _is_text, "timecode_column": _is_text, "timecode_rate": _is_text, "rate": _is_text,
+    "percent": lambda v: isinstance(v, bool), "radians": lambda v: isinstance(v, bool),
+    "columns": lambda v: isinstance(v, Mapping) and all(map(_is_text, [*v, *v.values()])),
+    "flipped": lambda v: isinstance(v, list | tuple) and all(map(_is_text, v)),
+}  # fmt: skip
+
+
 def parse_recipe(data: Any, base: Recipe | None = None) -> Recipe:
     """A recipe from plain data, what is absent taken from `base`; raises InputError."""
     if not isinstance(data, Mapping):
@@ -44,6 +56,9 @@ def parse_recipe(data: Any, base: Recipe | None = None) -> Recipe:
     recipe = base or Recipe()
     for key in data:
         checks.one_of("recipe field", key, Recipe.__dataclass_fields__.keys())
+    for key, value in data.items():
+        if not _FITS[key](value):
+            raise InputError(f"{key} of the reading recipe is {value!r:.80}", hint="docs/formats.md shows a recipe")
     merged = replace(recipe, **data)
     checks.one_of("time_unit", merged.time_unit, TIME_UNITS)
     for rate in (merged.rate, merged.timecode_rate):

@@ -198,7 +198,8 @@ def _insert(case: _Case) -> dict[str, Hand | None]:
     value = None if case.edit.get("value") is None else case.number("value")
     keys = case.keys
     if value is not None and case.held is not None and case.held.mode == "offset":
-        value -= float(np.nan_to_num(case.beneath[int(frame)]))
+        beneath = np.nan_to_num(case.beneath)
+        value -= float(np.interp(frame, np.arange(len(beneath)), beneath))
     return case.with_keys(key_edits.insert(keys, frame, value))
 
 
