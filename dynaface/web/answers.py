@@ -4,6 +4,7 @@ import gzip
 import struct
 from collections.abc import Mapping
 from typing import Any
+from urllib.parse import quote
 
 import numpy as np
 import orjson
@@ -58,7 +59,10 @@ def as_bundle(head: Mapping[str, Any], arrays: Mapping[str, np.ndarray]) -> Resp
 def as_file(name: str, data: bytes) -> Response:
     """Bytes to be kept as a file."""
     answer = Response(data, mimetype="application/octet-stream")
-    answer.headers["Content-Disposition"] = f'attachment; filename="{name}"'
+    plain = "".join(c if " " <= c <= "~" and c not in '"\\%' else "_" for c in name)
+    # The whole name as RFC 8187 has it, and beside it one for those who know ASCII alone.
+    more = "" if plain == name else f"; filename*=UTF-8''{quote(name, safe='')}"
+    answer.headers["Content-Disposition"] = f'attachment; filename="{plain}"{more}'
     return answer
 
 

@@ -21,7 +21,24 @@ def test_rates_are_read(text, rate):
     assert parse_rate(text) == rate
 
 
-@pytest.mark.parametrize("text", ["", "0", "-24", "fast", "1/0", "5000"])
+# Short texts and numbers of which an endless integer, or none, would be made.
+BEYOND = [
+    "1e99999999",
+    "6e1",
+    "9" * 400,
+    "1/" + "9" * 400,
+    "nan",
+    "٦٠",
+    float("inf"),
+    -1.0,
+    True,
+    None,
+    5e-324,
+    10**400,
+]
+
+
+@pytest.mark.parametrize("text", ["", "0", "-24", "fast", "1/0", "5000", *BEYOND])
 def test_rates_that_are_none_are_refused(text):
     with pytest.raises(InputError, match="frame rate"):
         parse_rate(text)
@@ -64,3 +81,9 @@ def test_the_nominal_rate_of_a_shaky_clock(rate):
     rng = np.random.default_rng(rate)
     times = np.sort(np.arange(400) / rate + rng.normal(0, 0.1 / rate, 400))
     assert nominal_rate(np.delete(times, [40, 41, 200])) == rate
+
+
+@pytest.mark.parametrize("step", [5e-324, 1e-300, 1e300])
+def test_time_stamps_that_are_no_times_are_refused(step):
+    with pytest.raises(InputError, match="no frame rate"):
+        nominal_rate(np.array([0, step, 2 * step]))

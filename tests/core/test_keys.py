@@ -8,7 +8,7 @@ from scipy.ndimage import gaussian_filter1d
 
 from dynaface.core.curves import key_edits
 from dynaface.core.curves.events import blinks
-from dynaface.core.curves.keys import Key, evaluate_keys, parse_keys, slopes
+from dynaface.core.curves.keys import Key, evaluate_keys, keys_at, parse_keys, slopes
 from dynaface.core.curves.reduce import reduce
 from dynaface.core.errors import InputError
 from dynaface.core.tidy.steps.put_in_blinks import profile
@@ -174,3 +174,13 @@ def test_a_brush_is_soft_and_pulls_or_smooths():
     rough = curve + np.random.default_rng(1).normal(0, 0.05, 600).astype(np.float32)
     smoothed = key_edits.brushed(rough, 300, 40, 1.0, "smooth")
     assert np.std(np.diff(smoothed[285:315])) < 0.5 * np.std(np.diff(rough[285:315]))
+
+
+def test_a_key_between_two_frames_takes_the_curve_s_value_there():
+    at = 6.25
+    made = key_edits.insert(KEYS, at)
+    key = next(k for k in made if k.frame == at)
+    assert key.value == pytest.approx(float(keys_at(KEYS, np.array([at]))[0]))
+    whole = next(k for k in key_edits.insert(KEYS, 6.0) if k.frame == 6.0)
+    assert key.value != pytest.approx(whole.value, abs=1e-4)
+    np.testing.assert_allclose(evaluate_keys(made, 20), evaluate_keys(KEYS, 20), atol=0.03)

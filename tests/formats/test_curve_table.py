@@ -7,6 +7,7 @@ from dynaface.core.errors import DynafaceError, InputError, LimitError
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.formats.catalogue import format_of
 from dynaface.formats.entries.curve_table import detect, read_table, table_to_channels, write_table
+from dynaface.formats.table.cells import MAX_ROWS
 from tests.makers import channels, table
 
 SOME = ("jawOpen", "eyeBlinkLeft", "mouthSmileRight")
@@ -111,6 +112,68 @@ def test_columns_can_be_corrected():
     )
     assert recording.names == ("cheekPuff",)
     assert report.unmatched == ("jawOpen",)
+
+
+@pytest.mark.parametrize(
+    ("row", "line"),
+    [("0.5,0.1", "2 cells"), ("0.5,0.1,0.2,9", "4 cells"), ("0.5,open,0.2", "'open' is no number"), ("0.5,1e400,0.2", "infinite"),
+     ("x,0.1,0.2", "'x' is no number"), ("0.50,inf,0.2", "infinite"), ('0.5,"0.1,0.2', "1 row")],
+)  # fmt: skip
+def test_a_broken_row_is_a_gap_and_is_told(row, line):
+    rows = [f"{n / 10},0.{n % 10},0.2" for n in range(30)]
+    rows[5 if "1 row" not in line else -1] = row
+    recording, report = read_table(text("time,jawOpen,eyeBlinkLeft", *rows))
+    assert line in report.notes[0]
+    known = np.isfinite(recording.values).all(axis=1)
+    assert known.sum() == 29
+    assert len(recording.times) - 29 in (0, 1)
+    whole = np.delete(np.arange(30), 5 if "1 row" not in line else 29)
+    np.testing.assert_allclose(recording.times[known], whole / 10)
+    np.testing.assert_allclose(recording.values[known, 1], 0.2, rtol=1e-6)
+
+
+def test_a_row_whose_time_is_known_stays_in_its_place():
+    rows = [f"{n / 10},0.1,0.2" for n in range(20)]
+    rows[7] = "0.7,open,0.9"
+    recording, report = read_table(text("time,jawOpen,eyeBlinkLeft", *rows))
+    assert len(recording.times) == 20
+    assert np.isnan(recording.values[7, 0])
+    assert recording.values[7, 1] == np.float32(0.9)
+    assert report.blank_cells == 1
+
+
+def test_the_first_row_may_be_the_broken_one():
+    recording, report = read_table(text("timecode,jawOpen", "rubbish", *(f"10:00:00:{n:02d},0.1" for n in range(20))))
+    assert "line 2: this row has 1 cells" in report.notes[0]
+    assert len(recording.times) == 20
+
+
+def test_a_word_in_the_first_row_does_not_make_its_column_text():
+    recording, report = read_table(
+        text(
+            "time,jawOpen",
+            "0,open",
+            *(f"{n / 10},0.{n}" for n in range(1, 9)),
+            *(f"{n / 10},0.1" for n in range(9, 12)),
+        )
+    )
+    assert "line 2, column 'jawOpen': 'open' is no number" in report.notes[0]
+    assert np.isnan(recording.values[0, 0])
+    np.testing.assert_allclose(recording.values[1:4, 0], [0.1, 0.2, 0.3], rtol=1e-6)
+
+
+def test_more_than_a_tenth_of_broken_rows_are_too_many():
+    rows = [f"{n / 10},0.1" for n in range(20)]
+    rows[3] = rows[9] = "?"
+    assert "2 rows are gaps" in read_table(text("time,jawOpen", *rows))[1].notes[0]
+    rows[12] = "?"
+    with pytest.raises(InputError, match="1 cells where the header has 2"):
+        read_table(text("time,jawOpen", *rows))
+
+
+def test_a_table_of_too_many_rows_is_refused_by_its_limit():
+    with pytest.raises(LimitError, match=f"{MAX_ROWS} rows"):
+        read_table(b"time,jawOpen\n" + b"0,0.1\n" * (MAX_ROWS + 20_000))
 
 
 BROKEN = {

@@ -53,6 +53,31 @@ def test_two_uploads_of_the_same_file_do_not_take_each_others_pieces(mara, produ
     assert mara.media.get(sent(mara, other.id, data, 10)) == data
 
 
+def test_what_was_broken_off_between_its_last_piece_and_its_medium_is_finished_by_the_next_try(
+    mara, production, monkeypatch
+):
+    data = b"twenty-two small bytes"
+    upload = begin_upload(mara, production, len(data))
+
+    def killed(work, found):
+        raise KeyboardInterrupt
+
+    with monkeypatch.context() as broken:
+        broken.setattr(receive_upload, "_finished", killed)
+        with pytest.raises(KeyboardInterrupt):
+            sent(mara, upload.id, data)
+    state = upload_state(mara, upload.id)
+    assert (state.received, state.media) == (len(data), "")
+    assert mara.media.get(add_piece(mara, upload.id, len(data), b"").media) == data
+    assert add_piece(mara, upload.id, len(data), b"").media == upload_state(mara, upload.id).media
+
+
+def test_an_empty_piece_finishes_nothing_that_is_not_there(mara, production):
+    upload = begin_upload(mara, production, 30)
+    with pytest.raises(InputError, match="0 bytes"):
+        add_piece(mara, upload.id, 0, b"")
+
+
 def test_a_file_of_one_piece_stays(mara, production):
     upload = begin_upload(mara, production, 5)
     assert mara.media.get(sent(mara, upload.id, b"small")) == b"small"

@@ -78,6 +78,14 @@ def test_what_is_no_hash_is_no_path(media, name):
             ask(name)
 
 
+def test_what_never_became_a_medium_is_swept(tmp_path):
+    media = Media(str(tmp_path))
+    (tmp_path / "incoming" / "left").write_bytes(b"half")
+    assert media.sweep(3600) == 0
+    assert media.sweep(-1) == 1
+    assert list((tmp_path / "incoming").iterdir()) == []
+
+
 def test_what_was_dropped_is_gone_and_may_be_dropped_again(media):
     name, _ = media.put_bytes(b"for a moment")
     media.drop(name)

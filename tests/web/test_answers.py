@@ -96,3 +96,7 @@ def test_a_long_answer_of_the_application_is_checked_and_then_packed(base, setti
 
 def test_a_file_is_kept_under_its_name():
     assert as_file("4A_1.glb", b"x").headers["Content-Disposition"] == 'attachment; filename="4A_1.glb"'
+    far = as_file('日本_"1.json', b"x").headers["Content-Disposition"]
+    assert far == "attachment; filename=\"____1.json\"; filename*=UTF-8''%E6%97%A5%E6%9C%AC_%221.json"
+    assert "\n" not in as_file("a\nSet-Cookie: b", b"").headers["Content-Disposition"]
+    assert far.isascii()

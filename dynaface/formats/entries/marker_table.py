@@ -36,6 +36,8 @@ def read(data: bytes) -> MarkerTake:
                          hint=f"Its header names x, y and z of at least {FEWEST} markers, as in M01.x,M01.y,M01.z")  # fmt: skip
     said = _said(data)
     cells = read_cells(data)
+    if cells.broken:
+        raise cells.broken[0][1]
     columns = marker_columns(cells.header)
     points = cells.numbers[:, [c for triple in columns.values() for c in triple]].reshape(len(cells.numbers), -1, 3)
     points = np.where(np.isfinite(points).all(axis=2, keepdims=True), points, np.nan)

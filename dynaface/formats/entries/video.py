@@ -45,6 +45,8 @@ def _described(container: Any, data: bytes) -> Footage:
         what = "only sound" if container.streams.audio else "no pictures"
         raise InputError(f"the video has {what} in it", hint="Bring the file that has the pictures")
     stream = container.streams.video[0]
+    if stream.codec_context is None or stream.time_base is None:
+        raise InputError("the video is in a form that cannot be decoded", hint="Export it as H.264 in an .mp4")
     width, height = stream.codec_context.width, stream.codec_context.height
     if not 16 <= width <= MAX_SIDE or not 16 <= height <= MAX_SIDE:
         raise LimitError(f"the video says {width} x {height} pixels", hint=f"16 to {MAX_SIDE} pixels each way are read")

@@ -171,6 +171,14 @@ def scaled_array(document: GLTF2, index: int) -> np.ndarray:
     return values
 
 
+def vectors(document: GLTF2, index: int) -> np.ndarray:
+    """(count, 3) of an accessor of places or moves as float64; raises InputError for another width."""
+    found = scaled_array(document, index)
+    if found.shape[1] != 3:
+        raise InputError(f"accessor {index} has {found.shape[1]} numbers for each vertex, where a place has 3")
+    return found
+
+
 def _component(kind: Any, accessor: int) -> tuple[str, int]:
     if kind not in COMPONENTS:
         raise InputError(f"accessor {accessor} has numbers of kind {kind!r}, which glTF does not know")

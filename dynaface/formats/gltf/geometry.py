@@ -9,7 +9,7 @@ from pygltflib import GLTF2
 from dynaface.core.body.rotations import rotate
 from dynaface.core.cast.geometry import Geometry, MeshGeometry
 from dynaface.core.errors import InputError
-from dynaface.formats.gltf.document import accessor_array, open_glb, scaled_array
+from dynaface.formats.gltf.document import accessor_array, open_glb, scaled_array, vectors
 from dynaface.formats.gltf.names import node_name, target_names
 
 MAX_OFFSETS = 60_000_000  # vertices times targets that are held at once
@@ -52,7 +52,7 @@ def _mesh(document: GLTF2, node_index: int, name: str, names: tuple[str, ...], m
     for primitive in document.meshes[node.mesh].primitives:
         if primitive.attributes.POSITION is None:
             continue
-        rest = scaled_array(document, primitive.attributes.POSITION)
+        rest = vectors(document, primitive.attributes.POSITION)
         points.append(rest @ matrix[:3, :3].T + matrix[:3, 3])
         triangles.append(_triangles(document, primitive, len(rest)) + start)
         holds.append(_holds(document, primitive, len(rest)) if node.skin is not None else _NONE)
@@ -61,7 +61,7 @@ def _mesh(document: GLTF2, node_index: int, name: str, names: tuple[str, ...], m
         for number, target in enumerate(names):
             given = (primitive.targets or [])[number : number + 1]
             at = (given[0].get("POSITION") if isinstance(given[0], dict) else given[0].POSITION) if given else None
-            moved = scaled_array(document, at) if at is not None else np.zeros_like(rest)
+            moved = vectors(document, at) if at is not None else np.zeros_like(rest)
             if len(moved) != len(rest):
                 raise InputError(f"the target {target!r} of {name!r} moves {len(moved)} of {len(rest)} vertices")
             if target not in done:  # of two targets of one name the first is kept

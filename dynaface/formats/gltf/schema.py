@@ -53,7 +53,7 @@ class _View(_Named):
 
 
 class _Primitive(_Part):
-    attributes: dict[str, Number]
+    attributes: Annotated[dict[str, Number], Field(min_length=1)]
     indices: Number | None = None
     mode: Number | None = None
     targets: list[dict[str, Number]] | None = None

@@ -1,6 +1,6 @@
 """Cells and a recipe to a Recording and its report."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from typing import Any
 
@@ -14,6 +14,8 @@ from dynaface.core.errors import InputError
 from dynaface.core.shapes.standard import ANGLES, SHAPES
 from dynaface.formats.table.cells import Cells
 from dynaface.formats.table.recipe import Recipe
+
+SAID = 5  # broken rows that a report names
 
 
 @dataclass(frozen=True)
@@ -47,9 +49,11 @@ class TableReport:
 
 
 def to_recording(cells: Cells, recipe: Recipe) -> tuple[Recording, TableReport]:
-    """Reads the cells by the recipe; raises InputError when the rate is not known or no column is a channel."""
+    """Reads the cells by the recipe; a broken row is a gap. Raises InputError when the rate is not known or no column is a
+    channel.
+    """
+    cells, notes = _without_lost(cells, recipe)
     index = {h: i for i, h in enumerate(cells.header)}
-    notes: list[str] = []
     pairs = [(h, c) for h, c in recipe.columns.items() if c and h in index]
     if not pairs:
         raise InputError("no column of this table names a face shape", where=f"line {cells.first_line - 1}",
@@ -99,6 +103,27 @@ def to_recording(cells: Cells, recipe: Recipe) -> tuple[Recording, TableReport]:
         timecode=timecode,
     )
     return recording, report
+
+
+def _without_lost(cells: Cells, recipe: Recipe) -> tuple[Cells, list[str]]:
+    """(the cells without broken rows of which nobody can say when they were, remarks about all that are broken)."""
+    if not cells.broken:
+        return cells, []
+    index = {h: i for i, h in enumerate(cells.header)}
+    rows = np.array([row for row, _ in cells.broken])
+    lost = np.zeros(len(rows), bool)
+    if recipe.time_unit == "timecode" and index.get(recipe.timecode_column) in cells.texts:
+        labels = cells.texts[index[recipe.timecode_column]]
+        lost = np.array([not labels[row] for row in rows])
+    elif recipe.time_unit not in ("none", "timecode") and recipe.time_column in index:
+        lost = np.isnan(cells.numbers[rows, index[recipe.time_column]])
+    gone = set(rows[lost].tolist())
+    said = [f"{e.where}: {e.message}" for _, e in cells.broken[:SAID]]
+    more = f", and {len(rows) - SAID} more" if len(rows) > SAID else ""
+    words = "1 row is a gap" if len(rows) == 1 else f"{len(rows)} rows are gaps"
+    notes = [f"{words}: {'; '.join(said)}{more}"]
+    texts = {i: [t for row, t in enumerate(column) if row not in gone] for i, column in cells.texts.items()}
+    return replace(cells, numbers=np.delete(cells.numbers, list(gone), axis=0), texts=texts), notes
 
 
 def _times(cells: Cells, recipe: Recipe, index: dict[str, int]) -> tuple[Times, Timecode | None, Fraction]:
