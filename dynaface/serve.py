@@ -1,31 +1,40 @@
-"""gunicorn around the application: one process, several threads, so that what is kept in memory is kept once."""
+"""waitress around the application: one process, so that what is kept in memory is kept once.
 
-from typing import Any
+A request is taken in whole by one loop before a thread is given to it: slow and silent senders hold a socket and nothing else.
+"""
 
-from gunicorn.app.base import BaseApplication
+import logging
 
+import waitress
+
+from dynaface.pipelines.warm_up import warm_up
+from dynaface.services.media.receive_upload import MAX_UPLOAD
 from dynaface.settings import Settings
 from dynaface.wiring import web
 
-
-class _Server(BaseApplication):  # type: ignore[misc]
-    def __init__(self, settings: Settings, options: dict[str, Any]) -> None:
-        self._settings = settings
-        self._options = options
-        super().__init__()
-
-    def load_config(self) -> None:
-        for key, value in self._options.items():
-            self.cfg.set(key, value)
-
-    def load(self) -> Any:
-        return web(self._settings)
+THREADS, SOCKETS = 8, 1000
+SILENT = 30  # seconds after which a socket without any traffic is closed
 
 
 def serve(settings: Settings, host: str, port: int) -> None:
     """Serves until told to stop."""
-    options = {
-        "bind": f"{host}:{port}", "workers": 1, "threads": 8, "worker_class": "gthread", "timeout": 120,
-        "accesslog": None, "errorlog": "-", "loglevel": "warning", "keepalive": 15, "graceful_timeout": 3,
-    }  # fmt: skip
-    _Server(settings, options).run()
+    logging.getLogger("waitress").setLevel(logging.ERROR)
+    logging.getLogger("waitress.queue").setLevel(logging.ERROR)  # a queue that is not empty is no news
+    app = web(settings)
+    warm_up()
+    waitress.serve(
+        app,
+        host=host,
+        port=port,
+        threads=THREADS,
+        connection_limit=SOCKETS,
+        channel_timeout=SILENT,
+        cleanup_interval=5,
+        asyncore_use_poll=True,
+        max_request_body_size=MAX_UPLOAD + (1 << 20),
+        inbuf_overflow=1 << 20,
+        ident=None,
+        # Forwarded headers are read by the application, from as many proxies as it was told of.
+        clear_untrusted_proxy_headers=False,
+        expose_tracebacks=False,
+    )

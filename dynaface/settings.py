@@ -2,6 +2,7 @@
 
 import os
 import secrets
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -10,7 +11,7 @@ from pathlib import Path
 class Settings:
     """database: SQLAlchemy URL; media: folder or fsspec URL; accounts: "alone" (one person, loopback only) or "password";
     node: Node.js for the glTF validator; secret: key of the session cookies; frontend: the built pages; proxies: how many
-    proxies before the server are trusted to say who asks.
+    proxies before the server are trusted to say who asks; hosts: names under which the server is reached beside loopback.
     """
 
     database: str
@@ -20,10 +21,11 @@ class Settings:
     secret: str
     frontend: Path
     proxies: int = 0
+    hosts: tuple[str, ...] = ()
 
 
 def from_environment() -> Settings:
-    """Reads DYNAFACE_DATABASE, _MEDIA, _ACCOUNTS, _NODE, _SECRET_FILE, _PROXIES."""
+    """Reads DYNAFACE_DATABASE, _MEDIA, _ACCOUNTS, _NODE, _SECRET_FILE, _PROXIES, _HOSTS."""
     database = os.environ.get("DYNAFACE_DATABASE")
     if not database:
         raise SystemExit("dynaface: DYNAFACE_DATABASE is not set; use ./dev start, or ./dev run COMMAND")
@@ -35,6 +37,7 @@ def from_environment() -> Settings:
         secret=_secret(os.environ.get("DYNAFACE_SECRET_FILE", "")),
         frontend=Path(__file__).parent / "page",
         proxies=_count("DYNAFACE_PROXIES"),
+        hosts=tuple(h.strip() for h in os.environ.get("DYNAFACE_HOSTS", "").split(",") if h.strip()),
     )
 
 
@@ -51,6 +54,11 @@ def _secret(path: str) -> str:
     file = Path(path)
     if not file.exists():
         file.parent.mkdir(parents=True, exist_ok=True)
-        file.touch(mode=0o600)
-        file.write_text(secrets.token_hex(32))
+        # Written beside and put in its place in one step: two that start at once agree, and nobody reads half of it.
+        made = file.with_name(f"{file.name}.{secrets.token_hex(4)}")
+        made.touch(mode=0o600)
+        made.write_text(secrets.token_hex(32))
+        with suppress(FileExistsError):
+            os.link(made, file)
+        made.unlink()
     return file.read_text()

@@ -3,11 +3,13 @@
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from sqlalchemy import Connection, Engine, create_engine
+from sqlalchemy import Connection, Engine, create_engine, text
+from sqlalchemy.exc import SQLAlchemyError
 
 from dynaface.store.repositories.documents import Documents
 from dynaface.store.repositories.jobs import Jobs
 from dynaface.store.repositories.people import People
+from dynaface.store.repositories.sessions import Sessions
 from dynaface.store.repositories.sources import Sources
 from dynaface.store.repositories.stretches import Stretches
 from dynaface.store.repositories.uploads import Uploads
@@ -19,6 +21,7 @@ class Unit:
     def __init__(self, connection: Connection) -> None:
         self.connection = connection
         self.people = People(connection)
+        self.sessions = Sessions(connection)
         self.documents = Documents(connection)
         self.sources = Sources(connection)
         self.jobs = Jobs(connection)
@@ -45,6 +48,15 @@ class Store:
             connection = connection.execution_options(isolation_level="REPEATABLE READ", postgresql_readonly=True)
             with connection.begin():
                 yield Unit(connection)
+
+    def readiness(self) -> dict[str, bool]:
+        """Whether the database answers, and whether it holds the queue."""
+        try:
+            with self.engine.connect() as connection:
+                queue = connection.execute(text("SELECT to_regclass('procrastinate_jobs') IS NOT NULL")).scalar()
+        except SQLAlchemyError:
+            return {"database": False, "queue": False}
+        return {"database": True, "queue": bool(queue)}
 
     def close(self) -> None:
         """Gives all connections back; a process that forks must not share one."""

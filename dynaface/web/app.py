@@ -28,8 +28,19 @@ VIEWS = (
 )  # importing a module registers its views
 POLICY = (
     "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; media-src 'self' blob:; "
-    "connect-src 'self' blob:; worker-src 'self' blob:; font-src 'self' data:; frame-ancestors 'none'; base-uri 'self'"
+    "connect-src 'self' blob:; worker-src 'self' blob:; font-src 'self' data:; object-src 'none'; frame-ancestors 'none'; "
+    "base-uri 'self'; form-action 'self'"
 )
+HEADERS = {
+    "Content-Security-Policy": POLICY,
+    "X-Content-Type-Options": "nosniff",
+    "X-Frame-Options": "DENY",
+    "Referrer-Policy": "same-origin",
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Cross-Origin-Resource-Policy": "same-origin",
+    "Permissions-Policy": "camera=(self), microphone=(self), fullscreen=(self), geolocation=(), payment=(), usb=()",
+}
+LOOPBACK = ["localhost", "127.0.0.1"]
 
 
 def make_app(work: Work, settings: Settings) -> Flask:
@@ -40,7 +51,10 @@ def make_app(work: Work, settings: Settings) -> Flask:
         MAX_CONTENT_LENGTH=MAX_UPLOAD + (1 << 20),
         SESSION_COOKIE_HTTPONLY=True,
         SESSION_COOKIE_SAMESITE="Lax",
+        SESSION_COOKIE_NAME="dynaface",
         ALONE=settings.accounts == "alone",
+        # Other names are refused: a page elsewhere whose name is made to lead here would else pass for ours.
+        TRUSTED_HOSTS=[*LOOPBACK, *settings.hosts],
     )
     if settings.proxies:
         # Else all who sign in through a proxy would share its address, and one limit.
@@ -54,11 +68,12 @@ def make_app(work: Work, settings: Settings) -> Flask:
 
     @app.after_request
     def headers(answer: Response) -> Response:
-        if not request.path.startswith("/api/docs"):
-            answer.headers["Content-Security-Policy"] = POLICY
-        answer.headers["X-Content-Type-Options"] = "nosniff"
+        answer.headers.update(HEADERS)
+        if request.path.startswith("/api/") and "Cache-Control" not in answer.headers:
+            answer.headers["Cache-Control"] = (
+                "no-store"  # what people work on stays in no cache that says nothing of it
+            )
         pack(answer)  # after what was answered has been checked against the API's description
-        answer.headers["Referrer-Policy"] = "same-origin"
         return answer
 
     @app.get("/")

@@ -1,5 +1,6 @@
 """What the API takes and gives, checked and described by pydantic."""
 
+from datetime import datetime
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, RootModel
@@ -13,6 +14,30 @@ class Strict(BaseModel):
     """Refuses fields that it does not know."""
 
     model_config = ConfigDict(extra="forbid")
+
+
+class Health(BaseModel):
+    ok: bool
+    database: bool
+    queue: bool
+
+
+class NewPassword(Strict):
+    old: str = Field(max_length=200)
+    new: str = Field(max_length=200)
+
+
+class SessionOut(BaseModel):
+    id: str
+    address: str
+    agent: str
+    begun: datetime
+    seen: datetime
+    here: bool
+
+
+class SessionsOut(RootModel[list[SessionOut]]):
+    pass
 
 
 class SignIn(Strict):

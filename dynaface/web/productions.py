@@ -1,6 +1,6 @@
 """Productions, their takes, characters and uploads."""
 
-from flask import Response, request
+from flask import Response, current_app, request
 
 from dynaface.core.cast.propose_joints import named_ways
 from dynaface.core.cast.ways import WAYS
@@ -17,6 +17,7 @@ from dynaface.web.models import (
     Catalogue,
     CharacterRows,
     File,
+    Health,
     NewCharacter,
     NewMember,
     NewProduction,
@@ -31,10 +32,13 @@ from dynaface.web.spec import checked, routes, work
 
 
 @routes.get("/health")
-@checked()
+@checked(gives=Health)
 def health() -> Response:
-    """Whether the server answers."""
-    return as_json({"ok": True})
+    """Whether the server answers, and reaches the database with its queue; 503 where it does not."""
+    found = current_app.extensions["dynaface"].store.readiness()
+    answer = as_json({"ok": all(found.values()), **found}, 200 if all(found.values()) else 503)
+    answer.cache_control.no_store = True
+    return answer
 
 
 @routes.get("/catalogue")

@@ -1,12 +1,23 @@
 """Accounts, productions, members: who may sign in, begin, add, and what they see."""
 
+from datetime import timedelta
 from uuid import uuid4
 
 import pytest
+from sqlalchemy import func
 
 from dynaface.core.errors import ConflictError, DeniedError, InputError, NotFoundError
 from dynaface.services.people.manage_productions import add_member, begin_production, list_productions
-from dynaface.services.people.sign_in import add_account, find_person, local_person, sign_in
+from dynaface.services.people.sessions import (
+    IDLE,
+    LONGEST,
+    begin_session,
+    end_session,
+    find_session,
+    list_sessions,
+)
+from dynaface.services.people.sign_in import add_account, change_password, local_person, sign_in
+from dynaface.store.tables.sessions import sessions
 
 PASSWORD = "lamps on the harbour"
 
@@ -38,9 +49,9 @@ class TestAccounts:
         assert PASSWORD not in made.password_hash
         assert made.password_hash.startswith("$argon2")
 
-    @pytest.mark.parametrize("password", ["", "short", "nine char"])
+    @pytest.mark.parametrize("password", ["", "short", "eleven char"])
     def test_a_short_password_makes_no_account(self, base, name, password):
-        with pytest.raises(InputError, match="10 letters"):
+        with pytest.raises(InputError, match="12 to 200 letters"):
             add_account(base.store, name, password)
         with pytest.raises(DeniedError):
             sign_in(base.store, name, password)
@@ -62,10 +73,62 @@ class TestAccounts:
         with pytest.raises(DeniedError):
             sign_in(base.store, alone.name, "")
 
-    def test_are_found_by_id(self, base, name):
-        made = add_account(base.store, name, PASSWORD)
-        assert find_person(base.store, made.id) == made
-        assert find_person(base.store, str(uuid4())) is None
+    @pytest.mark.parametrize(
+        "password", ["passwordpassword", "123456789012", "iloveyou12345", "qwertyuiop12", "aaaaaaaaaaaa"]
+    )
+    def test_a_password_that_is_guessed_first_makes_no_account(self, base, name, password):
+        with pytest.raises(InputError, match="guessed first"):
+            add_account(base.store, name, password)
+
+    def test_nor_does_one_that_is_the_name(self, base, name):
+        with pytest.raises(InputError, match="guessed first"):
+            add_account(base.store, name, f"{name}12")
+
+    def test_a_changed_password_ends_the_other_sessions(self, base, name):
+        person = add_account(base.store, name, PASSWORD)
+        here, elsewhere = (begin_session(base.store, person, "127.0.0.1", "a browser") for _ in range(2))
+        with pytest.raises(DeniedError, match="old password"):
+            change_password(base.store, person.id, "not it at all", "kelp above the tide", "")
+        with pytest.raises(InputError, match="12 to 200"):
+            change_password(base.store, person.id, PASSWORD, "short", "")
+        assert find_session(base.store, elsewhere)
+        change_password(base.store, person.id, PASSWORD, "kelp above the tide", find_session(base.store, here)[1])
+        assert find_session(base.store, here)[0].id == person.id
+        assert find_session(base.store, elsewhere) is None
+        assert sign_in(base.store, name, "kelp above the tide").id == person.id
+        with pytest.raises(DeniedError):
+            sign_in(base.store, name, PASSWORD)
+
+
+class TestSessions:
+    def test_a_token_is_known_to_its_owner_alone(self, base, name):
+        person = add_account(base.store, name, PASSWORD)
+        token = begin_session(base.store, person, "10.0.0.9", "a browser")
+        (listed,) = list_sessions(base.store, person.id)
+        assert (listed.address, listed.agent) == ("10.0.0.9", "a browser")
+        with base.store.unit() as unit:
+            assert unit.sessions.find(token, IDLE, LONGEST) is None  # only its hash is kept
+        assert find_session(base.store, token) == (person, listed.id)
+        assert find_session(base.store, token + "x") is None
+
+    def test_is_ended_by_its_owner_alone(self, base, name):
+        person, other = (add_account(base.store, f"{name} {n}", PASSWORD) for n in range(2))
+        token = begin_session(base.store, person, "", "")
+        session = find_session(base.store, token)[1]
+        for who in (other.id, str(uuid4())):
+            with pytest.raises(NotFoundError):
+                end_session(base.store, who, session)
+        end_session(base.store, person.id, session)
+        assert find_session(base.store, token) is None
+
+    @pytest.mark.parametrize("column", ["seen", "begun"])
+    def test_is_over_after_long_silence_and_in_any_case_at_last(self, base, name, column):
+        person = add_account(base.store, name, PASSWORD)
+        token = begin_session(base.store, person, "", "")
+        long_ago = {column: func.now() - timedelta(seconds=(IDLE if column == "seen" else LONGEST) + 60)}
+        with base.store.unit() as unit:
+            unit.connection.execute(sessions.update().where(sessions.c.person == person.id).values(**long_ago))
+        assert find_session(base.store, token) is None
 
 
 class TestProductions:

@@ -8,6 +8,8 @@ from dynaface.serve import serve
 from dynaface.settings import from_environment
 from dynaface.wiring import prepare
 
+LOOPBACK = ("127.0.0.1", "localhost")
+
 
 def arguments(one: argparse.ArgumentParser) -> None:
     """Adds its arguments."""
@@ -19,8 +21,11 @@ def arguments(one: argparse.ArgumentParser) -> None:
 def run(options: argparse.Namespace) -> None:
     """Serves until it is stopped."""
     settings = from_environment()
-    if settings.accounts == "alone" and options.host not in ("127.0.0.1", "localhost", "::1"):
+    if settings.accounts == "alone" and options.host not in LOOPBACK:
         raise InputError("without accounts the server stays on this machine", hint="Set DYNAFACE_ACCOUNTS=password")
+    if options.host not in LOOPBACK and not settings.hosts:
+        raise InputError("the server is to be reached from elsewhere, but not said under which names",
+                         hint="Set DYNAFACE_HOSTS, such as faces.example,10.0.0.5")  # fmt: skip
     if options.prepare:
         prepare(settings)
     serve(settings, options.host, options.port)

@@ -10,6 +10,18 @@ B = TypeVar("B", bound=Body, covariant=True)
 
 
 @dataclass(frozen=True)
+class Session:
+    """A person who is signed in somewhere: from which address, with which browser, since when, and when it was used last."""
+
+    id: str
+    person: str
+    address: str
+    agent: str
+    begun: datetime
+    seen: datetime
+
+
+@dataclass(frozen=True)
 class Person:
     """Somebody who works here."""
 

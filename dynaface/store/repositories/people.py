@@ -20,6 +20,10 @@ class People:
         self._db.execute(people.insert().values(id=person.id, name=name, password_hash=password_hash))
         return person
 
+    def set_password(self, person: str, password_hash: str) -> None:
+        """Another password."""
+        self._db.execute(people.update().where(people.c.id == person).values(password_hash=password_hash))
+
     def by_name(self, name: str) -> Person | None:
         """The person of this name."""
         row = self._db.execute(select(people).where(people.c.name == name)).first()

@@ -232,7 +232,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Whether the server answers. */
+        /** Whether the server answers, and reaches the database with its queue; 503 where it does not. */
         get: operations["get__api_health"];
         put?: never;
         post?: never;
@@ -337,6 +337,23 @@ export interface paths {
         /** The description of this API. */
         get: operations["get__api_openapi.json"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Sets another password and ends the person's other sessions. */
+        put: operations["put__api_password"];
         post?: never;
         delete?: never;
         options?: never;
@@ -648,8 +665,42 @@ export interface paths {
         put?: never;
         /** Signs in. */
         post: operations["post__api_session"];
-        /** Signs out. */
+        /** Signs out: the session is over on the server too. */
         delete: operations["delete__api_session"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where the person is signed in. */
+        get: operations["get__api_sessions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{session}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Ends one of the person's sessions. */
+        delete: operations["delete__api_sessions_{session}"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2457,6 +2508,15 @@ export interface components {
         };
         /** HandoversOut */
         HandoversOut: components["schemas"]["HandoverOut"][];
+        /** Health */
+        Health: {
+            /** Database */
+            database: boolean;
+            /** Ok */
+            ok: boolean;
+            /** Queue */
+            queue: boolean;
+        };
         /** HealthFinding */
         HealthFinding: {
             /** Kind */
@@ -2824,6 +2884,13 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** NewPassword */
+        NewPassword: {
+            /** New */
+            new: string;
+            /** Old */
+            old: string;
+        };
         /** NewPick */
         NewPick: {
             /** Frame */
@@ -3155,6 +3222,29 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** SessionOut */
+        SessionOut: {
+            /** Address */
+            address: string;
+            /** Agent */
+            agent: string;
+            /**
+             * Begun
+             * Format: date-time
+             */
+            begun: string;
+            /** Here */
+            here: boolean;
+            /** Id */
+            id: string;
+            /**
+             * Seen
+             * Format: date-time
+             */
+            seen: string;
+        };
+        /** SessionsOut */
+        SessionsOut: components["schemas"]["SessionOut"][];
         /** SheetDifference */
         SheetDifference: {
             /** Field */
@@ -4177,7 +4267,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["Health"];
+                };
             };
             /** @description Not Found */
             404: {
@@ -4410,6 +4502,46 @@ export interface operations {
         };
         requestBody?: never;
         responses: never;
+    };
+    put__api_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
     };
     get__api_productions: {
         parameters: {
@@ -5324,6 +5456,82 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get__api_sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete__api_sessions_{session}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
             cookie?: never;
         };
         requestBody?: never;
