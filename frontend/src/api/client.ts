@@ -1,6 +1,7 @@
 // Talks to the server. Errors come as Problem with the server's own words.
 import type { components } from "./schema";
 import { readBundle, type Bundle } from "./bundle";
+import { whenBack } from "./connection";
 
 type Schemas = components["schemas"];
 export type Opened = Schemas["OpenedTake"];
@@ -76,12 +77,44 @@ export class Problem extends Error {
   }
 }
 
+const REPEATABLE = /\/(evaluate|edits|keys)$/;
+
+/** The answer to a request. What the server could not take is made again once it is back; but where no answer came to a request
+ * that may have made something, the person is told instead: it might be made twice. An edit says on which version it is made, so
+ * it never is.
+ */
 async function send(method: string, path: string, body?: unknown, raw?: Blob, signal?: AbortSignal): Promise<Response> {
+  const repeatable = method === "GET" || REPEATABLE.test(path);
+  for (;;) {
+    try {
+      const answer = await sendOnce(method, path, body, raw, signal);
+      if (answer.status !== 503) return await checked(answer);
+    } catch (error) {
+      if (!(error instanceof Problem) || error.status !== 0) throw error;
+      void whenBack();
+      if (!repeatable) throw error;
+    }
+    await whenBack(signal);
+  }
+}
+
+async function checked(answer: Response): Promise<Response> {
+  if (answer.ok) return answer;
+  const said = (await answer.json().catch(() => null)) as { message?: string; where?: string; hint?: string } | null;
+  throw new Problem(answer.status, said?.message ?? `the server answered ${answer.status}`, said?.where, said?.hint);
+}
+
+async function sendOnce(
+  method: string,
+  path: string,
+  body?: unknown,
+  raw?: Blob,
+  signal?: AbortSignal,
+): Promise<Response> {
   const headers: Record<string, string> = method === "GET" ? {} : { "X-Dynaface": "1" };
   if (body !== undefined) headers["Content-Type"] = "application/json";
-  let answer: Response;
   try {
-    answer = await fetch(`/api${path}`, {
+    return await fetch(`/api${path}`, {
       method,
       headers,
       body: raw ?? (body === undefined ? undefined : JSON.stringify(body)),
@@ -89,13 +122,13 @@ async function send(method: string, path: string, body?: unknown, raw?: Blob, si
     });
   } catch (error) {
     if (signal?.aborted) throw error;
-    throw new Problem(0, "the server does not answer", "", "Is ./dev start still running?");
+    throw new Problem(
+      0,
+      "the server does not answer",
+      "",
+      "It is tried again; what you did last may have to be done again",
+    );
   }
-  if (!answer.ok) {
-    const said = (await answer.json().catch(() => null)) as { message?: string; where?: string; hint?: string } | null;
-    throw new Problem(answer.status, said?.message ?? `the server answered ${answer.status}`, said?.where, said?.hint);
-  }
-  return answer;
 }
 
 const get = async <T>(path: string): Promise<T> => (await send("GET", path)).json() as Promise<T>;
@@ -107,6 +140,9 @@ export const api = {
   session: () => get<Session>("/session"),
   signIn: (name: string, password: string) => post<Session>("/session", { name, password }),
   signOut: () => send("DELETE", "/session"),
+  sessions: () => get<Schemas["SessionOut"][]>("/sessions"),
+  endSession: (id: string) => send("DELETE", `/sessions/${id}`),
+  changePassword: (old: string, fresh: string) => send("PUT", "/password", { old, new: fresh }),
   catalogue: () => get<Catalogue>("/catalogue"),
   productions: () => get<Production[]>("/productions"),
   beginProduction: (name: string) => post<Production>("/productions", { name }),

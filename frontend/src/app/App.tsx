@@ -5,6 +5,7 @@ import { Navigate, Route, Routes } from "react-router";
 import { api, Problem } from "../api/client";
 import { Primary, TextField } from "../drawer/parts";
 import { notify, toaster } from "../shared/notices";
+import { ConnectionNotice } from "./ConnectionNotice";
 import { Shell } from "./Shell";
 
 export function App() {
@@ -13,16 +14,17 @@ export function App() {
     return (
       <>
         <SignIn />
+        <ConnectionNotice />
         <Notices />
       </>
     );
   if (session.error)
     return (
       <Flex h="100%" align="center" justify="center">
-        <Text>The server does not answer. Is ./dev start still running?</Text>
+        <Text>{session.error.message}</Text>
       </Flex>
     );
-  if (!session.data) return null;
+  if (!session.data) return <ConnectionNotice />;
   return (
     <>
       <Routes>
@@ -30,6 +32,7 @@ export function App() {
         <Route path="/:production/:desk/:take?" element={<Shell />} />
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>
+      <ConnectionNotice />
       <Notices />
     </>
   );

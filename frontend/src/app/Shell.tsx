@@ -18,6 +18,7 @@ import { notify } from "../shared/notices";
 import { Splitter, useSize, within } from "../shared/Splitter";
 import { Viewer, type View } from "../viewer/Viewer";
 import { closeTake, openTake, travel, useOpen, useSession } from "../workspace/workspace";
+import { Account } from "./Account";
 import { deskAddress } from "./address";
 import { pageCommands, TIME_COMMANDS } from "./appCommands";
 import { DESKS, DRAWERS, titled, type Desk } from "./desks";
@@ -206,6 +207,7 @@ function TopLine({ production, desk, onSearch, onKeys, handing, onHand }: TopPro
   const history = useHistory();
   const productions = useQuery({ queryKey: ["productions"], queryFn: api.productions }).data ?? [];
   const session = useQuery({ queryKey: ["session"], queryFn: api.session }).data;
+  const [account, setAccount] = useState(false);
   const client = useQueryClient();
   const light = useLight();
   const [naming, setNaming] = useState<string | null>(null);
@@ -337,9 +339,24 @@ function TopLine({ production, desk, onSearch, onKeys, handing, onHand }: TopPro
       <IconButton aria-label="Keys (?)" title="Keys (?)" size="xs" variant="ghost" onClick={onKeys}>
         <CircleHelp size={16} />
       </IconButton>
-      <Text fontSize="sm" color="dim">
-        {session?.name}
-      </Text>
+      {session?.alone && (
+        <Text fontSize="sm" color="dim">
+          {session.name}
+        </Text>
+      )}
+      {session && !session.alone && (
+        <Box
+          as="button"
+          fontSize="sm"
+          color="dim"
+          cursor="pointer"
+          title="Where you are signed in, and your password"
+          onClick={() => setAccount(true)}
+        >
+          {session.name}
+        </Box>
+      )}
+      {account && session && <Account name={session.name} onClose={() => setAccount(false)} />}
       {session && !session.alone && (
         <Box
           as="button"

@@ -1,3 +1,4 @@
+import { shortAgent } from "./Account";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import { deckCommands } from "../deck/deckCommands";
 import { KEY_COMMANDS } from "../keys/keyCommands";
@@ -71,5 +72,15 @@ describe("time by keys", () => {
   it("loops or not", () => {
     give("loop");
     expect(clock.looping).toBe(false);
+  });
+});
+
+describe("a browser's name for itself", () => {
+  it("is made short", () => {
+    const agent =
+      "Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36";
+    expect(shortAgent(agent)).toBe("Chrome, Linux");
+    expect(shortAgent("curl/8.5")).toBe("curl/8.5");
+    expect(shortAgent("")).toBe("unknown");
   });
 });
