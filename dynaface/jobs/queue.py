@@ -11,10 +11,10 @@ TASK = "dynaface.run_job"
 
 
 def conninfo(url: str) -> dict[str, Any]:
-    """The driver's arguments of a SQLAlchemy URL."""
+    """The driver's arguments of a SQLAlchemy URL; its query may name the folder of a socket."""
     parts = make_url(url)
     given = {"host": parts.host, "port": parts.port, "user": parts.username, "password": parts.password,
-             "dbname": parts.database}  # fmt: skip
+             "dbname": parts.database, **parts.query}  # fmt: skip
     return {k: v for k, v in given.items() if v is not None}
 
 
