@@ -6,6 +6,8 @@ import time
 
 import cv2
 from flask import Flask
+from procrastinate.exceptions import ConnectorException
+from psycopg import OperationalError
 from sqlalchemy.exc import SQLAlchemyError
 
 from dynaface.demo.seed import seed_demo
@@ -19,8 +21,9 @@ from dynaface.store.unit import Store
 from dynaface.web.app import make_app
 
 log = logging.getLogger("dynaface")
+logging.getLogger("psycopg.pool").setLevel(logging.ERROR)  # it tells of each try while the database is away
 INCOMING = 86400.0  # seconds after which bytes that came in and were never finished are swept
-EACH = 20.0  # seconds between looks for jobs that lost their worker
+EACH = 4.0  # seconds between looks for jobs that lost their worker
 
 
 def make_work(settings: Settings) -> Work:
@@ -48,7 +51,10 @@ def work_on_jobs(settings: Settings, wait: bool = True) -> None:
     cv2.setNumThreads(1)  # workers share the machine: more threads than cores only wait for each other
     if wait:
         threading.Thread(target=_recover, args=(work,), daemon=True).start()
-    run_worker(settings.database, lambda job: run_job(work, job), wait=wait)
+    try:
+        run_worker(settings.database, lambda job: run_job(work, job), wait=wait)
+    except (ConnectorException, OperationalError) as error:
+        raise SystemExit(f"dynaface: the worker lost the database: {str(error).splitlines()[0]}") from None
 
 
 def _recover(work: Work) -> None:

@@ -8,6 +8,11 @@ from procrastinate.schema import SchemaManager
 from sqlalchemy.engine import make_url
 
 TASK = "dynaface.run_job"
+BEAT, SILENT, POLL = (
+    3.0,
+    12.0,
+    2.0,
+)  # seconds between a worker's signs of life, without one, and between looks into the queue
 
 
 def conninfo(url: str) -> dict[str, Any]:
@@ -45,4 +50,13 @@ def run_worker(url: str, run: Callable[[str], None], concurrency: int = 1, wait:
     def run_job(job: str) -> None:
         run(job)
 
-    app.run_worker(concurrency=concurrency, wait=wait, listen_notify=wait)
+    app.run_worker(
+        concurrency=concurrency,
+        wait=wait,
+        listen_notify=wait,
+        # What became of a job stands in its own row.
+        delete_jobs="always",
+        update_heartbeat_interval=BEAT,
+        stalled_worker_timeout=SILENT,
+        fetch_job_polling_interval=POLL,
+    )

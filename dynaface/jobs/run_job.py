@@ -6,8 +6,11 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from typing import Any
 
+from sqlalchemy.exc import SQLAlchemyError
+
 from dynaface.core.errors import CancelledError, DynafaceError
 from dynaface.core.records.records import Job
+from dynaface.jobs.queue import TASK
 from dynaface.pipelines.progress import Progress
 from dynaface.services.footage.measure_footage import MAKERS
 from dynaface.services.footage.performer_cards import make_performer_card
@@ -34,18 +37,22 @@ HANDLERS: dict[str, Callable[[Work, Job, Progress], dict[str, Any]]] = {
 }
 
 
-BEAT, LOST, TRIES = 5.0, 30.0, 3  # seconds between signs of life, seconds without one, and how often a job is begun
+BEAT, LOST, TRIES = 2.0, 12.0, 5  # seconds between signs of life, seconds without one, and how often a job is begun
+YOUNG = 5.0  # seconds that a job may be on its way into the queue
 
 
 @contextmanager
-def _alive(work: Work, identity: str) -> Iterator[None]:
-    """Says every few seconds that the job's worker is there."""
+def _alive(work: Work, identity: str, attempt: int) -> Iterator[None]:
+    """Says every few seconds that the job's worker is there; while the database is away, it tries on."""
     ended = threading.Event()
 
     def beat() -> None:
         while not ended.wait(BEAT):
-            with work.store.unit() as unit:
-                unit.jobs.beat(identity)
+            try:
+                with work.store.unit() as unit:
+                    unit.jobs.beat(identity, attempt)
+            except SQLAlchemyError:
+                log.warning("job %s could not say that it is alive; the database is not reached", identity)
 
     thread = threading.Thread(target=beat, daemon=True)
     thread.start()
@@ -57,12 +64,16 @@ def _alive(work: Work, identity: str) -> Iterator[None]:
 
 
 def recover_jobs(work: Work) -> list[str]:
-    """Queues again what lost its worker; gives the ids."""
+    """Queues again what lost its worker, and what the queue has lost; gives the ids."""
     with work.store.unit() as unit:
         lost = unit.jobs.recover(LOST, TRIES)
     for job in lost:
         work.defer(job)
-    return lost
+    with work.store.unit() as unit:
+        gone = [job for job in unit.jobs.without_entry(TASK, YOUNG, LOST) if job not in lost]
+    for job in gone:
+        work.defer(job)
+    return lost + gone
 
 
 def run_job(work: Work, identity: str) -> None:
@@ -71,8 +82,8 @@ def run_job(work: Work, identity: str) -> None:
         job = unit.jobs.get(identity)
         if job is None:
             return
-        begun = unit.jobs.begin(identity)
-    if not begun:
+        attempt = unit.jobs.begin(identity)
+    if attempt is None:
         if job.state == "running":
             help_with(work.by(job.person), job, MAKERS)
         return
@@ -80,20 +91,25 @@ def run_job(work: Work, identity: str) -> None:
     def progress(part: float, message: str) -> None:
         with work.store.unit() as unit:
             now = unit.jobs.get(identity)
-            if now is None or now.cancelling:
+            if now is None or now.cancelling or not unit.jobs.hold(identity, attempt):
                 raise CancelledError("cancelled on request")
             unit.jobs.change(identity, progress=part, message=message)
 
     try:
-        with _alive(work, identity):
-            result = HANDLERS[job.kind](work.by(job.person), job, progress)
+        with _alive(work, identity, attempt):
+            result = HANDLERS[job.kind](work.by(job.person).on(identity, attempt), job, progress)
         values: dict[str, Any] = {"state": "done", "progress": 1.0, "message": "", "result": result}
     except CancelledError as error:
         values = {"state": "cancelled", "message": str(error)}
+    except SQLAlchemyError:
+        # The database went away beneath the work: the job is taken up again once its silence is noticed.
+        log.warning("job %s lost the database; it is taken up again", identity)
+        return
     except DynafaceError as error:
         values = {"state": "failed", "message": str(error)}
     except Exception as error:
         log.exception("job %s failed", identity)
         values = {"state": "failed", "message": f"an error of ours: {type(error).__name__}. The log says more"}
     with work.store.unit() as unit:
-        unit.jobs.change(identity, **values)
+        if not unit.jobs.finish(identity, attempt, **values):
+            log.warning("job %s went over to another worker; what this one made of it is left out", identity)

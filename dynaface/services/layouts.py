@@ -54,6 +54,7 @@ def write_blocks(work: Work, source: str, blocks: Mapping[str, np.ndarray]) -> N
     """Keeps arrays (frames, ...) beside a solve, by part; what is behind the frames is made flat."""
     with work.store.unit() as unit:
         for part, values in blocks.items():
+            unit.sources.drop_block(source, part)
             unit.sources.write_block(source, part, values.reshape(len(values), -1))
 
 

@@ -4,6 +4,7 @@ import re
 from collections.abc import Callable, Collection
 from dataclasses import dataclass, field, replace
 from typing import TypeVar, cast
+from uuid import UUID, uuid4, uuid5
 
 from dynaface.core.documents.model.record import ID_PATTERN, Body, Reference
 from dynaface.core.errors import DeniedError, InputError, NotFoundError
@@ -20,7 +21,7 @@ CACHE_BYTES = 1_500_000_000
 @dataclass(frozen=True)
 class Work:
     """person: id of who asks; defer: puts a job in the queue by its id; node: Node.js for the glTF validator, or ""; cache: of
-    what was read and worked out, shared by all who ask in one process.
+    what was read and worked out, shared by all who ask in one process; job: id of the job that is worked on, "" where somebody waits.
     """
 
     store: Store
@@ -28,11 +29,20 @@ class Work:
     defer: Callable[[str], None]
     node: str = ""
     person: str = ""
+    job: str = ""
     cache: Cache = field(default_factory=lambda: Cache(CACHE_BYTES))
 
     def by(self, person: str) -> "Work":
         """The same for somebody."""
         return replace(self, person=person)
+
+    def on(self, job: str, attempt: int) -> "Work":
+        """The same for an attempt at a job: its transactions are refused once the job has gone over to another attempt."""
+        return replace(self, job=job, store=self.store.fenced(job, attempt))
+
+    def made(self, what: str) -> str:
+        """The id of something that is made: the same in each attempt at one job, so that nothing of it is made twice."""
+        return str(uuid5(UUID(self.job), what) if self.job else uuid4())
 
 
 def identity(text: str, what: str) -> str:

@@ -6,6 +6,7 @@ from contextlib import contextmanager
 from sqlalchemy import Connection, Engine, create_engine, text
 from sqlalchemy.exc import SQLAlchemyError
 
+from dynaface.core.errors import CancelledError
 from dynaface.store.repositories.documents import Documents
 from dynaface.store.repositories.jobs import Jobs
 from dynaface.store.repositories.people import People
@@ -41,6 +42,12 @@ class Store:
         with self.engine.begin() as connection:
             yield Unit(connection)
 
+    def fenced(self, job: str, attempt: int) -> "Store":
+        """The same database for an attempt at a job: each transaction holds the job, or raises CancelledError where another
+        attempt has it.
+        """
+        return _Fenced(self.engine, job, attempt)
+
     @contextmanager
     def snapshot(self) -> Iterator[Unit]:
         """A transaction that only reads, and sees everything as it was at its first statement."""
@@ -61,3 +68,15 @@ class Store:
     def close(self) -> None:
         """Gives all connections back; a process that forks must not share one."""
         self.engine.dispose()
+
+
+class _Fenced(Store):
+    def __init__(self, engine: Engine, job: str, attempt: int) -> None:
+        self.engine, self._job, self._attempt = engine, job, attempt
+
+    @contextmanager
+    def unit(self) -> Iterator[Unit]:
+        with super().unit() as unit:
+            if not unit.jobs.hold(self._job, self._attempt):
+                raise CancelledError("another worker has taken this job over")
+            yield unit

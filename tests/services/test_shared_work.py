@@ -1,18 +1,21 @@
 """Long work on footage: shared by workers, taken up again after one is lost, done once; tacks in every later solve."""
 
+import time
 from dataclasses import asdict, replace
 from datetime import timedelta
 
 import numpy as np
 import pytest
 from sqlalchemy import text
+from sqlalchemy.exc import OperationalError
 
 from dynaface.assets import ASSETS
 from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.formats.card_file import read_card
 from dynaface.formats.head_file import general_head
-from dynaface.jobs.run_job import recover_jobs, run_job
+from dynaface.jobs import run_job as run_job_module
+from dynaface.jobs.run_job import HANDLERS, TRIES, recover_jobs, run_job
 from dynaface.services.edit_document import edit_document
 from dynaface.services.footage import share_work
 from dynaface.services.footage.capture_head import fetch_head
@@ -25,6 +28,7 @@ from dynaface.services.jobs.request_jobs import request_solve
 from dynaface.services.take.import_take import import_take
 from dynaface.services.take.open_take import open_take
 from dynaface.services.take.snapshot import Wish
+from dynaface.store.repositories.jobs import Jobs
 from tests.conftest import stored
 from tests.makers import film
 from tests.services.evaluated import evaluated
@@ -174,12 +178,83 @@ def test_a_job_that_lost_its_worker_is_queued_again_and_given_up_in_the_end(quie
     assert queue.count(job.id) == 1
     assert list_jobs(quiet, production)[0].state == "queued"
     assert job.id not in recover_jobs(quiet)
-    for _ in range(2):
+    for _ in range(TRIES - 1):
         lose()
         recover_jobs(quiet)
     ended = list_jobs(quiet, production)[0]
     assert ended.state == "failed"
-    assert "lost 3 times" in ended.message
+    assert f"lost {TRIES} times" in ended.message
+
+
+def test_an_attempt_that_was_overtaken_changes_nothing_more(quiet, production, take, monkeypatch):
+    """A worker that was silent for long, and thought to be lost, comes back while another has its job."""
+    asked = request_solve(quiet, take.id, None, 0, None)
+    seen = []
+
+    def slow(work, job, progress):
+        with quiet.store.unit() as unit:  # meanwhile: silence, another worker begins it and is done
+            unit.connection.execute(
+                text("UPDATE jobs SET seen = now() - interval '1 minute' WHERE id = :i"), {"i": job.id}
+            )
+        recover_jobs(quiet)
+        with quiet.store.unit() as unit:
+            attempt = unit.jobs.begin(job.id)
+            unit.jobs.finish(job.id, attempt, state="done", result={"by": "the other"})
+        with work.store.unit() as unit:
+            seen.append("wrote")
+            unit.sources.add(job.production, "curves", "twice", "", 0, {})
+        return {"by": "the first"}
+
+    monkeypatch.setitem(HANDLERS, "solve", slow)
+    run_job(quiet, asked.id)
+    newest = list_jobs(quiet, production)[0]
+    assert (newest.state, newest.result, seen) == ("done", {"by": "the other"}, [])
+
+
+def test_what_an_attempt_made_before_it_was_lost_is_not_made_again(quiet, production, take, monkeypatch):
+    asked = request_solve(quiet, take.id, None, 0, None)
+    real = HANDLERS["solve"]
+
+    def killed_at_the_end(work, job, progress):
+        real(work, job, progress)
+        raise OperationalError("COMMIT", {}, ConnectionError("killed"))
+
+    monkeypatch.setitem(HANDLERS, "solve", killed_at_the_end)
+    run_job(quiet, asked.id)
+    assert list_jobs(quiet, production)[0].state == "running"  # nobody said anything of it any more
+    with quiet.store.unit() as unit:
+        unit.connection.execute(
+            text("UPDATE jobs SET seen = now() - interval '1 minute' WHERE id = :i"), {"i": asked.id}
+        )
+    monkeypatch.setitem(HANDLERS, "solve", real)
+    assert asked.id in recover_jobs(quiet)
+    run_job(quiet, asked.id)
+    newest = list_jobs(quiet, production)[0]
+    assert newest.state == "done", newest.message
+    assert [s["source"] for s in list_solves(quiet, take.id)] == [newest.result["source"]]
+
+
+def test_a_worker_goes_on_saying_that_it_is_alive_after_the_database_was_away(quiet, take, monkeypatch):
+    asked = request_solve(quiet, take.id, None, 0, None)
+    beats, failing = [], [True]
+
+    def beat(self, job, attempt):
+        beats.append(job)
+        if failing and failing.pop():
+            raise OperationalError("UPDATE", {}, ConnectionError("away"))
+
+    monkeypatch.setattr(run_job_module, "BEAT", 0.01)
+    monkeypatch.setattr(Jobs, "beat", beat)
+
+    def waits(work, job, progress):
+        until = time.monotonic() + 20
+        while len(beats) < 4 and time.monotonic() < until:
+            time.sleep(0.01)
+        return {}
+
+    monkeypatch.setitem(HANDLERS, "solve", waits)
+    run_job(quiet, asked.id)
+    assert len(beats) >= 4
 
 
 def solve(work, production, take, **asked):

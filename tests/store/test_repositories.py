@@ -7,10 +7,11 @@ import numpy as np
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
-from sqlalchemy import func
+from sqlalchemy import func, text
 
 from dynaface.core.documents.model.record import parse
 from dynaface.core.documents.model.stack import StackBody
+from dynaface.jobs.queue import TASK
 from dynaface.store.repositories.sources import CHUNK
 from dynaface.store.tables.jobs import jobs
 from dynaface.store.tables.stretches import stretches
@@ -137,8 +138,62 @@ class TestJobs:
             unit.jobs.begin(job)
         long_ago(mara, jobs, jobs.c.id == job)
         with mara.store.unit() as unit:
-            unit.jobs.beat(job)
+            unit.jobs.beat(job, 1)
             assert job not in unit.jobs.recover(60, 3)
+
+    def test_belong_to_their_newest_attempt(self, mara, job):
+        with mara.store.unit() as unit:
+            assert unit.jobs.begin(job) == 1
+        long_ago(mara, jobs, jobs.c.id == job)
+        with mara.store.unit() as unit:
+            assert job in unit.jobs.recover(60, 3)
+            assert unit.jobs.begin(job) == 2
+            assert not unit.jobs.hold(job, 1)
+            assert not unit.jobs.finish(job, 1, state="done")
+            assert unit.jobs.hold(job, 2)
+            assert unit.jobs.finish(job, 2, state="done")
+            assert not unit.jobs.hold(job, 2)
+
+    def test_that_the_queue_has_lost_are_found(self, mara, job):
+        def entry(status, worker=None):
+            with mara.store.unit() as unit:
+                unit.connection.execute(
+                    text("INSERT INTO procrastinate_jobs (queue_name, task_name, args, status, worker_id)"
+                         " VALUES ('default', :t, jsonb_build_object('job', CAST(:j AS text)), CAST(:s AS procrastinate_job_status), :w)"),
+                    {"t": TASK, "j": job, "s": status, "w": worker})  # fmt: skip
+
+        def lost(young=60.0):
+            with mara.store.unit() as unit:
+                return job in unit.jobs.without_entry(TASK, young, 30.0)
+
+        with mara.store.unit() as unit:
+            unit.connection.execute(
+                jobs.update().where(jobs.c.id == job).values(created=func.now() - timedelta(minutes=2))
+            )
+            alive, gone = (
+                unit.connection.execute(text(f"INSERT INTO procrastinate_workers (last_heartbeat) VALUES (now() - interval '{n}s') RETURNING id")).scalar_one()
+                for n in (1, 300)
+            )  # fmt: skip
+        assert lost()
+        assert not lost(young=600.0)  # it may still be on its way
+        entry("doing", gone)
+        assert lost()
+        with mara.store.unit() as unit:  # and the entry of the worker that is gone was closed
+            left = unit.connection.execute(
+                text("SELECT count(*) FROM procrastinate_jobs WHERE args->>'job' = :j"), {"j": job}
+            )
+            assert left.scalar() == 0
+        entry("doing", alive)
+        assert not lost()
+        with mara.store.unit() as unit:
+            unit.connection.execute(text("DELETE FROM procrastinate_jobs WHERE args->>'job' = :j"), {"j": job})
+        entry("todo")
+        assert not lost()
+        with mara.store.unit() as unit:
+            unit.connection.execute(text("DELETE FROM procrastinate_jobs WHERE args->>'job' = :j"), {"j": job})
+            unit.connection.execute(
+                text("DELETE FROM procrastinate_workers WHERE id IN (:a, :g)"), {"a": alive, "g": gone}
+            )
 
     def test_are_listed_newest_first_and_not_all(self, mara, production):
         made = []

@@ -76,10 +76,13 @@ def store_card(
 ) -> tuple[Document[CardBody], str]:
     """Keeps a card: its numbers in the media store, what people see of it as a document; both are given."""
     media, size = work.media.put_bytes(write_card(card))
+    identity = work.made("card")
     with work.store.unit() as unit:
         allow(unit, production, work.person)
+        if unit.sources.get(identity) is not None:  # an earlier attempt at the job came this far
+            return next(c for c in unit.documents.of_kind(production, CardBody) if c.body.source == identity), media
         info = {"sampled": int(card.sampled.sum()), "fov": card.fov}
-        made = unit.sources.add(production, "card", f"{given['name']}.json", media, size, info)
+        made = unit.sources.add(production, "card", f"{given['name']}.json", media, size, info, identity)
         return add_document(unit, production, parse(CardBody, {**given, "source": made.id}, "the card")), media
 
 

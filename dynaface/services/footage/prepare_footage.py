@@ -59,7 +59,10 @@ def _take_sound(work: Work, take: str, version: int, source: Source) -> None:
     raw = wav.write(sound)
     media, size = work.media.put_bytes(raw)
     name = f"{source.name.rsplit('.', 1)[0]}.wav"
+    identity = work.made("sound")
     with work.store.unit() as unit:
-        made = unit.sources.add(source.production, "sound", name, media, size, wav.FORMAT.check(sound))
-        unit.sources.write_block(made.id, "peaks:f4", peaks(sound, PEAKS_A_SECOND))
+        made = unit.sources.get(identity)
+        if made is None:
+            made = unit.sources.add(source.production, "sound", name, media, size, wav.FORMAT.check(sound), identity)
+            unit.sources.write_block(made.id, "peaks:f4", peaks(sound, PEAKS_A_SECOND))
     edit_document(work, take, version, f"sound of {source.name}", [{"path": "sources/sound", "value": made.id}])

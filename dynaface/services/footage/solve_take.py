@@ -82,15 +82,20 @@ def store_solve(work: Work, take: str, footage: Source, table: bytes, confidence
     media, size = work.media.put_bytes(table)
     made = {"footage": footage.id, "made": datetime.now(UTC).isoformat(timespec="seconds"), **about}
     info = {k: v for k, v in report.describe().items() if k != "header"} | {"solve": made}
+    identity = work.made("solve")
     with work.store.unit() as unit:
-        number = len(unit.sources.solves_of(footage.id)) + 1
-        stored = unit.sources.add(footage.production, "curves", f"solve {number}", media, size, info)
-        unit.sources.write_block(stored.id, "times:f8", recording.times)
-        unit.sources.write_block(stored.id, "values:f4", recording.values)
-        unit.sources.write_block(stored.id, CONFIDENCE, confidence)
-        unit.sources.write_block(stored.id, POSES, poses)
-        version = document_for(work, unit, take, TakeBody).version
-    edit_document(work, take, version, f"choose solve {number}", [{"path": "sources/curves", "value": stored.id}])
+        stored = unit.sources.get(identity)
+        if stored is None:
+            number = len(unit.sources.solves_of(footage.id)) + 1
+            stored = unit.sources.add(footage.production, "curves", f"solve {number}", media, size, info, identity)
+            unit.sources.write_block(stored.id, "times:f8", recording.times)
+            unit.sources.write_block(stored.id, "values:f4", recording.values)
+            unit.sources.write_block(stored.id, CONFIDENCE, confidence)
+            unit.sources.write_block(stored.id, POSES, poses)
+        document = document_for(work, unit, take, TakeBody)
+    if document.body.sources.curves != stored.id:
+        chosen = [{"path": "sources/curves", "value": stored.id}]
+        edit_document(work, take, document.version, f"choose {stored.name}", chosen)
     count_snags(work, take)
     return stored
 

@@ -48,7 +48,7 @@ def make_handover(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
         files.append({"name": file, "media": media, "size": size})
     with work.store.unit() as unit:
         made = unit.jobs.add_handover(
-            job.production, prepared.take.id, slate, asdict(settings), dict(baked.report), files
+            job.production, prepared.take.id, slate, asdict(settings), dict(baked.report), files, work.made("handover")
         )
     return {"handover": made.id, "ok": baked.report["ok"]}
 

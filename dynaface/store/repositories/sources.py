@@ -22,9 +22,10 @@ class Sources:
     def __init__(self, connection: Connection) -> None:
         self._db = connection
 
-    def add(self, production: str, kind: str, name: str, media: str, size: int, info: dict[str, Any]) -> Source:
+    def add(self, production: str, kind: str, name: str, media: str, size: int, info: dict[str, Any], identity: str = ""
+            ) -> Source:  # fmt: skip
         """A new source."""
-        source = Source(str(uuid4()), production, kind, name, media, size, info)
+        source = Source(identity or str(uuid4()), production, kind, name, media, size, info)
         self._db.execute(
             sources.insert().values(
                 id=source.id, production=production, kind=kind, name=name, media=media, size=size, info=info
