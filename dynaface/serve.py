@@ -16,12 +16,13 @@ THREADS, SOCKETS = 8, 1000
 SILENT = 30  # seconds after which a socket without any traffic is closed
 
 
-def serve(settings: Settings, host: str, port: int) -> None:
-    """Serves until told to stop."""
+def serve(settings: Settings, host: str, port: int, warm: bool) -> None:
+    """Serves until told to stop; warm: what is compiled when it is first used is used once before."""
     logging.getLogger("waitress").setLevel(logging.ERROR)
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)  # a queue that is not empty is no news
     app = web(settings)
-    warm_up()
+    if warm:
+        warm_up()
     waitress.serve(
         app,
         host=host,

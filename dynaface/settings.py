@@ -11,7 +11,8 @@ from pathlib import Path
 class Settings:
     """database: SQLAlchemy URL; media: folder or fsspec URL; accounts: "alone" (one person, loopback only) or "password";
     node: Node.js for the glTF validator; secret: key of the session cookies; frontend: the built pages; proxies: how many
-    proxies before the server are trusted to say who asks; hosts: names under which the server is reached beside loopback.
+    proxies before the server are trusted to say who asks; hosts: names under which the server is reached beside loopback; demo:
+    whether the demo production is made when there is none.
     """
 
     database: str
@@ -22,10 +23,11 @@ class Settings:
     frontend: Path
     proxies: int = 0
     hosts: tuple[str, ...] = ()
+    demo: bool = True
 
 
 def from_environment() -> Settings:
-    """Reads DYNAFACE_DATABASE, _MEDIA, _ACCOUNTS, _NODE, _SECRET_FILE, _PROXIES, _HOSTS."""
+    """Reads DYNAFACE_DATABASE, _MEDIA, _ACCOUNTS, _NODE, _SECRET_FILE, _PROXIES, _HOSTS, _DEMO."""
     database = os.environ.get("DYNAFACE_DATABASE")
     if not database:
         raise SystemExit("dynaface: DYNAFACE_DATABASE is not set; use ./dev start, or ./dev run COMMAND")
@@ -38,6 +40,7 @@ def from_environment() -> Settings:
         frontend=Path(__file__).parent / "page",
         proxies=_count("DYNAFACE_PROXIES"),
         hosts=tuple(h.strip() for h in os.environ.get("DYNAFACE_HOSTS", "").split(",") if h.strip()),
+        demo=os.environ.get("DYNAFACE_DEMO", "yes") != "no",
     )
 
 

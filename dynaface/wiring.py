@@ -36,7 +36,8 @@ def prepare(settings: Settings) -> None:
     work = make_work(settings)
     migrate(work.store, settings.database, schema_sql())
     work.media.sweep(INCOMING)
-    seed_demo(work)
+    if settings.demo:
+        seed_demo(work)
     work.store.close()
 
 

@@ -4,7 +4,7 @@ import random
 
 import pytest
 
-from trials import calls, files
+from trials import calls, files, kills, rights
 from trials.damage import DAMAGE
 from trials.samples import samples
 from trials.tally import Tally
@@ -39,6 +39,19 @@ def test_malformed_calls_are_never_answered_with_500(settings):
     assert tally.faults == {}
     assert tally.outcomes["422"] > 80
     assert tally.outcomes["200"] > 50
+
+
+def test_others_ids_serve_and_change_nothing(settings):
+    tally = rights.run(settings, 150, seed=5)
+    assert tally.faults == {}
+    assert sum(n for outcome, n in tally.outcomes.items() if outcome.startswith("nobody")) > 70
+
+
+def test_killed_parts_come_back_with_nothing_lost_or_doubled():
+    tally = kills.run(4, seed=3)
+    assert tally.faults == {}
+    assert tally.outcomes["edits answered"] > 10
+    assert tally.outcomes["handovers"] > 0
 
 
 def test_a_tally_says_what_was_counted():

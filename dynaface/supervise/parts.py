@@ -9,8 +9,8 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-PAUSES = (0.2, 0.5, 1.0, 2.0, 4.0, 8.0)  # seconds before a part is started again
-STEADY = 30.0  # seconds after which a part that ends is thought to have been well
+PAUSES = (0.2, 0.5, 1.0, 2.0, 4.0)  # seconds before a part is started again
+STEADY = 5.0  # seconds after which a part that ends is thought to have been well
 _DIES_WITH_PARENT = 1  # PR_SET_PDEATHSIG of prctl(2)
 
 

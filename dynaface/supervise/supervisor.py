@@ -7,7 +7,7 @@ import sys
 import time
 import urllib.error
 import urllib.request
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 from types import FrameType
@@ -110,28 +110,28 @@ class Supervisor:
         with held(state, say=say):
             port = free_port(self._host, self._wanted)
             with running_database(state) as (cluster, database):
-                known = environment(cluster, state)
-                program = [sys.executable, "-m", "dynaface"]
-                web = Part(
-                    "the web server", [*program, "serve", "--prepare", "--host", self._host, "--port", str(port)], known
-                )
-                workers = [Part(f"job worker {n}", [*program, "worker"], known) for n in range(1, self._workers + 1)]
-                others = [web, *workers]
-                try:
-                    self._begin(web, port)
-                    for worker in workers:
-                        if not self._stopping:
-                            worker.start()
-                    if not self._stopping:
-                        print(f"Dynaface is ready: http://{self._host}:{port}", flush=True)
-                        say("press Ctrl+C to stop")
-                    while not self._stopping:
-                        for part in (database, *others):
-                            part.watch()
-                        time.sleep(EACH)
-                finally:
-                    for part in reversed(others):
-                        part.end()
+                self._run_others(environment(cluster, state), database, port)
+
+    def _run_others(self, known: Mapping[str, str], database: Part, port: int) -> None:
+        program = [sys.executable, "-m", "dynaface"]
+        serve = [*program, "serve", "--host", self._host, "--port", str(port)]
+        web = Part("the web server", [*serve, "--prepare"], known)
+        others = [web, *(Part(f"job worker {n}", [*program, "worker"], known) for n in range(1, self._workers + 1))]
+        try:
+            self._begin(web, port)
+            web.command = serve  # started again it finds everything prepared
+            for worker in others[1:]:
+                worker.start()
+            if not self._stopping:
+                print(f"Dynaface is ready: http://{self._host}:{port}", flush=True)
+                say("press Ctrl+C to stop")
+            while not self._stopping:
+                for part in (database, *others):
+                    part.watch()
+                time.sleep(EACH)
+        finally:
+            for part in reversed(others):
+                part.end()
 
     def _begin(self, web: Part, port: int) -> None:
         web.start()

@@ -17,14 +17,13 @@ from dynaface.web.app import make_app
 def address(base, settings, monkeypatch):
     """(host, port) of the server as it is run, on a port of its own."""
     made = {}
-    monkeypatch.setattr(module, "warm_up", lambda: None)
     monkeypatch.setattr(module, "web", lambda _: make_app(base, settings))
 
     def run(app, **options):
         made["server"] = create_server(app, **options | {"port": 0})
 
     monkeypatch.setattr(waitress, "serve", run)
-    module.serve(settings, "127.0.0.1", 0)
+    module.serve(settings, "127.0.0.1", 0, warm=False)
     server = made["server"]
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()

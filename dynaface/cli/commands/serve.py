@@ -15,7 +15,7 @@ def arguments(one: argparse.ArgumentParser) -> None:
     """Adds its arguments."""
     one.add_argument("--host", default="127.0.0.1")
     one.add_argument("--port", type=int, default=8460)
-    one.add_argument("--prepare", action="store_true", help="first migrate the database and seed the demo")
+    one.add_argument("--prepare", action="store_true", help="first migrate the database, seed the demo and warm up")
 
 
 def run(options: argparse.Namespace) -> None:
@@ -28,7 +28,7 @@ def run(options: argparse.Namespace) -> None:
                          hint="Set DYNAFACE_HOSTS, such as faces.example,10.0.0.5")  # fmt: skip
     if options.prepare:
         prepare(settings)
-    serve(settings, options.host, options.port)
+    serve(settings, options.host, options.port, warm=options.prepare)
 
 
 COMMAND = Command("serve", "run the web server (./dev start does this for you)", arguments, run)
