@@ -27,7 +27,8 @@ class People:
         self.app, self.stop = app, threading.Event()
         self.kept: dict[str, int] = {}
         self.jobs: list[str] = []
-        self.down = 0.0
+        self.down, self.after = 0.0, ""
+        self.killed: list[str] = []
         production = app.surely("POST", "/productions", {"name": "Trial"})["id"]
         self.production: str = production
         table = app.surely("POST", f"/productions/{production}/uploads", raw=write_table(channels()))["media"]
@@ -81,7 +82,9 @@ class People:
         well = time.monotonic()
         while not self.stop.is_set():
             if self.app.ask("GET", "/health", seconds=2)[0] == 200:
-                self.down = max(self.down, time.monotonic() - well)
+                away = time.monotonic() - well
+                if away > self.down:
+                    self.down, self.after = away, " and ".join(self.killed[-2:])
                 well = time.monotonic()
             time.sleep(0.05)
 
@@ -109,7 +112,8 @@ def _settled(app: Running) -> dict[str, str]:
     """job -> state, once all are over or the time is up."""
     until = time.monotonic() + SETTLED
     while True:
-        states = {str(job): state for job, state in app.rows("SELECT id, state FROM jobs")}
+        rows = app.rows("SELECT id, state, message FROM jobs")
+        states = {str(job): f"{state} ({message})" if state == "failed" else state for job, state, message in rows}
         if time.monotonic() > until or not {"queued", "running"} & set(states.values()):
             return states
         time.sleep(0.5)
@@ -145,14 +149,16 @@ def run(kills: int, seed: int) -> Tally:
         people.begin()
         for _ in range(kills):
             time.sleep(rng.uniform(*PAUSE))
-            tally.count(_kill(app, rng))
+            what = _kill(app, rng)
+            people.killed.append(what)
+            tally.count(what)
             _until_well(app)
         time.sleep(SETTLE)
         people.end()
         _look(app, people, tally)
         if people.down > MAX_DOWN:
             tally.fault(f"it was away for {people.down:.1f} s")
-        print(f"longest away: {people.down:.1f} s")
+        print(f"longest away: {people.down:.1f} s, after: {people.after}")
     return tally
 
 

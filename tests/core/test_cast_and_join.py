@@ -151,6 +151,20 @@ def test_without_a_body_the_neck_shares_the_turn():
     np.testing.assert_allclose(each, 10, atol=1e-2)
 
 
+@pytest.mark.parametrize(
+    ("sheet", "factor"),
+    [
+        ({"regionStrength": {"head": 0.5}}, 0.5), ({"shapeStrength": {"headTurn": 0.5}}, 0.5), ({"below": {"headTurn": 0.25}}, 0.25),
+        ({"regionStrength": {"head": 0.5}, "shapeStrength": {"headTurn": 0.5}}, 0.25),
+        ({"shapeStrength": {"headNod": 0}}, 1.0), ({"shapeStrength": {"jawOpen": 0}}, 1.0),
+    ],
+)  # fmt: skip
+def test_what_a_sheet_says_of_the_heads_angles_moves_the_neck_so(sheet, factor):
+    face = Channels(("headTurn", "headNod", "headTilt"), np.tile(np.float32([-30, 0, 0]), (5, 1)), Fraction(60))
+    made = perform_take(face, character(), parse_sheet(sheet))
+    np.testing.assert_allclose(head_turn_of(made, skeleton()), -30 * factor, atol=1e-3)
+
+
 def test_a_take_without_head_angles_leaves_the_head_to_the_body():
     face = Channels(("jawOpen",), np.zeros((6, 1), np.float32), Fraction(60))
     who = character()

@@ -28,6 +28,7 @@ from dynaface.services.handover.deliver_take import handover_file, make_handover
 from dynaface.services.take.import_clips import import_clips
 from dynaface.services.take.import_take import import_character, import_take
 from dynaface.services.take.open_take import open_take
+from dynaface.services.take.prepare_take import prepare_take
 from dynaface.services.take.report_take import cast_report
 from tests.conftest import stored
 from tests.formats.test_gltf_reading import Document, archive
@@ -257,3 +258,14 @@ def test_animated_shapes_become_takes(mara, production):
     np.testing.assert_allclose(arrays["tidied"][:, head["channels"].index("jawOpen")], np.arange(5) / 4, atol=1e-5)
     with pytest.raises(InputError, match=r"still\.glb"):
         import_clips(mara, production, "", stored(mara, Document().face().glb(), "still.glb"))
+
+
+def test_a_contact_that_one_take_lets_go_is_held_in_the_others(mara, production, take, odile):
+    """The sheet is shared by all takes of a performer; which of a take's contacts are held is the take's own."""
+    other = import_take(mara, production, "again", "Mara Quill", [stored(mara, write_table(channels(80)), "again.csv")])
+    for one in (take, other):
+        swap_character(mara, one.id, odile.id)
+    opened = open_take(mara, take.id).take
+    edit_document(mara, take.id, opened.version, "let go", [{"path": "letGo/lips 12", "value": True}])
+    assert prepare_take(mara, take.id).sheet.contacts.off == {"lips 12"}
+    assert prepare_take(mara, other.id).sheet.contacts.off == frozenset()

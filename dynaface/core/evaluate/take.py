@@ -12,7 +12,7 @@ from dynaface.core.curves.keys import key_table
 from dynaface.core.evaluate.identity import content_key
 from dynaface.core.evaluate.node import WHOLE, Node, constant
 from dynaface.core.perform.join import JoinSettings, RetargetedBody, retarget_body
-from dynaface.core.perform.perform import Performance, head_strength, perform
+from dynaface.core.perform.perform import Performance, head_part, perform
 from dynaface.core.tidy.hand import Hand, apply_hand
 from dynaface.core.tidy.stack import Placed, retime, run_step
 
@@ -99,10 +99,10 @@ def take_graph(
     cast = on_character(tidied, character, sheet)
     moved = retargeted(raw, character, body or constant("no body", None), settings)
     weight = settings.head_weight if body is not None else None
-    strength = head_strength(sheet)
+    head = head_part(sheet)
     performed = Node(
-        content_key("perform", tidied.key, cast.key, moved.key, strength, weight),
-        lambda channels, rig, made, moved: perform(channels, rig, made, moved, strength, weight),
+        content_key("perform", tidied.key, cast.key, moved.key, head, weight),
+        lambda channels, rig, made, moved: perform(channels, rig, made, moved, head, weight),
         (tidied, character, cast, moved),
     )
     return TakeGraph(raw, stacked, tidied, cast, moved, performed)

@@ -1,20 +1,23 @@
 """Everything that moves a character: cast and body on one skeleton, at the take's frames."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from typing import TypeVar
 
 import numpy as np
 
 from dynaface.core.body.neck import chain_turns, head_chain, local_of_chain
 from dynaface.core.body.rotations import Array, continuous, head_rotation, inverse, multiply, rotate
 from dynaface.core.body.skeleton import Motion, Skeleton
-from dynaface.core.cast.apply import CastMotion, apply_sheet
+from dynaface.core.cast.apply import CastMotion, apply_sheet, drive_channels
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.curves.channels import Channels, Floats
-from dynaface.core.curves.gaps import bridged
 from dynaface.core.perform.join import JoinSettings, RetargetedBody, retarget_body
 from dynaface.core.shapes.standard import HEAD_ANGLES
+
+T = TypeVar("T")
+FRESH = CastSheet()
 
 
 @dataclass(frozen=True)
@@ -37,18 +40,21 @@ class Performance:
     shifts: Mapping[str, Floats] = field(default_factory=dict)
 
 
-def head_of(channels: Channels, strength: Floats) -> tuple[Array, Array]:
-    """The face take's head rotation (frames, 4), gaps bridged, and whether it has any (frames,) as 0 or 1."""
-    angles = bridged(np.stack([channels.column(n) for n in HEAD_ANGLES], axis=1)) * strength
+def head_of(channels: Channels, sheet: CastSheet) -> tuple[Array, Array]:
+    """The face take's head rotation (frames, 4) as a sheet has its angles, gaps bridged, and whether it has any (frames,) as 0
+    or 1.
+    """
+    own = replace(channels, names=HEAD_ANGLES, values=np.stack([channels.column(n) for n in HEAD_ANGLES], axis=1))
+    angles = drive_channels(own, sheet)
     known = float(any(n in channels.names for n in HEAD_ANGLES))
     return head_rotation(*angles.T.astype(np.float64)), np.full(channels.frames, known)
 
 
 def perform(
-    channels: Channels, character: Character, cast: CastMotion, body: RetargetedBody, strength: float = 1.0,
+    channels: Channels, character: Character, cast: CastMotion, body: RetargetedBody, sheet: CastSheet = FRESH,
     head_weight: float | None = None,
 ) -> Performance:  # fmt: skip
-    """A cast and a body on one skeleton. strength: factor of the face take's head angles; head_weight as in
+    """A cast and a body on one skeleton. sheet: what it says of the head's angles counts; head_weight as in
     JoinSettings, None where there is no body: then the neck is the face take's alone.
     """
     target = character.skeleton
@@ -60,8 +66,7 @@ def perform(
     moving = set(body.moving)
     chain = head_chain(target)
     if chain:
-        factors = np.full(3, strength, np.float32)
-        head, known = head_of(channels, factors)
+        head, known = head_of(channels, sheet)
         above = target.parents[chain[0]]
         base = body.turns[:, above] if above >= 0 else np.broadcast_to([0.0, 0.0, 0.0, 1.0], (frames, 4))
         weight = known * (1.0 if head_weight is None else head_weight)
@@ -104,12 +109,18 @@ def perform_take(
     moved = retarget_body(channels, character.skeleton, body, settings)
     weight = settings.head_weight if body is not None else None
     cast = apply_sheet(channels, character, sheet)
-    return perform(channels, character, cast, moved, head_strength(sheet), weight)
+    return perform(channels, character, cast, moved, head_part(sheet), weight)
 
 
-def head_strength(sheet: CastSheet) -> float:
-    """Factor of the head's angles in a sheet."""
-    return sheet.region_strength.get("head", 1.0)
+def head_part(sheet: CastSheet) -> CastSheet:
+    """What a sheet says of the head's angles, and nothing else: equal wherever the head moves alike."""
+
+    def own(table: Mapping[str, T]) -> dict[str, T]:
+        return {name: table[name] for name in HEAD_ANGLES if name in table}
+
+    region = {"head": sheet.region_strength["head"]} if "head" in sheet.region_strength else {}
+    return CastSheet(region_strength=region, shape_strength=own(sheet.shape_strength), below=own(sheet.below), bend=own(sheet.bend),
+                     shape_offset=own(sheet.shape_offset), shape_limit=own(sheet.shape_limit))  # fmt: skip
 
 
 def _in_joint_frame(skeleton: Skeleton, joint: int, turn: Array, local: Array) -> Array:

@@ -32,9 +32,11 @@ class PreparedTake:
 
     @property
     def sheet(self) -> CastSheet:
-        """The cast sheet, an empty one where there is no character."""
+        """The cast sheet, an empty one where there is no character, with the contacts that this take lets go."""
         cast = self.snapshot.documents.cast
-        return cast.body.sheet if cast else CastSheet()
+        sheet = cast.body.sheet if cast else CastSheet()
+        gone = {key for key, is_gone in self.take.body.let_go.items() if is_gone}
+        return replace(sheet, contacts=replace(sheet.contacts, off=sheet.contacts.off | gone)) if gone else sheet
 
     @cached_property
     def graph(self) -> TakeGraph:

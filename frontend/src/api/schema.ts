@@ -3558,7 +3558,8 @@ export interface components {
         };
         /**
          * TakeBody
-         * @description One recorded performance. sound_offset: seconds by which the sound is moved later.
+         * @description One recorded performance. sound_offset: seconds by which the sound is moved later; let_go: contacts of this take, by
+         *     their keys ("lips 120"), that are not held on the character.
          */
         TakeBody: {
             /**
@@ -3596,6 +3597,13 @@ export interface components {
              */
             hand: {
                 [key: string]: components["schemas"]["HandEntry"];
+            };
+            /**
+             * Letgo
+             * @default {}
+             */
+            letGo: {
+                [key: string]: boolean;
             };
             /**
              * Notes

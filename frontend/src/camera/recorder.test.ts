@@ -97,6 +97,27 @@ describe("opening", () => {
       autoGainControl: false,
     });
   });
+  it("leaves no camera on that was closed while it opened", async () => {
+    let give!: (stream: FakeStream) => void;
+    asked.mockReturnValueOnce(new Promise((done) => (give = done)));
+    const opening = openCamera();
+    closeCamera();
+    give(stream);
+    await opening;
+    expect(stream.getTracks().every((t) => t.stopped)).toBe(true);
+    expect(now()).toMatchObject({ phase: "off", stream: null });
+  });
+  it("keeps the newer of two that open at once", async () => {
+    let give!: (stream: FakeStream) => void;
+    asked.mockReturnValueOnce(new Promise((done) => (give = done)));
+    const slow = new FakeStream();
+    const first = openCamera("front");
+    await openCamera("mount");
+    give(slow);
+    await first;
+    expect(slow.getTracks().every((t) => t.stopped)).toBe(true);
+    expect(now()).toMatchObject({ phase: "ready", stream });
+  });
   it("lets the camera before go", async () => {
     await openCamera();
     const before = stream;

@@ -34,6 +34,7 @@ const TYPES = ["video/webm;codecs=vp9,opus", "video/webm;codecs=vp8,opus", "vide
 
 let recorder: MediaRecorder | null = null;
 let timer = 0;
+let opens = 0;
 
 /** What to say when a camera cannot be had. */
 export function reason(error: unknown): string {
@@ -54,6 +55,7 @@ function stopTracks() {
 /** Opens the devices that are chosen, or the ones that the browser prefers. */
 export async function openCamera(camera = now().camera, microphone = now().microphone) {
   stopTracks();
+  const mine = ++opens;
   set({ phase: "opening", problem: "", clip: null, stream: null });
   try {
     const stream = await navigator.mediaDevices.getUserMedia({
@@ -71,6 +73,11 @@ export async function openCamera(camera = now().camera, microphone = now().micro
       },
     });
     const devices = await navigator.mediaDevices.enumerateDevices();
+    if (mine !== opens) {
+      // Closed, or opened with another device, while the browser was asking: this camera must not stay on.
+      stream.getTracks().forEach((track) => track.stop());
+      return;
+    }
     const named = (kind: MediaDeviceKind) =>
       devices
         .filter((d) => d.kind === kind)
@@ -87,7 +94,7 @@ export async function openCamera(camera = now().camera, microphone = now().micro
       microphone: stream.getAudioTracks()[0]?.getSettings().deviceId ?? "",
     });
   } catch (error) {
-    set({ phase: "off", problem: reason(error) });
+    if (mine === opens) set({ phase: "off", problem: reason(error) });
   }
 }
 
@@ -141,6 +148,7 @@ export function throwAway() {
 }
 
 export function closeCamera() {
+  opens++;
   window.clearInterval(timer);
   if (recorder?.state === "recording") recorder.stop();
   recorder = null;

@@ -7,6 +7,18 @@ import { SceneCanvas } from "./sceneCanvas";
 
 type Morph = { mesh: THREE.Mesh; node: string; names: string[] };
 
+/** Gives back what a model holds on the graphics card. */
+function drop(model: THREE.Object3D) {
+  model.traverse((o) => {
+    if (!(o instanceof THREE.Mesh)) return;
+    o.geometry.dispose();
+    for (const material of [o.material].flat() as THREE.MeshStandardMaterial[]) {
+      material.map?.dispose();
+      material.dispose();
+    }
+  });
+}
+
 export class CharacterScene {
   readonly scene = new THREE.Scene();
   readonly camera = new THREE.PerspectiveCamera(26, 1, 0.02, 60);
@@ -17,6 +29,7 @@ export class CharacterScene {
   private readonly rests = new Map<string, { q: THREE.Quaternion; p: THREE.Vector3 }>();
   private morphs: Morph[] = [];
   private model: THREE.Object3D | null = null;
+  private loads = 0;
   private light = { turn: 0.55, lift: 0.75 };
   /** Where the head was when the camera was last moved along. */
   private followed: THREE.Vector3 | null = null;
@@ -37,8 +50,13 @@ export class CharacterScene {
   }
 
   async load(raw: ArrayBuffer): Promise<string[]> {
+    const mine = ++this.loads;
     this.clear();
     const gltf = await new GLTFLoader().parseAsync(raw, "");
+    if (mine !== this.loads) {
+      drop(gltf.scene); // another was asked for meanwhile
+      return [];
+    }
     this.model = gltf.scene;
     this.scene.add(gltf.scene);
     const json = gltf.parser.json as { nodes: { name?: string }[]; meshes: { extras?: { targetNames?: string[] } }[] };
@@ -67,14 +85,7 @@ export class CharacterScene {
   clear() {
     if (this.model) {
       this.scene.remove(this.model);
-      this.model.traverse((o) => {
-        if (!(o instanceof THREE.Mesh)) return;
-        o.geometry.dispose();
-        for (const material of [o.material].flat() as THREE.MeshStandardMaterial[]) {
-          material.map?.dispose();
-          material.dispose();
-        }
-      });
+      drop(this.model);
     }
     this.model = null;
     this.morphs = [];
@@ -144,13 +155,12 @@ export class CharacterScene {
         influences[i] = tried[name] ?? (column >= 0 && !still ? body!.weights.data[frame * count + column]! : 0);
       });
     }
-    if (!body) {
-      for (const [name, rest] of this.rests) {
-        this.nodes.get(name)!.quaternion.copy(rest.q);
-        this.nodes.get(name)!.position.copy(rest.p);
-      }
-      return;
+    // From rest each time: a joint that the take no longer moves does not keep its last pose.
+    for (const [name, rest] of this.rests) {
+      this.nodes.get(name)!.quaternion.copy(rest.q);
+      this.nodes.get(name)!.position.copy(rest.p);
     }
+    if (!body) return;
     const count = body.joints.length;
     body.joints.forEach((joint, i) => {
       const at = (frame * count + i) * 4;
@@ -218,6 +228,7 @@ export class CharacterScene {
   }
 
   dispose() {
+    this.loads++;
     this.clear();
     this.controls.dispose();
     this.drawing.renderer.dispose();

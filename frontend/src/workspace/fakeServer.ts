@@ -33,6 +33,7 @@ const take = (id: string): TakeDoc => ({
     hand: {},
     dots: {},
     dismissed: {},
+    letGo: {},
     sources: { curves: `curves of ${id}`, sound: `sound of ${id}`, body: null, footage: null, markers: null },
     tidy: { steps: { even: { step: "even out time", on: true, rank: 1 } } },
   },

@@ -5,6 +5,7 @@ from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
+from dynaface.core.cast.sheet import MAX_OFF
 from dynaface.core.documents.model.record import (
     Body,
     Frame,
@@ -126,7 +127,9 @@ class Dismissed(Part):
 
 
 class TakeBody(Body):
-    """One recorded performance. sound_offset: seconds by which the sound is moved later."""
+    """One recorded performance. sound_offset: seconds by which the sound is moved later; let_go: contacts of this take, by
+    their keys ("lips 120"), that are not held on the character.
+    """
 
     kind: ClassVar[str] = "take"
 
@@ -143,6 +146,7 @@ class TakeBody(Body):
     hand: dict[Key, HandEntry] = {}
     dots: dict[Key, PlainCorrection] = Field(default={}, max_length=MAX_CORRECTIONS)
     dismissed: dict[Key, Dismissed] = Field(default={}, max_length=MAX_DISMISSED)
+    let_go: dict[Key, bool] = Field(default={}, max_length=MAX_OFF)
 
     @cached_property
     def by_hand(self) -> dict[str, Hand]:

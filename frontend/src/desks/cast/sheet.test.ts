@@ -14,7 +14,7 @@ vi.mock("../../workspace/workspace", () => ({
 
 beforeEach(() => {
   vi.clearAllMocks();
-  now.opened = { cast: {} };
+  now.opened = { cast: { body: { contacts: { off: {} } } } };
 });
 
 describe("a number of the sheet", () => {
@@ -53,7 +53,12 @@ describe("a held contact", () => {
   const span = (on: boolean) => ({ key: "lips 12", kind: "lips", first: 12, last: 20, on }) as never;
   it("is let go and held again by its own leaf", () => {
     holdOrLetGo(span(true));
-    expect(edit).toHaveBeenLastCalledWith("cast", "let go: lips 12", [{ path: "contacts/off/lips 12", value: true }]);
+    expect(edit).toHaveBeenLastCalledWith("take", "let go: lips 12", [{ path: "letGo/lips 12", value: true }]);
+    holdOrLetGo(span(false));
+    expect(edit).toHaveBeenLastCalledWith("take", "hold: lips 12", [{ path: "letGo/lips 12", remove: true }]);
+  });
+  it("that an earlier release let go in the sheet is held again there", () => {
+    now.opened = { cast: { body: { contacts: { off: { "lips 12": true } } } } };
     holdOrLetGo(span(false));
     expect(edit).toHaveBeenLastCalledWith("cast", "hold: lips 12", [{ path: "contacts/off/lips 12", remove: true }]);
   });

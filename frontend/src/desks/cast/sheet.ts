@@ -22,13 +22,14 @@ export const putNumber = (label: string, table: Table, name: string, value: numb
 export const dragNumber = (table: Table, name: string, value: number) =>
   void preview({ cast: [{ path: pathOf(table, name), value }] });
 
-/** Switches one held contact on or off. */
+/** Switches one held contact of the take on or off. The sheet, which other takes share, keeps those of earlier releases only. */
 export function holdOrLetGo(span: Held) {
-  if (!sessionState().opened?.cast) return;
-  const path = pathOf("contacts", "off", span.key);
-  void edit("cast", span.on ? `let go: ${span.key}` : `hold: ${span.key}`, [
-    span.on ? { path, value: true } : { path, remove: true },
-  ]);
+  const cast = sessionState().opened?.cast;
+  if (!cast) return;
+  if (span.on) return void edit("take", `let go: ${span.key}`, [{ path: pathOf("letGo", span.key), value: true }]);
+  const inSheet = span.key in cast.body.contacts.off;
+  const path = inSheet ? pathOf("contacts", "off", span.key) : pathOf("letGo", span.key);
+  void edit(inSheet ? "cast" : "take", `hold: ${span.key}`, [{ path, remove: true }]);
 }
 
 /** The response of a channel at a weight. Pure. */
