@@ -81,7 +81,8 @@ def running(workers: int = 2) -> Iterator[Running]:
     with tempfile.TemporaryDirectory(prefix="dynaface-trial.") as folder:
         os.chmod(folder, 0o755)
         log = Path(folder) / "log"
-        environment = {k: v for k, v in os.environ.items() if not k.startswith("DYNAFACE_") or k == "DYNAFACE_NODE"}
+        kept = {k: v for k, v in os.environ.items() if not k.startswith("DYNAFACE_") or k == "DYNAFACE_NODE"}
+        environment = {k: v for k, v in kept.items() if k != "PYTHONDONTWRITEBYTECODE"}
         with open(log, "wb") as out:
             command = [
                 sys.executable,

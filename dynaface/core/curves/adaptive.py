@@ -10,10 +10,10 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import correlate1d
-from scipy.signal import savgol_coeffs
 
 from dynaface.core.curves.channels import Floats
 from dynaface.core.curves.known_runs import over_runs, padded
+from dynaface.core.numeric.filters import savitzky_golay_kernel
 
 HALVES = (2, 3, 5, 8, 12, 18, 26)
 ORDER = 3
@@ -23,7 +23,7 @@ SETTLE = 2  # frames to either side over which the choice of width is smoothed
 
 @lru_cache(maxsize=32)
 def _kernel(half: int) -> tuple[NDArray[np.float64], float]:
-    kernel = savgol_coeffs(2 * half + 1, ORDER)
+    kernel = savitzky_golay_kernel(2 * half + 1, ORDER)
     return kernel, float(np.sqrt((kernel**2).sum()))
 
 

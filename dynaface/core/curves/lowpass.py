@@ -8,10 +8,10 @@ result is that of scipy.signal.sosfiltfilt with the same padding.
 import numpy as np
 from numba import njit
 from numpy.typing import NDArray
-from scipy.signal import butter, sosfilt_zi
 
 from dynaface.core.curves.channels import Floats
 from dynaface.core.curves.known_runs import over_runs, padded
+from dynaface.core.numeric.filters import butterworth
 
 ORDER = 4
 
@@ -57,6 +57,5 @@ def low_pass(values: Floats, cutoff: float, rate: float) -> Floats:
     """
     if cutoff >= 0.49 * rate or not values.size:
         return values.copy()
-    sections = butter(ORDER, cutoff, fs=rate, output="sos")
-    start = sosfilt_zi(sections)
+    sections, start = butterworth(ORDER, cutoff, rate)
     return over_runs(values, lambda part, columns: _whole(part, sections, start))

@@ -8,7 +8,6 @@ from typing import Any
 import numpy as np
 from numba import njit
 from scipy.ndimage import maximum_filter1d, uniform_filter1d
-from scipy.signal import savgol_filter
 
 from dynaface.core.curves.adaptive import adaptive
 from dynaface.core.curves.channels import Channels, Floats
@@ -16,6 +15,7 @@ from dynaface.core.curves.events import blinks, closures
 from dynaface.core.curves.known_runs import over_runs
 from dynaface.core.curves.lowpass import low_pass
 from dynaface.core.curves.noise import noise_of
+from dynaface.core.numeric.filters import savitzky_golay
 from dynaface.core.parameters import Parameter
 from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import full_range
@@ -107,7 +107,7 @@ def _savitzky_golay(values: Floats, amounts: Floats, rate: float) -> Floats:
         columns = np.flatnonzero(amounts == amount)
 
         def fit(part: Floats, _: np.ndarray, window: int = window) -> Floats:
-            return savgol_filter(part, window, ORDER, axis=0, mode="interp") if len(part) >= window else part
+            return savitzky_golay(part, window, ORDER) if len(part) >= window else part
 
         out[:, columns] = over_runs(values[:, columns], fit)
     return out
@@ -169,7 +169,7 @@ def _light(values: Floats, rate: float) -> Floats:
     window = 2 * max(1, round(PROTECTED_HALF * rate / 60)) + 1
 
     def fit(part: Floats, _: np.ndarray) -> Floats:
-        return savgol_filter(part, window, min(2, window - 1), axis=0, mode="interp") if len(part) >= window else part
+        return savitzky_golay(part, window, min(2, window - 1)) if len(part) >= window else part
 
     return over_runs(values, fit)
 
