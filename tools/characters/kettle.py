@@ -84,7 +84,8 @@ def pieces() -> list[tuple[str, str, Solid]]:
     handle = _bow(head)
     spout = _spout(head)
     out = [
-        ("head", "tin", joined([dome, throat])),
+        ("head", "tin", dome),
+        ("head", "soot", throat),
         ("head", "brass", joined([band, lid, handle])),
         ("head", "brass", spout),
     ]
@@ -271,9 +272,8 @@ def build() -> bytes:
     out.material("iron", paint.linear(IRON), 0.55)
     out.material("soot", paint.linear(SOOT), 0.9)
     out.material("eye", (1, 1, 1), 0.10, out.image(encoded(lens(), 92), "image/jpeg"))
-    inside = ball(0.125, rings=18, around=32).moved(np.array([0, 1.10, -0.005]))
     held: dict[str, list[Piece]] = {"plates": [], "eyes": [], "frame": []}
-    for joint, material, solid in [*pieces(), ("head", "soot", inside)]:
+    for joint, material, solid in pieces():
         weights = np.zeros((len(solid.points), len(figure.names)))
         weights[:, figure.names.index(joint)] = 1
         surface = Drawn(np.arange(len(solid.points)), solid.uv, triangles(solid.quads))

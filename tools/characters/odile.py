@@ -10,9 +10,10 @@ from pathlib import Path
 import numpy as np
 from PIL import Image, ImageFilter
 from scipy.ndimage import gaussian_filter
+from scipy.spatial import cKDTree
 
 from dynaface.core.shapes.standard import SHAPES
-from tools.characters import paint
+from tools.characters import mouth, paint
 from tools.characters.base import Base, Rig, read_base, read_rig, read_target
 from tools.characters.command import build_from_data
 from tools.characters.export import Piece, Writer
@@ -30,7 +31,11 @@ LIKENESS = {
     "cheek/l-cheek-bones-incr": 0.5, "cheek/r-cheek-bones-incr": 0.5,
     "eyes/l-eye-bag-incr": 0.35, "eyes/r-eye-bag-incr": 0.35,
     "eyes/l-eye-corner2-down": 0.30, "eyes/r-eye-corner2-down": 0.30, "mouth/mouth-laugh-lines-in": 0.25,
+    "mouth/mouth-angles-up": 0.5, "eyebrows/eyebrows-trans-up": 0.35,
 }  # fmt: skip
+# What of her shapes is in her face at rest: kind and calm, so that a performance reads.
+REST = {"mouthSmileLeft": 0.26, "mouthSmileRight": 0.26, "browInnerUp": 0.10, "browOuterUpLeft": 0.22, "browOuterUpRight": 0.22,
+        "cheekSquintLeft": 0.12, "cheekSquintRight": 0.12}  # fmt: skip
 LOOKS = tuple(s for s in SHAPES if s.startswith("eyeLook"))
 CREDIT = "Base figure and face shapes: MakeHuman community, CC0 1.0"
 COAT, SCARF, TROUSERS, BOOTS = (0.115, 0.20, 0.215), (0.55, 0.265, 0.12), (0.155, 0.145, 0.15), (0.10, 0.075, 0.06)
@@ -39,7 +44,9 @@ COAT, SCARF, TROUSERS, BOOTS = (0.115, 0.20, 0.215), (0.55, 0.265, 0.12), (0.155
 class Figure:
     """The shaped figure in metres, feet on the ground, with its rig and the standard shapes."""
 
-    def __init__(self, data: Path, likeness: Mapping[str, float] = LIKENESS) -> None:
+    def __init__(
+        self, data: Path, likeness: Mapping[str, float] = LIKENESS, rest: Mapping[str, float] | None = None
+    ) -> None:
         self.base: Base = read_base(data)
         count = len(self.base.points)
         points = self.base.points.copy()
@@ -51,6 +58,8 @@ class Figure:
         self.points = (points - [0, ground, 0]) * 0.1
         self.rig = Rig(rig.names, rig.parents, (rig.heads - [0, ground, 0]) * 0.1, rig.weights)
         self.shapes = {s: read_target(data / f"faceunits01/targets/faceunits/{s}.target", count) * 0.1 for s in SHAPES}
+        for shape, weight in (rest or {}).items():
+            self.points += weight * self.shapes[shape]
 
     def weight(self, *joints: str) -> np.ndarray:
         """(vertices,) how much the joints hold."""
@@ -63,17 +72,19 @@ class Figure:
 
     def piece(self, quads: np.ndarray, uv_quads: np.ndarray, material: str, *, points: np.ndarray | None = None,
               uv: np.ndarray | None = None, shapes: tuple[str, ...] = (), whole: np.ndarray | None = None,
-              weights: np.ndarray | None = None) -> Piece:  # fmt: skip
-        """A primitive; `whole` are the quads that normals are taken over, so that seams between parts do not show."""
+              weights: np.ndarray | None = None, moved: Mapping[str, np.ndarray] | None = None) -> Piece:  # fmt: skip
+        """A primitive; `whole` are the quads that normals are taken over, so that seams between parts do not show; moved: the shapes'
+        offsets where they are not the figure's own.
+        """
         at = self.points if points is None else points
         around = quads if whole is None else whole
         surface = drawn(quads, uv_quads, self.base.uv if uv is None else uv)
         rest = normals(at, around)
         made = {}
         for shape in shapes:
-            moved = self.shapes[shape]
-            turned = normals(at + moved, around) - rest
-            made[shape] = (moved[surface.source], turned[surface.source])
+            offset = (moved or self.shapes)[shape]
+            turned = normals(at + offset, around) - rest
+            made[shape] = (offset[surface.source], turned[surface.source])
         held = self.rig.weights if weights is None else weights
         return Piece(surface, at[surface.source], rest[surface.source], held[surface.source], material, made)
 
@@ -146,15 +157,16 @@ def of_head(figure: Figure, quads: np.ndarray, below: float) -> np.ndarray:
 
 def build(data: Path) -> bytes:
     """The character's file."""
-    figure = Figure(data)
+    figure = Figure(data, rest=REST)
     out = Writer(figure.rig, "Odile", CREDIT)
     body_quads, body_uv = figure.group("body")
     is_head = of_head(figure, body_quads, 0.035)
     eye = figure.rig.heads[figure.rig.names.index("eyeLeft")]
     cover = hood(figure.points, eye)
     shell = np.unique(body_quads[is_head])
-    # What lies well under the scarf is left out, so that nothing pokes through it.
-    is_head &= ~(cover[body_quads] > 0.030).all(axis=1)
+    # What lies well under the scarf is left out, so that nothing pokes through it; the neck stays whole.
+    jaw = figure.points[mouth.vertices(figure, mouth.LOWER), 1].min() - 0.02
+    is_head &= ~((cover[body_quads] > 0.030) & (figure.points[body_quads, 1] > jaw)).all(axis=1)
     head_quads, head_uv = body_quads[is_head], body_uv[is_head]
     uv = crop_uv(figure.base.uv, head_uv)
     texture = out.image(encoded(head_texture(figure, data, head_quads, head_uv, uv, 2048)), "image/jpeg")
@@ -216,17 +228,22 @@ def lashes(figure: Figure, out: Writer) -> None:
     out.mesh("lashes", pieces, shapes)
 
 
-def mouth_parts(figure: Figure, out: Writer) -> None:
-    """Teeth and tongue, each a mesh of its own."""
-    out.material("teeth", paint.linear((0.80, 0.74, 0.62)), 0.35)
-    out.material("tongue", paint.linear((0.62, 0.29, 0.29)), 0.45)
-    for name, group, material in (("teethUpper", "helper-upper-teeth", "teeth"),
-                                  ("teethLower", "helper-lower-teeth", "teeth"), ("tongue", "helper-tongue", "tongue")):  # fmt: skip
+Names = tuple[str, str, str]
+
+
+def mouth_parts(figure: Figure, out: Writer, names: Names = ("teethUpper", "teethLower", "tongue"), size: float = 1.0,
+                back: float = 0.004, teeth: paint.Colour = (0.80, 0.74, 0.62), tongue: paint.Colour = (0.62, 0.29, 0.29)) -> None:  # fmt: skip
+    """Teeth and tongue, each a mesh of its own; drawn from both sides, as arches are seen from within."""
+    out.material("teeth", paint.linear(teeth), 0.35, double=True)
+    out.material("tongue", paint.linear(tongue), 0.45, double=True)
+    laid = mouth.lay(figure, size, back)
+    for name, group, material in zip(
+        names, (mouth.UPPER, mouth.LOWER, mouth.TONGUE), ("teeth", "teeth", "tongue"), strict=True
+    ):
         quads, uv_quads = figure.group(group)
-        shapes = moving(figure, quads)
-        # Set back a little, so that nothing shows between lips that are closed.
-        at = figure.points - ([0, 0, 0.0035] if name == "teethUpper" else [0, 0.003, 0.005])
-        out.mesh(name, [figure.piece(quads, uv_quads, material, points=at, shapes=shapes)], shapes)
+        moved = laid.shapes[group]
+        piece = figure.piece(quads, uv_quads, material, points=laid.points, shapes=tuple(moved), moved=moved)
+        out.mesh(name, [piece], tuple(moved))
 
 
 def clothes(figure: Figure, out: Writer, body_quads: np.ndarray, body_uv: np.ndarray, is_head: np.ndarray,
@@ -260,12 +277,27 @@ def coat(figure: Figure, out: Writer, wool: paint.Colour) -> Piece:
     skirt = _inflated(figure, skirt_quads[tails], 0.022, 2)
     used = np.unique(skirt_quads[tails])
     points[used] = skirt[used]
+    points = _collar(figure, points, np.unique(top))
     both, both_uv = np.concatenate([top, skirt_quads[tails]]), np.concatenate([top_uv, skirt_uv[tails]])
     uv = crop_uv(figure.base.uv, both_uv)
     where, _ = texel_positions(drawn(both, both_uv, uv), points, 1024)
     texture = out.image(encoded(paint.weave(where, wool, 0.011, 0.28), 80), "image/jpeg")
     out.material("coat", (1, 1, 1), 0.95, texture, double=True)
     return figure.piece(both, both_uv, "coat", points=points, uv=uv)
+
+
+def _collar(figure: Figure, points: np.ndarray, coat_vertices: np.ndarray) -> np.ndarray:
+    """The coat with its upper rim laid against the neck, so that nobody looks in between."""
+    skin = np.unique(figure.base.faces["body"][0])
+    normal = normals(figure.points, figure.base.faces["body"][0])
+    rim = points[coat_vertices, 1].max()
+    out = points.copy()
+    tree = cKDTree(figure.points[skin])
+    _, near = tree.query(points[coat_vertices])
+    against = figure.points[skin[near]] + 0.0045 * normal[skin[near]]
+    close = np.clip(1 - (rim - points[coat_vertices, 1]) / COLLAR, 0, 1) ** 0.6
+    out[coat_vertices] += (against - points[coat_vertices]) * close[:, None]
+    return out
 
 
 def legs(figure: Figure) -> list[Piece]:
@@ -283,6 +315,7 @@ def legs(figure: Figure) -> list[Piece]:
     ]
 
 
+COLLAR = 0.045  # metres over which the coat comes to the neck
 BACK = np.array([0.0, 0.22, -0.9755])  # where the scarf's open side looks away from
 
 
@@ -311,6 +344,7 @@ def scarf(figure: Figure, shell: np.ndarray, eye: np.ndarray) -> Piece:
     reach = np.where(near > np.cos(np.radians(10)), distance, 0).max(axis=-1)
     reach = gaussian_filter(np.where(reach > 0, reach, np.median(reach)), (1.6, 1.6), mode=("nearest", "wrap"))
     low = np.clip((0.2 - rays[..., 1]) * 1.6, 0, 1)
+    reach = np.minimum(reach, 0.150 - 0.036 * low)  # close about the neck: no wings toward the shoulders
     folds = 0.0020 * np.sin(around * 13 + polar * 5) + 0.0016 * np.sin(around * 7 - polar * 9)
     reach = reach + 0.0085 + folds * (0.25 + low)
     reach[-1] -= 0.005  # the hem is rolled in

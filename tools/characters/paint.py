@@ -132,32 +132,43 @@ def brow_hairs(image: np.ndarray, points: np.ndarray, on: np.ndarray, face: Face
     spots = flat[rows, columns]
     shade = np.zeros(len(spots))
     tone = np.zeros(len(spots))
-    for _ in range(520):
-        along = rng.uniform(0, 1) ** 0.9
-        x = ex - 0.020 + 0.046 * along
-        arch = ey + 0.0165 + 0.0075 * np.sin(np.pi * (along * 0.80 + 0.12)) - 0.0045 * along**2
-        half = 0.0042 * (1 - 0.65 * along)
-        start = np.array([x, arch + rng.uniform(-half, half)])
-        lean = rng.normal(1.15 - 1.15 * along, 0.22)
-        end = start + rng.uniform(0.0045, 0.0075) * np.array([np.cos(lean), np.sin(lean)])
+    for _ in range(900):
+        along = rng.beta(1.15, 1.35)
+        x = ex - 0.021 + 0.048 * along
+        arch = ey + 0.0170 + 0.0072 * np.sin(np.pi * (along * 0.80 + 0.12)) - 0.0045 * along**2
+        # Thin and sparse toward both ends: no edge shows where the brow begins.
+        half = 0.0040 * np.clip(5 * along, 0.25, 1) * (1 - 0.75 * along)
+        start = np.array([x, arch + np.clip(rng.normal(0, 0.42), -1, 1) * half])
+        lean = rng.normal(1.25 - 1.30 * along, 0.26)
+        end = start + rng.uniform(0.0038, 0.0068) * np.array([np.cos(lean), np.sin(lean)])
         ab = end - start
         t = np.clip(((spots - start) @ ab) / (ab @ ab), 0, 1)
         distance = np.linalg.norm(spots - start - t[:, None] * ab, axis=1)
-        hair = np.exp(-0.5 * (distance / (0.00036 * (1.15 - 0.7 * t))) ** 2) * 0.8
+        strength = rng.uniform(0.25, 0.62) * np.clip(7 * along, 0.35, 1)
+        hair = np.exp(-0.5 * (distance / (0.00030 * (1.2 - 0.9 * t))) ** 2) * strength
         new = hair > shade
         tone[new] = rng.uniform(0, 1)
         shade = np.maximum(shade, hair)
-    base = np.array([0.20, 0.16, 0.14]) + tone[:, None] * np.array([0.34, 0.33, 0.32])
+    base = np.array([0.30, 0.25, 0.22]) + tone[:, None] * np.array([0.36, 0.36, 0.36])
     out[rows, columns] = out[rows, columns] * (1 - shade[:, None]) + base * shade[:, None]
     return out
 
 
 def hair_line(image: np.ndarray, points: np.ndarray, on: np.ndarray, cover: np.ndarray, seed: int) -> np.ndarray:
-    """Grey hair drawn back under the scarf; cover: (h, w) metres behind the scarf's edge."""
-    start = -0.013 + 0.004 * noise(points, 0.012, seed) + 0.0015 * noise(points, 0.002, seed + 1)
-    amount = np.clip((cover - start) / 0.006, 0, 1) * on * (points[..., 1] > points[on][:, 1].max() - 0.145)
-    strand = 0.5 + 0.5 * noise(points * [1, 0.16, 0.16], 0.0009, seed + 2)
-    grey = np.array([0.36, 0.34, 0.33]) + strand[..., None] * np.array([0.38, 0.37, 0.36])
+    """Grey hair combed back under the scarf: single strands that begin at the hairline, thin there and close together behind;
+    cover: (h, w) metres behind the scarf's edge.
+    """
+    top = points[on][:, 1].max()
+    crown = np.array([0.0, top - 0.04, points[on][:, 2].max() - 0.13])
+    away = points - crown
+    # Strands run to the crown: what is alike along a strand is the angle about the way there.
+    angle = np.arctan2(away[..., 0], away[..., 1])
+    fine = np.stack([angle * 0.11, 0.02 * away[..., 2], np.zeros_like(angle)], axis=-1)
+    strand = np.clip(0.5 + 0.36 * noise(fine, 0.00042, seed) + 0.22 * noise(fine, 0.0013, seed + 1), 0, 1)
+    begins = -0.012 + 0.005 * noise(points, 0.011, seed + 2) + 0.005 * strand
+    high = np.clip((points[..., 1] - (top - 0.150)) / 0.03, 0, 1)
+    amount = np.clip((cover - begins) / 0.016, 0, 1) ** 0.7 * (0.55 + 0.45 * strand) * high * on
+    grey = np.array([0.44, 0.42, 0.40]) + strand[..., None] * np.array([0.36, 0.355, 0.35])
     return image * (1 - amount[..., None]) + grey * amount[..., None]
 
 
