@@ -1,6 +1,7 @@
 """The media store: bytes under their SHA-256, in a local folder or any object store that fsspec reaches."""
 
 import hashlib
+import os
 import re
 import time
 from collections.abc import Iterator
@@ -8,6 +9,7 @@ from dataclasses import dataclass
 from uuid import uuid4
 
 import fsspec
+from fsspec.implementations.local import LocalFileSystem
 
 from dynaface.core.errors import LimitError, NotFoundError
 
@@ -21,6 +23,8 @@ class Media:
     def __init__(self, root: str) -> None:
         self._files, self._root = fsspec.core.url_to_fs(root)
         self._files.makedirs(f"{self._root}/incoming", exist_ok=True)
+        if isinstance(self._files, LocalFileSystem):
+            os.chmod(self._root, 0o700)  # whoever else has an account on the machine sees nothing of it
 
     def _path(self, media: str) -> str:
         if not _HASH.match(media):

@@ -78,6 +78,11 @@ def test_what_is_no_hash_is_no_path(media, name):
             ask(name)
 
 
+def test_a_folder_is_its_owners_only(tmp_path):
+    Media(str(tmp_path / "media"))
+    assert (tmp_path / "media").stat().st_mode & 0o077 == 0
+
+
 def test_what_never_became_a_medium_is_swept(tmp_path):
     media = Media(str(tmp_path))
     (tmp_path / "incoming" / "left").write_bytes(b"half")

@@ -7,10 +7,12 @@ from uuid import uuid4
 import pytest
 from sqlalchemy.exc import OperationalError
 
+from dynaface.formats.entries.curve_table import write_table
 from dynaface.services.people.sign_in import add_account
 from dynaface.web.app import HEADERS as SAID
 from dynaface.web.app import make_app
 from dynaface.web.people import limiter
+from tests.makers import channels
 
 HEADERS = {"X-Dynaface": "1"}
 PASSWORD = "lamps on the harbour"
@@ -167,6 +169,26 @@ class TestBodies:
         answer = client.post(f"/api/productions/{production}/inspections", json=file, headers=HEADERS)
         assert answer.status_code == 422
         assert "rate" in answer.json["message"]
+
+
+class TestEditsOfKeys:
+    @pytest.mark.parametrize(
+        "edit",
+        [{"do": []}, {"do": {}}, {"do": "draw", "points": [1, 2]}, {"do": "draw", "points": [[1], [2]]}, {"do": "paste", "copied": []},
+         {"do": "paste", "copied": {"jawOpen": 5}}, {"do": "tangents", "kind": []}, {"do": "restore", "to": {}}, {"do": "brush", "way": []},
+         {"do": "insert", "frame": "x"}, {"do": "move", "frames": None}, {"do": "slope", "before": []}, {"do": "delete", "channels": {"jawOpen": [[]]}},
+         {"do": "delete", "channels": []}],
+    )  # fmt: skip
+    def test_of_the_wrong_kind_are_refused(self, base, client, edit):
+        production = client.post("/api/productions", json={"name": "x"}, headers=HEADERS).json["id"]
+        medium = client.post(
+            f"/api/productions/{production}/uploads", data=write_table(channels()), headers=HEADERS
+        ).json["media"]
+        made = {"slate": "1", "performer": "Mara", "files": [{"media": medium, "name": "a.csv"}]}
+        take = client.post(f"/api/productions/{production}/takes", json=made, headers=HEADERS).json
+        asked = {"version": take["version"], "label": "x", "edit": {"channels": {"jawOpen": []}, **edit}}
+        answer = client.post(f"/api/takes/{take['id']}/keys", json=asked, headers=HEADERS)
+        assert answer.status_code == 422, answer.json
 
 
 class TestAnswers:
