@@ -1,9 +1,10 @@
 // Somebody's account: where they are signed in, and their password.
-import { Box, CloseButton, Dialog, Flex, Input, Portal, Text } from "@chakra-ui/react";
+import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api } from "../api/client";
 import { Plain, Primary } from "../drawer/parts";
+import { DialogFrame } from "../shared/DialogFrame";
 import { notify } from "../shared/notices";
 
 const MIN_PASSWORD = 12;
@@ -21,25 +22,10 @@ export function shortAgent(agent: string): string {
 
 export function Account({ name, onClose }: { name: string; onClose: () => void }) {
   return (
-    <Dialog.Root open onOpenChange={(e) => !e.open && onClose()} size="md" placement="center">
-      <Portal>
-        <Dialog.Backdrop />
-        <Dialog.Positioner>
-          <Dialog.Content bg="bg.raised" borderWidth="1px" borderColor="line">
-            <Dialog.Header py="3">
-              <Dialog.Title>{name}</Dialog.Title>
-            </Dialog.Header>
-            <Dialog.Body>
-              <Sessions />
-              <Password />
-            </Dialog.Body>
-            <Dialog.CloseTrigger asChild>
-              <CloseButton size="sm" aria-label="Close" />
-            </Dialog.CloseTrigger>
-          </Dialog.Content>
-        </Dialog.Positioner>
-      </Portal>
-    </Dialog.Root>
+    <DialogFrame title={name} size="md" onClose={onClose}>
+      <Sessions />
+      <Password />
+    </DialogFrame>
   );
 }
 

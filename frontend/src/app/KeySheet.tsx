@@ -1,5 +1,6 @@
 // The sheet of keys: every command that is offered now, by group.
-import { Box, CloseButton, Dialog, Flex, Portal, Text } from "@chakra-ui/react";
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { DialogFrame } from "../shared/DialogFrame";
 import { inWords, useCommands, type Command } from "../commands/commands";
 
 /** Groups in the order in which they were offered, without commands that have neither key nor gesture. Pure. */
@@ -13,39 +14,24 @@ export function sheetOf(commands: Command[]): [string, Command[]][] {
 export function KeySheet({ onClose }: { onClose: () => void }) {
   const commands = useCommands((s) => s.commands);
   return (
-    <Dialog.Root open onOpenChange={(e) => !e.open && onClose()} size="lg" placement="center" scrollBehavior="inside">
-      <Portal>
-        <Dialog.Backdrop />
-        <Dialog.Positioner>
-          <Dialog.Content bg="bg.raised" borderWidth="1px" borderColor="line" maxW="1080px">
-            <Dialog.Header py="3">
-              <Dialog.Title>Keys</Dialog.Title>
-            </Dialog.Header>
-            <Dialog.Body>
-              <Box columnCount={3} columnGap="6">
-                {sheetOf(commands).map(([group, list]) => (
-                  <Box key={group} mb="3">
-                    <Text fontWeight="600" mb="1">
-                      {group}
-                    </Text>
-                    {list.map((c) => (
-                      <Flex key={c.id} gap="2" fontSize="sm" lineHeight="1.55" breakInside="avoid">
-                        <Text w="128px" flexShrink={0} color="accent">
-                          {c.gesture ?? c.keys!.map(inWords).join(", ")}
-                        </Text>
-                        <Text color="dim">{c.name}</Text>
-                      </Flex>
-                    ))}
-                  </Box>
-                ))}
-              </Box>
-            </Dialog.Body>
-            <Dialog.CloseTrigger asChild>
-              <CloseButton size="sm" aria-label="Close" />
-            </Dialog.CloseTrigger>
-          </Dialog.Content>
-        </Dialog.Positioner>
-      </Portal>
-    </Dialog.Root>
+    <DialogFrame title="Keys" size="lg" maxW="1080px" onClose={onClose}>
+      <Box columnCount={3} columnGap="6">
+        {sheetOf(commands).map(([group, list]) => (
+          <Box key={group} mb="3">
+            <Text fontWeight="600" mb="1">
+              {group}
+            </Text>
+            {list.map((c) => (
+              <Flex key={c.id} gap="2" fontSize="sm" lineHeight="1.55" breakInside="avoid">
+                <Text w="128px" flexShrink={0} color="accent">
+                  {c.gesture ?? c.keys!.map(inWords).join(", ")}
+                </Text>
+                <Text color="dim">{c.name}</Text>
+              </Flex>
+            ))}
+          </Box>
+        ))}
+      </Box>
+    </DialogFrame>
   );
 }

@@ -345,30 +345,28 @@ function TopLine({ production, desk, onSearch, onKeys, handing, onHand }: TopPro
         </Text>
       )}
       {session && !session.alone && (
-        <Box
-          as="button"
-          fontSize="sm"
-          color="dim"
-          cursor="pointer"
-          title="Where you are signed in, and your password"
-          onClick={() => setAccount(true)}
-        >
-          {session.name}
-        </Box>
+        <>
+          <TextButton title="Where you are signed in, and your password" onClick={() => setAccount(true)}>
+            {session.name}
+          </TextButton>
+          <TextButton
+            title="Ends this session"
+            onClick={() => void api.signOut().then(() => window.location.assign("/"))}
+          >
+            sign out
+          </TextButton>
+        </>
       )}
       {account && session && <Account name={session.name} onClose={() => setAccount(false)} />}
-      {session && !session.alone && (
-        <Box
-          as="button"
-          fontSize="sm"
-          color="dim"
-          cursor="pointer"
-          onClick={() => void api.signOut().then(() => window.location.assign("/"))}
-        >
-          sign out
-        </Box>
-      )}
     </Flex>
+  );
+}
+
+function TextButton({ title, onClick, children }: { title: string; onClick: () => void; children: string }) {
+  return (
+    <Box as="button" fontSize="sm" color="dim" cursor="pointer" title={title} onClick={onClick}>
+      {children}
+    </Box>
   );
 }
 
