@@ -13,6 +13,7 @@ from dynaface.assets import ASSETS
 from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.formats.card_file import read_card
+from dynaface.formats.entries.curve_table import write_table
 from dynaface.formats.head_file import general_head
 from dynaface.jobs import run_job as run_job_module
 from dynaface.jobs.run_job import HANDLERS, TRIES, recover_jobs, run_job
@@ -22,7 +23,7 @@ from dynaface.services.footage.capture_head import fetch_head
 from dynaface.services.footage.measure_footage import METHOD
 from dynaface.services.footage.performer_cards import copy_card, list_cards, load_card, store_card
 from dynaface.services.footage.share_work import Shared, gather, help_with
-from dynaface.services.footage.solve_take import fetch_camera, list_solves
+from dynaface.services.footage.solve_take import about_solve, fetch_camera, list_solves, store_solve
 from dynaface.services.jobs.follow_jobs import list_jobs
 from dynaface.services.jobs.request_jobs import request_solve
 from dynaface.services.take.import_take import import_take
@@ -30,7 +31,7 @@ from dynaface.services.take.open_take import open_take
 from dynaface.services.take.snapshot import Wish
 from dynaface.store.repositories.jobs import Jobs
 from tests.conftest import stored
-from tests.makers import film
+from tests.makers import channels, film
 from tests.services.evaluated import evaluated
 
 
@@ -213,7 +214,16 @@ def test_an_attempt_that_was_overtaken_changes_nothing_more(quiet, production, t
 
 def test_what_an_attempt_made_before_it_was_lost_is_not_made_again(quiet, production, take, monkeypatch):
     asked = request_solve(quiet, take.id, None, 0, None)
-    real = HANDLERS["solve"]
+
+    def real(work, job, progress):
+        """The end of a solve, without the solving."""
+        with quiet.store.unit() as unit:
+            footage = unit.sources.get(take.body.sources.footage)
+        about = about_solve(work, "Mara", "head", np.ones((40, 3)))
+        solved = store_solve(
+            work, take.id, footage, write_table(channels(40)), np.ones((40, 2)), np.zeros((40, 7)), about
+        )
+        return {"source": solved.id}
 
     def killed_at_the_end(work, job, progress):
         real(work, job, progress)

@@ -265,7 +265,7 @@ def test_accounts(base, production):
     for wrong in ((name, "another password"), ("nobody at all", "a long password"), ("Animator", "")):
         with pytest.raises(DeniedError):
             sign_in(base.store, *wrong)
-    with pytest.raises(InputError, match="at least 10"):
+    with pytest.raises(InputError, match="12 to 200"):
         add_account(base.store, "x", "short")
 
 

@@ -77,7 +77,7 @@ export class Problem extends Error {
   }
 }
 
-const REPEATABLE = /\/(evaluate|edits|keys)$/;
+const REPEATABLE = /\/(open|evaluate|edits|keys|history|inspections|foresee|compare|sync|aim)$/;
 
 /** The answer to a request. What the server could not take is made again once it is back; but where no answer came to a request
  * that may have made something, the person is told instead: it might be made twice. An edit says on which version it is made, so
