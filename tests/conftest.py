@@ -4,17 +4,24 @@ import os
 from uuid import uuid4
 
 import pytest
+from argon2 import PasswordHasher
 from hypothesis import settings as hypothesis_settings
 
 from dynaface.services.media.uploaded import note_upload
+from dynaface.services.people import sign_in
 from dynaface.services.people.manage_productions import begin_production
 from dynaface.services.work import Work
 from dynaface.settings import from_environment
 from dynaface.wiring import make_work, prepare
 
 # The first example may have to compile a kernel; no test asserts a time.
-hypothesis_settings.register_profile("untimed", deadline=None)
+hypothesis_settings.register_profile("untimed", deadline=None, max_examples=60)
 hypothesis_settings.load_profile("untimed")
+
+
+# Passwords of tests guard nothing: they are hashed quickly.
+sign_in._hasher = PasswordHasher(time_cost=1, memory_cost=64, parallelism=1)
+sign_in._NOBODY = sign_in._hasher.hash("nobody has this password")
 
 
 @pytest.fixture(scope="session")
