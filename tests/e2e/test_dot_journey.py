@@ -28,7 +28,7 @@ def test_dots_are_picked_followed_and_solved(page: Page, tmp_path: Path):
     expect(page.get_by_role("row", name="take mount")).to_be_visible()
     desk(page, "Solve")
     drawer = page.get_by_test_id("drawer")
-    expect(drawer.get_by_role("button", name="Solve this clip")).to_be_enabled(timeout=90_000)
+    expect(drawer.get_by_role("button", name="Solve this clip")).to_be_enabled(timeout=240_000)
     drawer.get_by_role("button", name="Open", exact=True).click()
     drawer.get_by_role("button", name="New from this clip").click()
     dots = drawer.get_by_test_id("dot-panel")
@@ -63,7 +63,7 @@ def test_dots_are_picked_followed_and_solved(page: Page, tmp_path: Path):
     expect(page.get_by_label("Undo: move neutral")).to_be_enabled()
     dots.get_by_role("button", name="Follow and solve").click()
     first = drawer.get_by_role("button", name="Choose solve 1")
-    expect(first).to_have_attribute("aria-pressed", "true", timeout=90_000)
+    expect(first).to_have_attribute("aria-pressed", "true", timeout=240_000)
     expect(dots.get_by_test_id("dots-report")).to_contain_text("shapes are seen well")
 
     # A ring is dragged off its dot: what is put by hand waits for the next solve, and can be taken back.
@@ -88,6 +88,6 @@ def test_dots_are_picked_followed_and_solved(page: Page, tmp_path: Path):
     expect(tracks.get_by_test_id("dot-correction")).to_have_count(1)
     tracks.get_by_role("button", name="Follow and solve again").click()
     expect(drawer.get_by_role("button", name="Choose solve 2")).to_have_attribute(
-        "aria-pressed", "true", timeout=90_000
+        "aria-pressed", "true", timeout=240_000
     )
     expect(tracks.get_by_text("Put right by hand since this solve.")).to_have_count(0)

@@ -59,7 +59,7 @@ def test_a_c3d_is_laid_out_solved_and_solved_again(page: Page, tmp_path: Path):
 
     drawer.get_by_role("button", name="Solve these markers").click()
     first = drawer.get_by_role("button", name="Choose solve 1")
-    expect(first).to_have_attribute("aria-pressed", "true", timeout=90_000)
+    expect(first).to_have_attribute("aria-pressed", "true", timeout=240_000)
     expect(view).to_have_attribute("data-head", "true")
     expect(drawer.get_by_text("What the layout sees")).to_be_visible()
 
@@ -80,7 +80,7 @@ def test_a_c3d_is_laid_out_solved_and_solved_again(page: Page, tmp_path: Path):
     expect(drawer.get_by_role("button", name=f"Use {left}")).to_be_visible()
     drawer.get_by_role("button", name="Solve again").click()
     second = drawer.get_by_role("button", name="Choose solve 2")
-    expect(second).to_have_attribute("aria-pressed", "true", timeout=90_000)
+    expect(second).to_have_attribute("aria-pressed", "true", timeout=240_000)
     expect(view).to_have_attribute("data-markers", "73")
     expect(page.get_by_role("button", name="extra left")).to_be_visible()
     desk(page, "Tidy")
