@@ -8,7 +8,7 @@ import logging
 import waitress
 
 from dynaface.pipelines.warm_up import warm_up
-from dynaface.services.media.receive_upload import MAX_UPLOAD
+from dynaface.services.media.receive_upload import MAX_BODY
 from dynaface.settings import Settings
 from dynaface.wiring import web
 
@@ -18,8 +18,7 @@ SILENT = 30  # seconds after which a socket without any traffic is closed
 
 def serve(settings: Settings, host: str, port: int, warm: bool) -> None:
     """Serves until told to stop; warm: what is compiled when it is first used is used once before."""
-    logging.getLogger("waitress").setLevel(logging.ERROR)
-    logging.getLogger("waitress.queue").setLevel(logging.ERROR)  # a queue that is not empty is no news
+    logging.getLogger("waitress").setLevel(logging.ERROR)  # a queue that is not empty is no news
     app = web(settings)
     if warm:
         warm_up()
@@ -32,7 +31,7 @@ def serve(settings: Settings, host: str, port: int, warm: bool) -> None:
         channel_timeout=SILENT,
         cleanup_interval=5,
         asyncore_use_poll=True,
-        max_request_body_size=MAX_UPLOAD + (1 << 20),
+        max_request_body_size=MAX_BODY,
         inbuf_overflow=1 << 20,
         ident=None,
         # Forwarded headers are read by the application, from as many proxies as it was told of.

@@ -6,6 +6,8 @@ from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
+LOOPBACK = ("127.0.0.1", "localhost")  # names of this machine for itself
+
 
 @dataclass(frozen=True)
 class Settings:

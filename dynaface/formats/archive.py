@@ -28,11 +28,12 @@ class Archive:
         """The bytes of a member; raises LimitError beyond `most`, beyond what the archive may unpack to, or beyond what bytes
         of its size can honestly hold.
         """
-        pieces: list[bytes] = []
+        pieces, length = [], 0
         for piece in self._pieces(member):
             pieces.append(piece)
+            length += len(piece)
             self._read += len(piece)
-            if sum(map(len, pieces)) > most:
+            if length > most:
                 raise LimitError(f"{member.filename[:80]} is more than {most / 1e6:.4g} MB unpacked")
             if self._read > self._most or self._read > FREE + MAX_RATIO * self._size:
                 raise LimitError(f"the archive of {self._size / 1e6:.1f} MB unpacks to more than {self._read / 1e6:.0f} MB",

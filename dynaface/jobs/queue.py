@@ -8,11 +8,8 @@ from procrastinate.schema import SchemaManager
 from sqlalchemy.engine import make_url
 
 TASK = "dynaface.run_job"
-BEAT, SILENT, POLL = (
-    3.0,
-    12.0,
-    2.0,
-)  # seconds between a worker's signs of life, without one, and between looks into the queue
+# Seconds between a worker's signs of life, without one, and between looks into the queue.
+BEAT, SILENT, POLL = 3.0, 12.0, 2.0
 
 
 def conninfo(url: str) -> dict[str, Any]:

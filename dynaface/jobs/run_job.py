@@ -10,7 +10,7 @@ from sqlalchemy.exc import SQLAlchemyError
 
 from dynaface.core.errors import CancelledError, DynafaceError
 from dynaface.core.records.records import Job
-from dynaface.jobs.queue import TASK
+from dynaface.jobs.queue import SILENT, TASK
 from dynaface.pipelines.progress import Progress
 from dynaface.services.footage.measure_footage import MAKERS
 from dynaface.services.footage.performer_cards import make_performer_card
@@ -70,7 +70,7 @@ def recover_jobs(work: Work) -> list[str]:
     for job in lost:
         work.defer(job)
     with work.store.unit() as unit:
-        gone = [job for job in unit.jobs.without_entry(TASK, YOUNG, LOST) if job not in lost]
+        gone = [job for job in unit.jobs.without_entry(TASK, YOUNG, SILENT) if job not in lost]
     for job in gone:
         work.defer(job)
     return lost + gone

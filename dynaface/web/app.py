@@ -4,9 +4,9 @@ from flask import Flask, Response, request, send_from_directory
 from werkzeug.middleware.proxy_fix import ProxyFix
 
 from dynaface.core.errors import NotFoundError
-from dynaface.services.media.receive_upload import MAX_UPLOAD
+from dynaface.services.media.receive_upload import MAX_BODY
 from dynaface.services.work import Work
-from dynaface.settings import Settings
+from dynaface.settings import LOOPBACK, Settings
 from dynaface.web import cast, docs_page, dots, footage, handovers, markers, productions, takes, tidy, uploads
 from dynaface.web.answers import pack
 from dynaface.web.door import guard_json
@@ -40,7 +40,6 @@ HEADERS = {
     "Cross-Origin-Resource-Policy": "same-origin",
     "Permissions-Policy": "camera=(self), microphone=(self), fullscreen=(self), geolocation=(), payment=(), usb=()",
 }
-LOOPBACK = ["localhost", "127.0.0.1"]
 
 
 def make_app(work: Work, settings: Settings) -> Flask:
@@ -48,7 +47,7 @@ def make_app(work: Work, settings: Settings) -> Flask:
     app = Flask("dynaface", static_folder=None)
     app.config.update(
         SECRET_KEY=settings.secret,
-        MAX_CONTENT_LENGTH=MAX_UPLOAD + (1 << 20),
+        MAX_CONTENT_LENGTH=MAX_BODY,
         SESSION_COOKIE_HTTPONLY=True,
         SESSION_COOKIE_SAMESITE="Lax",
         SESSION_COOKIE_NAME="dynaface",

@@ -5,10 +5,8 @@ import argparse
 from dynaface.cli.command import Command
 from dynaface.core.errors import InputError
 from dynaface.serve import serve
-from dynaface.settings import from_environment
+from dynaface.settings import LOOPBACK, from_environment
 from dynaface.wiring import prepare
-
-LOOPBACK = ("127.0.0.1", "localhost")
 
 
 def arguments(one: argparse.ArgumentParser) -> None:

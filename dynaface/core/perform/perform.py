@@ -17,7 +17,7 @@ from dynaface.core.perform.join import JoinSettings, RetargetedBody, retarget_bo
 from dynaface.core.shapes.standard import HEAD_ANGLES
 
 T = TypeVar("T")
-FRESH = CastSheet()
+UNCHANGED = CastSheet()
 
 
 @dataclass(frozen=True)
@@ -51,7 +51,7 @@ def head_of(channels: Channels, sheet: CastSheet) -> tuple[Array, Array]:
 
 
 def perform(
-    channels: Channels, character: Character, cast: CastMotion, body: RetargetedBody, sheet: CastSheet = FRESH,
+    channels: Channels, character: Character, cast: CastMotion, body: RetargetedBody, sheet: CastSheet = UNCHANGED,
     head_weight: float | None = None,
 ) -> Performance:  # fmt: skip
     """A cast and a body on one skeleton. sheet: what it says of the head's angles counts; head_weight as in

@@ -11,6 +11,7 @@ from dynaface.store.media import PIECE as READ
 from dynaface.store.unit import Unit
 
 MAX_UPLOAD = max(f.limit for f in FORMATS.values())
+MAX_BODY = MAX_UPLOAD + (1 << 20)  # of a request
 PIECE = 8 << 20  # bytes at most in one request
 STALE = 7  # days after which an upload that was not ended is given up
 
