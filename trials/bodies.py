@@ -44,6 +44,16 @@ def sample(schema: Mapping[str, Any], schemas: Mapping[str, Any], known: Mapping
     return {"integer": 1, "number": 0.5, "boolean": True, "null": None}.get(kind)
 
 
+def schema_of(api: Mapping[str, Any], method: str, rule: str) -> Mapping[str, Any]:
+    """The JSON schema of the body that a rule of the application takes, by the API's description; empty where it takes none."""
+    template = rule.replace("<int:", "<").replace("<", "{").replace(">", "}")
+    about = api["paths"].get(template, {}).get(method.lower(), {})
+    found: Mapping[str, Any] = (
+        about.get("requestBody", {}).get("content", {}).get("application/json", {}).get("schema", {})
+    )
+    return found
+
+
 def odd(body: Any, rng: random.Random) -> Any:
     """The body with one of its places changed: another kind of value, taken away, or something more."""
     made = copy.deepcopy(body)

@@ -16,7 +16,7 @@ from dynaface.settings import Settings, from_environment
 from dynaface.web.app import make_app
 from dynaface.web.spec import spec
 from dynaface.wiring import make_work, prepare
-from trials.bodies import ODD, RAW, odd, sample
+from trials.bodies import ODD, RAW, odd, sample, schema_of
 from trials.tally import Tally, finish, options
 
 HEADERS = {"X-Dynaface": "1"}
@@ -51,23 +51,18 @@ def _edit(rng: random.Random) -> dict[str, Any]:
     return {"do": rng.choice(KEY_EDITS), "channels": {"jawOpen": []}, **kept}
 
 
-def _bodies(
-    app: Flask, schemas: dict[str, Any], described: dict[str, Any], known: dict[str, Any], rng: random.Random
-) -> Any:
-    about = described.get("requestBody", {}).get("content", {}).get("application/json", {}).get("schema", {})
+def _body(api: dict[str, Any], method: str, rule: str, known: dict[str, str], rng: random.Random) -> Any:
     fields = {**known, "edit": _edit(rng), "version": rng.choice((1, 1, 2, 2**33)),
               "changes": [{"path": rng.choice(PATHS), "value": rng.choice((*ODD, "x", 0.5, {}))} for _ in range(2)],
               "takes": [known["take"]], "documents": [known["take"]], "media": rng.choice(("0" * 64, "f" * 64))}  # fmt: skip
-    return sample(about, schemas, fields, rng)
+    return sample(schema_of(api, method, rule), api["components"]["schemas"], fields, rng)
 
 
 def _calls(app: Flask, known: dict[str, str], rng: random.Random) -> Iterator[tuple[str, str, dict[str, Any]]]:
     """(method, address, arguments of the client), without end."""
     with app.app_context():
         api = spec.spec
-    schemas = api["components"]["schemas"]
     rules = [r for r in app.url_map.iter_rules() if r.rule.startswith("/api/") and "<path" not in r.rule]
-    described = {(path, method): about for path, methods in api["paths"].items() for method, about in methods.items()}
     while True:
         rule = rng.choice(rules)
         method = rng.choice(sorted((rule.methods or set()) & {"GET", "POST", "PUT", "PATCH", "DELETE"}))
@@ -83,8 +78,7 @@ def _calls(app: Flask, known: dict[str, str], rng: random.Random) -> Iterator[tu
         if method == "GET":
             yield method, path, {}
             continue
-        template = rule.rule.replace("<int:", "<").replace("<", "{").replace(">", "}")
-        body = _bodies(app, schemas, described.get((template, method.lower()), {}), known, rng)
+        body = _body(api, method, rule.rule, known, rng)
         if rng.random() < 0.1:
             yield method, path, {"data": rng.choice(RAW), "content_type": "application/json"}
         else:

@@ -27,7 +27,7 @@ from dynaface.web.people import limiter
 from dynaface.web.spec import spec
 from dynaface.wiring import make_work, prepare
 from tests.makers import channels, tone
-from trials.bodies import sample
+from trials.bodies import sample, schema_of
 from trials.tally import Tally, finish, options
 
 HEADERS = {"X-Dynaface": "1"}
@@ -97,15 +97,12 @@ def _address(rule: str, ids: dict[str, str]) -> str:
 
 
 def _body(api: dict[str, Any], method: str, rule: str, ids: dict[str, str], rng: random.Random) -> Any:
-    template = rule.replace("<int:", "<").replace("<", "{").replace(">", "}")
-    about = api["paths"].get(template, {}).get(method.lower(), {})
-    schema = about.get("requestBody", {}).get("content", {}).get("application/json", {}).get("schema", {})
     kind = rng.choice(sorted(PATHS))
     known = {**ids, "takes": [ids["take"], ids["other"]], "documents": [ids["take"]], "curves": ids["source"], "body": ids["source"],
              "layout": ids["layout"], "dots": ids["dots"], "version": 1, "file": {"media": ids["media"], "name": "a.csv"},
              "files": [{"media": ids["media"], "name": "a.csv"}],
              "changes": [{"path": rng.choice(PATHS[kind]), "value": ids[kind]}]}  # fmt: skip
-    return sample(schema, api["components"]["schemas"], known, rng)
+    return sample(schema_of(api, method, rule), api["components"]["schemas"], known, rng)
 
 
 def _state(theirs: Somebody) -> list[tuple[str, int]]:

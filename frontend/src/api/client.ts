@@ -91,8 +91,10 @@ async function send(method: string, path: string, body?: unknown, raw?: Blob, si
       if (answer.status !== 503) return await checked(answer);
     } catch (error) {
       if (!(error instanceof Problem) || error.status !== 0) throw error;
-      void whenBack();
-      if (!repeatable) throw error;
+      if (!repeatable) {
+        void whenBack();
+        throw error;
+      }
     }
     await whenBack(signal);
   }
