@@ -13,6 +13,7 @@ from sqlalchemy.exc import SQLAlchemyError
 from dynaface.demo.seed import seed_demo
 from dynaface.jobs.queue import run_worker, schema_sql, sender
 from dynaface.jobs.run_job import recover_jobs, run_job
+from dynaface.services.media.receive_upload import INCOMING
 from dynaface.services.work import Work
 from dynaface.settings import Settings
 from dynaface.store.media import Media
@@ -22,7 +23,6 @@ from dynaface.web.app import make_app
 
 log = logging.getLogger("dynaface")
 logging.getLogger("psycopg.pool").setLevel(logging.ERROR)  # it tells of each try while the database is away
-INCOMING = 86400.0  # seconds after which bytes that came in and were never finished are swept
 EACH = 4.0  # seconds between looks for jobs that lost their worker
 
 

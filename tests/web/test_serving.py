@@ -2,34 +2,33 @@
 
 import socket
 import threading
+import time
 import urllib.request
 from contextlib import suppress
+from types import SimpleNamespace
 
 import pytest
-import waitress
-from waitress.server import create_server
 
 from dynaface import serve as module
 from dynaface.web.app import make_app
 
 
 @pytest.fixture
-def address(base, settings, monkeypatch):
-    """(host, port) of the server as it is run, on a port of its own."""
-    made = {}
+def server(base, settings, monkeypatch):
+    """The server as it is run, on a port of its own."""
     monkeypatch.setattr(module, "web", lambda _: make_app(base, settings))
-
-    def run(app, **options):
-        made["server"] = create_server(app, **options | {"port": 0})
-
-    monkeypatch.setattr(waitress, "serve", run)
-    module.serve(settings, "127.0.0.1", 0, warm=False)
-    server = made["server"]
-    thread = threading.Thread(target=server.run, daemon=True)
+    made = module.make_server(settings, "127.0.0.1", 0, warm=False)
+    thread = threading.Thread(target=made.run, daemon=True)
     thread.start()
-    yield "127.0.0.1", server.effective_port
-    server.close()
-    server.task_dispatcher.shutdown()
+    yield made
+    made.close()
+    made.task_dispatcher.shutdown()
+
+
+@pytest.fixture
+def address(server):
+    """(host, port) of it."""
+    return "127.0.0.1", server.effective_port
 
 
 def health(address):
@@ -54,6 +53,26 @@ def test_silent_sockets_and_slow_uploads_hold_no_thread(address):
             sock.sendall(b" ")
     for sock in held:
         sock.close()
+
+
+HEAD = b"GET /api/health HTTP/1.1\r\nHost: localhost\r\n"
+UPLOAD = b"PUT /api/uploads/x/0 HTTP/1.1\r\nHost: localhost\r\nContent-Length: 500000\r\n\r\n"
+
+
+@pytest.mark.parametrize(
+    ("begun", "later", "stays"), [(HEAD, b"A", False), (UPLOAD, b"{", False), (UPLOAD, b"{" * 40000, True)]
+)
+def test_a_head_that_lasts_or_a_body_that_drips_counts_as_silence(server, address, monkeypatch, begun, later, stays):
+    start, clock = time.time(), {}
+    monkeypatch.setattr(module, "time", SimpleNamespace(time=lambda: clock["now"]))
+    with socket.create_connection(address) as sock:
+        for seconds, data in ((0.0, begun), (29.0, later)):
+            clock["now"] = start + seconds
+            sock.sendall(data)
+            health(address)  # it came after these bytes
+        (channel,) = [c for c in server.active_channels.values() if c.request is not None]
+        server.maintenance(start + module.SILENT + 1)
+        assert channel.will_close is not stays
 
 
 def test_the_server_does_not_say_what_it_is(address):

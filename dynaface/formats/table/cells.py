@@ -2,12 +2,12 @@
 
 import csv
 import io
+import re
 from dataclasses import dataclass
 from math import isinf
 from typing import Any
 
 import numpy as np
-import orjson
 from numpy.typing import NDArray
 
 from dynaface.core.errors import InputError, LimitError
@@ -15,11 +15,12 @@ from dynaface.core.errors import InputError, LimitError
 MAX_BYTES = 80_000_000
 MAX_COLUMNS = 512
 MAX_ROWS = 1_000_000
-CHUNK = 4096  # rows that are parsed at a time
+CHUNK, FEW = 1024, 8  # rows that are parsed at a time; that are looked at one by one where they are not as they should be
 LOOKED_AT = 20  # cells that show whether a column holds text
 MAX_BLANK = 10_000  # lines before the header and blank ones
 MAX_BROKEN = 0.1  # share of rows that may be gaps
 _BLANK = frozenset(("", "nan", "na", "n/a", "null", "none", "-", "nan(ind)", "-nan", "-nan(ind)"))
+_OTHER = re.compile(r"[^0-9eE+\-., \n]")  # what no block of numbers holds
 _INFINITE = frozenset(("inf", "-inf", "+inf", "infinity", "-infinity", "1.#inf", "-1.#inf"))
 
 
@@ -85,69 +86,42 @@ def read_cells(data: bytes) -> Cells:
         start, lines_before = stop + 1, lines_before + 1
     delimiter = delimiter_of(line)
     body = text[start:] if start else text
-    if (clean := _clean(body, delimiter, lines_before)) is not None:
-        return clean
     reader = csv.reader(io.StringIO(body, newline=""), delimiter=delimiter)
     try:
-        return _rows(reader, delimiter, lines_before)
+        rows = _Rows(_header(next(reader), lines_before), delimiter, lines_before)
+        lines = body.replace("\r\n", "\n")
+        if '"' in body or "\r" in lines:
+            rows.add_all(reader, lines_before)
+        else:
+            del reader
+            _in_chunks(rows, lines.split("\n"), lines_before)
+        return rows.cells()
     except csv.Error as error:
-        raise InputError(f"the table breaks off: {error}", where=f"line {lines_before + reader.line_num}") from None
+        raise InputError(f"the table breaks off: {error}", where=f"after line {lines_before + 1}") from None
 
 
-def _clean(body: str, delimiter: str, before: int) -> Cells | None:
-    """The quick way for a table without a fault or a blank; None where the careful way must look."""
-    lines = body.split("\n")
-    while lines and not lines[-1].strip():
-        lines.pop()
-    width = lines[0].count(delimiter) + 1 if lines else 0
-    if len(lines) < 2 or '"' in body or body.count(delimiter) != len(lines) * (width - 1) or width > MAX_COLUMNS:
-        return None
-    header = tuple(h.strip() for h in lines[0].split(delimiter))
-    first = lines[1].split(delimiter)
-    text = {i for i, c in enumerate(first) if not _is_number(c)}
-    second = lines[2].split(delimiter) if len(lines) > 2 else []
-    if any(_is_number(second[i]) and first[i].strip() for i in text if i < len(second)):
-        return None  # words in the first row alone
-    if len(set(header)) != width or "" in header or len(lines) > MAX_ROWS or len(text) == width:
-        return None
-    if delimiter != "," and any(_is_number(first[i].replace(",", ".", 1)) for i in text):
-        return None  # decimal commas
-    blank = {i for i in text if not first[i].strip()}
-    if sum(map(_is_number, header)) > width // 2:
-        return None
-    numeric = [i for i in range(width) if i not in text]
-    cut = [line.split(delimiter) for line in lines[1:]] if text else []
-    try:
-        block = _parsed(lines[1:], delimiter, numeric, cut)
-    except (ValueError, IndexError):
-        return None
-    if len(block) != len(lines) - 1 or np.isinf(block).any():
-        return None
-    numbers = np.full((len(block), width), np.nan)
-    numbers[:, numeric] = block
-    if any(c[i].strip() for i in blank for c in cut):
-        return None
-    return Cells(header, numbers, {i: [c[i].strip() for c in cut] for i in text - blank}, before + 2)
+def _in_chunks(rows: "_Rows", lines: list[str], before: int) -> None:
+    """Adds the lines after the header, many at a time."""
+    at = 1
+    while at < len(lines):
+        chunk = lines[at : at + (CHUNK if rows.first_line else 1)]
+        _add_chunk(rows, chunk, before + at)
+        at += len(chunk)
 
 
-def _parsed(lines: list[str], delimiter: str, numeric: list[int], cut: list[list[str]]) -> NDArray[np.float64]:
-    """(rows, columns) of the columns with numbers; cut: the cells where some columns hold text. Raises ValueError."""
-    parts = []
-    for at in range(0, len(lines), CHUNK):
-        rows = [",".join([c[i] for i in numeric]) for c in cut[at : at + CHUNK]] if cut else lines[at : at + CHUNK]
-        text = "],[".join(rows)
-        try:
-            # Rows of plain numbers are JSON too, and read ten times as fast as such.
-            parts.append(np.array(orjson.loads(f"[[{text if cut else text.replace(delimiter, ',')}]]"), np.float64))
-        except orjson.JSONDecodeError:
-            usecols = None if cut else numeric
-            mark = "," if cut else delimiter
-            parts.append(np.loadtxt(rows, delimiter=mark, usecols=usecols, comments=None, ndmin=2))
-    return np.concatenate(parts)
+def _add_chunk(rows: "_Rows", lines: list[str], before: int) -> None:
+    """Halved as long as it has a fault or a blank line, so that few rows are looked at by themselves."""
+    if rows.add_block(lines):
+        return
+    if len(lines) <= FEW:
+        return rows.add_all(csv.reader(lines, delimiter=rows.delimiter), before)
+    half = len(lines) // 2
+    _add_chunk(rows, lines[:half], before)
+    _add_chunk(rows, lines[half:], before + half)
 
 
-def _rows(reader: Any, delimiter: str, before: int) -> Cells:
-    header = tuple(h.strip().strip('"') for h in next(reader))
+def _header(row: list[str], before: int) -> tuple[str, ...]:
+    header = tuple(h.strip().strip('"') for h in row)
     while header and not header[-1]:
         header = header[:-1]
     if len(header) > MAX_COLUMNS:
@@ -160,12 +134,7 @@ def _rows(reader: Any, delimiter: str, before: int) -> Cells:
         if name and name in seen:
             raise InputError(f"two columns are named {name!r}", where=f"columns {seen[name]} and {number}")
         seen[name] = number
-    rows = _Rows(header, delimiter, before)
-    for row in reader:
-        if not row or (len(row) == 1 and not row[0].strip()):
-            continue
-        rows.add(row, before + reader.line_num)
-    return rows.cells()
+    return header
 
 
 class _Rows:
@@ -200,6 +169,36 @@ class _Rows:
             column.append(row[i].strip())
         self._keep(numbers)
 
+    def add_all(self, reader: Any, before: int) -> None:
+        """Further rows of a reader that begins after `before` lines; blank lines are no rows."""
+        for row in reader:
+            if row and (len(row) > 1 or row[0].strip()):
+                self.add(row, before + reader.line_num)
+
+    def add_block(self, lines: list[str]) -> bool:
+        """Further rows at once; False, and nothing is added, where one of them has to be looked at by itself."""
+        width, delimiter = len(self.header), self.delimiter
+        if not self.first_line or len(self.texts) == width:
+            return False
+        if any(line.count(delimiter) != width - 1 for line in lines):
+            return False
+        if self.decimal_comma:
+            lines = [line.replace(",", ".") for line in lines]
+        kept = [i for i in range(width) if i not in self.texts]
+        cut = max(self.texts, default=-1) + 1  # columns that have to be looked at one by one
+        cells = [line.split(delimiter, cut) for line in lines] if cut else [[line] for line in lines]
+        numbers = _block([delimiter.join([c[i] for i in kept if i < cut] + c[cut:]) for c in cells], delimiter)
+        if numbers is None or numbers.shape != (len(lines), len(kept)):
+            return False
+        block = np.full((len(lines), width), np.nan)
+        block[:, kept] = numbers
+        for i, column in self.texts.items():
+            column.extend(c[i].strip() for c in cells)
+        self._close()
+        self.parts.append(block)
+        self._count(len(lines))
+        return True
+
     def _begin(self, row: list[str], line: int) -> None:
         """The first row that is as the header says shows which columns hold text, and how fractions are written."""
         self.first_line = line
@@ -215,12 +214,20 @@ class _Rows:
 
     def _keep(self, numbers: list[float]) -> None:
         self.block.append(numbers)
-        self.rows += 1
-        if len(self.block) == 8192:
+        self._count(1)
+        if len(self.block) == CHUNK:
+            self._close()
+
+    def _count(self, rows: int) -> None:
+        self.rows += rows
+        if self.rows > MAX_ROWS:
+            raise LimitError(f"the table has more than {MAX_ROWS} rows", hint="Cut it into several recordings")
+
+    def _close(self) -> None:
+        """The rows that came one by one become a block."""
+        if self.block:
             self.parts.append(np.array(self.block, np.float64))
             self.block.clear()
-            if self.rows > MAX_ROWS:
-                raise LimitError(f"the table has more than {MAX_ROWS} rows", hint="Cut it into several recordings")
 
     def _words_in_the_first_row(self, numbers: NDArray[np.float64]) -> None:
         """A column of numbers but for its first cell was taken for text: that cell is wrong, and no other."""
@@ -238,8 +245,7 @@ class _Rows:
 
     def cells(self) -> Cells:
         """All of them; raises the first fault where more than a tenth of the rows have one."""
-        if self.block:
-            self.parts.append(np.array(self.block, np.float64))
+        self._close()
         if not self.parts:
             raise InputError("the table has a header but no rows", where=f"line {self.before + 1}")
         numbers = np.concatenate(self.parts)
@@ -247,6 +253,21 @@ class _Rows:
         if len(self.broken) > MAX_BROKEN * self.rows:
             raise self.broken[0][1]
         return Cells(self.header, numbers, self.texts, self.first_line, tuple(self.broken))
+
+
+def _block(lines: list[str], delimiter: str) -> NDArray[np.float64] | None:
+    """(rows, columns) of lines of numbers, blank cells NaN; None where there is anything else."""
+    text = "\n".join(lines).replace(delimiter, ",")
+    if _OTHER.search(text):
+        return None
+    text = f"\n{text}\n"
+    for blank, filled in ((",,", ",nan,"), (",,", ",nan,"), ("\n,", "\nnan,"), (",\n", ",nan\n")):
+        text = text.replace(blank, filled)
+    try:
+        block = np.loadtxt(text[1:-1].split("\n"), delimiter=",", comments=None, ndmin=2)
+    except ValueError:
+        return None
+    return None if np.isinf(block).any() else block
 
 
 def _numbers(row: list[str], texts: dict[int, list[str]], header: tuple[str, ...], line: int

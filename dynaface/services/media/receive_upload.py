@@ -13,6 +13,7 @@ from dynaface.store.unit import Unit
 MAX_UPLOAD = max(f.limit for f in FORMATS.values())
 MAX_BODY = MAX_UPLOAD + (1 << 20)  # of a request
 PIECE = 8 << 20  # bytes at most in one request
+INCOMING = 86400.0  # seconds after which bytes that came in and never became a medium are swept
 STALE = 7  # days after which an upload that was not ended is given up
 
 
@@ -42,6 +43,7 @@ def begin_upload(work: Work, production: str, size: int) -> Upload:
         made = unit.uploads.begin(production, work.person, size)
     for upload in lost:
         _drop(work, upload)
+    work.media.sweep(INCOMING)
     return made
 
 
