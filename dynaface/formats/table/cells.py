@@ -15,7 +15,10 @@ from dynaface.core.errors import InputError, LimitError
 MAX_BYTES = 80_000_000
 MAX_COLUMNS = 512
 MAX_ROWS = 1_000_000
-CHUNK, FEW = 1024, 8  # rows that are parsed at a time; that are looked at one by one where they are not as they should be
+CHUNK, FEW = (
+    1024,
+    8,
+)  # rows that are parsed at a time; that are looked at one by one where they are not as they should be
 LOOKED_AT = 20  # cells that show whether a column holds text
 MAX_BLANK = 10_000  # lines before the header and blank ones
 MAX_BROKEN = 0.1  # share of rows that may be gaps

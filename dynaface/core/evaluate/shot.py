@@ -1,0 +1,98 @@
+"""The graph of one role of a shot: takes -> lanes of clips -> capture weight -> layers -> cast sheet -> performance."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+from dynaface.core.cast.apply import CastMotion
+from dynaface.core.cast.character import Character
+from dynaface.core.cast.sheet import CastSheet
+from dynaface.core.curves.channels import Channels
+from dynaface.core.curves.keys import key_table
+from dynaface.core.evaluate.identity import content_key
+from dynaface.core.evaluate.node import Node, constant
+from dynaface.core.evaluate.take import on_character, retargeted
+from dynaface.core.layers.layer import Layer, apply_layer, weaken_capture
+from dynaface.core.layers.weight import Weight
+from dynaface.core.perform.join import JoinSettings
+from dynaface.core.perform.perform import Performance, head_part, perform
+from dynaface.core.shot.lane import lay
+from dynaface.core.shot.placement import Placement
+
+
+@dataclass(frozen=True)
+class RoleGraph:
+    """Nodes of a role. raw: what the clips give; weakened: by the capture's weight; tidied: with all layers; cast, performed: on the
+    character, None where there is none. The names of the nodes that a page asks for are those of a take.
+    """
+
+    raw: Node[Channels]
+    weakened: Node[Channels]
+    tidied: Node[Channels]
+    cast: Node[CastMotion] | None = None
+    performed: Node[Performance] | None = None
+
+
+def _weight(weight: Weight) -> tuple[object, ...]:
+    return weight.value, key_table(weight.keys)
+
+
+def lanes(placed: Sequence[tuple[Placement, Node[Channels]]], rate: Fraction, frames: int) -> Node[Channels]:
+    """Placements with their takes, laid at the shot's frames."""
+    said = [(p, _weight(p.weight), node.key) for p, node in placed]
+    plain = [(*(getattr(p, f) for f in FIELDS), w, k) for p, w, k in said]
+    takes = tuple(node for _, node in placed)
+    return Node(
+        content_key("lanes", plain, rate, frames),
+        lambda *given: lay([(p, c) for (p, _), c in zip(placed, given, strict=True)], rate, frames),
+        takes,
+    )
+
+
+FIELDS = ("start", "first", "last", "speed", "repeats", "seam", "fade_in", "fade_out", "lane", "mute")
+
+
+def on_layer(beneath: Node[Channels], layer: Layer) -> Node[Channels]:
+    """One layer on what is beneath."""
+    keys = {channel: key_table(k) for channel, k in layer.keys.items()}
+    said = (
+        layer.kind,
+        layer.regions,
+        _weight(layer.weight),
+        keys,
+        layer.spans,
+        [(m.maker, m.parameters) for m in layer.makers],
+    )
+    return Node(content_key("layer", beneath.key, *said), lambda channels: apply_layer(channels, layer), (beneath,))
+
+
+def role_graph(
+    placed: Sequence[tuple[Placement, Node[Channels]]],
+    rate: Fraction,
+    frames: int,
+    capture: Mapping[str, Weight],
+    layers: Sequence[Layer],
+    character: Node[Character] | None = None,
+    sheet: CastSheet | None = None,
+) -> RoleGraph:
+    """The graph of a role; layers bottom up, those that are mute left out by the caller."""
+    raw = lanes(placed, rate, frames)
+    weakened = raw
+    if any(not w.full for w in capture.values()):
+        key = content_key("capture weight", raw.key, {r: _weight(w) for r, w in capture.items()})
+        weakened = Node(key, lambda channels: weaken_capture(channels, capture), (raw,))
+    result = weakened
+    for layer in layers:
+        result = on_layer(result, layer)
+    if character is None:
+        return RoleGraph(raw, weakened, result)
+    sheet = sheet or CastSheet()
+    cast = on_character(result, character, sheet)
+    still = retargeted(raw, character, constant("no body", None), JoinSettings())
+    head = head_part(sheet)
+    performed = Node(
+        content_key("perform", result.key, cast.key, still.key, head, None),
+        lambda channels, rig, made, body: perform(channels, rig, made, body, head, None),
+        (result, character, cast, still),
+    )
+    return RoleGraph(raw, weakened, result, cast, performed)

@@ -1,0 +1,71 @@
+"""The course of a blink, and the moments at which eyes blink.
+
+A lid closes faster than it opens, and comes to rest slowly (Trutoiu, Carter, Matthews, Hodgins: Modeling and animating eye blinks,
+2011). People blink with large looks and turns of the head, and otherwise at times of their own with a pause after each (Leigh &
+Zee, The Neurology of Eye Movements).
+"""
+
+import numpy as np
+from numpy.typing import NDArray
+
+from dynaface.core.curves.channels import Channels
+from dynaface.core.curves.events import crests
+from dynaface.core.layers.weight import Amounts
+from dynaface.core.shapes.gaze import angles_from_looks
+
+CLOSING = 0.3  # of a blink's length
+PAUSE = 0.6  # seconds after a blink in which there is no other
+DART, TURN = 120.0, 60.0  # degrees a second from which on eyes dart, the head turns fast
+
+
+def course(at: Amounts) -> Amounts:
+    """(n,) how far a lid is shut, 0..1, at parts of a blink's length (n,) counted from where it begins to close; 0 outside 0..1."""
+    closing = np.clip(at / CLOSING, 0, 1)
+    opening = np.clip((at - CLOSING) / (1 - CLOSING), 0, 1)
+    down = closing * closing * (3 - 2 * closing)
+    up = (1 - opening) ** 2 * (1 + 2 * opening)
+    return np.where(at < CLOSING, down, up * (at < 1))
+
+
+def moments(below: Channels, darts: bool, turns: bool) -> list[int]:
+    """Frames at which the eyes dart or the head turns fast, in order."""
+    rate, found = float(below.rate), set()
+    if darts:
+        out, inward, up, down = (below.column(f"eyeLook{w}Left") for w in ("Out", "In", "Up", "Down"))
+        turn, nod = angles_from_looks(out, inward, up, down, "left")
+        found |= _quick([turn, nod], rate, DART)
+    if turns:
+        found |= _quick([below.column("headTurn"), below.column("headNod")], rate, TURN)
+    return sorted(found)
+
+
+def _quick(angles: list[NDArray[np.float32]], rate: float, least: float) -> set[int]:
+    """Frames at which angles in degrees change fastest, above `least` degrees a second."""
+    if len(angles[0]) < 3:
+        return set()
+    speed = np.hypot(*(np.gradient(np.nan_to_num(a).astype(np.float64)) for a in angles)) * rate
+    return {peak for peak, _, _ in crests(speed, 0.5 * least) if speed[peak] >= least}
+
+
+def by_chance(frames: int, rate: float, per_minute: float, seed: int) -> list[int]:
+    """Frames of blinks that come at a rate, with natural spread: a pause, then an exponential wait (a Poisson process with a
+    refractory time); the same for the same seed.
+    """
+    if per_minute <= 0:
+        return []
+    random = np.random.default_rng(seed)
+    wait = max(60 / per_minute - PAUSE, 0.05)
+    out, at = [], float(random.exponential(wait))
+    while at * rate < frames:
+        out.append(int(at * rate))
+        at += PAUSE + float(random.exponential(wait))
+    return out
+
+
+def apart(frames: list[int], rate: float) -> list[int]:
+    """The frames without those that come too soon after another."""
+    out: list[int] = []
+    for frame in sorted(set(frames)):
+        if not out or frame - out[-1] >= PAUSE * rate:
+            out.append(frame)
+    return out

@@ -1,0 +1,161 @@
+"""One layer on what lies beneath it: keys, spans and makers, by kind, with a weight, on the channels that it reaches."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from dynaface.core.curves.channels import Channels, Floats
+from dynaface.core.curves.keys import Keys, evaluate_keys
+from dynaface.core.layers.maker import PlacedMaker, known_makers
+from dynaface.core.layers.span import Span
+from dynaface.core.layers.weight import Amounts, Weight, toward, turned
+from dynaface.core.shapes.regions import FACE, REGION
+from dynaface.core.shapes.standard import CHANNELS, HEAD_ANGLES
+
+KINDS = ("add", "replace", "scale")
+REST = {"add": 0.0, "replace": 0.0, "scale": 1.0}
+"""By kind: the value at which a key of a layer does nothing; one that replaces does something at any value."""
+
+
+@dataclass(frozen=True)
+class Layer:
+    """kind: one of KINDS; regions: on which it acts, all of them where empty; keys: channel -> keys; what spans and keys say is
+    added to what is beneath ("add"), stands in its place ("replace") or is a factor of it ("scale"); makers always add.
+    """
+
+    kind: str
+    regions: frozenset[str] = frozenset()
+    weight: Weight = field(default_factory=Weight)
+    keys: Mapping[str, Keys] = field(default_factory=dict)
+    spans: tuple[Span, ...] = ()
+    makers: tuple[PlacedMaker, ...] = ()
+
+    def reaches(self, channel: str) -> bool:
+        """Whether it acts on a channel."""
+        return not self.regions or REGION[channel] in self.regions
+
+    @property
+    def channels(self) -> tuple[str, ...]:
+        """Channels of its keys and spans, in the standard order; the angles of the head go together."""
+        named = set(self.keys).union(*(s.offset for s in self.spans))
+        named |= set(HEAD_ANGLES) if named & set(HEAD_ANGLES) else set()
+        return tuple(c for c in CHANNELS if c in named and self.reaches(c))
+
+
+def apply_layer(beneath: Channels, layer: Layer) -> Channels:
+    """What is beneath with the layer on it. A channel that is not there begins at rest; where a gap is, a layer that replaces fills
+    it and any other leaves it.
+    """
+    if not beneath.frames:
+        return beneath
+    frames, weight = beneath.frames, layer.weight.at(beneath.frames)
+    made = _made(beneath, layer)
+    named = list(layer.channels)
+    wide = widened(beneath, [*named, *made])
+    if not weight.any() or not (named or made):
+        return beneath
+    out = wide.values.copy()
+    if named:
+        columns = [wide.names.index(n) for n in named]
+        value, cover = _said(layer, named, frames)
+        if layer.kind == "replace":
+            _whole_head(out[:, columns], value, cover, named)
+        out[:, columns] = _acted(layer.kind, out[:, columns], value, cover, weight, named)
+    if made:
+        columns = [wide.names.index(n) for n in made]
+        _add(out, columns, np.stack([made[n] for n in made], axis=1).astype(np.float32), weight, list(made))
+    return replace(wide, values=out)
+
+
+def widened(channels: Channels, names: Sequence[str]) -> Channels:
+    """The channels with further ones at rest; a head of which one angle is there gets all three."""
+    wanted = set(names) | (set(HEAD_ANGLES) if set(names) & set(HEAD_ANGLES) else set())
+    more = tuple(c for c in CHANNELS if c in wanted and c not in channels.names)
+    if not more:
+        return channels
+    rest = np.zeros((channels.frames, len(more)), np.float32)
+    return replace(channels, names=channels.names + more, values=np.concatenate([channels.values, rest], axis=1))
+
+
+def weaken_capture(channels: Channels, weights: Mapping[str, Weight]) -> Channels:
+    """The capture by its weight, region by region, 0..1.5 of it; regions that are not named count whole."""
+    acting = {r: w for r, w in weights.items() if not w.full and r in FACE}
+    if not acting or not channels.frames:
+        return channels
+    amount = np.ones(channels.values.shape)
+    for region, weight in acting.items():
+        amount[:, [i for i, n in enumerate(channels.names) if REGION[n] == region]] = weight.at(channels.frames)[
+            :, None
+        ]
+    rest = np.where(np.isnan(channels.values), np.float32(np.nan), np.float32(0))
+    out = toward(rest, channels.values, amount, channels.names)
+    return channels.with_values(np.where(amount == 1, channels.values, out).astype(np.float32))
+
+
+def _said(layer: Layer, named: Sequence[str], frames: int) -> tuple[Floats, Amounts]:
+    """(frames, channels) what keys and spans say, and how far they say it, 0..1."""
+    rest = REST[layer.kind]
+    value = np.full((frames, len(named)), rest, np.float32)
+    cover = np.zeros((frames, len(named)))
+    for column, name in enumerate(named):
+        if name in layer.keys:
+            value[:, column], cover[:, column] = evaluate_keys(layer.keys[name], frames), 1.0
+    for span in layer.spans:
+        envelope = span.envelope(frames)
+        for name, offset in span.offset.items():
+            if name not in named:
+                continue
+            column = named.index(name)
+            if layer.kind == "replace":
+                kept = np.maximum(cover[:, column], envelope)
+                share = np.divide(envelope, kept, out=np.zeros(frames), where=kept > 0)
+                value[:, column] += (offset - value[:, column]) * share
+                cover[:, column] = np.maximum(cover[:, column], envelope * min(span.strength, 1.0))
+            else:
+                value[:, column] += (offset - rest) * envelope * span.strength
+                cover[:, column] = 1.0
+    return value, cover
+
+
+def _whole_head(beneath: Floats, value: Floats, cover: Amounts, names: Sequence[str]) -> None:
+    """Angles of the head that are not said stay as they are beneath while the others are replaced."""
+    head = [names.index(n) for n in HEAD_ANGLES if n in names]
+    if not head:
+        return
+    said = cover[:, head].max(axis=1)
+    for column in head:
+        share = np.divide(cover[:, column], said, out=np.zeros(len(said)), where=said > 0)
+        known = np.nan_to_num(beneath[:, column])
+        value[:, column] = known + (value[:, column] - known) * share
+        cover[:, column] = said
+
+
+def _acted(kind: str, beneath: Floats, value: Floats, cover: Amounts, weight: Amounts, names: Sequence[str]) -> Floats:
+    if kind == "replace":
+        return toward(beneath, value, cover * weight[:, None], names)
+    out = beneath.copy()
+    if kind == "add":
+        _add(out, list(range(len(names))), value, weight, names)
+        return out
+    return (beneath * (1 + (value - 1) * weight[:, None])).astype(np.float32)
+
+
+def _add(out: Floats, columns: Sequence[int], value: Floats, weight: Amounts, names: Sequence[str]) -> None:
+    """Adds values (frames, channels) by weight (frames,) to columns in place; angles of the head turn it."""
+    head = [names.index(n) for n in HEAD_ANGLES if n in names]
+    plain = [i for i in range(len(names)) if i not in head or len(head) < len(HEAD_ANGLES)]
+    out[:, [columns[i] for i in plain]] += (value[:, plain] * weight[:, None]).astype(np.float32)
+    if len(head) == len(HEAD_ANGLES):
+        at = [columns[i] for i in head]
+        out[:, at] = turned(out[:, at], value[:, head], weight)
+
+
+def _made(beneath: Channels, layer: Layer) -> dict[str, Amounts]:
+    """channel -> (frames,) sum of what the makers add."""
+    out: dict[str, Amounts] = {}
+    for placed in layer.makers:
+        for channel, curve in known_makers()[placed.maker].make(beneath, placed.parameters).items():
+            if layer.reaches(channel):
+                out[channel] = out[channel] + curve if channel in out else curve
+    return out

@@ -1,0 +1,53 @@
+"""What a maker is: a recipe in a layer that writes curves anew whenever what it depends on changes."""
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cache
+from typing import Any
+
+from dynaface.core import checks
+from dynaface.core.curves.channels import Channels
+from dynaface.core.layers import makers
+from dynaface.core.layers.weight import Amounts
+from dynaface.core.parameters import Parameter, complete
+from dynaface.core.registry import discover
+
+Made = Mapping[str, Amounts]
+"""channel -> (frames,) what is added to what lies beneath; channels that it leaves alone are not there."""
+
+
+@dataclass(frozen=True)
+class Maker:
+    """One kind of maker. make: (what lies beneath it, complete parameters) -> Made; it changes neither."""
+
+    name: str
+    label: str
+    help: str
+    parameters: Sequence[Parameter]
+    make: Callable[[Channels, Mapping[str, Any]], Made]
+
+    def describe(self) -> dict[str, Any]:
+        """As plain data for a form."""
+        described = [p.describe() for p in self.parameters]
+        return {"name": self.name, "label": self.label, "help": self.help, "parameters": described}
+
+
+@dataclass(frozen=True)
+class PlacedMaker:
+    """A maker in a layer with all its parameters."""
+
+    maker: str
+    parameters: Mapping[str, Any]
+
+
+@cache
+def known_makers() -> dict[str, Maker]:
+    """All makers by name."""
+    return discover(makers, "MAKER")
+
+
+def placed_maker(name: str, given: Mapping[str, Any]) -> PlacedMaker:
+    """A maker with checked parameters; raises InputError."""
+
+    kind = known_makers()[checks.one_of("maker", name, known_makers())]
+    return PlacedMaker(name, complete(kind.parameters, given))

@@ -1,0 +1,1 @@
+"""Makers: one file each, found by the registry. None imports another."""

@@ -1,0 +1,105 @@
+"""Blinks: on chosen frames, where the eyes dart or the head turns, at a rate; and in place of those that were captured."""
+
+from collections.abc import Mapping
+from typing import Any
+
+import numpy as np
+
+from dynaface.core.curves.channels import Channels
+from dynaface.core.curves.events import blinks
+from dynaface.core.layers.blink import CLOSING, apart, by_chance, course, moments
+from dynaface.core.layers.maker import Made, Maker
+from dynaface.core.layers.weight import Amounts
+from dynaface.core.parameters import Parameter
+
+NO_YES = ("no", "yes")
+LIDS = ("eyeBlinkLeft", "eyeBlinkRight")
+BRIDGE = 3  # frames to each side of a captured blink at which the lid is believed again
+
+
+def _make(below: Channels, parameters: Mapping[str, Any]) -> Made:
+    frames, rate = below.frames, float(below.rate)
+    bare, captured = _without(below, rate) if parameters["captured"] == "replace" else ({}, [])
+    wanted = [*parameters["frames"], *captured, *moments(below, parameters["darts"] == "yes", parameters["turns"] == "yes"),
+              *by_chance(frames, rate, parameters["rate"], int(parameters["seed"]))]  # fmt: skip
+    lids = {lid: bare.get(lid, np.nan_to_num(below.column(lid)).astype(np.float64)) for lid in LIDS}
+    length = parameters["length"] / 1000 * rate
+    # A blink is named by the frame at which it is shut.
+    begins = [f for f in apart(wanted, rate) if f < frames]
+    out: dict[str, Amounts] = {}
+    for side, lid in zip(("Left", "Right"), LIDS, strict=True):
+        late = parameters["apart"] if side == "Right" else 0.0
+        shut = _shut(begins, frames, length, late)
+        before = np.nan_to_num(below.column(lid)).astype(np.float64)
+        # The lid goes the rest of its way down from where it is: one that hangs low for a look goes less far.
+        out[lid] = lids[lid] + np.maximum(parameters["depth"] - lids[lid], 0) * shut - before
+        ring = _shut(begins, frames, length * 1.15, late + 1)
+        for channel, amount in (
+            (f"eyeSquint{side}", "squeeze"),
+            (f"browDown{side}", "brow"),
+            (f"eyeLookDown{side}", "dip"),
+        ):
+            if parameters[amount] > 0:
+                out[channel] = ring * parameters[amount]
+    return {channel: curve for channel, curve in out.items() if curve.any()}
+
+
+def _shut(peaks: list[int], frames: int, length: float, late: float) -> Amounts:
+    """(frames,) how far a lid is shut, with blinks that are shut at `peaks`, `late` frames after them."""
+    out = np.zeros(frames)
+    for peak in peaks:
+        first = peak + late - CLOSING * length
+        low, high = max(int(np.floor(first)), 0), min(int(np.ceil(first + length)) + 1, frames)
+        if high > low:
+            part = np.asarray((np.arange(low, high) - first) / max(length, 1e-6), np.float64)
+            out[low:high] = np.maximum(out[low:high], course(part))
+    return out
+
+
+def _without(below: Channels, rate: float) -> tuple[dict[str, Amounts], list[int]]:
+    """(lids without their blinks, bridged so that what they did besides stays; the frames at which they were shut)."""
+    out: dict[str, Amounts] = {}
+    peaks: list[int] = []
+    found = {lid: blinks(below.column(lid), rate) for lid in LIDS}
+    for lid in LIDS:
+        curve = np.nan_to_num(below.column(lid)).astype(np.float64)
+        for event in found[lid]:
+            low, high = _flanks(curve, event.first, event.peak, event.last)
+            steps = np.arange(low, high + 1)
+            curve[low : high + 1] = np.interp(steps, [low, high], [curve[low], curve[high]])
+            peaks.append(event.peak)
+        out[lid] = curve
+    # Both lids of one blink are shut within a few frames of each other.
+    return out, apart(peaks, rate)
+
+
+def _flanks(curve: Amounts, first: int, peak: int, last: int) -> tuple[int, int]:
+    """The frames at which the lid begins to fall and has come up, beyond those at which a quarter of the way is passed."""
+    while first > 0 and curve[first - 1] < curve[first] - 1e-4:
+        first -= 1
+    while last < len(curve) - 1 and curve[last + 1] < curve[last] - 1e-4:
+        last += 1
+    return max(first - BRIDGE, 0), min(last + BRIDGE, len(curve) - 1)
+
+
+MAKER = Maker(
+    "blinks",
+    "Blinks",
+    "Puts blinks in, and can take the captured ones out",
+    (
+        Parameter("frames", "On frames", "frames", [], help="Frames at which the eyes are shut"),
+        Parameter("captured", "Captured ones", "choice", "keep", options=("keep", "replace"),
+                  help="Replaced ones are taken out and made anew at the same moments"),
+        Parameter("darts", "Where the eyes dart", "choice", "no", options=NO_YES),
+        Parameter("turns", "Where the head turns fast", "choice", "no", options=NO_YES),
+        Parameter("rate", "By chance", "number", 0.0, "a minute", 0, 60, 1),
+        Parameter("seed", "Chance", "number", 1.0, "", 0, 9999, 1, help="Another number gives other moments"),
+        Parameter("depth", "Depth", "number", 1.0, "", 0.1, 1.0, 0.01, help="Half blinks go half the way"),
+        Parameter("length", "Length", "number", 300.0, "ms", 100, 900, 10),
+        Parameter("apart", "Right lid later", "number", 0.0, "frames", -3, 3, 0.25),
+        Parameter("squeeze", "Ring of the eye", "number", 0.15, "", 0, 1, 0.01),
+        Parameter("brow", "Brow answers", "number", 0.05, "", 0, 1, 0.01),
+        Parameter("dip", "Eyes dip", "number", 0.12, "", 0, 1, 0.01),
+    ),
+    _make,
+)  # fmt: skip

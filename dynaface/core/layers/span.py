@@ -1,0 +1,61 @@
+"""Spans: an offset that holds over a range and comes and goes with a lead-in and a lead-out."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from dynaface.core import checks
+from dynaface.core.errors import InputError
+from dynaface.core.layers.weight import MOST, Amounts
+from dynaface.core.shapes.standard import ANGLES, CHANNELS
+
+EASES = ("smooth", "straight", "early", "late")
+"""Shapes of a lead: smooth at both ends; straight; most of the way at once; most of the way at the end."""
+MAX_LEAD = 600.0  # frames
+MAX_VALUE, MAX_ANGLE = 2.0, 180.0
+
+
+@dataclass(frozen=True)
+class Span:
+    """first, last: frames between which the whole offset holds, both included; lead_in, lead_out: frames over which it comes and
+    goes outside of them; offset: channel -> value, or a factor in a layer that scales; strength: of the offset, 0..1.5.
+    """
+
+    first: float
+    last: float
+    lead_in: float = 6.0
+    lead_out: float = 6.0
+    offset: Mapping[str, float] = field(default_factory=dict)
+    strength: float = 1.0
+    ease: str = "smooth"
+    id: str = field(default="", compare=False)
+
+    def __post_init__(self) -> None:
+        if self.last < self.first:
+            raise InputError(f"a span ends at frame {self.last:g}, before it begins at {self.first:g}")
+        checks.within("leadIn", self.lead_in, 0, MAX_LEAD)
+        checks.within("leadOut", self.lead_out, 0, MAX_LEAD)
+        checks.within("strength", self.strength, 0, MOST)
+        checks.one_of("ease", self.ease, EASES)
+        for channel, value in self.offset.items():
+            checks.one_of("channel", channel, CHANNELS)
+            most = MAX_ANGLE if channel in ANGLES else MAX_VALUE
+            checks.within(channel, value, -most, most)
+
+    def envelope(self, frames: int) -> Amounts:
+        """(frames,) 0 outside, 1 inside, rising and falling over the leads, without a step."""
+        at = np.arange(frames, dtype=np.float64)
+        before = np.clip(1 - (self.first - at) / (self.lead_in + 1), 0, 1)
+        after = np.clip(1 - (at - self.last) / (self.lead_out + 1), 0, 1)
+        return _eased(np.minimum(before, after), self.ease)
+
+
+def _eased(part: Amounts, ease: str) -> Amounts:
+    if ease == "straight":
+        return part
+    if ease == "early":
+        return 1 - (1 - part) ** 2
+    if ease == "late":
+        return part**2
+    return part * part * (3 - 2 * part)

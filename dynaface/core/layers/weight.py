@@ -1,0 +1,82 @@
+"""Weights that are keyed over time, and composing values with them: angles of the head as rotations, the rest as numbers."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from dynaface.core import checks
+from dynaface.core.body.rotations import IDENTITY, Array, head_angles, head_rotation, multiply, slerp
+from dynaface.core.curves.channels import Floats
+from dynaface.core.curves.keys import Keys, evaluate_keys, parse_keys
+from dynaface.core.shapes.standard import HEAD_ANGLES
+
+MOST = 1.5
+Amounts = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Weight:
+    """How much of something counts, 0..MOST: `value` everywhere, or what the keys say where there are any."""
+
+    value: float = 1.0
+    keys: Keys = ()
+
+    def __post_init__(self) -> None:
+        checks.within("weight", self.value, 0, MOST)
+        for key in self.keys:
+            checks.within(f"the weight at frame {key.frame:g}", key.value, 0, MOST)
+
+    @property
+    def full(self) -> bool:
+        """Whether it is 1 everywhere."""
+        return self.value == 1.0 and not self.keys
+
+    def at(self, frames: int) -> Amounts:
+        """(frames,) values; a curve between two keys that leaves the limits is held at them."""
+        if not self.keys:
+            return np.full(frames, self.value)
+        return np.clip(evaluate_keys(self.keys, frames).astype(np.float64), 0, MOST)
+
+
+def keys_from(table: Mapping[str, Sequence[Any]], where: str = "") -> Keys:
+    """Keys of a table by id, each [frame, value, slope before, slope after, kind]; raises InputError."""
+    rows = sorted(table.items(), key=lambda item: item[1][0])
+    found = parse_keys([list(row) for _, row in rows], where)
+    return tuple(replace(key, id=name) for key, (name, _) in zip(found, rows, strict=True))
+
+
+def toward(before: Floats, after: Floats, weight: Amounts, names: Sequence[str]) -> Floats:
+    """From `before` (weight 0) to `after` (weight 1), both (frames, channels), by weight (frames,) or (frames, channels); beyond 1
+    on the same way. The angles of the head go along one arc. Where one of the two is a gap the other is taken, unless its weight is 0.
+    """
+    amount = np.broadcast_to(weight[:, None] if weight.ndim == 1 else weight, before.shape)
+    with np.errstate(invalid="ignore"):
+        out = before + (after - before) * amount
+    head = [names.index(n) for n in HEAD_ANGLES if n in names]
+    if len(head) == len(HEAD_ANGLES):
+        share = amount[:, head[0]]
+        moved = (share > 0) & (share != 1)
+        if moved.any():
+            a, b = _rotations(before[moved][:, head]), _rotations(after[moved][:, head])
+            out[np.ix_(moved, head)] = np.stack(head_angles(slerp(a, b, share[moved])), axis=1)
+    out = np.where(amount == 1, after, np.where(amount == 0, before, out))
+    bare = np.isnan(before) & (amount > 0)
+    out = np.where(bare, after, out)
+    return np.where(np.isnan(after), before, out).astype(np.float32)
+
+
+def turned(before: Floats, offset: Floats, weight: Amounts) -> Floats:
+    """Head angles (frames, 3) in degrees turned by further ones (frames, 3) on the local side, by weight (frames,) of the way."""
+    moved = (offset != 0).any(axis=1) & (weight != 0)
+    out = before.copy()
+    if moved.any():
+        by = slerp(IDENTITY, _rotations(offset[moved]), weight[moved])
+        out[moved] = np.stack(head_angles(multiply(_rotations(before[moved]), by)), axis=1)
+    return np.where(np.isnan(before), before, out).astype(np.float32)
+
+
+def _rotations(angles: Floats) -> Array:
+    return head_rotation(*np.nan_to_num(angles).T.astype(np.float64))

@@ -1,0 +1,1 @@
+"""Shots: clips of takes placed in time, and what a role's lanes give at the shot's frames."""
