@@ -7,7 +7,7 @@ from dynaface.core.errors import NotFoundError
 from dynaface.services.media.receive_upload import MAX_BODY
 from dynaface.services.work import Work
 from dynaface.settings import LOOPBACK, Settings
-from dynaface.web import cast, docs_page, dots, footage, handovers, markers, productions, takes, tidy, uploads
+from dynaface.web import cast, docs_page, dots, footage, handovers, markers, productions, shots, takes, tidy, uploads
 from dynaface.web.answers import pack
 from dynaface.web.door import guard_json
 from dynaface.web.errors import handle_errors
@@ -22,6 +22,7 @@ VIEWS = (
     handovers,
     markers,
     productions,
+    shots,
     takes,
     tidy,
     uploads,

@@ -375,6 +375,13 @@ class StepOut(BaseModel):
     parameters: list[ParameterOut]
 
 
+class MakerOut(BaseModel):
+    name: str
+    label: str
+    help: str
+    parameters: list[ParameterOut]
+
+
 class Catalogue(BaseModel):
     steps: list[StepOut]
     shapes: list[str]
@@ -384,6 +391,7 @@ class Catalogue(BaseModel):
     unitOf: dict[str, str]
     ways: dict[str, list[str]]
     aims: list[str]
+    makers: list[MakerOut]
 
 
 class Problem(BaseModel):

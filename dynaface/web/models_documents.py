@@ -10,6 +10,7 @@ from dynaface.core.documents.model.character import CharacterBody
 from dynaface.core.documents.model.dots import DotsBody
 from dynaface.core.documents.model.join import JoinBody
 from dynaface.core.documents.model.layout import LayoutBody
+from dynaface.core.documents.model.shot import ClipBody, LayerBody, ShotBody
 from dynaface.core.documents.model.stack import StackBody
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.documents.model.tidy import Tidy
@@ -75,6 +76,21 @@ class DotsDocument(DocumentOut):
     body: DotsBody
 
 
+class ShotDocument(DocumentOut):
+    kind: Literal["shot"]
+    body: ShotBody
+
+
+class ClipDocument(DocumentOut):
+    kind: Literal["clip"]
+    body: ClipBody
+
+
+class LayerDocument(DocumentOut):
+    kind: Literal["layer"]
+    body: LayerBody
+
+
 AnyKind = Annotated[
     TakeDocument
     | CharacterDocument
@@ -83,7 +99,10 @@ AnyKind = Annotated[
     | JoinDocument
     | StackDocument
     | LayoutDocument
-    | DotsDocument,
+    | DotsDocument
+    | ShotDocument
+    | ClipDocument
+    | LayerDocument,
     Field(discriminator="kind"),
 ]
 

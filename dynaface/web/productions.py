@@ -4,6 +4,7 @@ from flask import Response, current_app, request
 
 from dynaface.core.cast.propose_joints import named_ways
 from dynaface.core.cast.ways import WAYS
+from dynaface.core.layers.maker import known_makers
 from dynaface.core.shapes.action_units import UNIT_OF
 from dynaface.core.shapes.regions import REGION, REGIONS
 from dynaface.core.shapes.standard import CHANNELS, SHAPES
@@ -44,7 +45,7 @@ def health() -> Response:
 @routes.get("/catalogue")
 @checked(gives=Catalogue)
 def catalogue() -> Response:
-    """The standard shapes, regions and tidy steps."""
+    """The standard shapes, regions, tidy steps and makers."""
     steps = [
         {"name": s.name, "label": s.label, "kind": s.kind, "help": s.help,
          "regions": list(s.regions), "needsPlace": s.within is not None,
@@ -52,7 +53,7 @@ def catalogue() -> Response:
         for s in STEPS.values()
     ]  # fmt: skip
     return as_json({"steps": steps, "shapes": SHAPES, "channels": CHANNELS, "regions": REGIONS, "regionOf": REGION,
-                    "unitOf": UNIT_OF, "ways": WAYS, "aims": list(named_ways())})  # fmt: skip
+                    "makers": [m.describe() for m in known_makers().values()], "unitOf": UNIT_OF, "ways": WAYS, "aims": list(named_ways())})  # fmt: skip
 
 
 @routes.get("/productions")

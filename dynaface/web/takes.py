@@ -4,8 +4,8 @@ from flask import Response, request
 
 from dynaface.services.edit_document import edit_document, history_state, redo, undo
 from dynaface.services.media.fetch_media import fetch_peaks, fetch_source
+from dynaface.services.pieces import Piece
 from dynaface.services.take.estimate_sync import estimate_sync
-from dynaface.services.take.evaluate_take import Piece
 from dynaface.services.take.import_take import attach_source
 from dynaface.services.take.open_take import open_take, see_take
 from dynaface.services.take.preview_take import Trial, preview_take

@@ -4,7 +4,8 @@ from typing import Any
 
 import numpy as np
 
-from dynaface.services.take.evaluate_take import Piece, evaluate_take
+from dynaface.services.pieces import Piece
+from dynaface.services.take.evaluate_take import evaluate_take
 from dynaface.services.take.preview_take import Trial, preview_take
 from dynaface.services.take.snapshot import Wish
 from dynaface.services.work import Work

@@ -10,13 +10,27 @@ from dynaface.core.documents.model.dots import DotsBody
 from dynaface.core.documents.model.join import JoinBody
 from dynaface.core.documents.model.layout import LayoutBody
 from dynaface.core.documents.model.record import Body, parse
+from dynaface.core.documents.model.shot import ClipBody, LayerBody, ShotBody
 from dynaface.core.documents.model.stack import StackBody
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.documents.upgrade import upgraded
 from dynaface.core.errors import InputError
 
 KINDS: dict[str, type[Body]] = {
-    k.kind: k for k in (TakeBody, CharacterBody, CardBody, CastBody, JoinBody, StackBody, LayoutBody, DotsBody)
+    k.kind: k
+    for k in (
+        TakeBody,
+        CharacterBody,
+        CardBody,
+        CastBody,
+        JoinBody,
+        StackBody,
+        LayoutBody,
+        DotsBody,
+        ShotBody,
+        ClipBody,
+        LayerBody,
+    )
 }
 
 

@@ -72,6 +72,9 @@ UPGRADES: dict[str, tuple[Callable[[Plain], Plain], ...]] = {
     "character": (),
     "join": (),
     "dots": (),
+    "shot": (),
+    "clip": (),
+    "layer": (),
 }
 """By kind: the function at index n brings a body of schema n + 1 to n + 2."""
 

@@ -50,7 +50,7 @@ def keys_from(table: Mapping[str, Sequence[Any]], where: str = "") -> Keys:
 
 def toward(before: Floats, after: Floats, weight: Amounts, names: Sequence[str]) -> Floats:
     """From `before` (weight 0) to `after` (weight 1), both (frames, channels), by weight (frames,) or (frames, channels); beyond 1
-    on the same way. The angles of the head go along one arc. Where one of the two is a gap the other is taken, unless its weight is 0.
+    on the same way. The angles of the head go along one arc. Where one of the two is a gap the other is taken, unless that has no weight.
     """
     amount = np.broadcast_to(weight[:, None] if weight.ndim == 1 else weight, before.shape)
     with np.errstate(invalid="ignore"):
@@ -65,7 +65,7 @@ def toward(before: Floats, after: Floats, weight: Amounts, names: Sequence[str])
     out = np.where(amount == 1, after, np.where(amount == 0, before, out))
     bare = np.isnan(before) & (amount > 0)
     out = np.where(bare, after, out)
-    return np.where(np.isnan(after), before, out).astype(np.float32)
+    return np.where(np.isnan(after) & (amount < 1), before, out).astype(np.float32)
 
 
 def turned(before: Floats, offset: Floats, weight: Amounts) -> Floats:

@@ -6,8 +6,9 @@ from typing import Any
 
 import numpy as np
 
+from dynaface.services.pieces import Piece
 from dynaface.services.take.edit_keys import changes_of_edit
-from dynaface.services.take.evaluate_take import Piece, evaluate_take
+from dynaface.services.take.evaluate_take import evaluate_take
 from dynaface.services.take.find_take_snags import changes_of_mends
 from dynaface.services.take.snapshot import Wish
 from dynaface.services.work import Work

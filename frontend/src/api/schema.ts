@@ -28,7 +28,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The standard shapes, regions and tidy steps. */
+        /** The standard shapes, regions, tidy steps and makers. */
         get: operations["get__api_catalogue"];
         put?: never;
         post?: never;
@@ -1523,7 +1523,7 @@ export interface components {
             moves: string;
         };
         /** AnyDocument */
-        AnyDocument: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"];
+        AnyDocument: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"];
         /** AskLens */
         AskLens: {
             /**
@@ -1859,6 +1859,8 @@ export interface components {
             aims: string[];
             /** Channels */
             channels: string[];
+            /** Makers */
+            makers: components["schemas"]["MakerOut"][];
             /** Regionof */
             regionOf: {
                 [key: string]: string;
@@ -1993,6 +1995,51 @@ export interface components {
         };
         /** ChartPlaces */
         ChartPlaces: components["schemas"]["ChartPlace"][];
+        /**
+         * ClipBody
+         * @description A stretch of a take in the reel. frozen: curves to which it is held, whatever becomes of the take.
+         */
+        ClipBody: {
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /** First */
+            first: string;
+            /**
+             * Frozen
+             * @default null
+             */
+            frozen: string | null;
+            /** Last */
+            last: string;
+            /** Name */
+            name: string;
+            /**
+             * Schema
+             * @default 1
+             * @constant
+             */
+            schema: 1;
+            /** Take */
+            take: string;
+        };
+        /** ClipDocument */
+        ClipDocument: {
+            body: components["schemas"]["ClipBody"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "clip";
+            /** Production */
+            production: string;
+            /** Version */
+            version: number;
+        };
         /** CombinationOut */
         CombinationOut: {
             /** By */
@@ -2689,6 +2736,118 @@ export interface components {
             };
         };
         /**
+         * LayerBody
+         * @description A layer of one role of a shot. rank: order in its role, lower ones first; regions: on which it acts, all where none is marked.
+         */
+        LayerBody: {
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /**
+             * Does
+             * @default add
+             * @enum {string}
+             */
+            does: "add" | "replace" | "scale";
+            /**
+             * Keys
+             * @default {}
+             */
+            keys: {
+                [key: string]: {
+                    [key: string]: [
+                        number,
+                        number,
+                        number,
+                        number,
+                        "smooth" | "flat" | "linear" | "stepped" | "free"
+                    ] | [
+                        number,
+                        number,
+                        number,
+                        number,
+                        "smooth" | "flat" | "linear" | "stepped" | "free",
+                        number,
+                        number
+                    ];
+                };
+            };
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Makers
+             * @default {}
+             */
+            makers: {
+                [key: string]: components["schemas"]["MakerEntry"];
+            };
+            /**
+             * Mute
+             * @default false
+             */
+            mute: boolean;
+            /** Name */
+            name: string;
+            /** Rank */
+            rank: number;
+            /**
+             * Regions
+             * @default {}
+             */
+            regions: {
+                [key: string]: boolean;
+            };
+            /** Role */
+            role: string;
+            /**
+             * Schema
+             * @default 1
+             * @constant
+             */
+            schema: 1;
+            /** Shot */
+            shot: string;
+            /**
+             * Solo
+             * @default false
+             */
+            solo: boolean;
+            /**
+             * Spans
+             * @default {}
+             */
+            spans: {
+                [key: string]: components["schemas"]["SpanEntry"];
+            };
+            /**
+             * @default {
+             *       "keys": {},
+             *       "value": 1
+             *     }
+             */
+            weight: components["schemas"]["PlainWeight"];
+        };
+        /** LayerDocument */
+        LayerDocument: {
+            body: components["schemas"]["LayerBody"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "layer";
+            /** Production */
+            production: string;
+            /** Version */
+            version: number;
+        };
+        /**
          * LayoutBody
          * @description The fields of `Layout` (core/markers/layout.py). markers: the source that the layout was made from.
          */
@@ -2795,6 +2954,34 @@ export interface components {
             high: number;
             /** Low */
             low: number;
+        };
+        /**
+         * MakerEntry
+         * @description A maker in a layer; further fields are its own parameters.
+         */
+        MakerEntry: {
+            /** Maker */
+            maker: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /** Rank */
+            rank: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /** MakerOut */
+        MakerOut: {
+            /** Help */
+            help: string;
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Parameters */
+            parameters: components["schemas"]["ParameterOut"][];
         };
         /** Mends */
         Mends: {
@@ -3039,6 +3226,73 @@ export interface components {
             y: number;
         };
         /**
+         * PlacementEntry
+         * @description The fields of `Placement` (core/shot/placement.py) of a clip. sound: whether the sound of its take goes along; seen: what its
+         *     take gave when somebody last looked, to tell that it has changed since.
+         */
+        PlacementEntry: {
+            /** Clip */
+            clip: string;
+            /**
+             * Fadein
+             * @default 0
+             */
+            fadeIn: string;
+            /**
+             * Fadeout
+             * @default 0
+             */
+            fadeOut: string;
+            /** First */
+            first: string;
+            /**
+             * Lane
+             * @default 0
+             */
+            lane: number;
+            /** Last */
+            last: string;
+            /**
+             * Mute
+             * @default false
+             */
+            mute: boolean;
+            /**
+             * Repeats
+             * @default 1
+             */
+            repeats: string;
+            /**
+             * Seam
+             * @default 0
+             */
+            seam: string;
+            /**
+             * Seen
+             * @default
+             */
+            seen: string;
+            /**
+             * Sound
+             * @default true
+             */
+            sound: boolean;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed: string;
+            /** Start */
+            start: string;
+            /**
+             * @default {
+             *       "keys": {},
+             *       "value": 1
+             *     }
+             */
+            weight: components["schemas"]["PlainWeight"];
+        };
+        /**
          * PlainCombination
          * @description A corrective target driven by several shapes at once.
          */
@@ -3147,6 +3401,38 @@ export interface components {
              */
             moves: "turn" | "shift";
         };
+        /**
+         * PlainWeight
+         * @description A weight over time: its keys by id, or one value where there are none.
+         */
+        PlainWeight: {
+            /**
+             * Keys
+             * @default {}
+             */
+            keys: {
+                [key: string]: [
+                    number,
+                    number,
+                    number,
+                    number,
+                    "smooth" | "flat" | "linear" | "stepped" | "free"
+                ] | [
+                    number,
+                    number,
+                    number,
+                    number,
+                    "smooth" | "flat" | "linear" | "stepped" | "free",
+                    number,
+                    number
+                ];
+            };
+            /**
+             * Value
+             * @default 1
+             */
+            value: number;
+        };
         /** Present */
         Present: {
             /** Meshes */
@@ -3213,6 +3499,54 @@ export interface components {
             /** Source */
             source: string;
         };
+        /**
+         * Role
+         * @description One character in the shot with the performer whose takes move it. at: metres on the ground; turn: degrees to its left;
+         *     capture: region -> how much of the capture counts.
+         */
+        Role: {
+            /**
+             * At
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Capture
+             * @default {}
+             */
+            capture: {
+                [key: string]: components["schemas"]["PlainWeight"];
+            };
+            /**
+             * Character
+             * @default null
+             */
+            character: string | null;
+            /** Performer */
+            performer: string;
+            /**
+             * Placements
+             * @default {}
+             */
+            placements: {
+                [key: string]: components["schemas"]["PlacementEntry"];
+            };
+            /** Rank */
+            rank: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+        };
         /** Session */
         Session: {
             /** Alone */
@@ -3260,6 +3594,68 @@ export interface components {
         SheetDifferences: {
             /** Differences */
             differences: components["schemas"]["SheetDifference"][];
+        };
+        /**
+         * ShotBody
+         * @description A stretch of the story. length: seconds; the rate is chosen once: keys of layers are frames of it.
+         */
+        ShotBody: {
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /** Length */
+            length: string;
+            /** Name */
+            name: string;
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /** Rate */
+            rate: string;
+            /**
+             * Roles
+             * @default {}
+             */
+            roles: {
+                [key: string]: components["schemas"]["Role"];
+            };
+            /**
+             * Schema
+             * @default 1
+             * @constant
+             */
+            schema: 1;
+            /**
+             * Sounds
+             * @default {}
+             */
+            sounds: {
+                [key: string]: components["schemas"]["SoundEntry"];
+            };
+            /**
+             * Timecode
+             * @default
+             */
+            timecode: string;
+        };
+        /** ShotDocument */
+        ShotDocument: {
+            body: components["schemas"]["ShotBody"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shot";
+            /** Production */
+            production: string;
+            /** Version */
+            version: number;
         };
         /** ShownAgain */
         ShownAgain: {
@@ -3370,6 +3766,50 @@ export interface components {
         };
         /** SolveRows */
         SolveRows: components["schemas"]["SolveRow"][];
+        /**
+         * SoundEntry
+         * @description A sound of its own in a shot. first, last: the stretch of it that is heard; speed as that of a clip.
+         */
+        SoundEntry: {
+            /**
+             * Fadein
+             * @default 0
+             */
+            fadeIn: string;
+            /**
+             * Fadeout
+             * @default 0
+             */
+            fadeOut: string;
+            /** First */
+            first: string;
+            /**
+             * Gain
+             * @default 1
+             */
+            gain: number;
+            /** Last */
+            last: string;
+            /**
+             * Mute
+             * @default false
+             */
+            mute: boolean;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Source */
+            source: string;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed: string;
+            /** Start */
+            start: string;
+        };
         /** SourceOut */
         SourceOut: {
             /** Id */
@@ -3417,6 +3857,43 @@ export interface components {
              * @default null
              */
             sound: string | null;
+        };
+        /**
+         * SpanEntry
+         * @description The fields of `Span` (core/layers/span.py); frames are those of the shot.
+         */
+        SpanEntry: {
+            /**
+             * Ease
+             * @default smooth
+             */
+            ease: string;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /**
+             * Leadin
+             * @default 6
+             */
+            leadIn: number;
+            /**
+             * Leadout
+             * @default 6
+             */
+            leadOut: number;
+            /**
+             * Offset
+             * @default {}
+             */
+            offset: {
+                [key: string]: number;
+            };
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
         };
         /**
          * StackBody
@@ -3702,7 +4179,7 @@ export interface components {
         /** Travelled */
         Travelled: {
             /** Document */
-            document: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"];
+            document: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"];
             /** Label */
             label: string;
         };

@@ -1,6 +1,6 @@
 """Blinks that are made: where, how, and in place of captured ones."""
 
-from fractions import Fraction as F
+from fractions import Fraction as Fr
 
 import numpy as np
 import pytest
@@ -20,7 +20,7 @@ def face(frames=600):
     values = np.zeros((frames, len(NAMES)), np.float32)
     values[:, :2] = 0.1
     values[:, 2] = 0.3 + 0.1 * np.sin(np.arange(frames) / 40)
-    return Channels(NAMES, values, F(RATE))
+    return Channels(NAMES, values, Fr(RATE))
 
 
 def captured(peaks, frames=600):

@@ -1,7 +1,7 @@
 """Layers on a performance."""
 
 from dataclasses import replace
-from fractions import Fraction as F
+from fractions import Fraction as Fr
 
 import numpy as np
 import pytest
@@ -26,7 +26,7 @@ def beneath(seed=1, gap=False):
     values[:, 3:] = values[:, 3:] * 40 - 20
     if gap:
         values[40:50, 0] = np.nan
-    return Channels(NAMES, values, F(60))
+    return Channels(NAMES, values, Fr(60))
 
 
 def span(first=30, last=60, **more):

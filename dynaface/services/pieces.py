@@ -1,0 +1,114 @@
+"""Pieces of an evaluation as a page asks for them: a table of a node's result, whole, in part, or what changed of it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+
+from dynaface.core.curves.channels import Channels, Floats
+from dynaface.core.evaluate.cache import Cache
+from dynaface.core.evaluate.difference import changed_runs
+from dynaface.core.evaluate.node import Node
+from dynaface.core.evaluate.shot import RoleGraph
+from dynaface.core.evaluate.take import TakeGraph
+from dynaface.core.perform.perform import Performance
+
+
+@dataclass(frozen=True)
+class Piece:
+    """Something of a take that is asked for. part: one of PARTS; have: the tag of the table that the asker holds, "" for none;
+    first, last: frames, both included, None for all of them.
+    """
+
+    part: str
+    have: str = ""
+    first: int | None = None
+    last: int | None = None
+
+
+@dataclass(frozen=True)
+class _Table:
+    """columns: names; values: (frames, columns, size)."""
+
+    columns: tuple[str, ...]
+    values: Floats
+
+
+def _curves(channels: Channels) -> _Table:
+    return _Table(channels.names, channels.values[:, :, None])
+
+
+def _motion(made: Performance) -> _Table:
+    return _Table(made.joints, made.local)
+
+
+def _root(made: Performance) -> _Table:
+    return _Table((made.root_joint,), made.root[:, None])
+
+
+def _shifts(made: Performance) -> _Table:
+    columns = [made.shifts[j] for j in made.shifts]
+    values = np.stack(columns, axis=1) if columns else np.zeros((made.channels.frames, 0, 3), np.float32)
+    return _Table(tuple(made.shifts), values)
+
+
+TABLES: dict[str, tuple[str, Any]] = {
+    "raw": ("raw", _curves),
+    "tidied": ("tidied", _curves),
+    "weights": ("cast", lambda made: _Table(made.targets, made.weights[:, :, None])),
+    "motion": ("performed", _motion),
+    "root": ("performed", _root),
+    "shifts": ("performed", _shifts),
+}
+"""part -> (node of the graph, its result as a table)."""
+PARTS = tuple(TABLES)
+
+
+def gather_pieces(cache: Cache, graph: TakeGraph | RoleGraph, pieces: Sequence[Piece]
+                  ) -> tuple[dict[str, Any], dict[str, np.ndarray]]:  # fmt: skip
+    """(head, arrays) of the pieces asked for.
+
+    The head says of each piece its part, tag (equal for equal content), columns and size. Of a table that the asker holds
+    already only what changed is given: arrays "<part> runs" (n, 3) int32 and "<part>" (values, size) as `changed_runs` makes
+    them; of others "<part>" is the table itself, (frames, columns * size). Parts that need a character are left out without one.
+    """
+    said: list[dict[str, Any]] = []
+    arrays: dict[str, np.ndarray] = {}
+    for piece in pieces:
+        node = getattr(graph, TABLES[piece.part][0])
+        if node is not None:
+            said.append(_piece(cache, node, piece, arrays))
+    head: dict[str, Any] = {"pieces": said}
+    parts = {p["part"] for p in said}
+    if "weights" in parts and graph.cast is not None:
+        head["still"] = [list(pair) for pair in graph.cast.result(cache).still]
+    if "root" in parts and graph.performed is not None:
+        head["rootJoint"] = graph.performed.result(cache).root_joint
+    return head, arrays
+
+
+def _piece(cache: Cache, node: Node[Any], piece: Piece, arrays: dict[str, np.ndarray]) -> dict[str, Any]:
+    """Says what a piece is and lays its arrays by."""
+    as_table = TABLES[piece.part][1]
+    if piece.part in ("raw", "tidied") and piece.first is not None:
+        table, first = as_table(node.window(cache, piece.first, (piece.last or piece.first) + 1)), piece.first
+    else:
+        table, first = as_table(node.result(cache)), piece.first or 0
+        stop = len(table.values) if piece.last is None else piece.last + 1
+        table = replace(table, values=table.values[first:stop])
+    said = {"part": piece.part, "tag": node.key, "columns": list(table.columns), "size": table.values.shape[2],
+            "first": first, "count": len(table.values)}  # fmt: skip
+    if piece.have == node.key:
+        runs, values = changed_runs(table.values[:0], table.values[:0])
+        arrays[f"{piece.part} runs"], arrays[piece.part] = runs, values
+        return said | {"of": piece.have}
+    held = cache.get(piece.have) if piece.have else None
+    old = as_table(held) if held is not None else None
+    if old is not None and old.columns == table.columns and len(old.values) >= first + len(table.values):
+        runs, values = changed_runs(old.values[first : first + len(table.values)], table.values)
+        runs[:, 1] += first
+        arrays[f"{piece.part} runs"], arrays[piece.part] = runs, values
+        return said | {"of": piece.have}
+    arrays[piece.part] = table.values.reshape(len(table.values), -1)
+    return said | {"of": ""}

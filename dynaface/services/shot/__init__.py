@@ -1,0 +1,1 @@
+"""Shots: made of takes, opened, evaluated role by role, cut, layered."""

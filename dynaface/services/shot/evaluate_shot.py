@@ -1,0 +1,105 @@
+"""Evaluating a role of a shot as far as a page asks."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+
+from dynaface.core.cast.character import Character
+from dynaface.core.clock.rates import format_rate
+from dynaface.core.curves.channels import Channels
+from dynaface.core.errors import InputError
+from dynaface.core.evaluate.cache import Cache
+from dynaface.core.evaluate.node import Node, constant
+from dynaface.core.evaluate.shot import RoleGraph, role_graph
+from dynaface.core.evaluate.take import even_out, take_graph
+from dynaface.core.perform.perform import Performance
+from dynaface.services.pieces import Piece, gather_pieces
+from dynaface.services.shot.snapshot import ClipFound, RoleSnapshot, ShotWish, role_snapshot
+from dynaface.services.work import Work
+
+
+@dataclass(frozen=True)
+class PreparedRole:
+    """A role with its graph."""
+
+    snapshot: RoleSnapshot
+    cache: Cache
+
+    @cached_property
+    def takes(self) -> dict[str, Node[Channels]]:
+        """clip -> what its take gives: tidied, or as the clip is held to."""
+        found = {}
+        for name, clip in self.snapshot.documents.clips.items():
+            if clip.curves is not None and clip.curves.id in self.snapshot.recordings:
+                found[name] = self._take(clip)
+        return found
+
+    def _take(self, clip: ClipFound) -> Node[Channels]:
+        assert clip.curves is not None
+        assert clip.take is not None
+        recording = constant(f"source {clip.curves.id}", self.snapshot.recordings[clip.curves.id])
+        retiming, *steps = clip.take.body.tidy.stack
+        raw = even_out(recording, retiming)
+        if clip.clip.body.frozen:
+            return raw
+        rate = float(raw.result(self.cache).rate)
+        return take_graph(raw, rate, steps, clip.take.body.by_hand).tidied
+
+    @cached_property
+    def graph(self) -> RoleGraph:
+        """The nodes of the role."""
+        shot, role = self.snapshot.documents.shot.body, self.snapshot.role
+        placed = [
+            (p.placement, self.takes[p.clip])
+            for _, p in sorted(role.placements.items())
+            if p.clip in self.takes and not p.mute
+        ]
+        capture = {region: w.weight for region, w in role.capture.items()}
+        own = self.snapshot.layers
+        heard = [n for n in own if n.body.solo] or own
+        layers = [n.body.layer for n in heard if not n.body.mute]
+        rig, cast = self.snapshot.rig, self.snapshot.cast
+        character: Node[Character] | None = None
+        if rig is not None and self.snapshot.character is not None:
+            character = constant(f"character {rig.id}", self.snapshot.character)
+        sheet = cast.body.sheet if cast else None
+        return role_graph(placed, shot.fps, shot.frames, capture, layers, character, sheet)
+
+    @property
+    def performance(self) -> Performance:
+        """The role on its character; raises InputError where it has none."""
+        if self.graph.performed is None:
+            raise InputError("this role has no character", hint="Choose one for it")
+        return self.graph.performed.result(self.cache)
+
+
+def prepare_role(work: Work, shot: str, role: str, wish: ShotWish | None = None) -> PreparedRole:
+    """Reads a role for evaluating."""
+    return PreparedRole(role_snapshot(work, shot, role, wish), work.cache)
+
+
+def evaluate_role(work: Work, shot: str, role: str, pieces: Sequence[Piece], wish: ShotWish | None = None
+                  ) -> tuple[dict[str, Any], dict[str, np.ndarray]]:  # fmt: skip
+    """(head, arrays) as `gather_pieces` makes them: "raw" is what the clips give, "tidied" the result with all layers. The head says of
+    each clip what its take gives now (`takes`: equal for equal content), so that a placement can tell that it has changed.
+    """
+    prepared = prepare_role(work, shot, role, wish)
+    body = prepared.snapshot.documents.shot.body
+    found, arrays = gather_pieces(prepared.cache, prepared.graph, pieces)
+    channels = prepared.graph.tidied.result(prepared.cache)
+    head = {
+        "frames": body.frames,
+        "rate": format_rate(body.fps),
+        "start": 0.0,
+        "timecode": body.timecode,
+        "timecodeRate": format_rate(body.fps) if body.timecode else "",
+        "channels": list(channels.names),
+        "takes": {clip: node.key for clip, node in prepared.takes.items()},
+        "kept": [],
+        "crossings": [],
+        **found,
+    }
+    return head, arrays

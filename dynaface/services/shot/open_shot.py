@@ -1,0 +1,55 @@
+"""Opening a shot: everything that belongs to it."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from dynaface.core.documents.model.cast import CastBody
+from dynaface.core.documents.model.character import CharacterBody
+from dynaface.core.documents.model.shot import LayerBody, ShotBody
+from dynaface.core.records.records import Document
+from dynaface.services.shot.snapshot import ClipFound, read_shot
+from dynaface.services.take.snapshot import cast_key
+from dynaface.services.work import Work
+
+
+@dataclass(frozen=True)
+class OpenedShot:
+    """A shot with its layers, its clips, and the characters and stored cast sheets of its roles."""
+
+    shot: Document[ShotBody]
+    layers: list[Document[LayerBody]]
+    clips: list[dict[str, Any]]
+    characters: list[Document[CharacterBody]]
+    casts: list[Document[CastBody]]
+
+
+def open_shot(work: Work, shot: str) -> OpenedShot:
+    """Reads a shot; nothing is written."""
+    with work.store.snapshot() as unit:
+        found = read_shot(work, unit, shot)
+        roles = found.shot.body.roles.values()
+        wanted = {r.character for r in roles if r.character}
+        characters = [c for c in unit.documents.of_kind(found.shot.production, CharacterBody) if c.id in wanted]
+        casts = [
+            sheet
+            for r in roles
+            if r.character
+            and (sheet := unit.documents.by_key(found.shot.production, CastBody, cast_key(r.performer, r.character)))
+        ]
+    return OpenedShot(found.shot, list(found.layers), [_clip(c) for c in found.clips.values()], characters, casts)
+
+
+def _clip(found: ClipFound) -> dict[str, Any]:
+    body, take = found.clip.body, found.take.body if found.take else None
+    return {
+        "id": found.clip.id,
+        "version": found.clip.version,
+        "name": body.name,
+        "take": body.take,
+        "slate": take.slate if take else "",
+        "performer": take.performer if take else "",
+        "first": body.first,
+        "last": body.last,
+        "frozen": body.frozen is not None,
+        "used": [],
+    }

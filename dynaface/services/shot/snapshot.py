@@ -1,0 +1,133 @@
+"""Everything that evaluating a role of a shot needs, read at one moment."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+from dynaface.core.cast.character import Character
+from dynaface.core.curves.channels import Recording
+from dynaface.core.documents.model.cast import CastBody, cast_body
+from dynaface.core.documents.model.character import CharacterBody
+from dynaface.core.documents.model.shot import ClipBody, LayerBody, Role, ShotBody
+from dynaface.core.documents.model.take import TakeBody
+from dynaface.core.errors import NotFoundError
+from dynaface.core.records.records import Document, Source
+from dynaface.services.edit_document import Wanted, edited
+from dynaface.services.load_source import load_character, load_recording
+from dynaface.services.take.snapshot import cast_key
+from dynaface.services.work import Work, document_for, source_within
+from dynaface.store.unit import Unit
+
+
+@dataclass(frozen=True)
+class ShotWish:
+    """What is only wished for: changes of the shot, and of layers by id, that are not stored; another character for the role."""
+
+    shot: Wanted = ()
+    layers: Mapping[str, Wanted] | None = None
+    character: str | None = None
+
+
+@dataclass(frozen=True)
+class ClipFound:
+    """A clip with its take, and the curves that it stands on: those that it is held to, or those that its take has chosen."""
+
+    clip: Document[ClipBody]
+    take: Document[TakeBody] | None
+    curves: Source | None
+
+
+@dataclass(frozen=True)
+class ShotDocuments:
+    """A shot with its layers (by rank), and the clips that its roles name, by id."""
+
+    shot: Document[ShotBody]
+    layers: tuple[Document[LayerBody], ...]
+    clips: dict[str, ClipFound]
+
+
+@dataclass(frozen=True)
+class RoleSnapshot:
+    """One role with the numbers that it names. recordings: by source."""
+
+    key: str
+    documents: ShotDocuments
+    recordings: dict[str, Recording]
+    character: Character | None
+    rig: Source | None
+    cast: Document[CastBody] | None
+
+    @property
+    def role(self) -> Role:
+        """The role."""
+        return self.documents.shot.body.roles[self.key]
+
+    @property
+    def layers(self) -> tuple[Document[LayerBody], ...]:
+        """Its layers by rank, those that are put away left out."""
+        return tuple(n for n in self.documents.layers if n.body.role == self.key and not n.body.archived)
+
+
+def read_shot(work: Work, unit: Unit, shot: str) -> ShotDocuments:
+    """The documents of a shot; nothing is written."""
+    found = document_for(work, unit, shot, ShotBody)
+    layers = [n for n in unit.documents.of_kind(found.production, LayerBody) if n.body.shot == shot]
+    named = {p.clip for role in found.body.roles.values() for p in role.placements.values()}
+    clips = {c.id: c for c in unit.documents.of_kind(found.production, ClipBody) if c.id in named}
+    return ShotDocuments(
+        found,
+        tuple(sorted(layers, key=lambda n: (n.body.rank, n.id))),
+        {i: clip_found(unit, c) for i, c in clips.items()},
+    )
+
+
+def clip_found(unit: Unit, clip: Document[ClipBody]) -> ClipFound:
+    """A clip with what it stands on; what is not there any more is None."""
+    take = unit.documents.get(clip.body.take)
+    body = take.body if take is not None and take.production == clip.production else None
+    if take is None or not isinstance(body, TakeBody):
+        return ClipFound(clip, None, None)
+    wanted = clip.body.frozen or body.sources.curves
+    source = unit.sources.get(wanted) if wanted else None
+    fits = source is not None and source.production == clip.production and source.kind == "curves"
+    return ClipFound(clip, replace(take, body=body), source if fits else None)  # type: ignore[arg-type]
+
+
+def role_of(shot: Document[ShotBody], role: str) -> Role:
+    """The role of this key; raises NotFoundError."""
+    if role not in shot.body.roles:
+        raise NotFoundError("there is no such role in this shot")
+    return shot.body.roles[role]
+
+
+def role_snapshot(work: Work, shot: str, role: str, wish: ShotWish | None = None) -> RoleSnapshot:
+    """Reads a role for evaluating; raises InputError where the wish cannot be met."""
+    wish = wish or ShotWish()
+    with work.store.snapshot() as unit:
+        found = read_shot(work, unit, shot)
+        body = edited(found.shot.body, wish.shot) if wish.shot else found.shot.body
+        asked = wish.layers or {}
+        layers = tuple(replace(n, body=edited(n.body, asked[n.id])) if n.id in asked else n for n in found.layers)
+        found = replace(found, shot=replace(found.shot, body=body), layers=layers)
+        own = role_of(found.shot, role)
+        recordings = {
+            c.curves.id: load_recording(work, unit, c.curves)
+            for p in own.placements.values()
+            if (c := found.clips.get(p.clip)) is not None and c.curves is not None
+        }
+        chosen = wish.character or own.character
+        rig, cast = _character(work, unit, found.shot, own.performer, chosen) if chosen else (None, None)
+    character = load_character(work, rig) if rig else None
+    return RoleSnapshot(role, found, recordings, character, rig, cast)
+
+
+def _character(work: Work, unit: Unit, shot: Document[ShotBody], performer: str, character: str
+               ) -> tuple[Source | None, Document[CastBody] | None]:  # fmt: skip
+    """(rig, cast sheet of the performer on it, or the one that they would begin with)."""
+    found = document_for(work, unit, character, CharacterBody)
+    if found.production != shot.production:
+        raise NotFoundError("there is no such character in this production")
+    rig = source_within(unit, shot.production, found.body.source, "character")
+    key = cast_key(performer, character)
+    sheet = unit.documents.by_key(shot.production, CastBody, key)
+    fresh = Document("", shot.production, CastBody.kind, key, 0, cast_body(performer, character), shot.created)
+    return rig, sheet or fresh

@@ -1,0 +1,88 @@
+"""What the API takes and gives of shots."""
+
+from typing import Literal
+
+from pydantic import BaseModel, Field, RootModel
+
+from dynaface.web.models import VERSION, Changes, PieceAsked, Strict
+from dynaface.web.models_documents import Answer, CastDocument, CharacterDocument, LayerDocument, ShotDocument
+
+OPEN = Field(default="", pattern=r"^(\d{1,10}(/[1-9]\d{0,8})?)?$")
+SECONDS = Field(default="0", pattern=r"^-?\d{1,10}(/[1-9]\d{0,8})?$")
+ID = r"^[0-9a-f-]{36}$"
+
+
+class NewShot(Strict):
+    name: str = Field(min_length=1, max_length=80)
+    rate: str = Field(default="", max_length=20)
+    takes: list[str] = Field(default_factory=list, max_length=100)
+
+
+class ShotRow(BaseModel):
+    id: str
+    version: int
+    name: str
+    archived: bool
+    rate: str
+    seconds: float
+    roles: list[str]
+
+
+class ShotRows(RootModel[list[ShotRow]]):
+    pass
+
+
+class ClipRow(BaseModel):
+    id: str
+    version: int
+    name: str
+    take: str
+    slate: str
+    performer: str
+    first: str
+    last: str
+    frozen: bool
+    used: list[str]
+
+
+class ClipRows(RootModel[list[ClipRow]]):
+    pass
+
+
+class OpenedShotOut(Answer):
+    shot: ShotDocument
+    layers: list[LayerDocument]
+    clips: list[ClipRow]
+    characters: list[CharacterDocument]
+    casts: list[CastDocument]
+
+
+class NewClip(Strict):
+    first: str = OPEN
+    last: str = OPEN
+    name: str = Field(default="", max_length=80)
+
+
+class NewLayer(Strict):
+    role: str = Field(min_length=1, max_length=120)
+    name: str = Field(min_length=1, max_length=80)
+    does: Literal["add", "replace", "scale"] = "add"
+    regions: list[str] = Field(default_factory=list, max_length=20)
+
+
+class EvaluateRole(Strict):
+    role: str = Field(min_length=1, max_length=120)
+    pieces: list[PieceAsked] = Field(max_length=12)
+    shot: Changes = Field(default_factory=list)
+    layers: dict[str, Changes] = Field(default_factory=dict, max_length=40)
+    character: str | None = Field(default=None, pattern=ID)
+
+
+class CutAsked(Strict):
+    version: int = VERSION
+    label: str = Field(min_length=1, max_length=120)
+    do: Literal["split", "join", "make room", "take out", "let the sound go"]
+    role: str = Field(default="", max_length=120)
+    placement: str = Field(default="", max_length=120)
+    at: str = SECONDS
+    seconds: str = SECONDS

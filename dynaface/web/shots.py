@@ -1,0 +1,107 @@
+"""Shots: made, opened, evaluated, cut; layers, the reel, the sound."""
+
+from fractions import Fraction
+
+from flask import Response, request
+
+from dynaface.services.pieces import Piece
+from dynaface.services.shot.cut_shot import Cut, cut_shot
+from dynaface.services.shot.evaluate_shot import evaluate_role
+from dynaface.services.shot.make_shot import add_layer, add_to_reel, list_reel, list_shots, make_shot
+from dynaface.services.shot.open_shot import open_shot
+from dynaface.services.shot.shot_sound import let_sound_go, shot_peaks, shot_wav
+from dynaface.services.shot.snapshot import ShotWish
+from dynaface.web.answers import as_bundle, as_json
+from dynaface.web.models_documents import ClipDocument, LayerDocument, ShotDocument
+from dynaface.web.models_shot import (
+    ClipRows,
+    CutAsked,
+    EvaluateRole,
+    NewClip,
+    NewLayer,
+    NewShot,
+    OpenedShotOut,
+    ShotRows,
+)
+from dynaface.web.spec import checked, routes, work
+
+
+@routes.get("/productions/<production>/shots")
+@checked(gives=ShotRows)
+def shots(production: str) -> Response:
+    """All shots of a production."""
+    return as_json(list_shots(work(), production))
+
+
+@routes.post("/productions/<production>/shots")
+@checked(takes=NewShot, gives=ShotDocument)
+def new_shot(production: str) -> Response:
+    """A shot of takes one after the other."""
+    given: NewShot = request.context.json  # type: ignore[attr-defined]
+    return as_json(make_shot(work(), production, given.name, given.rate, given.takes))
+
+
+@routes.get("/productions/<production>/reel")
+@checked(gives=ClipRows)
+def reel(production: str) -> Response:
+    """All clips ever cut in a production."""
+    return as_json(list_reel(work(), production))
+
+
+@routes.post("/takes/<take>/clips")
+@checked(takes=NewClip, gives=ClipDocument)
+def new_clip(take: str) -> Response:
+    """A stretch of a take as a clip of the reel."""
+    given: NewClip = request.context.json  # type: ignore[attr-defined]
+    return as_json(add_to_reel(work(), take, given.first, given.last, given.name))
+
+
+@routes.get("/shots/<shot>")
+@checked(gives=OpenedShotOut)
+def look_at_shot(shot: str) -> Response:
+    """A shot with its layers, clips, characters and cast sheets."""
+    return as_json(open_shot(work(), shot))
+
+
+@routes.post("/shots/<shot>/evaluate")
+@checked(takes=EvaluateRole)
+def evaluate_shot(shot: str) -> Response:
+    """Curves, weights and motion of a role as a binary bundle, with what is being dragged in place of what is stored."""
+    given: EvaluateRole = request.context.json  # type: ignore[attr-defined]
+    layers = {layer: [c.model_dump() for c in changes] for layer, changes in given.layers.items()}
+    wish = ShotWish([c.model_dump() for c in given.shot], layers, given.character)
+    return as_bundle(*evaluate_role(work(), shot, given.role, [Piece(**p.model_dump()) for p in given.pieces], wish))
+
+
+@routes.post("/shots/<shot>/cuts")
+@checked(takes=CutAsked, gives=ShotDocument)
+def cut(shot: str) -> Response:
+    """Splits, joins, makes room, takes out, lets a sound go."""
+    given: CutAsked = request.context.json  # type: ignore[attr-defined]
+    if given.do == "let the sound go":
+        return as_json(let_sound_go(work(), shot, given.version, given.role, given.placement))
+    wanted = Cut(given.do, given.role, given.placement, Fraction(given.at), Fraction(given.seconds))
+    return as_json(cut_shot(work(), shot, given.version, given.label, wanted))
+
+
+@routes.post("/shots/<shot>/layers")
+@checked(takes=NewLayer, gives=LayerDocument)
+def new_layer(shot: str) -> Response:
+    """A layer on top of a role's others."""
+    given: NewLayer = request.context.json  # type: ignore[attr-defined]
+    return as_json(add_layer(work(), shot, given.role, given.name, given.does, given.regions))
+
+
+@routes.get("/shots/<shot>/sound")
+@checked()
+def sound_of_shot(shot: str) -> Response:
+    """All sounds of a shot mixed to one WAV."""
+    return Response(shot_wav(work(), shot), mimetype="audio/wav")
+
+
+@routes.get("/shots/<shot>/peaks")
+@checked()
+def peaks_of_shot(shot: str) -> Response:
+    """The wave of that mix as a binary bundle."""
+    rate, peaks = shot_peaks(work(), shot)
+    return as_bundle({"rate": rate}, {"peaks": peaks})
