@@ -72,22 +72,22 @@ def test_a_clip_is_solved_twice_and_the_choice_can_be_undone(quiet, production, 
     looked_through(quiet, production, take)
     card = store_card(quiet, production, read_card((ASSETS / "demo/mara_card.json").read_bytes(), general_head()),
                       {"name": "Mara", "performer": "Mara Quill", "day": "2026-11-02"})[0]  # fmt: skip
-    for chosen, frames in ((None, 40), (card.id, 20)):
+    for chosen, frames in ((None, 12), (card.id, 6)):
         job = request_solve(quiet, take.id, chosen, 0, frames - 1)
         run_job(quiet, job.id)
         assert last_job(quiet, production).state == "done", last_job(quiet, production).message
     solves = list_solves(quiet, take.id)
     assert [s["name"] for s in solves] == ["solve 2", "solve 1"]
-    assert [s["frames"] for s in solves] == [20, 40]
+    assert [s["frames"] for s in solves] == [6, 12]
     assert solves[0]["card"] == "Mara"
     opened = open_take(quiet, take.id)
     assert opened.sources["curves"].id == solves[0]["source"]
     head, arrays = evaluated(quiet, take.id, ["raw"])
-    assert head["frames"] == 20
+    assert head["frames"] == 6
     assert set(SHAPES) <= set(head["channels"])
     shapes = arrays["raw"][:, [head["channels"].index(s) for s in SHAPES]]
     assert ((shapes >= 0) & (shapes <= 1)).all()
-    assert fetch_confidence(quiet, solves[0]["source"]).shape == (20, len(FACE))
+    assert fetch_confidence(quiet, solves[0]["source"]).shape == (6, len(FACE))
     # The older solve stays, and is there again after one undo.
     _, label = undo(quiet, [take.id])
     assert label == "choose solve 2"
@@ -131,7 +131,7 @@ def test_samples_are_proposed_and_a_card_is_measured(quiet, production, take):
         check_neutral(quiet, take.id, 90, 95)
     lens = measure_lens(quiet, take.id, None)
     assert 12 <= lens.low <= lens.fov <= lens.high <= 90
-    job = request_card(quiet, take.id, {"name": "small", "neutral": (first, min(last, first + 8)),
+    job = request_card(quiet, take.id, {"name": "small", "neutral": (first, min(last, first + 3)),
                                         "samples": {"jawOpen": 30, "eyeBlinkLeft": 20, "eyeBlinkRight": 20}, "fov": 38.0})  # fmt: skip
     run_job(quiet, job.id)
     assert last_job(quiet, production).state == "done", last_job(quiet, production).message
@@ -143,7 +143,7 @@ def test_samples_are_proposed_and_a_card_is_measured(quiet, production, take):
     edit_document(quiet, card["id"], card["version"], "drive", [{"path": "drives", "value": {"cheekPuff": drive}}])
     with pytest.raises(InputError, match="elbow"):
         edit_document(quiet, card["id"], 2, "x", [{"path": "drives", "value": {"jawOpen": {**drive, "to": "elbow"}}}])
-    run_job(quiet, request_solve(quiet, take.id, card["id"], 0, 12).id)
+    run_job(quiet, request_solve(quiet, take.id, card["id"], 0, 5).id)
     assert last_job(quiet, production).state == "done", last_job(quiet, production).message
     with quiet.store.unit() as unit:
         made = load_recording(quiet, unit, open_take(quiet, take.id).sources["curves"])
@@ -158,7 +158,7 @@ def test_a_sample_is_taken_again_in_a_clip_of_its_own(quiet, production, take):
     looked_through(quiet, production, other)
     shown = find_extreme(quiet, other.id, "jawOpen")
     assert (shown["footage"], shown["frames"]) == (other.body.sources.footage, 40)
-    given = {"name": "again", "neutral": (0, 8), "samples": {"jawOpen": 5}, "fov": 38.0,
+    given = {"name": "again", "neutral": (0, 3), "samples": {"jawOpen": 5}, "fov": 38.0,
              "again": {"jawOpen": {"take": other.id, "frame": shown["frame"]}}}  # fmt: skip
     run_job(quiet, request_card(quiet, take.id, given).id)
     assert last_job(quiet, production).state == "done", last_job(quiet, production).message
