@@ -6,11 +6,10 @@ from pathlib import Path
 import orjson
 from flask import Flask
 
-from dynaface.web import cast, docs_page, dots, footage, handovers, markers, people, productions, takes, tidy, uploads
+from dynaface.web.app import VIEWS  # noqa: F401: importing the application's views registers them
 from dynaface.web.spec import routes, spec
 
 PATH = Path(__file__).parents[1] / "docs/openapi.json"
-VIEWS = (cast, docs_page, dots, footage, handovers, markers, people, productions, takes, tidy, uploads)
 
 
 def description() -> bytes:

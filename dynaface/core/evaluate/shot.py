@@ -1,7 +1,7 @@
 """The graph of one role of a shot: takes -> lanes of clips -> capture weight -> layers -> cast sheet -> performance."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from dynaface.core.cast.apply import CastMotion
@@ -12,7 +12,7 @@ from dynaface.core.curves.keys import key_table
 from dynaface.core.evaluate.identity import content_key
 from dynaface.core.evaluate.node import Node, constant
 from dynaface.core.evaluate.take import on_character, retargeted
-from dynaface.core.layers.layer import Layer, apply_layer, weaken_capture
+from dynaface.core.layers.layer import Layer, apply_layer, weaken_capture, widened
 from dynaface.core.layers.weight import Weight
 from dynaface.core.perform.join import JoinSettings
 from dynaface.core.perform.perform import Performance, head_part, perform
@@ -22,10 +22,11 @@ from dynaface.core.shot.placement import Placement
 
 @dataclass(frozen=True)
 class RoleGraph:
-    """Nodes of a role. raw: what the clips give; weakened: by the capture's weight; tidied: with all layers; cast, performed: on the
+    """Nodes of a role. lanes: what the clips give; raw: the same with the channels that layers bring, at rest; weakened: by the capture's weight; tidied: with all layers; cast, performed: on the
     character, None where there is none. The names of the nodes that a page asks for are those of a take.
     """
 
+    lanes: Node[Channels]
     raw: Node[Channels]
     weakened: Node[Channels]
     tidied: Node[Channels]
@@ -76,23 +77,32 @@ def role_graph(
     sheet: CastSheet | None = None,
 ) -> RoleGraph:
     """The graph of a role; layers bottom up, those that are mute left out by the caller."""
-    raw = lanes(placed, rate, frames)
-    weakened = raw
+    laid = lanes(placed, rate, frames)
+    weakened = laid
     if any(not w.full for w in capture.values()):
-        key = content_key("capture weight", raw.key, {r: _weight(w) for r, w in capture.items()})
-        weakened = Node(key, lambda channels: weaken_capture(channels, capture), (raw,))
+        key = content_key("capture weight", laid.key, {r: _weight(w) for r, w in capture.items()})
+        weakened = Node(key, lambda channels: weaken_capture(channels, capture), (laid,))
     result = weakened
     for layer in layers:
         result = on_layer(result, layer)
+    raw = Node(content_key("as wide", laid.key, result.key), _as_wide, (laid, result)) if layers else laid
     if character is None:
-        return RoleGraph(raw, weakened, result)
+        return RoleGraph(laid, raw, weakened, result)
     sheet = sheet or CastSheet()
     cast = on_character(result, character, sheet)
-    still = retargeted(raw, character, constant("no body", None), JoinSettings())
+    still = retargeted(laid, character, constant("no body", None), JoinSettings())
     head = head_part(sheet)
     performed = Node(
         content_key("perform", result.key, cast.key, still.key, head, None),
         lambda channels, rig, made, body: perform(channels, rig, made, body, head, None),
         (result, character, cast, still),
     )
-    return RoleGraph(raw, weakened, result, cast, performed)
+    return RoleGraph(laid, raw, weakened, result, cast, performed)
+
+
+def _as_wide(laid: Channels, result: Channels) -> Channels:
+    """The clips with the result's channels in its order, those that only layers bring at rest."""
+    if laid.names == result.names:
+        return laid
+    wide = widened(laid, result.names)
+    return replace(wide, names=result.names, values=wide.values[:, [wide.names.index(n) for n in result.names]])

@@ -13,6 +13,14 @@ export type JoinDoc = Schemas["JoinDocument"];
 export type StackDoc = Schemas["StackDocument"];
 export type LayoutDoc = Schemas["LayoutDocument"];
 export type DotsDoc = Schemas["DotsDocument"];
+export type ShotDoc = Schemas["ShotDocument"];
+export type LayerDoc = Schemas["LayerDocument"];
+export type OpenedShot = Schemas["OpenedShotOut"];
+export type ShotRow = Schemas["ShotRow"];
+export type ClipRow = Schemas["ClipRow"];
+export type Placement = Schemas["PlacementEntry"];
+export type MakerInfo = Schemas["MakerOut"];
+export type CutAsked = Schemas["CutAsked"];
 export type AnyDoc = Schemas["AnyDocument"];
 export type TakeBody = Schemas["TakeBody"];
 export type CastBody = Schemas["CastBody"];
@@ -61,6 +69,9 @@ export type Wish = {
   mends?: string[];
   edit?: KeyEdit;
 };
+
+/** The same of a shot: changes of the shot, and of layers by id. */
+export type ShotWish = { shot?: Change[]; layers?: Record<string, Change[]> };
 
 export class Problem extends Error {
   constructor(
@@ -245,6 +256,21 @@ export const api = {
   stacks: (production: string) => get<StackRow[]>(`/productions/${production}/stacks`),
   saveStack: (take: string, name: string) => post<StackDoc>(`/takes/${take}/stacks`, { name }),
   runStack: (stack: string, takes: string[]) => post<Schemas["StackRan"]>(`/stacks/${stack}/runs`, { takes }),
+  shots: (production: string) => get<ShotRow[]>(`/productions/${production}/shots`),
+  newShot: (production: string, name: string, takes: string[], rate = "") =>
+    post<ShotDoc>(`/productions/${production}/shots`, { name, takes, rate }),
+  reel: (production: string) => get<ClipRow[]>(`/productions/${production}/reel`),
+  newClip: (take: string, first: string, last: string, name: string) =>
+    post<Schemas["ClipDocument"]>(`/takes/${take}/clips`, { first, last, name }),
+  openShot: async (shot: string, signal?: AbortSignal) =>
+    (await send("GET", `/shots/${shot}`, undefined, undefined, signal)).json() as Promise<OpenedShot>,
+  evaluateRole: (shot: string, request: ShotWish & { role: string; pieces: Piece[] }, signal?: AbortSignal) =>
+    bundle(send("POST", `/shots/${shot}/evaluate`, request, undefined, signal)),
+  cutShot: (shot: string, cut: CutAsked) => post<ShotDoc>(`/shots/${shot}/cuts`, cut),
+  newLayer: (shot: string, layer: Schemas["NewLayer"]) => post<LayerDoc>(`/shots/${shot}/layers`, layer),
+  shotSound: async (shot: string, signal?: AbortSignal) =>
+    (await send("GET", `/shots/${shot}/sound`, undefined, undefined, signal)).arrayBuffer(),
+  shotPeaks: (shot: string) => bundle(send("GET", `/shots/${shot}/peaks`)),
   handovers: (production: string) => get<Handover[]>(`/productions/${production}/handovers`),
   jobs: (production: string) => get<Job[]>(`/productions/${production}/jobs`),
   cancelJob: (job: string) => post<Job>(`/jobs/${job}/cancel`),

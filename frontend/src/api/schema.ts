@@ -567,6 +567,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/productions/{production}/reel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All clips ever cut in a production. */
+        get: operations["get__api_productions_{production}_reel"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production}/shots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All shots of a production. */
+        get: operations["get__api_productions_{production}_shots"];
+        put?: never;
+        /** A shot of takes one after the other. */
+        post: operations["post__api_productions_{production}_shots"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/productions/{production}/stacks": {
         parameters: {
             query?: never;
@@ -701,6 +736,108 @@ export interface paths {
         post?: never;
         /** Ends one of the person's sessions. */
         delete: operations["delete__api_sessions_{session}"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A shot with its layers, clips, characters and cast sheets. */
+        get: operations["get__api_shots_{shot}"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot}/cuts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Splits, joins, makes room, takes out, lets a sound go. */
+        post: operations["post__api_shots_{shot}_cuts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot}/evaluate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Curves, weights and motion of a role as a binary bundle, with what is being dragged in place of what is stored. */
+        post: operations["post__api_shots_{shot}_evaluate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot}/layers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A layer on top of a role's others. */
+        post: operations["post__api_shots_{shot}_layers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot}/peaks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The wave of that mix as a binary bundle. */
+        get: operations["get__api_shots_{shot}_peaks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot}/sound": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All sounds of a shot mixed to one WAV. */
+        get: operations["get__api_shots_{shot}_sound"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -955,6 +1092,23 @@ export interface paths {
         get: operations["get__api_takes_{take}_cast"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take}/clips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A stretch of a take as a clip of the reel. */
+        post: operations["post__api_takes_{take}_clips"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2040,6 +2194,31 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** ClipRow */
+        ClipRow: {
+            /** First */
+            first: string;
+            /** Frozen */
+            frozen: boolean;
+            /** Id */
+            id: string;
+            /** Last */
+            last: string;
+            /** Name */
+            name: string;
+            /** Performer */
+            performer: string;
+            /** Slate */
+            slate: string;
+            /** Take */
+            take: string;
+            /** Used */
+            used: string[];
+            /** Version */
+            version: number;
+        };
+        /** ClipRows */
+        ClipRows: components["schemas"]["ClipRow"][];
         /** CombinationOut */
         CombinationOut: {
             /** By */
@@ -2053,6 +2232,38 @@ export interface components {
         CopySheet: {
             /** Performer */
             performer: string;
+        };
+        /** CutAsked */
+        CutAsked: {
+            /**
+             * At
+             * @default 0
+             */
+            at: string;
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "split" | "join" | "make room" | "take out" | "let the sound go";
+            /** Label */
+            label: string;
+            /**
+             * Placement
+             * @default
+             */
+            placement: string;
+            /**
+             * Role
+             * @default
+             */
+            role: string;
+            /**
+             * Seconds
+             * @default 0
+             */
+            seconds: string;
+            /** Version */
+            version: number;
         };
         /**
          * Dismissed
@@ -2378,6 +2589,24 @@ export interface components {
             pieces: components["schemas"]["PieceAsked"][];
             /** Take */
             take?: components["schemas"]["Wanted"][];
+        };
+        /** EvaluateRole */
+        EvaluateRole: {
+            /**
+             * Character
+             * @default null
+             */
+            character: string | null;
+            /** Layers */
+            layers?: {
+                [key: string]: components["schemas"]["Wanted"][];
+            };
+            /** Pieces */
+            pieces: components["schemas"]["PieceAsked"][];
+            /** Role */
+            role: string;
+            /** Shot */
+            shot?: components["schemas"]["Wanted"][];
         };
         /** ExtremeOut */
         ExtremeOut: {
@@ -3027,6 +3256,24 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** NewClip */
+        NewClip: {
+            /**
+             * First
+             * @default
+             */
+            first: string;
+            /**
+             * Last
+             * @default
+             */
+            last: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
         /** NewClips */
         NewClips: {
             file: components["schemas"]["File"];
@@ -3047,6 +3294,21 @@ export interface components {
         NewDots: {
             /** Name */
             name: string;
+        };
+        /** NewLayer */
+        NewLayer: {
+            /**
+             * Does
+             * @default add
+             * @enum {string}
+             */
+            does: "add" | "replace" | "scale";
+            /** Name */
+            name: string;
+            /** Regions */
+            regions?: string[];
+            /** Role */
+            role: string;
         };
         /** NewLayout */
         NewLayout: {
@@ -3099,6 +3361,18 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** NewShot */
+        NewShot: {
+            /** Name */
+            name: string;
+            /**
+             * Rate
+             * @default
+             */
+            rate: string;
+            /** Takes */
+            takes?: string[];
+        };
         /** NewSolve */
         NewSolve: {
             /**
@@ -3148,6 +3422,18 @@ export interface components {
             changed: number;
             /** Unknown */
             unknown: string[];
+        };
+        /** OpenedShotOut */
+        OpenedShotOut: {
+            /** Casts */
+            casts: components["schemas"]["CastDocument"][];
+            /** Characters */
+            characters: components["schemas"]["CharacterDocument"][];
+            /** Clips */
+            clips: components["schemas"]["ClipRow"][];
+            /** Layers */
+            layers: components["schemas"]["LayerDocument"][];
+            shot: components["schemas"]["ShotDocument"];
         };
         /** OpenedTake */
         OpenedTake: {
@@ -3657,6 +3943,25 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** ShotRow */
+        ShotRow: {
+            /** Archived */
+            archived: boolean;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Rate */
+            rate: string;
+            /** Roles */
+            roles: string[];
+            /** Seconds */
+            seconds: number;
+            /** Version */
+            version: number;
+        };
+        /** ShotRows */
+        ShotRows: components["schemas"]["ShotRow"][];
         /** ShownAgain */
         ShownAgain: {
             /** Footage */
@@ -5606,6 +5911,130 @@ export interface operations {
             };
         };
     };
+    "get__api_productions_{production}_reel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClipRows"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_productions_{production}_shots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotRows"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_productions_{production}_shots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewShot"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get__api_productions_{production}_stacks": {
         parameters: {
             query?: never;
@@ -6016,6 +6445,252 @@ export interface operations {
             header?: never;
             path: {
                 session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_shots_{shot}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenedShotOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_shots_{shot}_cuts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_shots_{shot}_evaluate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EvaluateRole"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_shots_{shot}_layers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLayer"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayerDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_shots_{shot}_peaks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_shots_{shot}_sound": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot: string;
             };
             cookie?: never;
         };
@@ -6613,6 +7288,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CastReport"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_takes_{take}_clips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewClip"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClipDocument"];
                 };
             };
             /** @description Not Found */

@@ -17,7 +17,7 @@ import { toggleTheme, useLight } from "../shared/colourMode";
 import { notify } from "../shared/notices";
 import { Splitter, useSize, within } from "../shared/Splitter";
 import { Viewer, type View } from "../viewer/Viewer";
-import { closeTake, openTake, travel, useOpen, useSession } from "../workspace/workspace";
+import { closeOpen, openTake, travel, useOpen, useSession } from "../workspace/workspace";
 import { Account } from "./Account";
 import { deskAddress } from "./address";
 import { pageCommands, TIME_COMMANDS } from "./appCommands";
@@ -59,7 +59,7 @@ export function Shell() {
 
   useEffect(() => {
     if (take) void openTake(take);
-    else closeTake();
+    else closeOpen();
   }, [take]);
 
   const go = (to: Desk) => void navigate(deskAddress(production, to));

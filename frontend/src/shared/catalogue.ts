@@ -10,6 +10,7 @@ const NONE: Catalogue = {
   unitOf: {},
   ways: {},
   aims: [],
+  makers: [],
 };
 
 /** The standard shapes, regions and steps; they do not change while the server runs. */

@@ -10,7 +10,7 @@ import {
   type Wish,
 } from "../api/client";
 import type { Bundle, Table } from "../api/bundle";
-import type { Player, Server, Surroundings } from "./session";
+import type { Player, Server, Surroundings } from "./state";
 
 type Made = { at: number; document: string; changes: Change[] };
 export const FRAMES = 8;
@@ -51,7 +51,15 @@ export class Gate {
   }
 }
 
+const NO_SHOT = () => Promise.reject(new Error("no shot here"));
+
 export class FakeServer implements Server {
+  openShot: Server["openShot"] = NO_SHOT;
+  evaluateRole: Server["evaluateRole"] = NO_SHOT;
+  cutShot: Server["cutShot"] = NO_SHOT;
+  newLayer: Server["newLayer"] = NO_SHOT;
+  shotSound: Server["shotSound"] = NO_SHOT;
+
   readonly takes = new Map<string, TakeDoc>();
   readonly edits: Made[] = [];
   readonly asked: { take: string; request: Wish & { pieces: Piece[] } }[] = [];

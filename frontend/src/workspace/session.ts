@@ -1,63 +1,13 @@
 // A session: one take that is open, with its documents, its curves, its queue of edits and its sound. An answer of the server
 // belongs to the session that asked, whatever is open by then; edits that were queued land even after it was closed.
-import { createStore, type StoreApi } from "zustand/vanilla";
-import {
-  Problem,
-  type Answers,
-  type AnyDoc,
-  type Change,
-  type Opened,
-  type Piece,
-  type TakeDoc,
-  type Wish,
-} from "../api/client";
-import type { Bundle, Table } from "../api/bundle";
+import type { AnyDoc, Change, Opened, Piece, TakeDoc, Wish } from "../api/client";
+import type { Bundle } from "../api/bundle";
 import { alignedTo } from "./difference";
+import { OpenSession } from "./openSession";
+import type { Companion, SessionState } from "./state";
 import { received, shownOf, type Parts, type Shown } from "./tables";
 
-export type Companion = "layout" | "dots" | "card";
 export type DocumentKind = "take" | "cast" | "join";
-export type SessionState = Shown & {
-  opened: Opened | null;
-  /** Rises with each new set of curves or weights. */
-  revision: number;
-  /** Another solve of the same footage or another take that the deck compares with, frame by frame of this one. */
-  against: { source: string; name: string; raw: Table } | null;
-  saving: number;
-  /** The documents that are worked on beside the take: a marker layout, dots, a performer card. */
-  companions: Partial<Record<Companion, string>>;
-  /** Weights set by hand to try the rig, by target; they are not stored. */
-  tried: Record<string, number>;
-};
-export const NOTHING_OPEN: SessionState = {
-  opened: null,
-  curves: null,
-  body: null,
-  revision: 0,
-  against: null,
-  saving: 0,
-  companions: {},
-  tried: {},
-};
-
-/** Time and sound of what is open. */
-export type Player = {
-  load: (seconds: number, fps: number, keep?: boolean) => void;
-  setSound: (raw: ArrayBuffer | null) => Promise<void>;
-  setSoundOffset: (seconds: number) => void;
-  seekFrame: (frame: number) => void;
-};
-export type Server = Pick<
-  Answers,
-  "openTake" | "evaluate" | "edit" | "undo" | "redo" | "media" | "solves" | "alignedTake"
->;
-/** What a session is given: who answers, what plays, who hears of problems, undone labels and a changed history. */
-export type Surroundings = {
-  server: Server;
-  player: Player;
-  notify: (about: Problem | { kind: "info"; message: string }) => void;
-  historyChanged: () => void;
-};
 
 const CURVES: Piece["part"][] = ["raw", "tidied"];
 const ON_CHARACTER: Piece["part"][] = ["weights", "motion", "root", "shifts"];
@@ -66,32 +16,9 @@ const SEEN_FIRST = 3000; // frames; of a longer take a drag shows what is in the
 /** Fields of a take that no curve depends on. */
 const WORDS = ["notes", "circled", "archived", "slate", "tacks", "dismissed"];
 
-export class TakeSession {
-  readonly state: StoreApi<SessionState>;
-  /** Milliseconds from a slider's move to new curves and weights in place; read by the benchmark. */
-  readonly previewTimes: number[] = [];
-  /** Frames that the deck shows. */
-  seen: { first: number; last: number } | null = null;
-  closed = false;
+export class TakeSession extends OpenSession<Wish> {
   private parts: Parts = {};
-  private queue: Promise<void> = Promise.resolve();
-  private readonly reads = new AbortController();
   private soundOf: string | null = null;
-  private wish: Wish | null = null;
-  private previewing = false;
-  /** Rises with each edit: what was previewed before it is of no use. */
-  private generation = 0;
-
-  constructor(
-    readonly id: string,
-    private readonly around: Surroundings,
-  ) {
-    this.state = createStore<SessionState>(() => NOTHING_OPEN);
-  }
-
-  get now(): SessionState {
-    return this.state.getState();
-  }
 
   /** Reads everything; at `frame` of the take where one is wished for. */
   async open(frame?: number) {
@@ -105,13 +32,6 @@ export class TakeSession {
     });
   }
 
-  /** Nothing is read any more, and nothing plays; edits that wait are still made. */
-  close() {
-    this.closed = true;
-    this.wish = null;
-    this.reads.abort();
-  }
-
   /** Evaluates what is stored. */
   async refresh(first = false) {
     const opened = this.now.opened;
@@ -123,7 +43,6 @@ export class TakeSession {
     });
   }
 
-  /** The documents on which undo works while the take is open. */
   get documentIds(): string[] {
     const { opened, companions } = this.now;
     if (!opened) return [];
@@ -152,14 +71,6 @@ export class TakeSession {
     });
   }
 
-  travel(way: "undo" | "redo"): Promise<void> {
-    return this.inTurn(async () => {
-      const { label } = await this.around.server[way](this.documentIds);
-      this.around.notify({ kind: "info", message: `${way === "undo" ? "Undone" : "Redone"}: ${label}` });
-      await this.reload();
-    }, false);
-  }
-
   async reload() {
     if (this.closed || !this.now.opened) return;
     await this.guarded(async () => {
@@ -167,20 +78,6 @@ export class TakeSession {
       await Promise.all([this.refresh(), this.loadSound()]);
     });
     this.around.historyChanged();
-  }
-
-  /** Shows what is only wished for. The newest wish wins; while one is under way only the latest is kept. */
-  async preview(wish: Wish) {
-    this.wish = wish;
-    if (this.previewing) return;
-    this.previewing = true;
-    while (this.wish && !this.closed && this.now.curves) {
-      const asked: Wish = this.wish;
-      this.wish = null;
-      await this.guarded(() => this.previewOne(asked));
-    }
-    this.wish = null;
-    this.previewing = false;
   }
 
   /** Parts as they would be with a wish, on top of what is stored; null where the session was closed meanwhile. */
@@ -251,27 +148,9 @@ export class TakeSession {
   }
 
   /** Parts as the server has them with a wish, and the head of its answer; what the session holds stays as it is. */
-  private async ask(
-    parts: Piece["part"][],
-    wish: Wish,
-    span?: { first: number; last: number },
-  ): Promise<{ parts: Parts; head: Bundle["head"] } | null> {
-    const base = this.parts;
-    const pieces = parts.map((part): Piece => ({ part, have: base[part]?.tag ?? "", ...(base[part] ? span : {}) }));
-    let made = await this.around.server.evaluate(this.id, { ...wish, pieces }, this.reads.signal);
-    let next = received(base, made);
-    if (!next) {
-      made = await this.around.server.evaluate(
-        this.id,
-        { ...wish, pieces: parts.map((part) => ({ part })) },
-        this.reads.signal,
-      );
-      next = received(base, made)!;
-    }
-    // What the answer does not speak of (a take without a character) is not there any more.
-    const sent = new Set((made.head.pieces as { part: string }[]).map((p) => p.part));
-    for (const part of parts) if (!sent.has(part)) delete next[part];
-    return this.closed ? null : { parts: next, head: made.head };
+  private ask(parts: Piece["part"][], wish: Wish, span?: { first: number; last: number }) {
+    const ask = (pieces: Piece[]) => this.around.server.evaluate(this.id, { ...wish, pieces }, this.reads.signal);
+    return this.gather(this.parts, parts, ask, span);
   }
 
   private show(parts: Parts, head: Bundle["head"], keepTime: boolean) {
@@ -281,7 +160,7 @@ export class TakeSession {
     if (shown.curves) this.around.player.load(shown.curves.frames / shown.curves.rate, shown.curves.rate, keepTime);
   }
 
-  private async previewOne(wish: Wish) {
+  protected async previewOne(wish: Wish) {
     const mine = this.generation;
     const began = performance.now();
     const frames = this.now.curves!.frames;
@@ -291,7 +170,7 @@ export class TakeSession {
       if (!made || mine !== this.generation) return;
       this.draw(shownOf(made.parts, made.head, this.now));
       if (!index) this.previewTimes.push(performance.now() - began);
-      if (this.wish) return;
+      if (this.overtaken) return;
     }
   }
 
@@ -339,40 +218,6 @@ export class TakeSession {
       return;
     }
     await this.refresh();
-  }
-
-  /** One change after the other: each builds on the version that the one before made. After an error what is stored is shown again. */
-  private inTurn(work: () => Promise<void>, saves = true): Promise<void> {
-    const turn = async () => {
-      this.generation++;
-      this.wish = null;
-      if (saves) this.state.setState((s) => ({ saving: s.saving + 1 }));
-      try {
-        await work();
-      } catch (error) {
-        this.tell(error);
-        if (saves) await this.reload();
-      } finally {
-        if (saves) this.state.setState((s) => ({ saving: s.saving - 1 }));
-        this.around.historyChanged();
-      }
-    };
-    this.queue = this.queue.then(turn);
-    return this.queue;
-  }
-
-  private async guarded<T>(work: () => Promise<T>): Promise<T | undefined> {
-    try {
-      return await work();
-    } catch (error) {
-      this.tell(error);
-      return undefined;
-    }
-  }
-
-  private tell(error: unknown) {
-    if (this.closed && error instanceof DOMException && error.name === "AbortError") return;
-    this.around.notify(error instanceof Problem ? error : new Problem(0, String(error)));
   }
 }
 

@@ -4,7 +4,7 @@ import { FakePlayer, FakeServer } from "./fakeServer";
 import {
   activeSession,
   change,
-  closeTake,
+  closeOpen,
   compareWithTake,
   edit,
   onHistory,
@@ -77,12 +77,12 @@ describe("what is open", () => {
 
   it("stops playing and falls silent when it is closed", async () => {
     await openTake("A");
-    closeTake();
+    closeOpen();
     await settle();
     expect(activeSession()).toBeNull();
     expect(around.player.sound).toBeNull();
     expect(around.player.pause).toHaveBeenCalled();
-    closeTake();
+    closeOpen();
   });
 
   it("keeps what is chosen whatever is opened", async () => {

@@ -6,21 +6,34 @@ import { createStore } from "zustand/vanilla";
 import { api, type Change, type TakeDoc, type Wish } from "../api/client";
 import { notify } from "../shared/notices";
 import { clock } from "../playback/clock";
-import { NOTHING_OPEN, TakeSession, type Companion, type DocumentKind, type SessionState } from "./session";
+import { TakeSession, type DocumentKind } from "./session";
+import { ShotSession } from "./shotSession";
+import { NOTHING_OPEN, type Companion, type SessionState } from "./state";
 
-export type { Companion, DocumentKind, SessionState } from "./session";
+export type { DocumentKind } from "./session";
+export type { Companion, SessionState } from "./state";
 export type { Body, Curves, Held } from "./tables";
-type Workspace = { session: TakeSession | null; selected: string[]; comparing: boolean };
+type Workspace = { session: TakeSession | ShotSession | null; selected: string[]; comparing: boolean };
 
 const DEFAULT_SELECTION = ["jawOpen", "eyeBlinkLeft", "eyeBlinkRight"];
 const NONE = createStore<SessionState>(() => NOTHING_OPEN);
 
 export const useWorkspace = create<Workspace>(() => ({ session: null, selected: DEFAULT_SELECTION, comparing: true }));
 
-/** The session that is active. */
-export const activeSession = (): TakeSession | null => useWorkspace.getState().session;
-/** What it holds now. */
-export const sessionState = (): SessionState => activeSession()?.now ?? NOTHING_OPEN;
+/** The session that is active, of a take or a shot. */
+export const openSession = () => useWorkspace.getState().session;
+/** The session of the take that is open. */
+export const activeSession = (): TakeSession | null => {
+  const open = openSession();
+  return open instanceof TakeSession ? open : null;
+};
+/** The session of the shot that is open. */
+export const activeShot = (): ShotSession | null => {
+  const open = openSession();
+  return open instanceof ShotSession ? open : null;
+};
+/** What the active session holds now. */
+export const sessionState = (): SessionState => openSession()?.now ?? NOTHING_OPEN;
 
 /** A part of what the active session holds. */
 export function useSession<T>(select: (state: SessionState) => T): T {
@@ -43,7 +56,7 @@ export function useOpen<K extends keyof Open>(...keys: K[]): Pick<Open, K> {
 
 /** Calls when the active session's state, or which one is active, changes. */
 export function onSession(listener: (state: SessionState) => void): () => void {
-  let off = activeSession()?.state.subscribe(listener);
+  let off = openSession()?.state.subscribe(listener);
   const outer = useWorkspace.subscribe((w, before) => {
     if (w.session === before.session) return;
     off?.();
@@ -71,17 +84,27 @@ export function wishFrame(take: string, frame: number) {
   wished = { take, frame };
 }
 
+const AROUND = { server: api, player: clock, notify, historyChanged: tellHistory };
+
 export async function openTake(id: string) {
-  closeTake();
-  const session = new TakeSession(id, { server: api, player: clock, notify, historyChanged: tellHistory });
+  closeOpen();
+  const session = new TakeSession(id, AROUND);
   useWorkspace.setState({ session });
   const frame = wished?.take === id ? wished.frame : undefined;
   wished = null;
   await session.open(frame);
 }
 
-export function closeTake() {
-  const session = activeSession();
+export async function openShot(id: string) {
+  closeOpen();
+  const session = new ShotSession(id, AROUND);
+  useWorkspace.setState({ session });
+  await session.open();
+}
+
+/** Closes the take or the shot that is open. */
+export function closeOpen() {
+  const session = openSession();
   if (!session) return;
   session.close();
   clock.pause();
@@ -95,8 +118,8 @@ export const edit = (kind: DocumentKind, label: string, changes: Change[]): Prom
 export const change = (make: (take: TakeDoc) => Promise<TakeDoc>): Promise<void> =>
   activeSession()?.change(make) ?? done;
 export const preview = (wish: Wish): Promise<void> => activeSession()?.preview(wish) ?? done;
-export const travel = (way: "undo" | "redo"): Promise<void> => activeSession()?.travel(way) ?? done;
-export const reload = (): Promise<void> => activeSession()?.reload() ?? done;
+export const travel = (way: "undo" | "redo"): Promise<void> => openSession()?.travel(way) ?? done;
+export const reload = (): Promise<void> => openSession()?.reload() ?? done;
 export const setCompanion = (kind: Companion, id: string | undefined) => activeSession()?.setCompanion(kind, id);
 export const tryTarget = (target: string, weight: number | null) => activeSession()?.tryTarget(target, weight);
 export const stopTrying = () => activeSession()?.stopTrying();

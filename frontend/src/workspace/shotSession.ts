@@ -1,0 +1,186 @@
+// A session of a shot: its documents, how each of its roles moves, and the layer that changes land in.
+import type { AnyDoc, Change, CutAsked, LayerDoc, Piece, ShotWish } from "../api/client";
+import type { Bundle } from "../api/bundle";
+import { OpenSession } from "./openSession";
+import { rolesOf, layersOf, type ShotState } from "./state";
+import { shownOf, type Parts, type Shown } from "./tables";
+
+const ALL: Piece["part"][] = ["raw", "tidied", "weights", "motion", "root", "shifts"];
+/** Fields of a shot, and of a layer, that no curve depends on. */
+const WORDS = ["name", "notes", "timecode", "rank", "locked"];
+type Cut = Omit<CutAsked, "version" | "role" | "placement" | "at" | "seconds"> &
+  Partial<Pick<CutAsked, "role" | "placement" | "at" | "seconds">>;
+
+export class ShotSession extends OpenSession<ShotWish> {
+  private readonly parts: Record<string, Parts> = {};
+  private readonly shown: Record<string, Shown> = {};
+
+  get shot(): ShotState | null {
+    return this.now.shot;
+  }
+
+  async open() {
+    this.around.player.load(0, 24);
+    this.around.player.setSoundOffset(0);
+    void this.around.player.setSound(null);
+    await this.guarded(async () => {
+      this.take(await this.around.server.openShot(this.id, this.reads.signal));
+      await Promise.all([this.refresh(undefined, true), this.loadSound()]);
+    });
+  }
+
+  get documentIds(): string[] {
+    const opened = this.shot?.opened;
+    return opened ? [opened.shot.id, ...opened.layers.map((l) => l.id), ...opened.casts.map((c) => c.id)] : [];
+  }
+
+  /** Shows another role's curves; layers are its own. */
+  choose(role: string) {
+    const shot = this.shot;
+    if (!shot || shot.role === role) return;
+    const layer = layersOf(shot, role)[0]?.id ?? null;
+    const shown = this.shown[role] ?? { curves: null, body: null };
+    this.state.setState((s) => ({ ...shown, shot: { ...shot, role, layer }, revision: s.revision + 1 }));
+  }
+
+  /** Changes land in this layer; with null in none. */
+  openLayer(layer: string | null) {
+    if (this.shot) this.state.setState({ shot: { ...this.shot, layer } });
+  }
+
+  get layer(): LayerDoc | null {
+    return this.shot?.opened.layers.find((l) => l.id === this.shot?.layer) ?? null;
+  }
+
+  /** Makes a change to the shot or one of its layers in its turn and shows its result. */
+  edit(document: string, label: string, changes: Change[]): Promise<void> {
+    return this.inTurn(async () => {
+      const opened = this.shot?.opened;
+      const found = opened && [opened.shot, ...opened.layers].find((d) => d.id === document);
+      if (!found) return;
+      this.put(await this.around.server.edit(found.id, found.version, label, changes));
+      await this.afterChange(found.kind, found.kind === "layer" ? found.body.role : null, changes);
+    });
+  }
+
+  cut(cut: Cut): Promise<void> {
+    return this.inTurn(async () => {
+      const shot = this.shot?.opened.shot;
+      if (!shot) return;
+      const usual = { role: "", placement: "", at: "0", seconds: "0" };
+      this.put(await this.around.server.cutShot(shot.id, { ...usual, ...cut, version: shot.version }));
+      await Promise.all([this.refresh(), this.loadSound()]);
+    });
+  }
+
+  addLayer(name: string, does: LayerDoc["body"]["does"], regions: string[] = []): Promise<void> {
+    return this.inTurn(async () => {
+      const shot = this.shot;
+      if (!shot) return;
+      const made = await this.around.server.newLayer(this.id, { role: shot.role, name, does, regions });
+      const opened = { ...shot.opened, layers: [...shot.opened.layers, made] };
+      this.state.setState({ shot: { ...shot, opened, layer: made.id } });
+      await this.refresh([made.body.role]);
+    });
+  }
+
+  async reload() {
+    if (this.closed || !this.shot) return;
+    await this.guarded(async () => {
+      this.take(await this.around.server.openShot(this.id, this.reads.signal));
+      await Promise.all([this.refresh(), this.loadSound()]);
+    });
+    this.around.historyChanged();
+  }
+
+  /** Evaluates what is stored: all roles, or some. */
+  async refresh(roles?: string[], first = false) {
+    const shot = this.shot;
+    if (this.closed || !shot) return;
+    await this.guarded(async () => {
+      await Promise.all((roles ?? rolesOf(shot)).map((role) => this.evaluate(role)));
+      if (this.closed || !this.shot) return;
+      const curves = this.shown[this.shot.role]?.curves;
+      if (curves) this.around.player.load(curves.frames / curves.rate, curves.rate, !first);
+    });
+  }
+
+  protected async previewOne(wish: ShotWish) {
+    const mine = this.generation;
+    const began = performance.now();
+    const role = this.shot!.role;
+    const made = await this.ask(role, wish);
+    if (!made || mine !== this.generation || this.shot?.role !== role) return;
+    this.draw(role, shownOf(made.parts, made.head, this.shown[role] ?? { curves: null, body: null }));
+    this.previewTimes.push(performance.now() - began);
+  }
+
+  private async evaluate(role: string) {
+    const made = await this.ask(role, {});
+    if (!made || !this.shot) return;
+    this.parts[role] = made.parts;
+    this.shown[role] = shownOf(made.parts, made.head, this.shown[role] ?? { curves: null, body: null });
+    const takes = { ...this.shot.takes, ...(made.head.takes as Record<string, string>) };
+    this.state.setState({ shot: { ...this.shot, takes } });
+    this.draw(role, this.shown[role]);
+  }
+
+  private ask(role: string, wish: ShotWish): Promise<{ parts: Parts; head: Bundle["head"] } | null> {
+    const ask = (pieces: Piece[]) =>
+      this.around.server.evaluateRole(this.id, { ...wish, role, pieces }, this.reads.signal);
+    return this.gather(this.parts[role] ?? {}, ALL, ask);
+  }
+
+  /** Draws a role as it is given; its curves too, where it is the one that is shown. */
+  private draw(role: string, shown: Shown) {
+    const shot = this.shot!;
+    const bodies = { ...shot.bodies, [role]: shown.body };
+    this.state.setState((s) => ({
+      ...(role === shot.role ? shown : {}),
+      shot: { ...shot, bodies },
+      revision: s.revision + 1,
+    }));
+  }
+
+  /** Takes over documents; the role and the layer that were open stay so as long as they are there. */
+  private take(opened: ShotState["opened"]) {
+    const before = this.shot;
+    const next: ShotState = { opened, role: "", layer: null, bodies: before?.bodies ?? {}, takes: before?.takes ?? {} };
+    const roles = rolesOf(next);
+    next.role = before && roles.includes(before.role) ? before.role : (roles[0] ?? "");
+    const layers = layersOf(next, next.role).map((l) => l.id);
+    next.layer = before?.layer && layers.includes(before.layer) ? before.layer : (layers[0] ?? null);
+    this.state.setState({ shot: next });
+  }
+
+  private put(document: AnyDoc) {
+    const shot = this.shot;
+    if (!shot) return;
+    const { opened } = shot;
+    if (document.kind === "shot") this.state.setState({ shot: { ...shot, opened: { ...opened, shot: document } } });
+    else if (document.kind === "layer")
+      this.take({ ...opened, layers: opened.layers.map((l) => (l.id === document.id ? document : l)) });
+  }
+
+  private async afterChange(kind: string, role: string | null, changes: Change[]) {
+    const paths = changes.map((c) => c.path.split("/"));
+    if (kind === "layer") return paths.every(([top]) => WORDS.includes(top!)) ? undefined : this.refresh([role!]);
+    // Clips and characters that were not there yet have to be read.
+    if (
+      paths.some(
+        ([top, , field, , more]) =>
+          top === "roles" && (!field || field === "character" || (field === "placements" && !more)),
+      )
+    )
+      return this.reload();
+    if (paths.every(([top]) => WORDS.includes(top!))) return;
+    const touched = paths.every(([top]) => top === "roles") ? [...new Set(paths.map((p) => p[1]!))] : undefined;
+    const heard = paths.some(([top, , field]) => top === "sounds" || top === "length" || field === "placements");
+    await Promise.all([this.refresh(touched), heard ? this.loadSound() : undefined]);
+  }
+
+  private async loadSound() {
+    const raw = await this.around.server.shotSound(this.id, this.reads.signal);
+    if (!this.closed) await this.around.player.setSound(raw);
+  }
+}

@@ -1,0 +1,86 @@
+// What a session holds, and what it is given.
+import type { Answers, LayerDoc, Opened, OpenedShot, Problem } from "../api/client";
+import type { Table } from "../api/bundle";
+import type { Body, Shown } from "./tables";
+
+export type Companion = "layout" | "dots" | "card";
+/** A shot that is open. role: whose curves are shown; layer: what keys, spans and grabs land in. bodies: how each role moves;
+ * takes: what each clip's take gives now, by clip. */
+export type ShotState = {
+  opened: OpenedShot;
+  role: string;
+  layer: string | null;
+  bodies: Record<string, Body | null>;
+  takes: Record<string, string>;
+};
+export type SessionState = Shown & {
+  opened: Opened | null;
+  shot: ShotState | null;
+  /** Rises with each new set of curves or weights. */
+  revision: number;
+  /** Another solve of the same footage or another take that the deck compares with, frame by frame of this one. */
+  against: { source: string; name: string; raw: Table } | null;
+  saving: number;
+  /** The documents that are worked on beside the take: a marker layout, dots, a performer card. */
+  companions: Partial<Record<Companion, string>>;
+  /** Weights set by hand to try the rig, by target; they are not stored. */
+  tried: Record<string, number>;
+};
+export const NOTHING_OPEN: SessionState = {
+  opened: null,
+  shot: null,
+  curves: null,
+  body: null,
+  revision: 0,
+  against: null,
+  saving: 0,
+  companions: {},
+  tried: {},
+};
+
+/** Time and sound of what is open. */
+export type Player = {
+  load: (seconds: number, fps: number, keep?: boolean) => void;
+  setSound: (raw: ArrayBuffer | null) => Promise<void>;
+  setSoundOffset: (seconds: number) => void;
+  seekFrame: (frame: number) => void;
+};
+export type Server = Pick<
+  Answers,
+  | "openTake"
+  | "evaluate"
+  | "edit"
+  | "undo"
+  | "redo"
+  | "media"
+  | "solves"
+  | "alignedTake"
+  | "openShot"
+  | "evaluateRole"
+  | "cutShot"
+  | "newLayer"
+  | "shotSound"
+>;
+/** What a session is given: who answers, what plays, who hears of problems, undone labels and a changed history. */
+export type Surroundings = {
+  server: Server;
+  player: Player;
+  notify: (about: Problem | { kind: "info"; message: string }) => void;
+  historyChanged: () => void;
+};
+
+/** The layers of a role from the top down, those that are put away left out. */
+export const layersOf = (shot: ShotState, role: string): LayerDoc[] =>
+  shot.opened.layers
+    .filter((l) => l.body.role === role && !l.body.archived)
+    .sort((a, b) => b.body.rank - a.body.rank || (a.id < b.id ? 1 : -1));
+/** Keys of the roles in their order. */
+export const rolesOf = (shot: ShotState): string[] => {
+  const { roles } = shot.opened.shot.body;
+  return Object.keys(roles).sort((a, b) => roles[a]!.rank - roles[b]!.rank || (a < b ? -1 : 1));
+};
+/** The name under which a role is shown. */
+export function nameOfRole(shot: ShotState, key: string): string {
+  const role = shot.opened.shot.body.roles[key];
+  return shot.opened.characters.find((c) => c.id === role?.character)?.body.name ?? role?.performer ?? "";
+}
