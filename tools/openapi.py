@@ -6,8 +6,8 @@ from pathlib import Path
 import orjson
 from flask import Flask
 
-from dynaface.web.app import VIEWS  # noqa: F401: importing the application's views registers them
-from dynaface.web.spec import routes, spec
+from dynaface.web.app import add_views
+from dynaface.web.spec import spec
 
 PATH = Path(__file__).parents[1] / "docs/openapi.json"
 
@@ -15,8 +15,7 @@ PATH = Path(__file__).parents[1] / "docs/openapi.json"
 def description() -> bytes:
     """The API's description."""
     app = Flask("description")
-    app.register_blueprint(routes)
-    spec.register(app)
+    add_views(app)
     with app.app_context():
         return orjson.dumps(spec.spec, option=orjson.OPT_INDENT_2 | orjson.OPT_SORT_KEYS) + b"\n"
 

@@ -43,6 +43,12 @@ HEADERS = {
 }
 
 
+def add_views(app: Flask) -> None:
+    """Registers all views and their description."""
+    app.register_blueprint(routes)
+    spec.register(app)
+
+
 def make_app(work: Work, settings: Settings) -> Flask:
     """The application around a store."""
     app = Flask("dynaface", static_folder=None)
@@ -63,8 +69,7 @@ def make_app(work: Work, settings: Settings) -> Flask:
     guard_json(app)
     handle_errors(app)
     set_up_sign_in(app, work, settings.accounts)
-    app.register_blueprint(routes)
-    spec.register(app)
+    add_views(app)
 
     @app.after_request
     def headers(answer: Response) -> Response:

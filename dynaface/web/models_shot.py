@@ -42,6 +42,7 @@ class ClipRow(BaseModel):
     first: str
     last: str
     frozen: bool
+    seconds: float
     used: list[str]
 
 
@@ -68,6 +69,10 @@ class NewLayer(Strict):
     name: str = Field(min_length=1, max_length=80)
     does: Literal["add", "replace", "scale"] = "add"
     regions: list[str] = Field(default_factory=list, max_length=20)
+
+
+class AtVersion(Strict):
+    version: int = VERSION
 
 
 class EvaluateRole(Strict):

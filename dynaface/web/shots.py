@@ -6,6 +6,7 @@ from flask import Response, request
 
 from dynaface.services.pieces import Piece
 from dynaface.services.shot.cut_shot import Cut, cut_shot
+from dynaface.services.shot.end_maker import end_maker
 from dynaface.services.shot.evaluate_shot import evaluate_role
 from dynaface.services.shot.make_shot import add_layer, add_to_reel, list_reel, list_shots, make_shot
 from dynaface.services.shot.open_shot import open_shot
@@ -14,6 +15,7 @@ from dynaface.services.shot.snapshot import ShotWish
 from dynaface.web.answers import as_bundle, as_json
 from dynaface.web.models_documents import ClipDocument, LayerDocument, ShotDocument
 from dynaface.web.models_shot import (
+    AtVersion,
     ClipRows,
     CutAsked,
     EvaluateRole,
@@ -90,6 +92,13 @@ def new_layer(shot: str) -> Response:
     """A layer on top of a role's others."""
     given: NewLayer = request.context.json  # type: ignore[attr-defined]
     return as_json(add_layer(work(), shot, given.role, given.name, given.does, given.regions))
+
+
+@routes.post("/layers/<layer>/makers/<maker>/keys")
+@checked(takes=AtVersion, gives=LayerDocument)
+def keys_of_maker(layer: str, maker: str) -> Response:
+    """Keys in place of a maker."""
+    return as_json(end_maker(work(), layer, request.context.json.version, maker))  # type: ignore[attr-defined]
 
 
 @routes.get("/shots/<shot>/sound")

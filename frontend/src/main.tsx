@@ -8,7 +8,7 @@ import { BrowserRouter } from "react-router";
 import { App } from "./app/App";
 import { makeClient } from "./shared/queries";
 import { drawTimes } from "./timekit/frameLoop";
-import { activeSession } from "./workspace/workspace";
+import { openSession } from "./workspace/workspace";
 import { startTheme } from "./shared/colourMode";
 import { system } from "./shared/theme";
 
@@ -18,7 +18,7 @@ Object.assign(window, {
   dynafaceBench: {
     drawTimes,
     get previewTimes() {
-      return activeSession()?.previewTimes ?? [];
+      return openSession()?.previewTimes ?? [];
     },
   },
 });

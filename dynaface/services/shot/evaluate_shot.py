@@ -10,12 +10,14 @@ import numpy as np
 from dynaface.core.cast.character import Character
 from dynaface.core.clock.rates import format_rate
 from dynaface.core.curves.channels import Channels
+from dynaface.core.documents.model.shot import LayerBody
 from dynaface.core.errors import InputError
 from dynaface.core.evaluate.cache import Cache
 from dynaface.core.evaluate.node import Node, constant
 from dynaface.core.evaluate.shot import RoleGraph, role_graph
 from dynaface.core.evaluate.take import even_out, take_graph
 from dynaface.core.perform.perform import Performance
+from dynaface.core.records.records import Document
 from dynaface.services.pieces import Piece, gather_pieces
 from dynaface.services.shot.snapshot import ClipFound, RoleSnapshot, ShotWish, role_snapshot
 from dynaface.services.work import Work
@@ -48,6 +50,12 @@ class PreparedRole:
         rate = float(raw.result(self.cache).rate)
         return take_graph(raw, rate, steps, clip.take.body.by_hand).tidied
 
+    @property
+    def heard(self) -> list[Document[LayerBody]]:
+        """The layers that count, bottom up: those that are solo where any is, without those that are mute."""
+        own = self.snapshot.layers
+        return [n for n in [n for n in own if n.body.solo] or own if not n.body.mute]
+
     @cached_property
     def graph(self) -> RoleGraph:
         """The nodes of the role."""
@@ -58,9 +66,7 @@ class PreparedRole:
             if p.clip in self.takes and not p.mute
         ]
         capture = {region: w.weight for region, w in role.capture.items()}
-        own = self.snapshot.layers
-        heard = [n for n in own if n.body.solo] or own
-        layers = [n.body.layer for n in heard if not n.body.mute]
+        layers = [n.body.layer for n in self.heard]
         rig, cast = self.snapshot.rig, self.snapshot.cast
         character: Node[Character] | None = None
         if rig is not None and self.snapshot.character is not None:

@@ -110,6 +110,7 @@ def list_reel(work: Work, production: str) -> list[dict[str, Any]]:
             "first": c.body.first,
             "last": c.body.last,
             "frozen": c.body.frozen is not None,
+            "seconds": float(Fraction(c.body.last) - Fraction(c.body.first)),
             "used": used.get(c.id, []),
         }
         for c in sorted(clips, key=lambda c: (c.body.name, c.created, c.id))

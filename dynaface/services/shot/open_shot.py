@@ -51,5 +51,6 @@ def _clip(found: ClipFound) -> dict[str, Any]:
         "first": body.first,
         "last": body.last,
         "frozen": body.frozen is not None,
+        "seconds": float(found.curves.info.get("span") or 0) if found.curves else 0.0,
         "used": [],
     }

@@ -268,6 +268,8 @@ export const api = {
     bundle(send("POST", `/shots/${shot}/evaluate`, request, undefined, signal)),
   cutShot: (shot: string, cut: CutAsked) => post<ShotDoc>(`/shots/${shot}/cuts`, cut),
   newLayer: (shot: string, layer: Schemas["NewLayer"]) => post<LayerDoc>(`/shots/${shot}/layers`, layer),
+  endMaker: (layer: string, maker: string, version: number) =>
+    post<LayerDoc>(`/layers/${layer}/makers/${maker}/keys`, { version }),
   shotSound: async (shot: string, signal?: AbortSignal) =>
     (await send("GET", `/shots/${shot}/sound`, undefined, undefined, signal)).arrayBuffer(),
   shotPeaks: (shot: string) => bundle(send("GET", `/shots/${shot}/peaks`)),

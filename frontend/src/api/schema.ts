@@ -276,6 +276,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/layers/{layer}/makers/{maker}/keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keys in place of a maker. */
+        post: operations["post__api_layers_{layer}_makers_{maker}_keys"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/layouts/{layout}/proposals": {
         parameters: {
             query?: never;
@@ -1686,6 +1703,11 @@ export interface components {
              */
             turn: string | null;
         };
+        /** AtVersion */
+        AtVersion: {
+            /** Version */
+            version: number;
+        };
         /** BuildChangeOut */
         BuildChangeOut: {
             /** Added */
@@ -2208,6 +2230,8 @@ export interface components {
             name: string;
             /** Performer */
             performer: string;
+            /** Seconds */
+            seconds: number;
             /** Slate */
             slate: string;
             /** Take */
@@ -5141,6 +5165,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_layers_{layer}_makers_{maker}_keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layer: string;
+                maker: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AtVersion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayerDocument"];
                 };
             };
             /** @description Not Found */

@@ -11,13 +11,15 @@ import { TimeDeck } from "../deck/TimeDeck";
 import { holdOrLetGo } from "../desks/cast/sheet";
 import { GatherDrawer } from "../desks/gather/GatherDrawer";
 import { TakeList } from "../desks/gather/TakeList";
+import { ShotDeck } from "../desks/layer/ShotDeck";
 import { HandoverDrawer } from "../handover/HandoverDrawer";
 import { RegionChart } from "../regionchart/RegionChart";
 import { toggleTheme, useLight } from "../shared/colourMode";
 import { notify } from "../shared/notices";
 import { Splitter, useSize, within } from "../shared/Splitter";
+import { ShotStage } from "../viewer/ShotStage";
 import { Viewer, type View } from "../viewer/Viewer";
-import { closeOpen, openTake, travel, useOpen, useSession } from "../workspace/workspace";
+import { closeOpen, openShot, openTake, travel, useOpen, useSession } from "../workspace/workspace";
 import { Account } from "./Account";
 import { deskAddress } from "./address";
 import { pageCommands, TIME_COMMANDS } from "./appCommands";
@@ -30,7 +32,7 @@ import { useHistory } from "./useHistory";
 const VIEWER = localStorage.getItem("dynaface.noviewer") === null;
 
 /** Sizes in pixels: the usual ones give the curves of the Tidy desk 200 at 1280x800. */
-const USUAL = { deck: 348, drawer: 332 };
+const USUAL = { deck: 348, shotDeck: 430, drawer: 332 };
 const DECK_LEAST = 190;
 const REST = 260; // what the deck leaves to the viewer and the top line
 const DRAWER = { least: 280, most: 620 };
@@ -57,10 +59,11 @@ export function Shell() {
   const [keys, setKeys] = useState(false);
   useLight(); // colours of regions are chosen while drawing
 
+  const shots = desk === "layer";
   useEffect(() => {
-    if (take) void openTake(take);
+    if (take) void (shots ? openShot(take) : openTake(take));
     else closeOpen();
-  }, [take]);
+  }, [take, shots]);
 
   const go = (to: Desk) => void navigate(deskAddress(production, to));
   const commands = useMemo(
@@ -77,7 +80,7 @@ export function Shell() {
   );
   useRegister(commands);
   useEffect(() => listen(window), []);
-  const [deckSize, keepDeck, usualDeck] = useSize("deck", USUAL.deck);
+  const [deckSize, keepDeck, usualDeck] = useSize(shots ? "shotDeck" : "deck", shots ? USUAL.shotDeck : USUAL.deck);
   const [drawerSize, keepDrawer, usualDrawer] = useSize("drawer", USUAL.drawer);
   const deckBounds = { least: DECK_LEAST, most: window.innerHeight - REST };
   const Drawer = DRAWERS[desk] ?? GatherDrawer;
@@ -129,7 +132,12 @@ export function Shell() {
             <Flex flex="1" minH="0">
               {desk === "gather" ? <TakeList production={production} take={take} /> : <RegionChart />}
               <Box flex="1" minW="0">
-                {VIEWER && <Viewer first={viewsOf(desk, opened?.sources)} />}
+                {VIEWER && !shots && <Viewer first={viewsOf(desk, opened?.sources)} />}
+                {VIEWER && shots && (
+                  <Box position="relative" h="100%">
+                    <ShotStage />
+                  </Box>
+                )}
               </Box>
             </Flex>
             <Splitter
@@ -141,11 +149,15 @@ export function Shell() {
               onReset={usualDeck}
             />
             <Box h={`${within(deckSize, deckBounds)}px`} flexShrink={0}>
-              <TimeDeck
-                movesSound={desk === "gather"}
-                editsKeys={desk === "tidy"}
-                onHeld={desk === "cast" ? holdOrLetGo : undefined}
-              />
+              {shots ? (
+                <ShotDeck />
+              ) : (
+                <TimeDeck
+                  movesSound={desk === "gather"}
+                  editsKeys={desk === "tidy"}
+                  onHeld={desk === "cast" ? holdOrLetGo : undefined}
+                />
+              )}
             </Box>
           </Flex>
           <Splitter
@@ -168,7 +180,7 @@ export function Shell() {
         >
           {handing ? (
             <HandoverDrawer onClose={() => setHanding(false)} />
-          ) : opened || desk === "gather" ? (
+          ) : opened || desk === "gather" || shots ? (
             <Drawer />
           ) : (
             <Empty onGo={() => go("gather")} />
@@ -203,7 +215,7 @@ type TopProps = {
 
 function TopLine({ production, desk, onSearch, onKeys, handing, onHand }: TopProps) {
   const navigate = useNavigate();
-  const { opened, saving } = useOpen("opened", "saving");
+  const { opened, shot, saving } = useOpen("opened", "shot", "saving");
   const history = useHistory();
   const productions = useQuery({ queryKey: ["productions"], queryFn: api.productions }).data ?? [];
   const session = useQuery({ queryKey: ["session"], queryFn: api.session }).data;
@@ -280,6 +292,14 @@ function TopLine({ production, desk, onSearch, onKeys, handing, onHand }: TopPro
             <X size={13} />
           </IconButton>
         </Flex>
+      )}
+      {shot && (
+        <Text truncate color="dim">
+          <Text as="span" color="ink">
+            {shot.opened.shot.body.name}
+          </Text>
+          {saving > 0 ? "  saving" : ""}
+        </Text>
       )}
       {opened && (
         <Text truncate color="dim">

@@ -2,10 +2,11 @@
 import { CastDrawer } from "../desks/cast/CastDrawer";
 import { GatherDrawer } from "../desks/gather/GatherDrawer";
 import { JoinDrawer } from "../desks/join/JoinDrawer";
+import { LayerDrawer } from "../desks/layer/LayerDrawer";
 import { SolveDrawer } from "../desks/solve/SolveDrawer";
 import { TidyDrawer } from "../desks/tidy/TidyDrawer";
 
-export const DESKS = ["gather", "solve", "tidy", "cast", "join"] as const;
+export const DESKS = ["gather", "solve", "tidy", "cast", "layer", "join"] as const;
 export type Desk = (typeof DESKS)[number];
 
 export const DRAWERS: Record<Desk, () => React.ReactNode> = {
@@ -13,6 +14,7 @@ export const DRAWERS: Record<Desk, () => React.ReactNode> = {
   solve: SolveDrawer,
   tidy: TidyDrawer,
   cast: CastDrawer,
+  layer: LayerDrawer,
   join: JoinDrawer,
 };
 

@@ -1,13 +1,13 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { api } from "../api/client";
-import { activeSession, onHistory, useOpen } from "../workspace/workspace";
+import { onHistory, openSession, useOpen } from "../workspace/workspace";
 
 /** What undo and redo would do now. */
 export function useHistory(): { undo: string; redo: string } {
-  useOpen("opened", "companions"); // the documents below change with these
+  useOpen("opened", "companions", "shot"); // the documents below change with these
   const client = useQueryClient();
-  const ids = activeSession()?.documentIds ?? [];
+  const ids = openSession()?.documentIds ?? [];
   useEffect(() => onHistory(() => void client.invalidateQueries({ queryKey: ["history"] })), [client]);
   return (
     useQuery({ queryKey: ["history", ...ids], queryFn: () => api.history(ids), enabled: ids.length > 0 }).data ?? {

@@ -31,3 +31,12 @@ export const useRange = (): Span | null =>
     (listener) => clock.onChange(listener),
     () => clock.range,
   );
+
+let rested = 0;
+function resting(): number {
+  if (!clock.playing) rested = clock.frame;
+  return rested;
+}
+
+/** The frame at which time stands: while it runs the one from which it began, so that controls are not drawn anew each frame. */
+export const useRestingFrame = (): number => useSyncExternalStore(subscribe, resting);

@@ -10,16 +10,13 @@ export const within = (size: number, { least, most }: Bounds): number =>
 /** A remembered size; `usual` until somebody moved the splitter. */
 export function useSize(name: string, usual: number): [number, (size: number) => void, () => void] {
   const key = `dynaface.size.${name}`;
-  const [size, setSize] = useState<number | null>(() => Number(localStorage.getItem(key)) || null);
-  const keep = (next: number) => {
-    localStorage.setItem(key, String(next));
-    setSize(next);
+  const [, drawAgain] = useState(0);
+  const changed = (next: number | null) => {
+    if (next === null) localStorage.removeItem(key);
+    else localStorage.setItem(key, String(next));
+    drawAgain((n) => n + 1);
   };
-  const forget = () => {
-    localStorage.removeItem(key);
-    setSize(null);
-  };
-  return [size ?? usual, keep, forget];
+  return [Number(localStorage.getItem(key)) || usual, changed, () => changed(null)];
 }
 
 type Props = {

@@ -84,6 +84,16 @@ export class ShotSession extends OpenSession<ShotWish> {
     });
   }
 
+  /** A change of a layer that the server works out itself, in its turn among the others. */
+  changeLayer(layer: string, make: (layer: LayerDoc) => Promise<LayerDoc>): Promise<void> {
+    return this.inTurn(async () => {
+      const found = this.shot?.opened.layers.find((l) => l.id === layer);
+      if (!found) return;
+      this.put(await make(found));
+      await this.refresh([found.body.role]);
+    });
+  }
+
   async reload() {
     if (this.closed || !this.shot) return;
     await this.guarded(async () => {

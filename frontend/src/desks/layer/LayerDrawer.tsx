@@ -1,0 +1,37 @@
+// The Layer desk's drawer: clips, layers and makers of the open shot; without one, the shots of the production.
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useEffect } from "react";
+import { useNavigate, useParams } from "react-router";
+import { PanelTabs } from "../../drawer/PanelTabs";
+import { useOpen } from "../../workspace/workspace";
+import { ClipsPanel } from "./ClipsPanel";
+import { useLayerDesk } from "./layerState";
+import { LayersPanel } from "./LayersPanel";
+import { MakersPanel } from "./MakersPanel";
+import { ShotList } from "./ShotList";
+
+const PANELS = { clips: ClipsPanel, layers: LayersPanel, makers: MakersPanel };
+const WORDS = { clips: "Clips", layers: "Layers", makers: "Makers" };
+
+export function LayerDrawer() {
+  const { shot } = useOpen("shot");
+  const panel = useLayerDesk((s) => s.panel);
+  const navigate = useNavigate();
+  const { production = "" } = useParams();
+  const id = shot?.opened.shot.id;
+  useEffect(() => useLayerDesk.setState({ placement: null, span: null, dragging: null, spanDrag: null }), [id]);
+  if (!shot) return <ShotList />;
+  const Panel = PANELS[panel];
+  return (
+    <Box data-testid="layer-drawer">
+      <PanelTabs panels={WORDS} shown={panel} onShow={(p) => useLayerDesk.setState({ panel: p })} />
+      <Panel />
+      <Flex px="3" py="2">
+        <Box as="button" color="accent" cursor="pointer" onClick={() => void navigate(`/${production}/layer`)}>
+          All shots
+        </Box>
+        <Text flex="1" />
+      </Flex>
+    </Box>
+  );
+}

@@ -1,0 +1,140 @@
+// The deck of a shot: sound, clips by role, layers of the role that is worked on, curves of what is chosen.
+import { Flex } from "@chakra-ui/react";
+import { useMemo, useState } from "react";
+import { useRegister } from "../../commands/useRegister";
+import { CurveNames } from "../../deck/CurveNames";
+import { deckCommands } from "../../deck/deckCommands";
+import { deckCurves, Pyramids } from "../../deck/deckModel";
+import { Transport } from "../../deck/Transport";
+import { clock } from "../../playback/clock";
+import { useCatalogue } from "../../shared/catalogue";
+import { onTheme, useLight } from "../../shared/colourMode";
+import { Deck, type DeckHandle } from "../../timekit/Deck";
+import { extent } from "../../timekit/decimate";
+import { timecodeStart, type Unit } from "../../timekit/timeAxis";
+import type { Track } from "../../timekit/track";
+import { blockTrack } from "../../timekit/tracks/blocks";
+import { curveTrack } from "../../timekit/tracks/curves";
+import { NO_KEYS } from "../../timekit/tracks/keys";
+import { layerTrack } from "../../timekit/tracks/layers";
+import { rulerTrack } from "../../timekit/tracks/ruler";
+import { waveTrack } from "../../timekit/tracks/wave";
+import { rangeOf } from "../../timekit/valueAxis";
+import { layersOf, nameOfRole, rolesOf } from "../../workspace/state";
+import { activeShot, useOpen } from "../../workspace/workspace";
+import { LAYER_COMMANDS, nextPlace } from "./layerCommands";
+import { choosePlacement, chooseSpan, useLayerDesk } from "./layerState";
+import { blocksOf, lanesOf, placementDragged, placementPath, rowsOf, spanChanges } from "./shotModel";
+import { useShotWave } from "./useShotWave";
+
+const ROWS = 6; // layers in sight; the open one is always among them
+
+export function ShotDeck() {
+  const { shot, curves, selected, comparing } = useOpen("shot", "curves", "selected", "comparing");
+  const desk = useLayerDesk();
+  const { regionOf } = useCatalogue();
+  const light = useLight();
+  const [kept] = useState(() => new Pyramids());
+  const [unit, setUnit] = useState<Unit>("frames");
+  const [deck, setDeck] = useState<DeckHandle | null>(null);
+  const peaks = useShotWave(shot?.opened.shot.id, shot?.opened.shot.version);
+  const body = shot?.opened.shot.body;
+  const shown = useMemo(
+    () => (curves ? deckCurves(curves, selected, regionOf, light, kept) : []),
+    [curves, selected, regionOf, light, kept],
+  );
+  const range = useMemo(() => {
+    const spans = shown.map((c) => extent(c.tidied));
+    const weights = !shown.length || shown.some((c) => c.scale === 1 && !/^(head|gaze)/.test(c.name));
+    const scaled = (side: "low" | "high") => spans.map((s, i) => s[side] / shown[i]!.scale);
+    return rangeOf(scaled("low"), scaled("high"), weights);
+  }, [shown]);
+  const start = useMemo(() => (body?.timecode ? timecodeStart(body.timecode, body.rate) : null), [body]);
+  const layers = shot ? inSight(layersOf(shot, shot.role), shot.layer) : [];
+
+  const tracks: Track[] = [rulerTrack, waveTrack({ peaks, offset: () => 0 })];
+  for (const role of shot ? rolesOf(shot) : []) {
+    const blocks = blocksOf(shot!, role, desk.placement?.role === role ? desk.placement.key : null);
+    tracks.push(
+      blockTrack({
+        id: `clips ${role}`,
+        caption: nameOfRole(shot!, role),
+        active: role === shot!.role,
+        lanes: lanesOf(blocks),
+        blocks,
+        drag: () => (useLayerDesk.getState().dragging?.role === role ? useLayerDesk.getState().dragging : null),
+        onPress: (key) => {
+          activeShot()?.choose(role);
+          choosePlacement(key === null ? null : { role, key });
+          if (key !== null) useLayerDesk.setState({ panel: "clips" });
+        },
+        onDrag: (key, hold, by) => useLayerDesk.setState({ dragging: { role, key, hold, by } }),
+        onDrop: (key, hold, by) => {
+          const placement = body!.roles[role]!.placements[key]!;
+          const most = shot!.opened.clips.find((c) => c.id === placement.clip)?.seconds ?? 0;
+          const changes = placementDragged(placementPath(role, key), placement, hold, by, body!.rate, most);
+          const label = hold === "move" ? "move a clip" : "trim a clip";
+          const done = by ? activeShot()?.edit(shot!.opened.shot.id, label, changes) : undefined;
+          void Promise.resolve(done).finally(() => useLayerDesk.setState({ dragging: null }));
+        },
+      }),
+    );
+  }
+  if (layers.length)
+    tracks.push(
+      layerTrack({
+        rows: rowsOf(layers, shot!.layer, desk.span?.key ?? null, regionOf, light),
+        drag: () => useLayerDesk.getState().spanDrag,
+        onOpen: (layer) => {
+          activeShot()?.openLayer(layer);
+          chooseSpan(null);
+        },
+        onPress: (layer, key) => {
+          activeShot()?.openLayer(layer);
+          chooseSpan({ layer, key });
+          useLayerDesk.setState({ panel: "layers" });
+        },
+        onDrag: (drag) => useLayerDesk.setState({ spanDrag: drag }),
+        onDrop: (drag) => {
+          const span = layers.find((l) => l.id === drag.layer)!.body.spans[drag.key]!;
+          const changes = spanChanges(span, drag);
+          const done = changes.length ? activeShot()?.edit(drag.layer, "drag a span", changes) : undefined;
+          void Promise.resolve(done).finally(() => useLayerDesk.setState({ spanDrag: null }));
+        },
+      }),
+    );
+  tracks.push(curveTrack({ curves: shown, range, comparing, rawName: "capture", keys: () => NO_KEYS }));
+
+  const commands = useMemo(() => deckCommands(() => deck, nextPlace), [deck]);
+  useRegister(commands);
+  useRegister(LAYER_COMMANDS);
+  const frames = curves?.frames ?? clock.frames;
+  return (
+    <Flex direction="column" h="100%" bg="bg.deck" data-testid="shot-deck">
+      <Transport unit={unit} onUnit={setUnit} start={start} frames={frames} onFit={() => deck?.fit()} />
+      <CurveNames curves={shown} />
+      <Flex position="relative" flex="1" minH="0">
+        <Deck
+          tracks={tracks}
+          timeline={clock}
+          unit={unit}
+          start={start}
+          shows={`${shot?.opened.shot.id} ${frames}`}
+          onTheme={onTheme}
+          handle={setDeck}
+          label="Deck of the shot"
+        />
+      </Flex>
+    </Flex>
+  );
+}
+
+/** At most ROWS layers about the open one. */
+function inSight<L extends { id: string }>(layers: L[], open: string | null): L[] {
+  const at = Math.max(
+    layers.findIndex((l) => l.id === open),
+    0,
+  );
+  const first = Math.min(Math.max(at - ROWS + 1, 0), Math.max(layers.length - ROWS, 0));
+  return layers.slice(first, first + ROWS);
+}

@@ -1,0 +1,138 @@
+// The commands of the Layer desk: cutting clips, layers, spans.
+import { pathOf } from "../../api/changes";
+import type { Command } from "../../commands/commands";
+import { clock } from "../../playback/clock";
+import { framesOf, secondsOf } from "../../shared/seconds";
+import { activeShot, useWorkspace } from "../../workspace/workspace";
+import { choosePlacement, chooseSpan, keepFace, openLayer, useLayerDesk } from "./layerState";
+import { lengthOf, placementPath } from "./shotModel";
+
+const GROUP = "Layer";
+const shotNow = () => activeShot()?.shot?.opened.shot ?? null;
+const chosen = () => useLayerDesk.getState().placement;
+const placed = () => {
+  const at = chosen();
+  return (at && shotNow()?.body.roles[at.role]?.placements[at.key]) ?? null;
+};
+const here = () => secondsOf(clock.frame, shotNow()!.body.rate);
+
+/** Cuts the chosen clip at the playhead. */
+export function splitHere() {
+  const at = chosen();
+  if (at && placed())
+    void activeShot()?.cut({ do: "split", label: "split a clip", role: at.role, placement: at.key, at: here() });
+}
+
+/** The chosen clip and the part that goes on behind it become one. */
+export function joinNext() {
+  const at = chosen();
+  if (at && placed()) void activeShot()?.cut({ do: "join", label: "join two clips", role: at.role, placement: at.key });
+}
+
+/** The chosen clip goes, and what lies behind it on its role closes up. */
+export function takeOut() {
+  const at = chosen();
+  if (!at || !placed()) return;
+  choosePlacement(null);
+  void activeShot()?.cut({ do: "take out", label: "take out a clip", role: at.role, placement: at.key });
+}
+
+/** The chosen span goes, else the chosen clip; what lies behind it stays. */
+export function removeChosen() {
+  const { span } = useLayerDesk.getState();
+  const at = chosen();
+  if (span) {
+    chooseSpan(null);
+    void activeShot()?.edit(span.layer, "remove a span", [{ path: pathOf("spans", span.key), remove: true }]);
+  } else if (at && placed()) {
+    choosePlacement(null);
+    void activeShot()?.edit(shotNow()!.id, "remove a clip", [{ path: placementPath(at.role, at.key), remove: true }]);
+  }
+}
+
+/** As much time as the range is long is put in where it begins; everything behind it moves along. */
+export function makeRoom() {
+  const shot = shotNow();
+  const { range } = clock;
+  if (!shot || !range) return;
+  const seconds = secondsOf(range.to - range.from + 1, shot.body.rate);
+  const at = secondsOf(range.from, shot.body.rate);
+  void activeShot()?.cut({ do: "make room", label: "make room", at, seconds });
+}
+
+export function letSoundGo() {
+  const at = chosen();
+  if (at)
+    void activeShot()?.cut({ do: "let the sound go", label: "let the sound go", role: at.role, placement: at.key });
+}
+
+/** What the chosen channels are here is held by keys in the open layer: nothing changes, and what is changed beside it stays beside. */
+export function holdHere() {
+  const layer = openLayer();
+  if (!layer || layer.body.does !== "add") return;
+  const rest = Object.fromEntries(useWorkspace.getState().selected.map((c) => [c, 0]));
+  keepFace(rest);
+}
+
+/** Jumps to where a clip or a span begins or ends. */
+export function nextPlace(backward: boolean) {
+  const shot = activeShot()?.shot;
+  if (!shot) return;
+  const { roles, rate } = shot.opened.shot.body;
+  const frames = Object.values(roles).flatMap((r) =>
+    Object.values(r.placements).flatMap((p) => {
+      const from = framesOf(p.start, rate);
+      return [from, from + framesOf(lengthOf(p), rate)];
+    }),
+  );
+  const own = shot.opened.layers.filter((l) => l.body.role === shot.role && !l.body.archived);
+  for (const layer of own) for (const s of Object.values(layer.body.spans)) frames.push(s.first, s.last);
+  const places = [...new Set(frames.map((f) => Math.ceil(f - 1e-6)))].sort((a, b) => a - b);
+  const next = backward ? places.filter((f) => f < clock.frame).pop() : places.find((f) => f > clock.frame);
+  if (next !== undefined) clock.seekFrame(next);
+}
+
+const withClip = () => !!placed();
+export const LAYER_COMMANDS: Command[] = [
+  { id: "shot.split", group: GROUP, name: "Split the chosen clip here", keys: ["X"], when: withClip, run: splitHere },
+  {
+    id: "shot.join",
+    group: GROUP,
+    name: "Join the chosen clip with the next",
+    keys: ["Shift+X"],
+    when: withClip,
+    run: joinNext,
+  },
+  {
+    id: "shot.out",
+    group: GROUP,
+    name: "Take the chosen clip out and close up",
+    keys: ["Shift+Delete"],
+    when: withClip,
+    run: takeOut,
+  },
+  { id: "shot.remove", group: GROUP, name: "Remove the chosen span or clip", keys: ["Delete"], run: removeChosen },
+  {
+    id: "shot.room",
+    group: GROUP,
+    name: "Make room as long as the range",
+    keys: ["Shift+R"],
+    when: () => !!clock.range,
+    run: makeRoom,
+  },
+  {
+    id: "shot.hold",
+    group: GROUP,
+    name: "Hold the chosen channels here (keys of 0)",
+    keys: ["K"],
+    when: () => !!activeShot()?.layer,
+    run: holdHere,
+  },
+  { id: "shot.trim", group: GROUP, name: "Trim a clip, a span or its leads", gesture: "Drag its end" },
+  {
+    id: "shot.span",
+    group: GROUP,
+    name: "Change the face over a range",
+    gesture: "Shift drag on the ruler, then a slider",
+  },
+];

@@ -1,0 +1,105 @@
+// What is chosen at the Layer desk, and what a drag in its deck is doing.
+import { create } from "zustand";
+import { freshId, pathOf } from "../../api/changes";
+import type { Change, LayerDoc } from "../../api/client";
+import { clock } from "../../playback/clock";
+import { notify } from "../../shared/notices";
+import type { Hold } from "../../timekit/tracks/blocks";
+import type { SpanDrag } from "../../timekit/tracks/layers";
+import { activeShot } from "../../workspace/workspace";
+import { keySet } from "./shotModel";
+
+type Chosen = {
+  placement: { role: string; key: string } | null;
+  span: { layer: string; key: string } | null;
+  dragging: { role: string; key: string; hold: Hold; by: number } | null;
+  spanDrag: SpanDrag | null;
+  panel: "clips" | "layers" | "makers";
+};
+export const useLayerDesk = create<Chosen>(() => ({
+  placement: null,
+  span: null,
+  dragging: null,
+  spanDrag: null,
+  panel: "clips",
+}));
+
+export const choosePlacement = (placement: Chosen["placement"]) => useLayerDesk.setState({ placement });
+export const chooseSpan = (span: Chosen["span"]) => useLayerDesk.setState({ span });
+
+const REST = { add: 0, replace: 0, scale: 1 } as const;
+/** The span that changes of the face go into: the chosen one of the open layer. */
+const spanOf = (layer: LayerDoc): string | null => {
+  const { span } = useLayerDesk.getState();
+  return span?.layer === layer.id && layer.body.spans[span.key] ? span.key : null;
+};
+
+/** What the open layer says of a channel where changes go now: of its chosen span, else at the playhead. */
+export function saidOf(layer: LayerDoc, channel: string, frame: number): number {
+  const span = spanOf(layer);
+  if (span) return layer.body.spans[span]!.offset[channel] ?? REST[layer.body.does];
+  const rows = Object.values(layer.body.keys[channel] ?? {}).sort((a, b) => a[0] - b[0]);
+  const before = rows.filter((r) => r[0] <= frame + 0.5).pop() ?? rows[0];
+  return before ? before[1] : REST[layer.body.does];
+}
+
+/** Into which span or frame a change of the face goes: a chosen span, a new one over the marked range, else keys at the playhead. */
+export type Landing = { changes: Change[]; label: string; span: string | null };
+
+/** The changes that give channels values in a layer, wherever they go now. */
+export function landing(layer: LayerDoc, values: Record<string, number>, fresh: string): Landing {
+  const span = spanOf(layer);
+  const channels = Object.entries(values);
+  const words = channels.length === 1 ? channels[0]![0] : `${channels.length} channels`;
+  if (span)
+    return {
+      changes: channels.map(([c, v]) => ({ path: pathOf("spans", span, "offset", c), value: v })),
+      label: `span: ${words}`,
+      span,
+    };
+  const { range } = clock;
+  if (range) {
+    const value = { first: range.from, last: range.to, offset: values };
+    return { changes: [{ path: pathOf("spans", fresh), value }], label: `new span: ${words}`, span: fresh };
+  }
+  const changes = channels.map(([c, v]) => {
+    const keys = layer.body.keys[c];
+    if (keys && Object.keys(keys).length) return keySet(pathOf("keys", c), keys, clock.frame, v);
+    return { path: pathOf("keys", c), value: { [freshId("s")]: [clock.frame, v, 0, 0, "smooth"] } };
+  });
+  return { changes, label: `keys: ${words}`, span: null };
+}
+
+let fresh = freshId("s");
+
+/** The open layer, if it can be changed; says why where it can't. */
+export function openLayer(): LayerDoc | null {
+  const layer = activeShot()?.layer ?? null;
+  const why = !layer
+    ? "no layer is open: add one at Layers"
+    : layer.body.locked
+      ? `the layer ${layer.body.name} is locked`
+      : "";
+  if (why) notify({ kind: "info", message: why });
+  return why ? null : layer;
+}
+
+/** Shows what the face would be with these values in the open layer. */
+export function tryFace(values: Record<string, number>) {
+  const [shot, layer] = [activeShot(), activeShot()?.layer];
+  if (shot && layer && !layer.body.locked)
+    void shot.preview({ layers: { [layer.id]: landing(layer, values, fresh).changes } });
+}
+
+/** Keeps them. A range that was marked becomes a span, which is chosen then. */
+export function keepFace(values: Record<string, number>) {
+  const layer = openLayer();
+  if (!layer || !Object.keys(values).length) return;
+  const made = landing(layer, values, fresh);
+  fresh = freshId("s");
+  if (made.span) {
+    chooseSpan({ layer: layer.id, key: made.span });
+    clock.setRange(null);
+  }
+  void activeShot()?.edit(layer.id, made.label, made.changes);
+}

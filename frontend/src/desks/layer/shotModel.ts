@@ -1,0 +1,164 @@
+// What the Layer desk shows of a shot, and which changes its gestures make. Pure.
+import { freshId, pathOf } from "../../api/changes";
+import type { Change, LayerDoc, Placement } from "../../api/client";
+import { exact, framesOf, product, quotient, secondsOf, sum, toNumber } from "../../shared/seconds";
+import { colourOf, REGIONS } from "../../shared/regions";
+import { dragged, type Block, type Hold } from "../../timekit/tracks/blocks";
+import { spanDragged, type LayerRow, type SpanDrag } from "../../timekit/tracks/layers";
+import type { ShotState } from "../../workspace/state";
+
+type Weight = LayerDoc["body"]["weight"];
+type Row = Weight["keys"][string];
+export type Span = LayerDoc["body"]["spans"][string];
+
+export const lengthOf = (p: Placement): string => quotient(product(sum(p.last, `-${p.first}`), p.repeats), p.speed);
+
+/** The placements of a role as blocks. */
+export function blocksOf(shot: ShotState, role: string, chosen: string | null): Block[] {
+  const { rate, roles } = shot.opened.shot.body;
+  return Object.entries(roles[role]?.placements ?? {}).map(([key, p]) => {
+    const clip = shot.opened.clips.find((c) => c.id === p.clip);
+    const from = framesOf(p.start, rate);
+    const frames = framesOf(lengthOf(p), rate);
+    const one = frames / toNumber(p.repeats);
+    const changed = p.seen && shot.takes[p.clip] && p.seen !== shot.takes[p.clip];
+    return {
+      key,
+      lane: p.lane,
+      from,
+      to: from + frames,
+      label: clip?.name ?? "a clip that is not there any more",
+      note: changed && !clip?.frozen ? "take changed" : "",
+      chosen: key === chosen,
+      mute: p.mute,
+      fadeIn: framesOf(p.fadeIn, rate),
+      fadeOut: framesOf(p.fadeOut, rate),
+      passes: Array.from(
+        { length: Math.max(Math.ceil(toNumber(p.repeats) - 1e-6) - 1, 0) },
+        (_, i) => from + one * (i + 1),
+      ),
+    };
+  });
+}
+
+export const lanesOf = (blocks: Block[]): number => Math.max(...blocks.map((b) => b.lane + 1), 1);
+
+/** What dragging a placement changes: its start, or the end of its stretch that was taken hold of. `most`: seconds that its take has. */
+export function placementDragged(
+  base: string,
+  placement: Placement,
+  hold: Hold,
+  by: number,
+  rate: string,
+  most: number,
+): Change[] {
+  const seconds = secondsOf(by, rate);
+  if (hold === "move") return [{ path: `${base}/start`, value: sum(placement.start, seconds) }];
+  const source = product(seconds, placement.speed);
+  if (hold === "begin") {
+    // No further than to the take's beginning, and never past the end.
+    const room = [`-${placement.first}`, sum(sum(placement.last, `-${placement.first}`), `-${secondsOf(1, rate)}`)];
+    const held =
+      toNumber(source) < toNumber(room[0]!) ? room[0]! : toNumber(source) > toNumber(room[1]!) ? room[1]! : source;
+    return [
+      { path: `${base}/first`, value: sum(placement.first, held) },
+      { path: `${base}/start`, value: sum(placement.start, quotient(held, placement.speed)) },
+    ];
+  }
+  if (placement.repeats !== "1") {
+    const one = quotient(sum(placement.last, `-${placement.first}`), placement.speed);
+    const passes = toNumber(sum(placement.repeats, quotient(seconds, one)));
+    return [{ path: `${base}/repeats`, value: exact(Math.min(Math.max(passes, 0.1), 100)) }];
+  }
+  const least = sum(placement.first, secondsOf(1, rate));
+  const wished = sum(placement.last, source);
+  const low = toNumber(wished) < toNumber(least) ? least : wished;
+  return [{ path: `${base}/last`, value: most && toNumber(low) > most ? exact(most) : low }];
+}
+
+/** The content moves inside the edges, by frames of the shot; as far as the take goes. */
+export function slipped(base: string, placement: Placement, by: number, rate: string, most: number): Change[] {
+  let off = product(secondsOf(by, rate), placement.speed);
+  if (toNumber(off) < -toNumber(placement.first)) off = `-${placement.first}`;
+  if (most && toNumber(placement.last) + toNumber(off) > most) off = exact(most - toNumber(placement.last));
+  return [
+    { path: `${base}/first`, value: sum(placement.first, off) },
+    { path: `${base}/last`, value: sum(placement.last, off) },
+  ];
+}
+
+export const placementPath = (role: string, placement: string) => pathOf("roles", role, "placements", placement);
+
+/** Layers as rows of the deck, in the order given. */
+export function rowsOf(
+  layers: LayerDoc[],
+  open: string | null,
+  span: string | null,
+  regionOf: Record<string, string>,
+  light: boolean,
+): LayerRow[] {
+  const solo = layers.some((l) => l.body.solo);
+  return layers.map(({ id, body }) => ({
+    key: id,
+    name: body.name,
+    letters: lettersOf(body.regions),
+    open: id === open,
+    off: body.mute || (solo && !body.solo),
+    locked: body.locked,
+    makers: Object.values(body.makers)
+      .filter((m) => m.on)
+      .map((m) => m.maker)
+      .join(", "),
+    spans: Object.entries(body.spans).map(([key, s]) => ({
+      key,
+      first: s.first,
+      last: s.last,
+      leadIn: s.leadIn,
+      leadOut: s.leadOut,
+      strength: s.strength,
+      colour: colourOf(regionOf[Object.keys(s.offset)[0] ?? ""] ?? "lips", light),
+      chosen: key === span,
+    })),
+    marks: [...new Set(Object.values(body.keys).flatMap((table) => Object.values(table).map((row) => row[0])))],
+    weight: (frame: number) => weightAt(body.weight, frame),
+  }));
+}
+
+/** The letters of the regions that a layer reaches, "" for all. */
+export const lettersOf = (regions: Record<string, boolean>): string =>
+  REGIONS.filter((r) => regions[r.name])
+    .map((r) => r.letter)
+    .join("");
+
+/** A weight at a frame, straight between its keys: those that this page sets are linear ones. */
+export function weightAt(weight: Weight, frame: number): number {
+  const rows = Object.values(weight.keys).sort((a, b) => a[0] - b[0]);
+  if (!rows.length) return weight.value;
+  const after = rows.findIndex((r) => r[0] > frame);
+  if (after === 0) return rows[0]![1];
+  if (after < 0) return rows[rows.length - 1]![1];
+  const [a, b] = [rows[after - 1]!, rows[after]!];
+  if (a[4] === "stepped") return a[1];
+  return a[1] + ((b[1] - a[1]) * (frame - a[0])) / (b[0] - a[0]);
+}
+
+/** Changes that give a weight a value: at a frame where it holds keys, else everywhere. */
+export function weightSet(path: string, weight: Weight, frame: number, value: number): Change[] {
+  if (!Object.keys(weight.keys).length) return [{ path: `${path}/value`, value }];
+  return [keySet(`${path}/keys`, weight.keys, frame, value)];
+}
+
+/** The change that sets a key at a frame in a table of keys. */
+export function keySet(path: string, keys: Record<string, Row>, frame: number, value: number): Change {
+  const there = Object.keys(keys).find((id) => Math.abs(keys[id]![0] - frame) < 0.5);
+  return { path: `${path}/${there ?? freshId("k")}`, value: [frame, value, 0, 0, "linear"] };
+}
+
+/** What dragging a span changes in its layer. */
+export function spanChanges(span: Span, { key, edge, by }: SpanDrag): Change[] {
+  const next = spanDragged(span, edge, by);
+  const fields = ["first", "last", "leadIn", "leadOut"] as const;
+  return fields.filter((f) => next[f] !== span[f]).map((f) => ({ path: pathOf("spans", key, f), value: next[f] }));
+}
+
+export { dragged };

@@ -1,0 +1,197 @@
+// The stage of a shot: its roles side by side as they stand, or each alone.
+import { Box, HStack, Text } from "@chakra-ui/react";
+import { Maximize, PersonStanding, ScanFace } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
+import { api } from "../api/client";
+import { clock } from "../playback/clock";
+import { onTheme } from "../shared/colourMode";
+import { addPainter } from "../timekit/frameLoop";
+import { nameOfRole, rolesOf } from "../workspace/state";
+import { activeShot, onSession, sessionState, useSession } from "../workspace/workspace";
+import { StageScene } from "./stageScene";
+import { Tool } from "./Tool";
+
+const NONE: string[] = [];
+
+export function ShotStage() {
+  const shot = useSession((s) => s.shot);
+  const roles = shot ? rolesOf(shot) : NONE;
+  const [alone, setAlone] = useState<string | null>(null);
+  const [framing, setFraming] = useState<"face" | "body">("face");
+  const [failed, setFailed] = useState(false);
+  const [loaded, setLoaded] = useState("");
+  const holder = useRef<HTMLDivElement>(null);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [stage, setStage] = useState<StageScene | null>(null);
+  const shown = alone && roles.includes(alone) ? [alone] : roles;
+  const sources = shown.map((role) => {
+    const character = shot?.opened.shot.body.roles[role]?.character;
+    return [role, shot?.opened.characters.find((c) => c.id === character)?.body.source ?? ""] as const;
+  });
+  const wanted = JSON.stringify(sources.filter(([, source]) => source));
+
+  useEffect(() => {
+    let made: StageScene;
+    let redraw = () => undefined as void;
+    try {
+      made = new StageScene(canvas.current!, () => redraw());
+    } catch {
+      setFailed(true);
+      return;
+    }
+    const painter = addPainter(() => {
+      const now = sessionState().shot;
+      for (const role of now ? rolesOf(now) : []) {
+        const entry = now!.opened.shot.body.roles[role]!;
+        const body = now!.bodies[role] ?? null;
+        made.show(role, body, Math.min(clock.frame, (body?.weights.shape[0] ?? 1) - 1));
+        made.stand(role, entry.at, entry.turn);
+      }
+      made.render();
+    });
+    redraw = painter.invalidate;
+    const ground = () => {
+      made.setBackground(document.documentElement.classList.contains("light") ? "#cfd3c6" : "#15231e");
+      painter.invalidate();
+    };
+    ground();
+    const watcher = new ResizeObserver(() => {
+      made.resize();
+      painter.invalidate();
+    });
+    watcher.observe(canvas.current!.parentElement!);
+    const off = [clock.onMove(painter.invalidate), onSession(painter.invalidate), onTheme(ground)];
+    setStage(made);
+    return () => {
+      off.forEach((f) => f());
+      watcher.disconnect();
+      painter.remove();
+      made.dispose();
+      setStage(null);
+    };
+  }, []);
+
+  useEffect(() => {
+    if (!stage) return;
+    let gone = false;
+    const list = JSON.parse(wanted) as [string, string][];
+    stage.keep(list.map(([role]) => role));
+    const load = async () => {
+      await Promise.all(list.map(async ([role, source]) => stage.put(role, await api.media(source))));
+      if (gone) return;
+      const now = sessionState().shot;
+      for (const [role] of list) {
+        const entry = now?.opened.shot.body.roles[role];
+        if (entry) stage.stand(role, entry.at, entry.turn);
+        stage.show(role, now?.bodies[role] ?? null, 0);
+      }
+      stage.resize();
+      stage.frame(stage.framing);
+      setLoaded(wanted);
+      clock.seekFrame(clock.frame);
+    };
+    void load().catch(() => undefined);
+    return () => {
+      gone = true;
+    };
+  }, [stage, wanted]);
+
+  const frame = (what: "face" | "body") => {
+    setFraming(what);
+    stage?.frame(what);
+    stage?.render();
+  };
+  return (
+    <Box ref={holder} position="absolute" inset="0" bg="bg.ground">
+      <canvas
+        ref={canvas}
+        style={{ width: "100%", height: "100%", display: "block" }}
+        data-testid="stage-canvas"
+        data-loaded={!!shot && loaded === wanted && wanted !== "[]"}
+        aria-label="Stage"
+      />
+      {failed && <Words>This browser draws no 3D. Turn on WebGL to see the stage.</Words>}
+      {!shot && <Words>Open a shot, or begin one from takes, in the drawer.</Words>}
+      {shot && !roles.length && <Words>No role yet. Put a clip of the reel in, at Clips.</Words>}
+      {roles.length > 0 && (
+        <HStack
+          position="absolute"
+          bottom="6px"
+          left="10px"
+          gap="0.5"
+          bg="bg.panel"
+          borderWidth="1px"
+          borderColor="line"
+          borderRadius="sm"
+          p="1px"
+          role="group"
+          aria-label="Roles"
+        >
+          {roles.map((role) => {
+            const on = shown.includes(role);
+            return (
+              <Box
+                as="button"
+                key={role}
+                px="2"
+                py="0.5"
+                fontSize="xs"
+                borderRadius="2px"
+                cursor="pointer"
+                color={shot!.role === role ? "accent" : on ? "ink" : "dim"}
+                bg={shot!.role === role ? "bg.pressed" : undefined}
+                aria-pressed={shot!.role === role}
+                title="Work on this role"
+                onClick={() => {
+                  activeShot()?.choose(role);
+                  if (alone) setAlone(role);
+                }}
+              >
+                {nameOfRole(shot!, role)}
+              </Box>
+            );
+          })}
+          {roles.length > 1 && (
+            <Box
+              as="button"
+              px="2"
+              py="0.5"
+              fontSize="xs"
+              cursor="pointer"
+              color={alone ? "accent" : "dim"}
+              aria-pressed={!!alone}
+              title="Show this role alone"
+              onClick={() => setAlone(alone ? null : shot!.role)}
+            >
+              alone
+            </Box>
+          )}
+        </HStack>
+      )}
+      <HStack position="absolute" top="4px" right="6px" gap="0">
+        <Tool label="Frame the faces" on={framing === "face"} onClick={() => frame("face")}>
+          <ScanFace size={16} />
+        </Tool>
+        <Tool label="Frame the bodies" on={framing === "body"} onClick={() => frame("body")}>
+          <PersonStanding size={16} />
+        </Tool>
+        <Tool
+          label="Full screen"
+          onClick={() =>
+            void (document.fullscreenElement ? document.exitFullscreen() : holder.current?.requestFullscreen())
+          }
+        >
+          <Maximize size={15} />
+        </Tool>
+      </HStack>
+    </Box>
+  );
+}
+
+function Words({ children }: { children: string }) {
+  return (
+    <Text position="absolute" top="45%" left="0" right="0" textAlign="center" color="dim" pointerEvents="none">
+      {children}
+    </Text>
+  );
+}

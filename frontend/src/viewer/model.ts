@@ -1,0 +1,151 @@
+// A character's model in three.js: its meshes with targets and its joints, posed frame by frame.
+import * as THREE from "three";
+import { GLTFLoader } from "three/addons/loaders/GLTFLoader.js";
+import type { Body } from "../workspace/workspace";
+
+type Morph = { mesh: THREE.Mesh; node: string; names: string[] };
+
+/** Gives back what a model holds on the graphics card. */
+function drop(model: THREE.Object3D) {
+  model.traverse((o) => {
+    if (!(o instanceof THREE.Mesh)) return;
+    o.geometry.dispose();
+    for (const material of [o.material].flat() as THREE.MeshStandardMaterial[]) {
+      material.map?.dispose();
+      material.dispose();
+    }
+  });
+}
+
+export class CharacterModel {
+  /** What is put into a scene; where it stands and which way it looks is the scene's. */
+  readonly place = new THREE.Group();
+  private readonly nodes = new Map<string, THREE.Object3D>();
+  private readonly rests = new Map<string, { q: THREE.Quaternion; p: THREE.Vector3 }>();
+  private morphs: Morph[] = [];
+  private model: THREE.Object3D | null = null;
+  private loads = 0;
+
+  async load(raw: ArrayBuffer): Promise<string[]> {
+    const mine = ++this.loads;
+    this.clear();
+    const gltf = await new GLTFLoader().parseAsync(raw, "");
+    if (mine !== this.loads) {
+      drop(gltf.scene); // another was asked for meanwhile
+      return [];
+    }
+    this.model = gltf.scene;
+    this.place.add(gltf.scene);
+    const json = gltf.parser.json as { nodes: { name?: string }[]; meshes: { extras?: { targetNames?: string[] } }[] };
+    for (const [object, place] of gltf.parser.associations) {
+      const index = (place as { nodes?: number }).nodes;
+      if (index === undefined || !(object instanceof THREE.Object3D)) continue;
+      const name = json.nodes[index]!.name ?? `node ${index}`;
+      this.nodes.set(name, object);
+      this.rests.set(name, { q: object.quaternion.clone(), p: object.position.clone() });
+    }
+    for (const [name, object] of this.nodes) {
+      object.traverse((child) => {
+        if (!(child instanceof THREE.Mesh)) return;
+        child.frustumCulled = false;
+        const dictionary = child.morphTargetDictionary;
+        if (!dictionary || this.morphs.some((m) => m.mesh === child)) return;
+        const names: string[] = [];
+        for (const [target, at] of Object.entries(dictionary)) names[at] = target;
+        this.morphs.push({ mesh: child, node: name, names });
+      });
+    }
+    return [...new Set(this.morphs.flatMap((m) => m.names))];
+  }
+
+  clear() {
+    if (this.model) {
+      this.place.remove(this.model);
+      drop(this.model);
+    }
+    this.model = null;
+    this.morphs = [];
+    this.nodes.clear();
+    this.rests.clear();
+  }
+
+  /** Poses the character as in one frame of the take; `tried` weights by hand win. */
+  pose(body: Body | null, frame: number, tried: Record<string, number>) {
+    for (const { mesh, node, names } of this.morphs) {
+      const influences = mesh.morphTargetInfluences!;
+      names.forEach((name, i) => {
+        const column = body ? body.targets.indexOf(name) : -1;
+        const still = body?.still.some(([m, t]) => m === node && t === name) ?? false;
+        const count = body?.weights.shape[1] ?? 0;
+        influences[i] = tried[name] ?? (column >= 0 && !still ? body!.weights.data[frame * count + column]! : 0);
+      });
+    }
+    // From rest each time: a joint that the take no longer moves does not keep its last pose.
+    for (const [name, rest] of this.rests) {
+      this.nodes.get(name)!.quaternion.copy(rest.q);
+      this.nodes.get(name)!.position.copy(rest.p);
+    }
+    if (!body) return;
+    const count = body.joints.length;
+    body.joints.forEach((joint, i) => {
+      const at = (frame * count + i) * 4;
+      const data = body.motion.data;
+      this.nodes.get(joint)?.quaternion.set(data[at]!, data[at + 1]!, data[at + 2]!, data[at + 3]!);
+    });
+    body.shifted.forEach((joint, i) => {
+      const rest = this.rests.get(joint);
+      const at = (frame * body.shifted.length + i) * 3;
+      const data = body.shifts!.data;
+      if (rest)
+        this.nodes.get(joint)!.position.set(rest.p.x + data[at]!, rest.p.y + data[at + 1]!, rest.p.z + data[at + 2]!);
+    });
+    if (body.rootJoint && body.root) {
+      const rest = this.rests.get(body.rootJoint);
+      const at = frame * 3;
+      if (rest)
+        this.nodes
+          .get(body.rootJoint)!
+          .position.set(
+            rest.p.x + body.root.data[at]!,
+            rest.p.y + body.root.data[at + 1]!,
+            rest.p.z + body.root.data[at + 2]!,
+          );
+    }
+  }
+
+  /** Where the head is, in the scene. */
+  headPlace(): THREE.Vector3 | null {
+    const head = [...this.nodes].find(([name]) => /(^|[:_.])head$/i.test(name))?.[1];
+    if (!head) return null;
+    this.model!.updateMatrixWorld(true);
+    return head.getWorldPosition(new THREE.Vector3());
+  }
+
+  /** The middle between the eyes, and how far they are apart against a usual face; null where it has no two eyes. */
+  eyes(): { middle: THREE.Vector3; size: number } | null {
+    this.place.updateMatrixWorld(true);
+    const eyes = [...this.nodes]
+      .filter(([n]) => /^(.*[:_.])?eye(ball)?[_. ]?(l|r|left|right)$/i.test(n))
+      .map(([, o]) => o.getWorldPosition(new THREE.Vector3()));
+    if (eyes.length !== 2) return null;
+    const size = Math.min(Math.max(eyes[0]!.distanceTo(eyes[1]!) / 0.062, 0.3), 5);
+    return { middle: eyes[0]!.clone().lerp(eyes[1]!, 0.5), size };
+  }
+
+  /** The box around it, or null where nothing is loaded. */
+  box(): THREE.Box3 | null {
+    return this.model && new THREE.Box3().setFromObject(this.model, false);
+  }
+
+  /** Turns one joint from its rest by degrees about its own x, y or z. */
+  turnJoint(name: string, axis: [number, number, number], degrees: number) {
+    const rest = this.rests.get(name);
+    const turn = new THREE.Quaternion().setFromAxisAngle(new THREE.Vector3(...axis), THREE.MathUtils.degToRad(degrees));
+    if (rest) this.nodes.get(name)!.quaternion.copy(rest.q).multiply(turn);
+  }
+
+  dispose() {
+    this.loads++;
+    this.clear();
+  }
+}
