@@ -2,10 +2,12 @@
 
 from flask import Response, request
 
+from dynaface.services.handover.deliver_role import request_role_handover
 from dynaface.services.handover.deliver_take import handover_file, list_handovers, request_handover
 from dynaface.services.jobs.follow_jobs import cancel_job, list_jobs
 from dynaface.web.answers import as_file, as_json
 from dynaface.web.models import HandoverSettingsIn, HandoversOut, JobOut, JobsOut
+from dynaface.web.models_shot import RoleHandoverIn
 from dynaface.web.spec import checked, routes, work
 
 
@@ -15,6 +17,14 @@ def new_handover(take: str) -> Response:
     """Queues a handover of a take."""
     given: HandoverSettingsIn = request.context.json  # type: ignore[attr-defined]
     return as_json(request_handover(work(), take, given.model_dump()))
+
+
+@routes.post("/shots/<shot>/handovers")
+@checked(takes=RoleHandoverIn, gives=JobOut)
+def new_role_handover(shot: str) -> Response:
+    """Queues a handover of a role of a shot."""
+    given: RoleHandoverIn = request.context.json  # type: ignore[attr-defined]
+    return as_json(request_role_handover(work(), shot, given.role, given.settings.model_dump()))
 
 
 @routes.get("/productions/<production>/handovers")

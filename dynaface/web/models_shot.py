@@ -4,7 +4,7 @@ from typing import Literal
 
 from pydantic import BaseModel, Field, RootModel
 
-from dynaface.web.models import VERSION, Changes, PieceAsked, Strict
+from dynaface.web.models import VERSION, Changes, HandoverSettingsIn, PieceAsked, Strict
 from dynaface.web.models_documents import Answer, CastDocument, CharacterDocument, LayerDocument, ShotDocument
 
 OPEN = Field(default="", pattern=r"^(\d{1,10}(/[1-9]\d{0,8})?)?$")
@@ -81,6 +81,11 @@ class EvaluateRole(Strict):
     shot: Changes = Field(default_factory=list)
     layers: dict[str, Changes] = Field(default_factory=dict, max_length=40)
     character: str | None = Field(default=None, pattern=ID)
+
+
+class RoleHandoverIn(Strict):
+    role: str = Field(min_length=1, max_length=120)
+    settings: HandoverSettingsIn
 
 
 class CutAsked(Strict):

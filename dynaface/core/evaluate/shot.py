@@ -7,6 +7,7 @@ from fractions import Fraction
 from dynaface.core.cast.apply import CastMotion
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.sheet import CastSheet
+from dynaface.core.clock.timecode import Timecode
 from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.keys import key_table
 from dynaface.core.evaluate.identity import content_key
@@ -38,14 +39,15 @@ def _weight(weight: Weight) -> tuple[object, ...]:
     return weight.value, key_table(weight.keys)
 
 
-def lanes(placed: Sequence[tuple[Placement, Node[Channels]]], rate: Fraction, frames: int) -> Node[Channels]:
+def lanes(placed: Sequence[tuple[Placement, Node[Channels]]], rate: Fraction, frames: int,
+          timecode: Timecode | None = None) -> Node[Channels]:  # fmt: skip
     """Placements with their takes, laid at the shot's frames."""
     said = [(p, _weight(p.weight), node.key) for p, node in placed]
     plain = [(*(getattr(p, f) for f in FIELDS), w, k) for p, w, k in said]
     takes = tuple(node for _, node in placed)
     return Node(
-        content_key("lanes", plain, rate, frames),
-        lambda *given: lay([(p, c) for (p, _), c in zip(placed, given, strict=True)], rate, frames),
+        content_key("lanes", plain, rate, frames, timecode),
+        lambda *given: lay([(p, c) for (p, _), c in zip(placed, given, strict=True)], rate, frames, timecode),
         takes,
     )
 
@@ -75,9 +77,10 @@ def role_graph(
     layers: Sequence[Layer],
     character: Node[Character] | None = None,
     sheet: CastSheet | None = None,
+    timecode: Timecode | None = None,
 ) -> RoleGraph:
-    """The graph of a role; layers bottom up, those that are mute left out by the caller."""
-    laid = lanes(placed, rate, frames)
+    """The graph of a role; layers bottom up, those that are mute left out by the caller; timecode: of the shot's frame 0."""
+    laid = lanes(placed, rate, frames, timecode)
     weakened = laid
     if any(not w.full for w in capture.values()):
         key = content_key("capture weight", laid.key, {r: _weight(w) for r, w in capture.items()})

@@ -5,6 +5,7 @@ from fractions import Fraction
 
 import numpy as np
 
+from dynaface.core.clock.timecode import Timecode
 from dynaface.core.curves.channels import Channels, Floats
 from dynaface.core.curves.resample import resample
 from dynaface.core.layers.weight import Amounts, toward
@@ -14,11 +15,12 @@ from dynaface.core.shot.placement import NEAR, Placement, eased, presence
 EASE = 0.25  # seconds over which a face comes to rest where no clip is
 
 
-def lay(placed: Sequence[tuple[Placement, Channels]], rate: Fraction, frames: int) -> Channels:
+def lay(placed: Sequence[tuple[Placement, Channels]], rate: Fraction, frames: int,
+        timecode: Timecode | None = None) -> Channels:  # fmt: skip
     """(frames, channels) of a role's placements, each with its take's channels, at `rate` frames a second.
 
     Where no clip is, the face is at rest; what the clip beside it showed last goes there over EASE seconds. Two clips of a lane that
-    overlap go over into each other. Channels are those of all takes; a take without one has it at rest.
+    overlap go over into each other. Channels are those of all takes; a take without one has it at rest. timecode: of frame 0.
     """
     shown = sorted(((p, c) for p, c in placed if not p.mute and c.frames), key=lambda pc: (pc[0].lane, pc[0].start))
     names = tuple(n for n in CHANNELS if any(n in c.names for _, c in shown))
@@ -33,7 +35,7 @@ def lay(placed: Sequence[tuple[Placement, Channels]], rate: Fraction, frames: in
         fade_in, fade_out = _fades(one, [p for p, _ in shown])
         share = presence(one, at, fade_in, fade_out) * one.weight.at(frames)[low:high]
         out[low:high] = toward(out[low:high], _seen(one, channels, at, names), share, names)
-    return Channels(names, out, rate)
+    return Channels(names, out, rate, 0.0, timecode)
 
 
 def _ease(

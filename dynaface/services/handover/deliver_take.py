@@ -11,7 +11,7 @@ from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import NotFoundError
 from dynaface.core.perform.perform import Performance, perform_take
 from dynaface.core.records.records import Handover, Job
-from dynaface.pipelines.bake_handover import bake_handover, parse_handover
+from dynaface.pipelines.bake_handover import Baked, HandoverSettings, bake_handover, parse_handover
 from dynaface.pipelines.progress import Progress
 from dynaface.services.take.prepare_take import PreparedTake, prepare_take
 from dynaface.services.work import Work, allow, document_for, identity
@@ -42,13 +42,20 @@ def make_handover(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
     name = file_name(slate)
     sound = _sound(prepared)
     baked = bake_handover(performance, data, skeleton, settings, name, sound, work.node, progress)
+    return keep_handover(work, job, prepared.take.id, slate, settings, baked)
+
+
+def keep_handover(
+    work: Work, job: Job, document: str, label: str, settings: HandoverSettings, baked: Baked
+) -> dict[str, Any]:
+    """Stores baked files with their report, once for each job; gives the job's result."""
     files = []
     for file, raw in baked.files.items():
         media, size = work.media.put_bytes(raw)
         files.append({"name": file, "media": media, "size": size})
     with work.store.unit() as unit:
         made = unit.jobs.add_handover(
-            job.production, prepared.take.id, slate, asdict(settings), dict(baked.report), files, work.made("handover")
+            job.production, document, label, asdict(settings), dict(baked.report), files, work.made("handover")
         )
     return {"handover": made.id, "ok": baked.report["ok"]}
 

@@ -72,7 +72,7 @@ class PreparedRole:
         if rig is not None and self.snapshot.character is not None:
             character = constant(f"character {rig.id}", self.snapshot.character)
         sheet = cast.body.sheet if cast else None
-        return role_graph(placed, shot.fps, shot.frames, capture, layers, character, sheet)
+        return role_graph(placed, shot.fps, shot.frames, capture, layers, character, sheet, shot.begins)
 
     @property
     def performance(self) -> Performance:

@@ -1,5 +1,6 @@
 """Making shots: of takes in a row, with their roles and clips; layers; the reel."""
 
+import re
 from collections.abc import Sequence
 from fractions import Fraction
 from typing import Any
@@ -69,7 +70,8 @@ def cut_clip(unit: Unit, take: PreparedTake, character: str = "", first: Fractio
     slate = take.take.body.slate
     if not name:
         number = 1 + sum(c.body.take == take.take.id for c in clips)
-        name = "_".join(w for w in ("-".join(character.split()), "-".join(slate.split()), f"{number:02d}") if w)[:80]
+        words = [re.sub(r"[\W_]+", "-", w).strip("-") for w in (character, slate)]
+        name = "_".join([*(w for w in words if w), f"{number:02d}"])[:80]
     body = {"name": name, "take": take.take.id, "first": str(first), "last": str(stop)}
     return add_document(unit, take.take.production, parse(ClipBody, body, "the clip"))
 

@@ -53,6 +53,7 @@ class RoleSnapshot:
     documents: ShotDocuments
     recordings: dict[str, Recording]
     character: Character | None
+    character_name: str
     rig: Source | None
     cast: Document[CastBody] | None
 
@@ -115,14 +116,14 @@ def role_snapshot(work: Work, shot: str, role: str, wish: ShotWish | None = None
             if (c := found.clips.get(p.clip)) is not None and c.curves is not None
         }
         chosen = wish.character or own.character
-        rig, cast = _character(work, unit, found.shot, own.performer, chosen) if chosen else (None, None)
+        name, rig, cast = _character(work, unit, found.shot, own.performer, chosen) if chosen else ("", None, None)
     character = load_character(work, rig) if rig else None
-    return RoleSnapshot(role, found, recordings, character, rig, cast)
+    return RoleSnapshot(role, found, recordings, character, name, rig, cast)
 
 
 def _character(work: Work, unit: Unit, shot: Document[ShotBody], performer: str, character: str
-               ) -> tuple[Source | None, Document[CastBody] | None]:  # fmt: skip
-    """(rig, cast sheet of the performer on it, or the one that they would begin with)."""
+               ) -> tuple[str, Source | None, Document[CastBody] | None]:  # fmt: skip
+    """(name, rig, cast sheet of the performer on it, or the one that they would begin with)."""
     found = document_for(work, unit, character, CharacterBody)
     if found.production != shot.production:
         raise NotFoundError("there is no such character in this production")
@@ -130,4 +131,4 @@ def _character(work: Work, unit: Unit, shot: Document[ShotBody], performer: str,
     key = cast_key(performer, character)
     sheet = unit.documents.by_key(shot.production, CastBody, key)
     fresh = Document("", shot.production, CastBody.kind, key, 0, cast_body(performer, character), shot.created)
-    return rig, sheet or fresh
+    return found.body.name, rig, sheet or fresh

@@ -212,6 +212,8 @@ export const api = {
   redo: (documents: string[]) => post<{ document: AnyDoc; label: string }>("/redo", { documents }),
   history: (documents: string[]) => post<{ undo: string; redo: string }>("/history", { documents }),
   handOver: (take: string, settings: HandoverSettings) => post<Job>(`/takes/${take}/handovers`, settings),
+  handOverRole: (shot: string, role: string, settings: HandoverSettings) =>
+    post<Job>(`/shots/${shot}/handovers`, { role, settings }),
   cards: (production: string) => get<CardRow[]>(`/productions/${production}/cards`),
   glance: async (production: string, picture: Blob) =>
     (await send("POST", `/productions/${production}/live-faces`, undefined, picture)).json() as Promise<

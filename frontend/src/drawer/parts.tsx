@@ -140,10 +140,7 @@ export function AmountField({ label, value, low, high, step, unit = "", hint, ma
           if (typed !== null) keep(e.target.value);
         }}
         onKeyDown={(e) => {
-          if (e.key === "Enter") {
-            keep(e.currentTarget.value);
-            e.currentTarget.blur();
-          }
+          if (e.key === "Enter") e.currentTarget.blur(); // leaving it keeps it
           if (e.key === "Escape") setTyped(null);
         }}
       />

@@ -7,6 +7,7 @@ import { useParams } from "react-router";
 import { api, type Handover, type Job } from "../api/client";
 import { notify } from "../shared/notices";
 import { Plain, Primary, Section, Toggle } from "../drawer/parts";
+import { nameOfRole } from "../workspace/state";
 import { useOpen } from "../workspace/workspace";
 
 type Checked = { what: string; ok: boolean | null; found: string };
@@ -14,11 +15,12 @@ type Checked = { what: string; ok: boolean | null; found: string };
 export function HandoverDrawer({ onClose }: { onClose: () => void }) {
   const { production = "" } = useParams();
   const client = useQueryClient();
-  const { opened, curves } = useOpen("opened", "curves");
+  const { opened, shot, curves } = useOpen("opened", "shot", "curves");
+  const of = shot ? `${shot.opened.shot.body.name}, ${nameOfRole(shot, shot.role)}` : (opened?.take.body.slate ?? "");
   const [settings, setSettings] = useState({ glb: true, table: true, bvh: false, head: true, rate: "" });
   const jobs = useQuery({ queryKey: ["jobs", production], queryFn: () => api.jobs(production) }).data ?? [];
   const handovers = useQuery({ queryKey: ["handovers", production], queryFn: () => api.handovers(production) });
-  const mine = jobs.filter((j) => j.kind === "handover").slice(0, 4);
+  const mine = jobs.filter((j) => j.kind.endsWith("handover")).slice(0, 4);
   const done = mine.filter((j) => j.state === "done").length;
   const { refetch } = handovers;
   useEffect(() => {
@@ -27,7 +29,9 @@ export function HandoverDrawer({ onClose }: { onClose: () => void }) {
   }, [done, refetch, client]);
   const begin = async () => {
     try {
-      await api.handOver(opened!.take.id, settings);
+      await (shot
+        ? api.handOverRole(shot.opened.shot.id, shot.role, settings)
+        : api.handOver(opened!.take.id, settings));
       await client.invalidateQueries({ queryKey: ["jobs"] });
     } catch (error) {
       notify(error as never);
@@ -37,7 +41,7 @@ export function HandoverDrawer({ onClose }: { onClose: () => void }) {
   return (
     <Box data-testid="handover-drawer">
       <Section
-        title={opened ? `Hand over ${String(opened.take.body.slate)}` : "Hand over"}
+        title={`Hand over ${of}`}
         aside={
           <IconButton aria-label="Close handovers" size="2xs" variant="ghost" onClick={onClose}>
             <X size={14} />
@@ -68,12 +72,17 @@ export function HandoverDrawer({ onClose }: { onClose: () => void }) {
                 <NativeSelect.Indicator />
               </NativeSelect.Root>
             </Flex>
+            {shot && (
+              <Text fontSize="sm" color="dim">
+                One role a file: the one that is worked on. The shot's mixed sound goes along.
+              </Text>
+            )}
             <Primary alignSelf="flex-start" onClick={() => void begin()}>
               Hand over
             </Primary>
           </Flex>
         ) : (
-          <Text color="dim">Open a take with curves to hand it over.</Text>
+          <Text color="dim">Open a take with curves, or a shot, to hand it over.</Text>
         )}
       </Section>
       {mine.some((j) => j.state !== "done") && (

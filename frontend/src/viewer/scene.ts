@@ -9,7 +9,7 @@ export class CharacterScene {
   readonly scene = new THREE.Scene();
   readonly camera = new THREE.PerspectiveCamera(26, 1, 0.02, 60);
   readonly controls: OrbitControls;
-  private readonly drawing: SceneCanvas;
+  protected readonly drawing: SceneCanvas;
   private readonly key = new THREE.DirectionalLight("#fff0da", 2.5);
   private readonly model = new CharacterModel();
   private light = { turn: 0.55, lift: 0.75 };

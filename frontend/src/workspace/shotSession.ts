@@ -108,10 +108,7 @@ export class ShotSession extends OpenSession<ShotWish> {
     const shot = this.shot;
     if (this.closed || !shot) return;
     await this.guarded(async () => {
-      await Promise.all((roles ?? rolesOf(shot)).map((role) => this.evaluate(role)));
-      if (this.closed || !this.shot) return;
-      const curves = this.shown[this.shot.role]?.curves;
-      if (curves) this.around.player.load(curves.frames / curves.rate, curves.rate, !first);
+      await Promise.all((roles ?? rolesOf(shot)).map((role) => this.evaluate(role, !first)));
     });
   }
 
@@ -125,13 +122,15 @@ export class ShotSession extends OpenSession<ShotWish> {
     this.previewTimes.push(performance.now() - began);
   }
 
-  private async evaluate(role: string) {
+  private async evaluate(role: string, keepTime: boolean) {
     const made = await this.ask(role, {});
     if (!made || !this.shot) return;
     this.parts[role] = made.parts;
     this.shown[role] = shownOf(made.parts, made.head, this.shown[role] ?? { curves: null, body: null });
     const takes = { ...this.shot.takes, ...(made.head.takes as Record<string, string>) };
     this.state.setState({ shot: { ...this.shot, takes } });
+    const { curves } = this.shown[role];
+    if (curves && role === this.shot.role) this.around.player.load(curves.frames / curves.rate, curves.rate, keepTime);
     this.draw(role, this.shown[role]);
   }
 

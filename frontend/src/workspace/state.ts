@@ -79,8 +79,12 @@ export const rolesOf = (shot: ShotState): string[] => {
   const { roles } = shot.opened.shot.body;
   return Object.keys(roles).sort((a, b) => roles[a]!.rank - roles[b]!.rank || (a < b ? -1 : 1));
 };
-/** The name under which a role is shown. */
+/** The name under which a role is shown: its character's, with the performer where two have the same. */
 export function nameOfRole(shot: ShotState, key: string): string {
-  const role = shot.opened.shot.body.roles[key];
-  return shot.opened.characters.find((c) => c.id === role?.character)?.body.name ?? role?.performer ?? "";
+  const { roles } = shot.opened.shot.body;
+  const role = roles[key];
+  const name = shot.opened.characters.find((c) => c.id === role?.character)?.body.name;
+  if (!name) return role?.performer ?? "";
+  const alike = Object.values(roles).filter((r) => r.character === role!.character).length > 1;
+  return alike ? `${name} (${role!.performer})` : name;
 }

@@ -9,7 +9,7 @@ from pydantic import ConfigDict, Field, model_validator
 
 from dynaface.core import checks
 from dynaface.core.clock.rates import parse_rate
-from dynaface.core.clock.timecode import parse_timecode
+from dynaface.core.clock.timecode import Timecode, parse_timecode
 from dynaface.core.documents.model.record import Body, Identity, Key, Marked, Name, Notes, Part, Reference, Words
 from dynaface.core.documents.model.take import PlainKey, WeightedKey
 from dynaface.core.errors import InputError
@@ -147,14 +147,18 @@ class ShotBody(Body):
         return max(-int(-Fraction(self.length) * self.fps // 1), 1)
 
     @property
+    def begins(self) -> Timecode | None:
+        """The timecode of frame 0, where there is one."""
+        return parse_timecode(self.timecode, self.fps) if self.timecode else None
+
+    @property
     def ordered(self) -> tuple[str, ...]:
         """Keys of the roles by rank."""
         return tuple(sorted(self.roles, key=lambda k: (self.roles[k].rank, k)))
 
     @model_validator(mode="after")
     def _sound(self) -> Self:
-        if self.timecode:
-            parse_timecode(self.timecode, self.fps)
+        _ = self.begins
         if not 0 < Fraction(self.length) <= MAX_SECONDS:
             raise InputError(f"a shot lasts {float(Fraction(self.length)):g} s; at most {MAX_SECONDS}", where="length")
         return self

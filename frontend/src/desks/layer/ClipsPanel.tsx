@@ -201,7 +201,7 @@ function Chosen({ shot, role, name, placement: p }: ChosenProps) {
           onChange={(on) => edit(on ? "show a clip" : "leave a clip out", put("mute", !on))}
         />
         <Toggle
-          label="Its sound"
+          label="Sound"
           on={p.sound}
           onChange={(on) => edit(on ? "hear a clip" : "a clip without sound", put("sound", on))}
         />

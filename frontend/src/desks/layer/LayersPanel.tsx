@@ -42,7 +42,10 @@ export function LayersPanel() {
           key={does}
           size="2xs"
           title={`A new layer that ${DOES[does]}`}
-          onClick={() => void activeShot()?.addLayer(`layer ${layers.length + 1}`, does)}
+          onClick={() => {
+            chooseSpan(null);
+            void activeShot()?.addLayer(`layer ${layers.length + 1}`, does);
+          }}
         >
           <Plus size={11} /> {does}
         </Plain>

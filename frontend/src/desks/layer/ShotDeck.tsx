@@ -52,7 +52,7 @@ export function ShotDeck() {
   const start = useMemo(() => (body?.timecode ? timecodeStart(body.timecode, body.rate) : null), [body]);
   const layers = shot ? inSight(layersOf(shot, shot.role), shot.layer) : [];
 
-  const tracks: Track[] = [rulerTrack, waveTrack({ peaks, offset: () => 0 })];
+  const tracks: Track[] = [rulerTrack, waveTrack({ peaks, offset: () => 0, none: "no sound yet" })];
   for (const role of shot ? rolesOf(shot) : []) {
     const blocks = blocksOf(shot!, role, desk.placement?.role === role ? desk.placement.key : null);
     tracks.push(

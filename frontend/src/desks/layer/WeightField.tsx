@@ -1,5 +1,5 @@
 // A weight over time: one value everywhere, or keys of its own at the playhead.
-import { Flex, IconButton } from "@chakra-ui/react";
+import { Box, Flex, IconButton } from "@chakra-ui/react";
 import { Diamond } from "lucide-react";
 import { freshId } from "../../api/changes";
 import type { Change, LayerDoc } from "../../api/client";
@@ -45,17 +45,19 @@ export function WeightField({ label, mark, path, weight, onTry, onKeep }: Props)
       >
         <Diamond size={11} fill={here ? "currentColor" : "none"} />
       </IconButton>
-      <AmountField
-        label={label}
-        mark={mark}
-        value={Math.round(weightAt(held, frame) * 1000) / 1000}
-        rest={1}
-        low={0}
-        high={1.5}
-        step={0.01}
-        onDrag={(v) => onTry(set(v))}
-        onCommit={(v) => onKeep(set(v))}
-      />
+      <Box flex="1" minW="0">
+        <AmountField
+          label={label}
+          mark={mark}
+          value={Math.round(weightAt(held, frame) * 1000) / 1000}
+          rest={1}
+          low={0}
+          high={1.5}
+          step={0.01}
+          onDrag={(v) => onTry(set(v))}
+          onCommit={(v) => onKeep(set(v))}
+        />
+      </Box>
     </Flex>
   );
 }

@@ -10,15 +10,17 @@ const HEIGHT = 46;
 export type Wave = {
   peaks: Peaks | null;
   offset: () => number;
+  /** What is said where there is no sound. */
+  none?: string;
   onMove?: (offset: number) => void;
   onDrop?: (offset: number) => void;
 };
 
-export function waveTrack({ peaks, offset, onMove, onDrop }: Wave): Track {
+export function waveTrack({ peaks, offset, none = "no sound in this take", onMove, onDrop }: Wave): Track {
   return {
     id: "wave",
     height: HEIGHT,
-    draw: (stage, { top }) => draw(stage, peaks, offset(), top),
+    draw: (stage, { top }) => draw(stage, peaks, offset(), top, none),
     press: (stage, _, at) => (onMove && onDrop && peaks ? dragging(stage, at, offset(), onMove, onDrop) : null),
   };
 }
@@ -34,11 +36,17 @@ function dragging(
   return { move: (p) => onMove(at(p)), release: (p) => onDrop(at(p)) };
 }
 
-function draw({ context: c, axis, width, palette, rate }: Stage, peaks: Peaks | null, offset: number, top: number) {
+function draw(
+  { context: c, axis, width, palette, rate }: Stage,
+  peaks: Peaks | null,
+  offset: number,
+  top: number,
+  none: string,
+) {
   const middle = top + HEIGHT / 2;
   if (!peaks) {
     c.fillStyle = palette.dim;
-    c.fillText("no sound in this take", 8, middle);
+    c.fillText(none, 8, middle);
     return;
   }
   const buckets = peaks.data.length / 2;
