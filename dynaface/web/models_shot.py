@@ -1,6 +1,6 @@
 """What the API takes and gives of shots."""
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, RootModel
 
@@ -69,6 +69,22 @@ class NewLayer(Strict):
     name: str = Field(min_length=1, max_length=80)
     does: Literal["add", "replace", "scale"] = "add"
     regions: list[str] = Field(default_factory=list, max_length=20)
+
+
+Metres = Annotated[float, Field(ge=-100, le=100)]
+Direction = Annotated[list[Metres], Field(min_length=3, max_length=3)]
+
+
+class GrabAsked(Strict):
+    role: str = Field(min_length=1, max_length=120)
+    frame: int = Field(ge=0, le=10_000_000)
+    place: Direction
+    plane: list[Direction] = Field(min_length=2, max_length=2)
+    wanted: list[Metres] = Field(min_length=2, max_length=2)
+
+
+class Grabbed(BaseModel):
+    channels: dict[str, float]
 
 
 class AtVersion(Strict):

@@ -8,6 +8,7 @@ from dynaface.services.pieces import Piece
 from dynaface.services.shot.cut_shot import Cut, cut_shot
 from dynaface.services.shot.end_maker import end_maker
 from dynaface.services.shot.evaluate_shot import evaluate_role
+from dynaface.services.shot.grab_face import grab_face
 from dynaface.services.shot.make_shot import add_layer, add_to_reel, list_reel, list_shots, make_shot
 from dynaface.services.shot.open_shot import open_shot
 from dynaface.services.shot.shot_sound import let_sound_go, shot_peaks, shot_wav
@@ -19,6 +20,8 @@ from dynaface.web.models_shot import (
     ClipRows,
     CutAsked,
     EvaluateRole,
+    GrabAsked,
+    Grabbed,
     NewClip,
     NewLayer,
     NewShot,
@@ -84,6 +87,14 @@ def cut(shot: str) -> Response:
         return as_json(let_sound_go(work(), shot, given.version, given.role, given.placement))
     wanted = Cut(given.do, given.role, given.placement, Fraction(given.at), Fraction(given.seconds))
     return as_json(cut_shot(work(), shot, given.version, given.label, wanted))
+
+
+@routes.post("/shots/<shot>/grab")
+@checked(takes=GrabAsked, gives=Grabbed)
+def grab(shot: str) -> Response:
+    """Which channels bring a place of the face where it is dragged."""
+    given: GrabAsked = request.context.json  # type: ignore[attr-defined]
+    return as_json({"channels": grab_face(work(), shot, **given.model_dump())})
 
 
 @routes.post("/shots/<shot>/layers")

@@ -7,10 +7,16 @@ import pytest
 
 from dynaface.assets import ASSETS
 from dynaface.core.errors import ConflictError, DynafaceError, InputError, NotFoundError
+from dynaface.jobs.run_job import run_job
 from dynaface.services.edit_document import edit_document, redo, undo
+from dynaface.services.handover.deliver_role import request_role_handover
+from dynaface.services.handover.deliver_take import handover_file, list_handovers
+from dynaface.services.load_source import load_geometry
 from dynaface.services.pieces import Piece
 from dynaface.services.shot.cut_shot import Cut, cut_shot
+from dynaface.services.shot.end_maker import end_maker
 from dynaface.services.shot.evaluate_shot import evaluate_role
+from dynaface.services.shot.grab_face import grab_face
 from dynaface.services.shot.make_shot import add_layer, add_to_reel, list_reel, list_shots, make_shot
 from dynaface.services.shot.open_shot import open_shot
 from dynaface.services.shot.shot_sound import let_sound_go, shot_peaks, shot_sound, shot_wav
@@ -267,3 +273,88 @@ def test_another_production_s_clips_and_characters_are_refused(mara, stranger, s
 def test_shots_that_cannot_be_are_refused_with_the_place(mara, shot, path, value):
     with pytest.raises(InputError):
         edit_document(mara, shot.id, shot.version, "bad", [put(path, value)])
+
+
+SCREEN = ([1.0, 0.0, 0.0], [0.0, 1.0, 0.0])
+
+
+def lip(mara, odile):
+    """A place of Odile's lower lip, at rest."""
+    with mara.store.unit() as unit:
+        source = unit.sources.get(odile.body.source)
+    face = load_geometry(mara, source).face
+    down = face.offsets["mouthLowerDownLeft"]
+    return face.points[int(np.linalg.norm(down, axis=1).argmax())], face, down
+
+
+def test_a_lip_that_is_dragged_goes_where_it_is_dragged_by_what_moves_lips(mara, shot, odile):
+    role = first_role(shot)
+    place, face, _ = lip(mara, odile)
+    vertex = int(np.linalg.norm(face.points - place, axis=1).argmin())
+    wanted = (0.0, -0.003)
+    found = grab_face(mara, shot.id, role, 30, place.tolist(), SCREEN, wanted)
+    assert 0 < len(found) < 8
+    assert "mouthLowerDownLeft" in found
+    # The curves with it on a layer bring the vertex there: half a millimetre.
+    layer = add_layer(mara, shot.id, role, "lip", "add", [])
+    values = {layer.id: [put("spans/a", {"first": 20, "last": 40, "offset": found})]}
+    moved = []
+    for wish in (None, ShotWish(layers=values)):
+        head, arrays = played(mara, shot, role, ("weights",), wish)
+        targets = next(p["columns"] for p in head["pieces"] if p["part"] == "weights")
+        weights = arrays["weights"][30]
+        moved.append(
+            sum(w * face.offsets[t][vertex] for t, w in zip(targets, weights, strict=True) if t in face.offsets)
+        )
+    assert np.linalg.norm((moved[1] - moved[0])[:2] - wanted) < 0.0005
+
+
+def test_what_cannot_be_grabbed_is_said(mara, shot, stranger):
+    role = first_role(shot)
+    with pytest.raises(InputError, match="nothing of the face"):
+        grab_face(mara, shot.id, role, 0, (5.0, 5.0, 5.0), SCREEN, (0.0, 0.01))
+    bare = edit_document(mara, shot.id, shot.version, "none", [put(f"roles/{role}/character", None)])
+    with pytest.raises(InputError, match="no character"):
+        grab_face(mara, bare.id, role, 0, (0.0, 1.5, 0.1), SCREEN, (0.0, 0.01))
+    with pytest.raises(NotFoundError):
+        grab_face(stranger, shot.id, role, 0, (0.0, 1.5, 0.1), SCREEN, (0.0, 0.01))
+
+
+def test_a_maker_becomes_keys_that_do_the_same(mara, shot):
+    role = first_role(shot)
+    layer = add_layer(mara, shot.id, role, "blinks", "add", [])
+    made = {"maker": "blinks", "rank": 1, "frames": [40, 160], "captured": "replace"}
+    layer = edit_document(mara, layer.id, layer.version, "blink", [put("makers/m", made)])
+    _, before = played(mara, shot, role)
+    ended = end_maker(mara, layer.id, layer.version, "m")
+    assert ended.body.makers == {}
+    assert set(ended.body.keys) >= {"eyeBlinkLeft", "eyeBlinkRight"}
+    _, after = played(mara, shot, role)
+    np.testing.assert_allclose(after["tidied"], before["tidied"], atol=0.01)
+    undo(mara, [layer.id])
+    np.testing.assert_array_equal(played(mara, shot, role)[1]["tidied"], before["tidied"])
+    with pytest.raises(NotFoundError):
+        end_maker(mara, layer.id, ended.version + 1, "nothing")
+
+
+def test_a_role_is_handed_over_with_its_layers_and_the_mixed_sound(mara, production, shot):
+    role = first_role(shot)
+    timed = edit_document(mara, shot.id, shot.version, "start", [put("timecode", "01:00:10:00")])
+    job = request_role_handover(
+        mara, timed.id, role, {"glb": True, "table": True, "bvh": False, "head": True, "rate": "24"}
+    )
+    run_job(mara, job.id)
+    (done,) = list_handovers(mara, production)
+    assert done.report["ok"]
+    assert [f["name"] for f in done.files] == [
+        "Ferry_landing_Odile.csv",
+        "Ferry_landing_Odile.glb",
+        "Ferry_landing_Odile.wav",
+    ]
+    name, table = handover_file(mara, done.id, 0)
+    assert name.endswith(".csv")
+    assert b"01:00:10:00" in table.splitlines()[1]
+    assert done.report["frames"] == pytest.approx(float(Fr(timed.body.length)) * 24, abs=1.5)
+    bare = edit_document(mara, shot.id, timed.version, "none", [put(f"roles/{role}/character", None)])
+    with pytest.raises(InputError, match="no character"):
+        request_role_handover(mara, bare.id, role, {})

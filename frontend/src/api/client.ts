@@ -88,7 +88,7 @@ export class Problem extends Error {
   }
 }
 
-const REPEATABLE = /\/(open|evaluate|edits|keys|history|inspections|foresee|compare|sync|aim)$/;
+const REPEATABLE = /\/(open|evaluate|edits|keys|history|inspections|foresee|compare|sync|aim|grab)$/;
 
 /** The answer to a request. What the server could not take is made again once it is back; but where no answer came to a request
  * that may have made something, the person is told instead: it might be made twice. An edit says on which version it is made, so
@@ -269,6 +269,7 @@ export const api = {
   evaluateRole: (shot: string, request: ShotWish & { role: string; pieces: Piece[] }, signal?: AbortSignal) =>
     bundle(send("POST", `/shots/${shot}/evaluate`, request, undefined, signal)),
   cutShot: (shot: string, cut: CutAsked) => post<ShotDoc>(`/shots/${shot}/cuts`, cut),
+  grab: (shot: string, asked: Schemas["GrabAsked"]) => post<Schemas["Grabbed"]>(`/shots/${shot}/grab`, asked),
   newLayer: (shot: string, layer: Schemas["NewLayer"]) => post<LayerDoc>(`/shots/${shot}/layers`, layer),
   endMaker: (layer: string, maker: string, version: number) =>
     post<LayerDoc>(`/layers/${layer}/makers/${maker}/keys`, { version }),

@@ -809,6 +809,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot}/grab": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which channels bring a place of the face where it is dragged. */
+        post: operations["post__api_shots_{shot}_grab"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot}/handovers": {
         parameters: {
             query?: never;
@@ -2733,6 +2750,26 @@ export interface components {
             scores: number[];
             /** Words */
             words: string[];
+        };
+        /** GrabAsked */
+        GrabAsked: {
+            /** Frame */
+            frame: number;
+            /** Place */
+            place: number[];
+            /** Plane */
+            plane: number[][];
+            /** Role */
+            role: string;
+            /** Wanted */
+            wanted: number[];
+        };
+        /** Grabbed */
+        Grabbed: {
+            /** Channels */
+            channels: {
+                [key: string]: number;
+            };
         };
         /** Guess */
         Guess: {
@@ -6674,6 +6711,50 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_shots_{shot}_grab": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GrabAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Grabbed"];
+                };
             };
             /** @description Not Found */
             404: {

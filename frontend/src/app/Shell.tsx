@@ -11,13 +11,13 @@ import { TimeDeck } from "../deck/TimeDeck";
 import { holdOrLetGo } from "../desks/cast/sheet";
 import { GatherDrawer } from "../desks/gather/GatherDrawer";
 import { TakeList } from "../desks/gather/TakeList";
+import { LayerStage } from "../desks/layer/LayerStage";
 import { ShotDeck } from "../desks/layer/ShotDeck";
 import { HandoverDrawer } from "../handover/HandoverDrawer";
 import { RegionChart } from "../regionchart/RegionChart";
 import { toggleTheme, useLight } from "../shared/colourMode";
 import { notify } from "../shared/notices";
 import { Splitter, useSize, within } from "../shared/Splitter";
-import { ShotStage } from "../viewer/ShotStage";
 import { Viewer, type View } from "../viewer/Viewer";
 import { closeOpen, openShot, openTake, travel, useOpen, useSession } from "../workspace/workspace";
 import { Account } from "./Account";
@@ -135,7 +135,7 @@ export function Shell() {
                 {VIEWER && !shots && <Viewer first={viewsOf(desk, opened?.sources)} />}
                 {VIEWER && shots && (
                   <Box position="relative" h="100%">
-                    <ShotStage />
+                    <LayerStage />
                   </Box>
                 )}
               </Box>

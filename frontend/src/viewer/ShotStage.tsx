@@ -8,12 +8,20 @@ import { onTheme } from "../shared/colourMode";
 import { addPainter } from "../timekit/frameLoop";
 import { nameOfRole, rolesOf } from "../workspace/state";
 import { activeShot, onSession, sessionState, useSession } from "../workspace/workspace";
-import { StageScene } from "./stageScene";
+import { StageScene, type HeldPlace } from "./stageScene";
 import { Tool } from "./Tool";
 
 const NONE: string[] = [];
 
-export function ShotStage() {
+/** What taking hold of a face does, where it can be changed: a gesture that is told how far the pointer went, in pixels. */
+export type Grab = {
+  begin: (held: HeldPlace) => { move: (dx: number, dy: number, fine: boolean) => void; release: () => void } | null;
+  /** What was changed last, in words. */
+  words: string;
+};
+const REST = 70; // milliseconds that the pointer rests before a place lights up
+
+export function ShotStage({ grab }: { grab: Grab | null }) {
   const shot = useSession((s) => s.shot);
   const roles = shot ? rolesOf(shot) : NONE;
   const [alone, setAlone] = useState<string | null>(null);
@@ -96,13 +104,90 @@ export function ShotStage() {
     };
   }, [stage, wanted]);
 
+  const [lit, setLit] = useState<{ x: number; y: number } | null>(null);
+  const resting = useRef(0);
+  const at = (event: { clientX: number; clientY: number }) => {
+    const box = canvas.current!.getBoundingClientRect();
+    return [event.clientX - box.left, event.clientY - box.top] as const;
+  };
+  const hover = (event: React.PointerEvent) => {
+    window.clearTimeout(resting.current);
+    if (!grab || !stage || event.buttons) return;
+    const place = at(event);
+    resting.current = window.setTimeout(() => setLit(stage.grabAt(...place)), REST);
+  };
+  const press = (event: React.PointerEvent) => {
+    if (!grab || !stage || event.button !== 0 || event.altKey || event.target !== canvas.current) return;
+    window.clearTimeout(resting.current);
+    const held = stage.grabAt(...at(event));
+    const gesture = held && grab.begin(held);
+    if (!gesture) return;
+    // The picture is not turned meanwhile.
+    event.stopPropagation();
+    const element = canvas.current;
+    element.setPointerCapture(event.pointerId);
+    const [x, y] = [event.clientX, event.clientY];
+    const move = (e: PointerEvent) => {
+      setLit({ x: held.x + e.clientX - x, y: held.y + e.clientY - y });
+      gesture.move(e.clientX - x, e.clientY - y, e.shiftKey);
+    };
+    const release = () => {
+      element.removeEventListener("pointermove", move);
+      element.removeEventListener("pointerup", release);
+      element.removeEventListener("pointercancel", release);
+      setLit(null);
+      gesture.release();
+    };
+    element.addEventListener("pointermove", move);
+    element.addEventListener("pointerup", release);
+    element.addEventListener("pointercancel", release);
+  };
+
   const frame = (what: "face" | "body") => {
     setFraming(what);
     stage?.frame(what);
     stage?.render();
   };
   return (
-    <Box ref={holder} position="absolute" inset="0" bg="bg.ground">
+    <Box
+      ref={holder}
+      position="absolute"
+      inset="0"
+      bg="bg.ground"
+      onPointerDownCapture={press}
+      onPointerMove={hover}
+      onPointerLeave={() => setLit(null)}
+    >
+      {lit && (
+        <Box
+          position="absolute"
+          left={`${lit.x - 6}px`}
+          top={`${lit.y - 6}px`}
+          w="12px"
+          h="12px"
+          borderRadius="full"
+          borderWidth="2px"
+          borderColor="paper"
+          boxShadow="0 0 0 2px rgba(10, 20, 16, 0.7)"
+          pointerEvents="none"
+          zIndex={1}
+          data-testid="grab-mark"
+        />
+      )}
+      {grab?.words && (
+        <Text
+          position="absolute"
+          top="8px"
+          left="12px"
+          right="110px"
+          fontSize="sm"
+          color="dim"
+          pointerEvents="none"
+          data-testid="grab-words"
+        >
+          {grab.words}
+        </Text>
+      )}
       <canvas
         ref={canvas}
         style={{ width: "100%", height: "100%", display: "block" }}

@@ -17,6 +17,10 @@ function drop(model: THREE.Object3D) {
   });
 }
 
+/** rest: in the character's own space; at: in the scene; axes: where its x, y, z at rest show in the scene. */
+export type Picked = { rest: THREE.Vector3; at: THREE.Vector3; axes: [THREE.Vector3, THREE.Vector3, THREE.Vector3] };
+const SMALL = 1e-3;
+
 export class CharacterModel {
   /** What is put into a scene; where it stands and which way it looks is the scene's. */
   readonly place = new THREE.Group();
@@ -130,6 +134,29 @@ export class CharacterModel {
     if (eyes.length !== 2) return null;
     const size = Math.min(Math.max(eyes[0]!.distanceTo(eyes[1]!) / 0.062, 0.3), 5);
     return { middle: eyes[0]!.clone().lerp(eyes[1]!, 0.5), size };
+  }
+
+  /** The vertex of its moving meshes that a ray meets: where it is at rest, where it is now, and how a small move of it at rest shows. */
+  pick(ray: THREE.Raycaster): Picked | null {
+    const meshes = this.morphs.map((m) => m.mesh);
+    const hit = ray.intersectObjects(meshes, false)[0];
+    if (!hit?.face) return null;
+    const mesh = hit.object as THREE.Mesh;
+    const now = (index: number) => mesh.getVertexPosition(index, new THREE.Vector3()).applyMatrix4(mesh.matrixWorld);
+    const corners = [hit.face.a, hit.face.b, hit.face.c].map((index) => ({ index, at: now(index) }));
+    const { index, at } = corners.sort((a, b) => a.at.distanceTo(hit.point) - b.at.distanceTo(hit.point))[0]!;
+    const rest = new THREE.Vector3().fromBufferAttribute(mesh.geometry.attributes.position!, index);
+    const posed = (v: THREE.Vector3) => {
+      if (mesh instanceof THREE.SkinnedMesh) mesh.applyBoneTransform(index, v);
+      return v.applyMatrix4(mesh.matrixWorld);
+    };
+    const from = posed(rest.clone());
+    const axes = [0, 1, 2].map((axis) =>
+      posed(rest.clone().setComponent(axis, rest.getComponent(axis) + SMALL))
+        .sub(from)
+        .divideScalar(SMALL),
+    );
+    return { rest, at, axes: axes as [THREE.Vector3, THREE.Vector3, THREE.Vector3] };
   }
 
   /** The box around it, or null where nothing is loaded. */

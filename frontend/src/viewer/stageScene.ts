@@ -7,6 +7,16 @@ import { CharacterScene } from "./scene";
 
 /** A face that has a column: where it is looked at, and how large it is against a usual one. */
 type Column = { model: CharacterModel; target: THREE.Vector3; size: number };
+/** A place of a role's face in the picture. place: metres at rest in the character's own space; plane: the directions of that space
+ * which the picture shows as right and up; x, y: CSS pixels. */
+export type HeldPlace = {
+  role: string;
+  place: [number, number, number];
+  plane: [number[], number[]];
+  metresPerPixel: number;
+  x: number;
+  y: number;
+};
 const NEAR = 0.8; // metres from which a usual face is looked at
 
 export class StageScene extends CharacterScene {
@@ -83,25 +93,71 @@ export class StageScene extends CharacterScene {
     if (!this.columns.length) return super.render();
     const { renderer } = this.drawing;
     const size = renderer.getSize(new THREE.Vector2());
-    const offset = this.camera.position.clone().sub(this.controls.target);
-    const own = { position: this.camera.position.clone(), aspect: this.camera.aspect };
     renderer.setScissorTest(true);
     this.columns.forEach((column, i) => {
       const [x, wide] = [(size.x * i) / this.columns.length, size.x / this.columns.length];
       for (const other of this.columns) other.model.place.visible = other === column;
-      this.camera.position.copy(column.target).addScaledVector(offset, column.size);
-      this.camera.aspect = wide / Math.max(size.y, 1);
-      this.camera.updateProjectionMatrix();
+      const back = this.aim(column, wide / Math.max(size.y, 1));
       renderer.setViewport(x, 0, wide, size.y);
       renderer.setScissor(x, 0, wide, size.y);
       renderer.render(this.scene, this.camera);
+      back();
     });
     for (const { model } of this.columns) model.place.visible = true;
     renderer.setScissorTest(false);
     renderer.setViewport(0, 0, size.x, size.y);
-    this.camera.position.copy(own.position);
-    this.camera.aspect = own.aspect;
-    this.camera.updateProjectionMatrix();
+  }
+
+  /** The place of a face under a point of the picture in CSS pixels, for taking hold of it; null where there is none. */
+  grabAt(x: number, y: number): HeldPlace | null {
+    const size = this.drawing.renderer.getSize(new THREE.Vector2());
+    const count = Math.max(this.columns.length, 1);
+    const wide = size.x / count;
+    const column = this.columns[Math.min(Math.floor(x / wide), count - 1)];
+    const models = column ? [column.model] : [...this.models.values()];
+    const own = this.aim(column, wide / Math.max(size.y, 1));
+    const left = column ? this.columns.indexOf(column) * wide : 0;
+    const ray = new THREE.Raycaster();
+    ray.setFromCamera(new THREE.Vector2(((x - left) / wide) * 2 - 1, 1 - (y / size.y) * 2), this.camera);
+    let found: HeldPlace | null = null;
+    for (const model of models) {
+      const picked = model.pick(ray);
+      const role = [...this.models].find(([, m]) => m === model)?.[0];
+      if (!picked || !role) continue;
+      const [right, up, back] = [0, 1, 2].map((i) =>
+        new THREE.Vector3().setFromMatrixColumn(this.camera.matrixWorld, i),
+      );
+      const depth = this.camera.position.clone().sub(picked.at).dot(back!);
+      const shown = picked.at.clone().project(this.camera);
+      found = {
+        role,
+        place: picked.rest.toArray(),
+        plane: [picked.axes.map((a) => a.dot(right!)), picked.axes.map((a) => a.dot(up!))],
+        metresPerPixel: (2 * Math.tan(THREE.MathUtils.degToRad(this.camera.fov / 2)) * depth) / Math.max(size.y, 1),
+        x: left + ((shown.x + 1) / 2) * wide,
+        y: ((1 - shown.y) / 2) * size.y,
+      };
+    }
+    own();
+    return found;
+  }
+
+  /** Puts the camera where it is for a column; gives what puts it back. */
+  private aim(column: Column | undefined, aspect: number): () => void {
+    const [position, before] = [this.camera.position.clone(), this.camera.aspect];
+    if (column) {
+      const offset = position.clone().sub(this.controls.target);
+      this.camera.position.copy(column.target).addScaledVector(offset, column.size);
+      this.camera.aspect = aspect;
+      this.camera.updateProjectionMatrix();
+      this.camera.updateMatrixWorld(true);
+    }
+    return () => {
+      this.camera.position.copy(position);
+      this.camera.aspect = before;
+      this.camera.updateProjectionMatrix();
+      this.camera.updateMatrixWorld(true);
+    };
   }
 
   override dispose() {

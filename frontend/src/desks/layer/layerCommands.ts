@@ -4,6 +4,7 @@ import type { Command } from "../../commands/commands";
 import { clock } from "../../playback/clock";
 import { framesOf, secondsOf } from "../../shared/seconds";
 import { activeShot, useWorkspace } from "../../workspace/workspace";
+import { useGrabbing } from "./grab";
 import { choosePlacement, chooseSpan, keepFace, openLayer, useLayerDesk } from "./layerState";
 import { lengthOf, placementPath } from "./shotModel";
 
@@ -128,6 +129,17 @@ export const LAYER_COMMANDS: Command[] = [
     when: () => !!activeShot()?.layer,
     run: holdHere,
   },
+  {
+    id: "shot.mirror",
+    group: GROUP,
+    name: "Both sides of the face together, or one",
+    keys: ["M"],
+    run: () => {
+      const mirrored = !useGrabbing.getState().mirrored;
+      useGrabbing.setState({ mirrored, words: mirrored ? "both sides go together" : "one side alone" });
+    },
+  },
+  { id: "shot.grab", group: GROUP, name: "Take hold of the face, Shift fine", gesture: "Drag a place of it" },
   { id: "shot.trim", group: GROUP, name: "Trim a clip, a span or its leads", gesture: "Drag its end" },
   {
     id: "shot.span",

@@ -38,6 +38,7 @@ const spanOf = (layer: LayerDoc): string | null => {
 export function saidOf(layer: LayerDoc, channel: string, frame: number): number {
   const span = spanOf(layer);
   if (span) return layer.body.spans[span]!.offset[channel] ?? REST[layer.body.does];
+  if (clock.range) return REST[layer.body.does]; // a new span begins at nothing
   const rows = Object.values(layer.body.keys[channel] ?? {}).sort((a, b) => a[0] - b[0]);
   const before = rows.filter((r) => r[0] <= frame + 0.5).pop() ?? rows[0];
   return before ? before[1] : REST[layer.body.does];

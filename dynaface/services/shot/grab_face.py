@@ -1,0 +1,87 @@
+"""Taking hold of a place of a role's face in the viewer, and dragging it."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from dynaface.core.cast.apply import apply_sheet
+from dynaface.core.cast.character import Character
+from dynaface.core.cast.geometry import Geometry
+from dynaface.core.cast.sheet import CastSheet, Contacts
+from dynaface.core.curves.channels import Channels
+from dynaface.core.errors import InputError
+from dynaface.core.layers.grab import grab
+from dynaface.core.layers.layer import widened
+from dynaface.core.layers.weight import Amounts
+from dynaface.core.shapes.standard import SHAPES
+from dynaface.services.load_source import load_geometry
+from dynaface.services.shot.evaluate_shot import PreparedRole, prepare_role
+from dynaface.services.work import Work
+
+STEP = 0.1
+FREE = 1000.0  # limits that no derivative meets
+FARTHEST = 0.02  # metres from a place to the vertex that stands for it
+
+
+def grab_face(
+    work: Work, shot: str, role: str, frame: int, place: Sequence[float], plane: Sequence[Sequence[float]], wanted: Sequence[float]
+) -> dict[str, float]:  # fmt: skip
+    """channel -> by how much it changes so that a place goes where it is dragged. place: (3,) metres, at rest in the character's own
+    space; plane: two directions (3,) of that space which the screen shows as right and up; wanted: (2,) metres along them.
+
+    Raises InputError where nothing is near, or nothing moves it.
+    """
+    prepared = prepare_role(work, shot, role)
+    rig, character = prepared.snapshot.rig, prepared.snapshot.character
+    if rig is None or character is None:
+        raise InputError("this role has no character", hint="Choose one for it")
+    names, now, targets, change = _derivatives(prepared, character, frame)
+    offsets, most, spread = _offsets(load_geometry(work, rig), targets, np.asarray(place, np.float64))
+    moves = change @ offsets @ np.asarray(plane, np.float64).T
+    sheet = _sheet(prepared)
+    found = grab(moves, np.abs(change) @ most, np.abs(change) @ spread, now, wanted, sheet.low, sheet.high)
+    if not found.any() and np.linalg.norm(moves, axis=1).max(initial=0) < 1e-5:
+        raise InputError("no shape of this character moves this place", hint="Take hold of the face")
+    return {n: round(float(v), 4) for n, v in zip(names, found, strict=True) if v}
+
+
+def _sheet(prepared: PreparedRole) -> CastSheet:
+    cast = prepared.snapshot.cast
+    return cast.body.sheet if cast else CastSheet()
+
+
+def _derivatives(prepared: PreparedRole, character: Character, frame: int
+                 ) -> tuple[tuple[str, ...], Amounts, tuple[str, ...], np.ndarray]:  # fmt: skip
+    """(shapes; their values at the frame; targets; (shapes, targets) by how much a unit of each moves each target)."""
+    whole = prepared.graph.tidied.result(prepared.cache)
+    at = min(max(frame, 0), whole.frames - 1)
+    wide = widened(replace(whole, values=whole.values[at : at + 1]), SHAPES)
+    base = np.nan_to_num(wide.values)
+    rows = np.repeat(base, len(SHAPES) + 1, axis=0)
+    columns = [wide.names.index(s) for s in SHAPES]
+    rows[np.arange(1, len(rows)), columns] += STEP
+    # Contacts follow the lips over time, and limits hide what lies beyond them: neither is asked here.
+    free = replace(_sheet(prepared), contacts=Contacts(), low=-FREE, high=FREE)
+    made = apply_sheet(Channels(wide.names, rows, wide.rate), character, free)
+    change = (made.weights[1:] - made.weights[:1]).astype(np.float64) / STEP
+    return SHAPES, base[0, columns].astype(np.float64), made.targets, change
+
+
+def _offsets(geometry: Geometry, targets: tuple[str, ...], place: Amounts) -> tuple[np.ndarray, Amounts, Amounts]:
+    """Metres by which each target moves the vertex nearest to a place (targets, 3), what it moves most (targets,), and all of the
+    mesh, root mean square (targets,).
+    """
+    near = [
+        (float(np.linalg.norm(m.points - place, axis=1).min()), m)
+        for m in geometry.meshes
+        if len(m.points) and m.offsets
+    ]
+    if not near or min(d for d, _ in near) > FARTHEST:
+        raise InputError("there is nothing of the face at this place", hint="Take hold of the face")
+    mesh = min(near, key=lambda pair: pair[0])[1]
+    vertex = int(np.linalg.norm(mesh.points - place, axis=1).argmin())
+    none = np.zeros(3)
+    here = np.array([mesh.offsets[t][vertex] if t in mesh.offsets else none for t in targets])
+    lengths = [np.linalg.norm(mesh.offsets[t], axis=1) if t in mesh.offsets else none for t in targets]
+    return here, np.array([v.max() for v in lengths]), np.array([np.sqrt(np.mean(v**2)) for v in lengths])

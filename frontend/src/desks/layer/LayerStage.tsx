@@ -1,0 +1,18 @@
+// The stage at the Layer desk: taking hold of a face changes it in the open layer.
+import { useMemo } from "react";
+import { useCatalogue } from "../../shared/catalogue";
+import { ShotStage } from "../../viewer/ShotStage";
+import { useSession } from "../../workspace/workspace";
+import { beginGrab, useGrabbing } from "./grab";
+
+export function LayerStage() {
+  const layer = useSession((s) => s.shot?.opened.layers.find((l) => l.id === s.shot?.layer) ?? null);
+  const { channels } = useCatalogue();
+  const words = useGrabbing((s) => s.words);
+  const can = !!layer && layer.body.does === "add" && !layer.body.locked;
+  const grab = useMemo(
+    () => (can ? { begin: (held: Parameters<typeof beginGrab>[0]) => beginGrab(held, channels), words } : null),
+    [can, words, channels],
+  );
+  return <ShotStage grab={grab} />;
+}
