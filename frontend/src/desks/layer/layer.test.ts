@@ -1,0 +1,181 @@
+import { beforeEach, describe, expect, it, vi } from "vitest";
+import { toNumber } from "../../shared/seconds";
+import { layersOf, nameOfRole, rolesOf } from "../../workspace/state";
+import { layer, placement, shotState } from "../../workspace/fakeShots";
+import {
+  blocksOf,
+  keySet,
+  lengthOf,
+  lettersOf,
+  placementDragged,
+  rowsOf,
+  slipped,
+  spanChanges,
+  weightAt,
+  weightSet,
+} from "./shotModel";
+
+const clock = vi.hoisted(() => ({ frame: 10, range: null as { from: number; to: number } | null }));
+vi.mock("../../playback/clock", () => ({ clock }));
+vi.mock("../../workspace/workspace", () => ({ activeShot: () => null }));
+const { chooseSpan, landing, saidOf, useLayerDesk } = await import("./layerState");
+const { bothSides, inWords, otherSide } = await import("./grab");
+
+const at = (changes: { path: string; value?: unknown }[], field: string) =>
+  changes.find((c) => c.path.endsWith(field))?.value;
+
+describe("clips in the deck", () => {
+  it("lie where they are placed, as long as they last", () => {
+    const blocks = blocksOf(shotState(), "odile", "one");
+    expect(blocks.map((b) => [b.from, b.to, b.chosen])).toEqual([
+      [0, 120, true],
+      [120, 180, false],
+    ]);
+  });
+  it("say that their take has changed since it was looked at", () => {
+    const shot = shotState({ takes: { clip: "new" } });
+    shot.opened.shot.body.roles.odile!.placements.one!.seen = "old";
+    expect(blocksOf(shot, "odile", null).map((b) => b.note)).toEqual(["take changed", ""]);
+  });
+  it("show where a repeated stretch begins anew", () => {
+    const shot = shotState();
+    shot.opened.shot.body.roles.odile!.placements.one!.repeats = "5/2";
+    expect(blocksOf(shot, "odile", null)[0]!.passes).toEqual([120, 240]);
+  });
+  it("are moved by frames, exactly", () => {
+    expect(placementDragged("p", placement(), "move", 7, "24000/1001", 3)).toEqual([
+      { path: "p/start", value: "7007/24000" },
+    ]);
+  });
+  it("are trimmed at both ends, no further than their take goes", () => {
+    const begun = placementDragged("p", placement({ first: "1/2", start: "1" }), "begin", 12, "60", 3);
+    expect([at(begun, "first"), at(begun, "start")]).toEqual(["7/10", "6/5"]);
+    const held = placementDragged("p", placement({ first: "1/2", start: "1" }), "begin", -60, "60", 3);
+    expect([at(held, "first"), at(held, "start")]).toEqual(["0", "1/2"]);
+    expect(at(placementDragged("p", placement(), "end", 30, "60", 3), "last")).toBe("5/2");
+    expect(at(placementDragged("p", placement(), "end", 300, "60", 3), "last")).toBe("3");
+    expect(toNumber(at(placementDragged("p", placement(), "end", -600, "60", 3), "last") as string)).toBeGreaterThan(0);
+  });
+  it("take their speed into account", () => {
+    const fast = placementDragged("p", placement({ speed: "2" }), "end", -30, "60", 3);
+    expect(at(fast, "last")).toBe("1");
+    expect(lengthOf(placement({ speed: "2", repeats: "3" }))).toBe("3");
+  });
+  it("repeat more often when the end of a repeated one is dragged", () => {
+    expect(at(placementDragged("p", placement({ repeats: "2" }), "end", 60, "60", 3), "repeats")).toBe("5/2");
+  });
+  it("slip inside their edges as far as the take goes", () => {
+    const by = (frames: number) =>
+      slipped("p", placement({ first: "1/2", last: "3/2" }), frames, "60", 3).map((c) => c.value);
+    expect(by(30)).toEqual(["1", "2"]);
+    expect(by(-60)).toEqual(["0", "1"]);
+    expect(by(600)).toEqual(["2", "3"]);
+  });
+});
+
+describe("roles and layers", () => {
+  it("come in their order, layers from the top down, put-away ones left out", () => {
+    const shot = shotState();
+    expect(rolesOf(shot)).toEqual(["odile", "brindle"]);
+    expect(nameOfRole(shot, "odile")).toBe("Mara Quill");
+    shot.opened.layers = [
+      layer("low"),
+      layer("high", { rank: 2 }),
+      layer("gone", { archived: true }),
+      layer("other", { role: "brindle" }),
+    ];
+    expect(layersOf(shot, "odile").map((l) => l.id)).toEqual(["high", "low"]);
+  });
+  it("are rows with their spans, keys, makers and what counts", () => {
+    const layers = [layer("a", { solo: true, regions: { lips: true, jaw: true } }), layer("b")];
+    layers[0]!.body.spans = {
+      s: { first: 3, last: 9, leadIn: 2, leadOut: 4, offset: { jawOpen: 1 }, strength: 1, ease: "smooth" },
+    };
+    layers[0]!.body.keys = { jawOpen: { k: [5, 0.2, 0, 0, "flat"] } };
+    layers[1]!.body.makers = { m: { maker: "blinks", on: true, rank: 1 } };
+    const rows = rowsOf(layers, "a", "s", { jawOpen: "jaw" }, false);
+    expect(rows.map((r) => [r.key, r.open, r.off, r.letters, r.makers])).toEqual([
+      ["a", true, false, "JP", ""],
+      ["b", false, true, "", "blinks"],
+    ]);
+    expect(rows[0]!.spans[0]).toMatchObject({ first: 3, last: 9, chosen: true });
+    expect(rows[0]!.marks).toEqual([5]);
+    expect(lettersOf({ head: true, lids: false })).toBe("H");
+  });
+  it("have weights that are straight between their keys", () => {
+    const weight = {
+      value: 0.3,
+      keys: { a: [0, 0, 0, 0, "linear"], b: [10, 1, 0, 0, "stepped"], c: [20, 0, 0, 0, "linear"] },
+    } as never;
+    expect([-5, 0, 5, 10, 15, 25].map((f) => weightAt(weight, f))).toEqual([0, 0, 0.5, 1, 1, 0]);
+    expect(weightAt({ value: 0.3, keys: {} }, 4)).toBe(0.3);
+  });
+  it("set a weight everywhere, or at the playhead where it is keyed", () => {
+    expect(weightSet("weight", { value: 1, keys: {} }, 5, 0.4)).toEqual([{ path: "weight/value", value: 0.4 }]);
+    const keyed = { k: [5, 1, 0, 0, "linear"] } as never;
+    expect(weightSet("weight", { value: 1, keys: keyed }, 5.2, 0.4)[0]!.path).toBe("weight/keys/k");
+    expect(keySet("x", keyed, 9, 0.1).path).not.toBe("x/k");
+  });
+  it("drag a span by its middle, its ends and its leads", () => {
+    const span = { first: 10, last: 20, leadIn: 4, leadOut: 6, offset: {}, strength: 1, ease: "smooth" };
+    const by = (edge: "move" | "first" | "last" | "leadIn" | "leadOut", frames: number) =>
+      Object.fromEntries(
+        spanChanges(span, { layer: "l", key: "s", edge, by: frames }).map((c) => [c.path.split("/").pop(), c.value]),
+      );
+    expect(by("move", 3)).toEqual({ first: 13, last: 23 });
+    expect(by("first", 15)).toEqual({ first: 20 });
+    expect(by("last", -15)).toEqual({ last: 10 });
+    expect(by("leadIn", -3)).toEqual({ leadIn: 7 });
+    expect(by("leadOut", -9)).toEqual({ leadOut: 0 });
+    expect(by("move", 0)).toEqual({});
+  });
+});
+
+describe("where a change of the face lands", () => {
+  beforeEach(() => {
+    clock.range = null;
+    useLayerDesk.setState({ span: null });
+  });
+  const spanned = layer("lip", {
+    spans: { s: { first: 1, last: 2, leadIn: 6, leadOut: 6, offset: { jawOpen: 0.4 }, strength: 1, ease: "smooth" } },
+    keys: { jawOpen: { k: [8, 0.7, 0, 0, "flat"] } },
+  });
+  it("is keys at the playhead", () => {
+    expect(landing(spanned, { jawOpen: 0.1 }, "new").changes[0]!.path).toMatch(/^keys\/jawOpen\//);
+    expect(landing(layer("x"), { cheekPuff: 0.1 }, "new").changes[0]!.path).toBe("keys/cheekPuff");
+    expect(saidOf(spanned, "jawOpen", 9)).toBe(0.7);
+    expect(saidOf(spanned, "cheekPuff", 9)).toBe(0);
+  });
+  it("is a new span over a marked range, which begins at nothing", () => {
+    clock.range = { from: 5, to: 25 };
+    const made = landing(spanned, { jawOpen: 0.1 }, "new");
+    expect(made).toMatchObject({
+      span: "new",
+      changes: [{ path: "spans/new", value: { first: 5, last: 25, offset: { jawOpen: 0.1 } } }],
+    });
+    expect(saidOf(spanned, "jawOpen", 9)).toBe(0);
+    expect(saidOf(layer("x", { does: "scale" }), "jawOpen", 9)).toBe(1);
+  });
+  it("is the chosen span, whatever is marked", () => {
+    clock.range = { from: 5, to: 25 };
+    chooseSpan({ layer: "lip", key: "s" });
+    expect(landing(spanned, { jawOpen: 0.1 }, "new").changes).toEqual([{ path: "spans/s/offset/jawOpen", value: 0.1 }]);
+    expect(saidOf(spanned, "jawOpen", 9)).toBe(0.4);
+  });
+});
+
+describe("taking hold of the face", () => {
+  const known = ["jawOpen", "mouthSmileLeft", "mouthSmileRight"];
+  it("says what is changed, the largest first", () => {
+    expect(inWords({ jawOpen: 0.1, mouthSmileLeft: -0.314 }, 1)).toBe("mouthSmileLeft -0.31 and 1 more");
+  });
+  it("goes for both sides where they are to go together", () => {
+    expect(bothSides({ mouthSmileLeft: 0.2, jawOpen: 0.1 }, known)).toEqual({
+      mouthSmileLeft: 0.2,
+      mouthSmileRight: 0.2,
+      jawOpen: 0.1,
+    });
+    expect(otherSide("mouthSmileRight", known)).toBe("mouthSmileLeft");
+    expect(otherSide("jawOpen", known)).toBe("jawOpen");
+  });
+});

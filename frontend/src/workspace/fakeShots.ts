@@ -1,0 +1,198 @@
+// A shot for tests of sessions and of the Layer desk: two roles, two clips, a layer; and a server that holds it.
+import {
+  Problem,
+  type AnyDoc,
+  type Change,
+  type CutAsked,
+  type LayerDoc,
+  type OpenedShot,
+  type Placement,
+} from "../api/client";
+import type { Bundle } from "../api/bundle";
+import { FRAMES, FakeServer } from "./fakeServer";
+import type { Server, ShotState } from "./state";
+
+export const placement = (more: Partial<Placement> = {}): Placement => ({
+  clip: "clip",
+  start: "0",
+  first: "0",
+  last: "2",
+  speed: "1",
+  repeats: "1",
+  seam: "0",
+  fadeIn: "0",
+  fadeOut: "0",
+  lane: 0,
+  mute: false,
+  weight: { value: 1, keys: {} },
+  sound: true,
+  seen: "",
+  ...more,
+});
+
+export const layer = (id: string, more: Partial<LayerDoc["body"]> = {}): LayerDoc => ({
+  id,
+  production: "p",
+  version: 1,
+  kind: "layer",
+  body: {
+    schema: 1,
+    archived: false,
+    shot: "S",
+    role: "odile",
+    name: id,
+    rank: 1,
+    does: "add",
+    regions: {},
+    weight: { value: 1, keys: {} },
+    mute: false,
+    solo: false,
+    locked: false,
+    keys: {},
+    spans: {},
+    makers: {},
+    ...more,
+  },
+});
+
+export function openedShot(layers = [layer("lip")]): OpenedShot {
+  const role = (performer: string, rank: number, placements: Record<string, Placement>) => ({
+    character: null,
+    performer,
+    rank,
+    at: [0, 0, 0] as [number, number, number],
+    turn: 0,
+    placements,
+    capture: {},
+  });
+  return {
+    shot: {
+      id: "S",
+      production: "p",
+      version: 1,
+      kind: "shot",
+      body: {
+        schema: 1,
+        archived: false,
+        name: "Ferry landing",
+        notes: "",
+        rate: "60",
+        timecode: "",
+        length: "4",
+        roles: {
+          brindle: role("Ivo Thackett", 1, {}),
+          odile: role("Mara Quill", 0, { one: placement(), two: placement({ start: "2", speed: "2" }) }),
+        },
+        sounds: {},
+      },
+    },
+    layers,
+    clips: [
+      {
+        id: "clip",
+        version: 1,
+        name: "Odile_4A-1_01",
+        take: "A",
+        slate: "4A / 1",
+        performer: "Mara Quill",
+        first: "0",
+        last: "2",
+        frozen: false,
+        seconds: 3,
+        used: [],
+      },
+    ],
+    characters: [],
+    casts: [],
+  };
+}
+
+export const shotState = (more: Partial<ShotState> = {}): ShotState => ({
+  opened: openedShot(),
+  role: "odile",
+  layer: "lip",
+  bodies: {},
+  takes: {},
+  ...more,
+});
+
+/** Curves of a role are the version of the document that was changed last; of what is wished for, 100. */
+export class FakeShots extends FakeServer {
+  held = openedShot();
+  newest = 1;
+  readonly evaluated: string[] = [];
+  readonly sent: { document: string; changes: Change[] }[] = [];
+  readonly cuts: CutAsked[] = [];
+  sounds = 0;
+
+  override openShot: Server["openShot"] = async () => structuredClone(this.held);
+
+  override evaluateRole: Server["evaluateRole"] = async (_, request): Promise<Bundle> => {
+    this.evaluated.push(request.role);
+    await this.evaluating.pass();
+    const value = request.layers ? 100 : this.newest;
+    const pieces = request.pieces
+      .filter((p) => p.part === "raw" || p.part === "tidied")
+      .map(({ part }) => ({
+        part,
+        tag: `${part} ${value}`,
+        columns: ["jawOpen"],
+        size: 1,
+        first: 0,
+        count: FRAMES,
+        of: "",
+      }));
+    const arrays = Object.fromEntries(
+      pieces.map((p) => [p.part, { data: new Float32Array(FRAMES).fill(value), shape: [FRAMES, 1] }]),
+    );
+    const head = {
+      frames: FRAMES,
+      rate: "60",
+      timecode: "",
+      timecodeRate: "",
+      channels: ["jawOpen"],
+      takes: { clip: "now" },
+      pieces,
+    };
+    return { head, arrays };
+  };
+
+  private changed<D extends AnyDoc>(found: D, version: number): D {
+    if (version !== found.version) throw new Problem(409, "an old version");
+    this.newest = found.version + 1;
+    return { ...found, version: found.version + 1 };
+  }
+
+  override edit = async (document: string, version: number, _: string, changes: Change[]): Promise<never> => {
+    await this.editing.pass();
+    if (this.refuse) {
+      const problem = this.refuse;
+      this.refuse = null;
+      throw problem;
+    }
+    this.sent.push({ document, changes });
+    if (document === this.held.shot.id) return (this.held.shot = this.changed(this.held.shot, version)) as never;
+    const next = this.changed(
+      this.held.layers.find((l) => l.id === document)!,
+      version,
+    );
+    this.held.layers = this.held.layers.map((l) => (l.id === document ? next : l));
+    return next as never;
+  };
+
+  override cutShot: Server["cutShot"] = async (_, cut) => {
+    this.cuts.push(cut);
+    return (this.held.shot = this.changed(this.held.shot, cut.version));
+  };
+
+  override newLayer: Server["newLayer"] = async (_, asked) => {
+    const made = layer(`layer ${this.held.layers.length + 1}`, { name: asked.name, role: asked.role, rank: 9 });
+    this.held.layers = [...this.held.layers, made];
+    return made;
+  };
+
+  override shotSound: Server["shotSound"] = async () => {
+    this.sounds++;
+    return new TextEncoder().encode(`sound of S ${this.sounds}`).buffer as ArrayBuffer;
+  };
+}

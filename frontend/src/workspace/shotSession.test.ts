@@ -1,0 +1,117 @@
+import { describe, expect, it } from "vitest";
+import { Problem } from "../api/client";
+import { surroundings } from "./fakeServer";
+import { FakeShots } from "./fakeShots";
+import { ShotSession } from "./shotSession";
+
+async function opened() {
+  const server = new FakeShots();
+  const around = surroundings(server);
+  const session = new ShotSession("S", around);
+  await session.open();
+  return { session, server, around };
+}
+const curve = (session: ShotSession) => session.now.curves!.tidied.data[0];
+
+describe("opening a shot", () => {
+  it("evaluates each role, works on the first, opens its top layer, plays the mix", async () => {
+    const { session, server, around } = await opened();
+    expect(server.evaluated.sort()).toEqual(["brindle", "odile"]);
+    expect(session.shot).toMatchObject({ role: "odile", layer: "lip", takes: { clip: "now" } });
+    expect(curve(session)).toBe(1);
+    expect(around.player.sound).toBe("sound of S 1");
+  });
+  it("undoes over the shot, its layers and its cast sheets", async () => {
+    expect((await opened()).session.documentIds).toEqual(["S", "lip"]);
+  });
+});
+
+describe("changing a shot", () => {
+  it("evaluates only the role of a layer that is changed", async () => {
+    const { session, server } = await opened();
+    server.evaluated.length = 0;
+    await session.edit("lip", "span", [{ path: "spans/a", value: {} }]);
+    expect(server.evaluated).toEqual(["odile"]);
+    expect(curve(session)).toBe(2);
+    expect(session.layer!.version).toBe(2);
+  });
+  it("evaluates nothing for what no curve depends on", async () => {
+    const { session, server } = await opened();
+    server.evaluated.length = 0;
+    await session.edit("lip", "lock", [{ path: "locked", value: true }]);
+    await session.edit("S", "name", [{ path: "name", value: "x" }]);
+    expect(server.evaluated).toEqual([]);
+  });
+  it("mixes the sound anew only where clips or sounds changed", async () => {
+    const { session, server } = await opened();
+    await session.edit("S", "capture", [{ path: "roles/odile/capture/jaw", value: { value: 0.5 } }]);
+    expect(server.sounds).toBe(1);
+    await session.edit("S", "move", [{ path: "roles/odile/placements/one/start", value: "1" }]);
+    expect(server.sounds).toBe(2);
+  });
+  it("makes two changes one after the other, each on the version before it", async () => {
+    const { session, server, around } = await opened();
+    await Promise.all([
+      session.edit("lip", "a", [{ path: "spans/a", value: {} }]),
+      session.edit("lip", "b", [{ path: "spans/b", value: {} }]),
+    ]);
+    expect(server.sent.map((s) => s.changes[0]!.path)).toEqual(["spans/a", "spans/b"]);
+    expect(around.said).toEqual([]);
+  });
+  it("shows what is stored again after a change that was refused", async () => {
+    const { session, server, around } = await opened();
+    server.refuse = new Problem(409, "Ivo changed this meanwhile");
+    await session.edit("lip", "a", [{ path: "spans/a", value: {} }]);
+    expect(around.said).toEqual(["Ivo changed this meanwhile"]);
+    expect(session.now.saving).toBe(0);
+  });
+  it("cuts on the version that it holds and shows all roles again", async () => {
+    const { session, server } = await opened();
+    server.evaluated.length = 0;
+    await session.cut({ do: "split", label: "split a clip", role: "odile", placement: "one", at: "1" });
+    expect(server.cuts[0]).toMatchObject({ do: "split", version: 1, at: "1", seconds: "0" });
+    expect(server.evaluated.sort()).toEqual(["brindle", "odile"]);
+  });
+  it("opens a layer that it adds", async () => {
+    const { session } = await opened();
+    await session.addLayer("blinks", "add");
+    expect(session.layer!.body.name).toBe("blinks");
+    expect(session.documentIds).toContain("layer 2");
+  });
+});
+
+describe("what is only wished for", () => {
+  it("is shown and not kept", async () => {
+    const { session } = await opened();
+    await session.preview({ layers: { lip: [{ path: "spans/a", value: {} }] } });
+    expect(curve(session)).toBe(100);
+    await session.refresh();
+    expect(curve(session)).toBe(1);
+  });
+  it("gives way to a change that is made meanwhile", async () => {
+    const { session, server } = await opened();
+    server.evaluating.open = false;
+    const tried = session.preview({ layers: { lip: [] } });
+    const kept = session.edit("lip", "a", [{ path: "spans/a", value: {} }]);
+    server.evaluating.let();
+    await Promise.all([tried, kept]);
+    expect(curve(session)).toBe(2);
+  });
+});
+
+describe("roles and layers", () => {
+  it("shows the curves of another role and opens a layer of its own, or none", async () => {
+    const { session } = await opened();
+    session.choose("brindle");
+    expect(session.shot).toMatchObject({ role: "brindle", layer: null });
+    session.choose("odile");
+    expect(session.shot).toMatchObject({ role: "odile", layer: "lip" });
+  });
+  it("reads nothing after it was closed", async () => {
+    const { session, server } = await opened();
+    session.close();
+    server.evaluated.length = 0;
+    await session.reload();
+    expect(server.evaluated).toEqual([]);
+  });
+});
