@@ -21,11 +21,13 @@ EPILOG = """examples:
   dynaface reduce clean.csv --tolerance 0.005 --out keys.json
   dynaface card rom.mp4 --samples samples.json --turn turn.mp4 --out card.json
   dynaface solve clip.mp4 --card card.json --out curves.csv
+  dynaface blink clean.csv --at dart,turn --replace --out layer.json
+  dynaface shot shot.json --out curves.csv
   dynaface character odile.glb
   dynaface deliver clean.csv --character odile.glb --body walk.bvh --head-weight 1 --sound voice.wav --out shot.glb
 
 exit status: 0 when all went well, 2 with one line on standard error when the input is bad.
-The formats (curve table, stack.json, samples.json) are described in docs/formats.md."""
+The formats (curve table, stack.json, samples.json, shot.json) are described in docs/formats.md."""
 
 
 def main(arguments: Sequence[str] | None = None) -> None:

@@ -11,6 +11,7 @@ from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.dots.dot import parse_dots
 from dynaface.core.records.records import Document
 from dynaface.core.solve.clip import HEAD, SURE
+from dynaface.demo.shots import seed_shots
 from dynaface.formats.card_file import read_card
 from dynaface.formats.entries import c3d
 from dynaface.formats.head_file import general_head
@@ -82,11 +83,12 @@ def seed_demo(work: Work) -> None:
         import_character(work, production, name, _stored(work, production, ASSETS / f"characters/{name.lower()}.glb"))
         for name in ("Odile", "Brindle", "Kettle")
     )
+    taken: dict[str, Document[TakeBody]] = {}
     for line in json.loads((ASSETS / "demo/lines.json").read_text()):
         name = line["name"]
         paths = [f"{name}.csv", f"{name}.wav", *([f"{name}_body.bvh"] if name == "mara_lamp" else [])]
         files = [_stored(work, production, ASSETS / "demo" / p) for p in paths]
-        take = import_take(work, production, SLATES[name], line["performer"], files)
+        take = taken[name] = import_take(work, production, SLATES[name], line["performer"], files)
         changes: list[tuple[str, list[dict[str, object]]]] = [("note", [{"path": "notes", "value": NOTES[name]}])]
         if name == "mara_lamp":
             changes.append(
@@ -106,6 +108,7 @@ def seed_demo(work: Work) -> None:
             swap_character(work, take.id, brindle.id)
             made = import_take(work, production, SECOND, line["performer"], second)
             edit_document(work, made.id, made.version, "note", [{"path": "notes", "value": SECOND_NOTE}])
+    seed_shots(work, production, taken, {"Odile": odile.id, "Brindle": brindle.id})
     seed_footage(work, production)
     seed_markers(work, production)
     seed_dots(work, production)

@@ -3044,7 +3044,7 @@ export interface components {
         };
         /**
          * LayerBody
-         * @description A layer of one role of a shot. rank: order in its role, lower ones first; regions: on which it acts, all where none is marked.
+         * @description A layer of one role of a shot. rank: order in its role, lower ones first.
          */
         LayerBody: {
             /**
@@ -3591,8 +3591,8 @@ export interface components {
         };
         /**
          * PlacementEntry
-         * @description The fields of `Placement` (core/shot/placement.py) of a clip. sound: whether the sound of its take goes along; seen: what its
-         *     take gave when somebody last looked, to tell that it has changed since.
+         * @description A clip of the reel, placed. sound: whether the sound of its take goes along; seen: what its take gave when somebody last looked,
+         *     to tell that it has changed since.
          */
         PlacementEntry: {
             /** Clip */

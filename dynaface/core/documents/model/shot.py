@@ -44,12 +44,9 @@ class PlainWeight(Part):
         return self
 
 
-class PlacementEntry(Part):
-    """The fields of `Placement` (core/shot/placement.py) of a clip. sound: whether the sound of its take goes along; seen: what its
-    take gave when somebody last looked, to tell that it has changed since.
-    """
+class PlacementFields(Part):
+    """The fields of `Placement` (core/shot/placement.py)."""
 
-    clip: Identity
     start: Seconds
     first: Seconds
     last: Seconds
@@ -61,8 +58,6 @@ class PlacementEntry(Part):
     lane: int = Field(default=0, ge=0, le=20)
     mute: bool = False
     weight: PlainWeight = PlainWeight()
-    sound: bool = True
-    seen: str = Field(default="", max_length=64)
 
     @cached_property
     def placement(self) -> Placement:
@@ -77,6 +72,16 @@ class PlacementEntry(Part):
     def _sound(self) -> Self:
         _ = self.placement
         return self
+
+
+class PlacementEntry(PlacementFields):
+    """A clip of the reel, placed. sound: whether the sound of its take goes along; seen: what its take gave when somebody last looked,
+    to tell that it has changed since.
+    """
+
+    clip: Identity
+    sound: bool = True
+    seen: str = Field(default="", max_length=64)
 
 
 class SoundEntry(Part):
@@ -232,17 +237,10 @@ class MakerEntry(Part):
         return placed_maker(self.maker, dict(self.model_extra or {}))
 
 
-class LayerBody(Body):
-    """A layer of one role of a shot. rank: order in its role, lower ones first; regions: on which it acts, all where none is marked."""
+class LayerFields(Part):
+    """What a layer says, wherever it lies. regions: on which it acts, all where none is marked."""
 
-    kind: ClassVar[str] = "layer"
-    fixed: ClassVar[frozenset[str]] = frozenset({"schema", "shot"})
-
-    schema_number: Literal[1] = Field(default=1, alias="schema")
-    shot: Identity
-    role: Key
     name: Name
-    rank: float = Field(ge=-1e9, le=1e9)
     does: Literal["add", "replace", "scale"] = "add"
     regions: Marked = {}
     weight: PlainWeight = PlainWeight()
@@ -269,6 +267,18 @@ class LayerBody(Body):
     def _sound(self) -> Self:
         _ = self.layer, [m.placed for m in self.makers.values()]
         return self
+
+
+class LayerBody(LayerFields, Body):
+    """A layer of one role of a shot. rank: order in its role, lower ones first."""
+
+    kind: ClassVar[str] = "layer"
+    fixed: ClassVar[frozenset[str]] = frozenset({"schema", "shot"})
+
+    schema_number: Literal[1] = Field(default=1, alias="schema")
+    shot: Identity
+    role: Key
+    rank: float = Field(ge=-1e9, le=1e9)
 
     def references(self) -> tuple[Reference, ...]:
         """The shot."""
