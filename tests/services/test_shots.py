@@ -67,7 +67,7 @@ def test_a_shot_of_takes_has_a_role_a_performer_and_clips_in_a_row(mara, product
     assert Fr(mine[0].start) == 0
     assert Fr(mine[1].start) == Fr(mine[0].last)
     reel = list_reel(mara, production)
-    assert [c["name"] for c in reel] == ["Odile_4A_01", "Odile_4B_01", "Odile_7_01"]
+    assert [c["name"] for c in reel] == ["Ivo-Thackett_7_01", "Mara-Quill_4A_01", "Mara-Quill_4B_01"]
     assert all(c["used"] == ["Ferry landing"] for c in reel)
     (row,) = list_shots(mara, production)
     assert row["roles"] == ["Odile", "Odile"]

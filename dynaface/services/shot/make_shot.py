@@ -41,7 +41,7 @@ def make_shot(work: Work, production: str, name: str, rate: str = "", takes: Seq
         for take in prepared:
             character = take.snapshot.documents.character
             key = _role(roles, take.take.body.performer, character.id if character else None)
-            clip = cut_clip(unit, take, character.body.name if character else "")
+            clip = cut_clip(unit, take)
             roles[key]["placements"][uuid4().hex[:12]] = placed(clip, at, take.graph.tidied.key)
             at += Fraction(clip.body.last) - Fraction(clip.body.first)
         body = {"name": name, "rate": format_rate(fps), "length": str(at or EMPTY), "roles": roles}
@@ -59,9 +59,9 @@ def _role(roles: dict[str, Any], performer: str, character: str | None) -> str:
     return key
 
 
-def cut_clip(unit: Unit, take: PreparedTake, character: str = "", first: Fraction = Fraction(0),
-             last: Fraction | None = None, name: str = "") -> Document[ClipBody]:  # fmt: skip
-    """A clip of the reel; without a name it is named character_slate_number."""
+def cut_clip(unit: Unit, take: PreparedTake, first: Fraction = Fraction(0), last: Fraction | None = None, name: str = ""
+             ) -> Document[ClipBody]:  # fmt: skip
+    """A clip of the reel; without a name it is named character_slate_number, by the performer where no character was chosen."""
     end = Fraction(take.raw.frames) / take.raw.rate
     stop = end if last is None else last
     if not 0 <= first < stop <= end:
@@ -70,7 +70,9 @@ def cut_clip(unit: Unit, take: PreparedTake, character: str = "", first: Fractio
     slate = take.take.body.slate
     if not name:
         number = 1 + sum(c.body.take == take.take.id for c in clips)
-        words = [re.sub(r"[\W_]+", "-", w).strip("-") for w in (character, slate)]
+        character = take.snapshot.documents.character if take.take.body.character else None
+        who = character.body.name if character else take.take.body.performer
+        words = [re.sub(r"[\W_]+", "-", w).strip("-") for w in (who, slate)]
         name = "_".join([*(w for w in words if w), f"{number:02d}"])[:80]
     body = {"name": name, "take": take.take.id, "first": str(first), "last": str(stop)}
     return add_document(unit, take.take.production, parse(ClipBody, body, "the clip"))
@@ -84,10 +86,8 @@ def placed(clip: Document[ClipBody], start: Fraction, seen: str) -> dict[str, An
 def add_to_reel(work: Work, take: str, first: str = "", last: str = "", name: str = "") -> Document[ClipBody]:
     """A stretch of a take as a clip of the reel, the whole take where no ends are given."""
     prepared = prepare_take(work, take)
-    character = prepared.snapshot.documents.character
     with work.store.unit() as unit:
-        ends = Fraction(first or 0), Fraction(last) if last else None
-        return cut_clip(unit, prepared, character.body.name if character else "", *ends, name)
+        return cut_clip(unit, prepared, Fraction(first or 0), Fraction(last) if last else None, name)
 
 
 def list_reel(work: Work, production: str) -> list[dict[str, Any]]:

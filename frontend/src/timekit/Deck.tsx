@@ -47,7 +47,7 @@ type Props = {
 export function Deck({ tracks, timeline, unit, start, shows, onTheme, onSeen, handle, label }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const axis = useRef<TimeAxis>(fitted(800, 100));
-  const drawing = useRef<{ invalidate: () => void }>({ invalidate: () => undefined });
+  const drawing = useRef({ invalidate: () => undefined as void, now: () => undefined as void });
   const [hover, setHover] = useState<{ left: number; top: number; text: string } | null>(null);
   const redraw = () => drawing.current.invalidate();
 
@@ -76,7 +76,7 @@ export function Deck({ tracks, timeline, unit, start, shows, onTheme, onSeen, ha
   };
 
   useEffect(() => {
-    const painter = addPainter(() => {
+    const now = () => {
       const stage = stageOf();
       if (!stage) return;
       onSeen?.(stage.axis.from, stage.axis.to);
@@ -86,8 +86,9 @@ export function Deck({ tracks, timeline, unit, start, shows, onTheme, onSeen, ha
       tracks.forEach((track, i) => track.draw(stage, bands[i]!));
       drawRange(stage, top);
       drawPlayhead(stage);
-    });
-    drawing.current = painter;
+    };
+    const painter = addPainter(now);
+    drawing.current = { invalidate: painter.invalidate, now };
     const off = [timeline.onMove(redraw), timeline.onChange(redraw), onTheme(redraw)];
     return () => {
       off.forEach((f) => f());
@@ -107,7 +108,7 @@ export function Deck({ tracks, timeline, unit, start, shows, onTheme, onSeen, ha
       const box = element.parentElement!.getBoundingClientRect();
       element.width = Math.round(box.width * ratio);
       element.height = Math.round(box.height * ratio);
-      redraw();
+      drawing.current.now(); // a new size is an empty canvas: nobody is to see it
     };
     const watcher = new ResizeObserver(resize);
     watcher.observe(element.parentElement!);

@@ -112,7 +112,8 @@ export function ShotStage({ grab }: { grab: Grab | null }) {
   };
   const hover = (event: React.PointerEvent) => {
     window.clearTimeout(resting.current);
-    if (!grab || !stage || event.buttons) return;
+    if (event.target !== canvas.current) setLit(null);
+    if (!grab || !stage || event.buttons || event.target !== canvas.current) return;
     const place = at(event);
     resting.current = window.setTimeout(() => setLit(stage.grabAt(...place)), REST);
   };

@@ -1,0 +1,123 @@
+"""At the Layer desk: from takes to a shot that is cut, layered, taken hold of and handed over; all of it undone across a reload."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.e2e.test_tidy_journey import bring_in, deck_at
+
+RULER, LANE = 8, 100  # pixels from the deck's top: the ruler, the first role's clips
+
+
+def begin_shot(page: Page, name: str, rig: str = "kettle") -> None:
+    """A production with one take and a shot of it, open at the Layer desk."""
+    bring_in(page, name, {"line": ["mara_lamp.csv", "mara_lamp.wav"]}, rig)
+    page.get_by_role("navigation", name="Desks").get_by_role("button", name="Layer").click()
+    page.get_by_label("Name", exact=True).fill("Landing")
+    page.locator("label").filter(has_text="line").click()
+    page.get_by_role("button", name="Begin with 1 take").click()
+    expect(page.get_by_test_id("stage-canvas")).to_have_attribute("data-loaded", "true")
+    expect(page.get_by_test_id("curve-names")).to_be_visible()
+
+
+def mark(page: Page, first: float, last: float) -> None:
+    """Marks a range between parts of the deck's width."""
+    x, y = deck_at(page)
+    page.keyboard.down("Shift")
+    page.mouse.move(x + first, y + RULER)
+    page.mouse.down()
+    page.mouse.move(x + last, y + RULER, steps=4)
+    page.mouse.up()
+    page.keyboard.up("Shift")
+
+
+def test_a_clip_is_cut_repeated_and_moved_and_all_is_undone_after_a_reload(page: Page):
+    begin_shot(page, "Cutting")
+    x, y = deck_at(page)
+    page.mouse.click(x + 300, y + LANE)
+    drawer = page.get_by_test_id("layer-drawer")
+    expect(drawer.get_by_role("button", name="Split here")).to_be_visible()
+    page.mouse.click(x + 400, y + RULER)
+    page.keyboard.press("x")
+    expect(page.get_by_label("Undo: split a clip")).to_be_enabled()
+    drawer.get_by_label("Passes value").fill("3")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Undo: repeat a clip")).to_be_enabled()
+    expect(drawer.get_by_text("beyond the end")).to_be_visible()  # said, not cut
+    drawer.get_by_role("button", name="Make it longer").click()
+    expect(drawer.get_by_text("beyond the end")).to_have_count(0)
+    page.mouse.move(x + 200, y + LANE)
+    page.mouse.down()
+    page.mouse.move(x + 260, y + LANE, steps=4)
+    page.mouse.up()
+    expect(page.get_by_label("Undo: move a clip")).to_be_enabled()
+    page.reload()
+    for label in ("move a clip", "length of the shot", "repeat a clip", "split a clip"):
+        page.get_by_label(f"Undo: {label}").click()
+        expect(page.get_by_text(f"Undone: {label}")).to_be_visible()
+    expect(page.get_by_label("Nothing to undo")).to_be_visible()
+    page.keyboard.press("Control+y")
+    expect(page.get_by_text("Redone: split a clip")).to_be_visible()
+
+
+def test_a_range_that_is_marked_and_a_face_that_is_changed_make_one_span(page: Page):
+    begin_shot(page, "Spans")
+    page.get_by_role("tab", name="Layers").click()
+    page.get_by_role("button", name="add", exact=True).click()
+    expect(page.get_by_test_id("landing")).to_have_text(re.compile("keys at frame"))
+    mark(page, 200, 320)
+    expect(page.get_by_test_id("landing")).to_have_text(re.compile("a new span"))
+    page.get_by_label("jawOpen value").fill("0.3")
+    page.keyboard.press("Enter")
+    expect(page.get_by_test_id("span-fields")).to_be_visible()
+    expect(page.get_by_label("Undo: new span: jawOpen")).to_be_enabled()
+    page.get_by_label("Lead-in value").fill("20")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Undo: lead-in of a span")).to_be_enabled()
+    page.get_by_label("Key Weight here").click()
+    expect(page.get_by_label("Undo: weight of layer 1")).to_be_enabled()
+    page.get_by_role("button", name="Lock", exact=True).click()
+    page.get_by_label("jawOpen value").fill("0.1")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("is locked")).to_be_visible()
+    page.get_by_label("lips value").fill("0.5")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Undo: capture of lips")).to_be_enabled()
+
+
+def test_captured_blinks_are_replaced_and_become_keys(page: Page):
+    begin_shot(page, "Blinks")
+    page.get_by_role("tab", name="Makers").click()
+    page.get_by_role("button", name="Replace the captured blinks").click()
+    maker = page.get_by_test_id("maker")
+    expect(maker.get_by_label("Captured ones")).to_have_value("replace")
+    maker.get_by_label("By chance value").fill("12")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Undo: Blinks: By chance")).to_be_enabled()
+    maker.get_by_role("button", name="Make keys of it").click()
+    expect(maker).to_have_count(0)
+    expect(page.get_by_label("Undo: make keys of blinks")).to_be_enabled()
+
+
+def test_a_lip_is_taken_hold_of_and_the_shot_is_handed_over(page: Page):
+    begin_shot(page, "Grabbing", "odile")
+    page.get_by_role("tab", name="Layers").click()
+    page.get_by_role("button", name="add", exact=True).click()
+    expect(page.get_by_test_id("layer-row")).to_have_count(1)
+    mark(page, 300, 400)
+    box = page.get_by_test_id("stage-canvas").bounding_box()
+    assert box
+    # Odile's mouth, where she is framed from the front.
+    place = box["x"] + 0.5 * box["width"], box["y"] + 0.66 * box["height"]
+    page.mouse.move(*place)
+    expect(page.get_by_test_id("grab-mark")).to_be_visible()
+    page.mouse.down()
+    page.mouse.move(place[0], place[1] + 9, steps=3)
+    expect(page.get_by_test_id("grab-words")).to_have_text(re.compile(r"[+-]0\.\d\d"))
+    page.mouse.up()
+    expect(page.get_by_test_id("span-fields")).to_be_visible()
+    page.get_by_role("button", name="Hand over").first.click()
+    page.get_by_test_id("handover-drawer").get_by_role("button", name="Hand over", exact=True).click()
+    made = page.get_by_test_id("handover")
+    expect(made).to_be_visible(timeout=240_000)
+    expect(made).to_contain_text("Landing_Odile.wav")
