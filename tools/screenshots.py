@@ -58,6 +58,40 @@ def swap(page: Page, name: str) -> None:
     page.wait_for_timeout(2500)
 
 
+def layers(page: Page) -> None:
+    """The Layer desk: the demo's shot, a lip taken hold of over a marked range, then its clips."""
+    desk(page, "Layer")
+    page.get_by_role("button", name="Ferry landing").click()
+    page.locator("[data-testid=stage-canvas][data-loaded=true]").wait_for()
+    page.get_by_test_id("curve-names").wait_for()
+    page.get_by_role("tab", name="Layers").click()
+    page.get_by_role("button", name="warmer").click()
+    deck, stage = (page.get_by_test_id(t).bounding_box() for t in ("deck-canvas", "stage-canvas"))
+    assert deck
+    assert stage
+    page.keyboard.down("Shift")
+    page.mouse.move(deck["x"] + 172, deck["y"] + 8)
+    page.mouse.down()
+    page.mouse.move(deck["x"] + 210, deck["y"] + 8, steps=4)
+    page.mouse.up()
+    page.keyboard.up("Shift")
+    page.mouse.click(deck["x"] + 190, deck["y"] + 8)
+    page.wait_for_timeout(1500)
+    place = stage["x"] + 0.27 * stage["width"], stage["y"] + 0.735 * stage["height"]
+    page.mouse.move(*place)
+    page.get_by_test_id("grab-mark").wait_for()
+    page.mouse.down()
+    page.mouse.move(place[0] + 2, place[1] + 7, steps=3)
+    page.wait_for_timeout(1500)
+    keep(page, "layer")
+    page.mouse.up()
+    page.get_by_test_id("span-fields").wait_for()
+    page.get_by_role("tab", name="Clips").click()
+    page.mouse.click(deck["x"] + 60, deck["y"] + 137)
+    page.get_by_role("button", name="Split here").wait_for()
+    keep(page, "clips")
+
+
 def markers(page: Page) -> None:
     """The Solve desk on markers of the stage, and on colour dots of a head mount."""
     desk(page, "Gather")
@@ -165,6 +199,7 @@ def main() -> None:
         drawer.get_by_test_id("handover").first.wait_for()
         keep(page, "handover")
         page.get_by_label("Close handovers").click()
+        layers(page)
         page.get_by_label("Light or dark").click()
         desk(page, "Tidy")
         keep(page, "light")

@@ -36,7 +36,7 @@ def known(base) -> dict[str, str]:
     held = {kind: (document.id if document else NOTHING) for kind, document in ids.items()}
     return held | {
         "production": production, "other": take.id, "document": take.id, "source": source, "job": job, "handover": NOTHING,
-        "upload": NOTHING, "session": NOTHING, "first": "0", "last": "9", "number": "0", "shape": "jawOpen", "offset": "0",
+        "upload": NOTHING, "session": NOTHING, "first": "0", "last": "9", "number": "0", "shape": "jawOpen", "offset": "0", "maker": "m",
     }  # fmt: skip
 
 

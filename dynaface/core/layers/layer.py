@@ -94,7 +94,7 @@ def weaken_capture(channels: Channels, weights: Mapping[str, Weight]) -> Channel
 
 
 def _said(layer: Layer, named: Sequence[str], frames: int) -> tuple[Floats, Amounts]:
-    """(frames, channels) what keys and spans say, and how far they say it, 0..1."""
+    """(frames, channels) what keys and spans say, and how far they stand in for what is beneath, 0..1, in a layer that replaces."""
     rest = REST[layer.kind]
     value = np.full((frames, len(named)), rest, np.float32)
     cover = np.zeros((frames, len(named)))
@@ -102,19 +102,19 @@ def _said(layer: Layer, named: Sequence[str], frames: int) -> tuple[Floats, Amou
         if name in layer.keys:
             value[:, column], cover[:, column] = evaluate_keys(layer.keys[name], frames), 1.0
     for span in layer.spans:
-        envelope = span.envelope(frames)
+        low, high = span.touched(frames)
+        envelope = span.envelope(low, high)
         for name, offset in span.offset.items():
             if name not in named:
                 continue
-            column = named.index(name)
+            said, held = value[low:high, named.index(name)], cover[low:high, named.index(name)]
             if layer.kind == "replace":
-                kept = np.maximum(cover[:, column], envelope)
-                share = np.divide(envelope, kept, out=np.zeros(frames), where=kept > 0)
-                value[:, column] += (offset - value[:, column]) * share
-                cover[:, column] = np.maximum(cover[:, column], envelope * min(span.strength, 1.0))
+                kept = np.maximum(held, envelope)
+                share = np.divide(envelope, kept, out=np.zeros(high - low), where=kept > 0)
+                said += ((offset - said) * share).astype(np.float32)
+                held[:] = np.maximum(held, envelope * min(span.strength, 1.0))
             else:
-                value[:, column] += (offset - rest) * envelope * span.strength
-                cover[:, column] = 1.0
+                said += ((offset - rest) * envelope * span.strength).astype(np.float32)
     return value, cover
 
 

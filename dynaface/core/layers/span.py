@@ -43,9 +43,15 @@ class Span:
             most = MAX_ANGLE if channel in ANGLES else MAX_VALUE
             checks.within(channel, value, -most, most)
 
-    def envelope(self, frames: int) -> Amounts:
-        """(frames,) 0 outside, 1 inside, rising and falling over the leads, without a step."""
-        at = np.arange(frames, dtype=np.float64)
+    def touched(self, frames: int) -> tuple[int, int]:
+        """First frame and the frame after the last one that it touches, leads included."""
+        low = max(int(np.floor(self.first - self.lead_in - 1)), 0)
+        high = min(int(np.ceil(self.last + self.lead_out + 1)) + 1, frames)
+        return low, max(high, low)
+
+    def envelope(self, low: int, high: int) -> Amounts:
+        """(high - low,) at frames low..high - 1: 0 outside, 1 inside, rising and falling over the leads, without a step."""
+        at = np.arange(low, high, dtype=np.float64)
         before = np.clip(1 - (self.first - at) / (self.lead_in + 1), 0, 1)
         after = np.clip(1 - (at - self.last) / (self.lead_out + 1), 0, 1)
         return _eased(np.minimum(before, after), self.ease)

@@ -30,6 +30,16 @@ STORED = {
                "neutral": [0, 30], "samples": {}, "off": ["m1"]},
     "dots": {"name": "mount", "performer": "Mara Quill", "day": "2026-11-02", "footage": ID, "size": [640, 480], "fov": 60.0,
              "tolerance": 0.09, "dots": {}, "neutral": [0, 10], "samples": {}, "drives": {}, "moves": "neither"},
+    "shot": {"schema": 1, "name": "Ferry landing", "rate": "60", "timecode": "10:04:10:00", "length": "33/2", "roles": {
+        "r1": {"character": ID, "performer": "Mara Quill", "rank": 0.0, "at": [0.0, 0.0, 0.7], "turn": 8.0,
+               "placements": {"p1": {"clip": ID, "start": "0", "first": "0", "last": "82/15", "repeats": "2", "seam": "1/3"}},
+               "capture": {"lips": {"value": 0.8, "keys": {"k1": [10.0, 0.6, 0.0, 0.0, "linear"]}}}}},
+        "sounds": {"s1": {"source": ID, "start": "-1/2", "first": "0", "last": "3", "gain": 0.5}}},
+    "clip": {"schema": 1, "name": "Odile_4A-1_01", "take": ID, "first": "0", "last": "82/15"},
+    "layer": {"schema": 1, "shot": ID, "role": "r1", "name": "warmer", "rank": 1.0, "does": "add", "regions": {"lips": True},
+              "keys": {"jawOpen": {"k1": [4.0, 0.1, 0.0, 0.0, "smooth"]}},
+              "spans": {"s1": {"first": 70.0, "last": 130.0, "leadIn": 10.0, "offset": {"mouthSmileLeft": 0.18}}},
+              "makers": {"m1": {"maker": "blinks", "rank": 1.0, "captured": "replace"}}},
 }  # fmt: skip
 
 

@@ -61,7 +61,7 @@ def test_layers_that_add_commute_but_for_the_head(seed):
 
 @pytest.mark.parametrize("ease", EASES)
 def test_a_span_is_0_outside_whole_inside_and_has_no_step(ease):
-    envelope = span(ease=ease).envelope(FRAMES)
+    envelope = span(ease=ease).envelope(0, FRAMES)
     assert not envelope[:22].any()
     assert not envelope[73:].any()
     assert (envelope[30:61] == 1).all()

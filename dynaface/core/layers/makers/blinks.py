@@ -15,6 +15,7 @@ from dynaface.core.parameters import Parameter
 NO_YES = ("no", "yes")
 LIDS = ("eyeBlinkLeft", "eyeBlinkRight")
 BRIDGE = 3  # frames to each side of a captured blink at which the lid is believed again
+FALLS = 0.004  # a frame by which a lid that shuts or opens goes; slower than that it drifts
 
 
 def _make(below: Channels, parameters: Mapping[str, Any]) -> Made:
@@ -75,9 +76,9 @@ def _without(below: Channels, rate: float) -> tuple[dict[str, Amounts], list[int
 
 def _flanks(curve: Amounts, first: int, peak: int, last: int) -> tuple[int, int]:
     """The frames at which the lid begins to fall and has come up, beyond those at which a quarter of the way is passed."""
-    while first > 0 and curve[first - 1] < curve[first] - 1e-4:
+    while first > 0 and curve[first - 1] < curve[first] - FALLS:
         first -= 1
-    while last < len(curve) - 1 and curve[last + 1] < curve[last] - 1e-4:
+    while last < len(curve) - 1 and curve[last + 1] < curve[last] - FALLS:
         last += 1
     return max(first - BRIDGE, 0), min(last + BRIDGE, len(curve) - 1)
 
