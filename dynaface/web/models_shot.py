@@ -91,6 +91,11 @@ class AtVersion(Strict):
     version: int = VERSION
 
 
+class Hold(Strict):
+    version: int = VERSION
+    held: bool
+
+
 class EvaluateRole(Strict):
     role: str = Field(min_length=1, max_length=120)
     pieces: list[PieceAsked] = Field(max_length=12)

@@ -8,6 +8,7 @@ from dynaface.services.pieces import Piece
 from dynaface.services.shot.cut_shot import Cut, cut_shot
 from dynaface.services.shot.end_maker import end_maker
 from dynaface.services.shot.evaluate_shot import evaluate_role
+from dynaface.services.shot.freeze_clip import follow_take, freeze_clip
 from dynaface.services.shot.grab_face import grab_face
 from dynaface.services.shot.make_shot import add_layer, add_to_reel, list_reel, list_shots, make_shot
 from dynaface.services.shot.open_shot import open_shot
@@ -22,6 +23,7 @@ from dynaface.web.models_shot import (
     EvaluateRole,
     GrabAsked,
     Grabbed,
+    Hold,
     NewClip,
     NewLayer,
     NewShot,
@@ -59,6 +61,14 @@ def new_clip(take: str) -> Response:
     """A stretch of a take as a clip of the reel."""
     given: NewClip = request.context.json  # type: ignore[attr-defined]
     return as_json(add_to_reel(work(), take, given.first, given.last, given.name))
+
+
+@routes.post("/clips/<clip>/hold")
+@checked(takes=Hold, gives=ClipDocument)
+def hold_clip(clip: str) -> Response:
+    """Holds a clip to what its take gives now, or lets it follow its take again."""
+    given: Hold = request.context.json  # type: ignore[attr-defined]
+    return as_json((freeze_clip if given.held else follow_take)(work(), clip, given.version))
 
 
 @routes.get("/shots/<shot>")

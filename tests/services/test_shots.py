@@ -16,6 +16,7 @@ from dynaface.services.pieces import Piece
 from dynaface.services.shot.cut_shot import Cut, cut_shot
 from dynaface.services.shot.end_maker import end_maker
 from dynaface.services.shot.evaluate_shot import evaluate_role
+from dynaface.services.shot.freeze_clip import follow_take, freeze_clip
 from dynaface.services.shot.grab_face import grab_face
 from dynaface.services.shot.make_shot import add_layer, add_to_reel, list_reel, list_shots, make_shot
 from dynaface.services.shot.open_shot import open_shot
@@ -358,3 +359,21 @@ def test_a_role_is_handed_over_with_its_layers_and_the_mixed_sound(mara, product
     bare = edit_document(mara, shot.id, timed.version, "none", [put(f"roles/{role}/character", None)])
     with pytest.raises(InputError, match="no character"):
         request_role_handover(mara, bare.id, role, {})
+
+
+def test_a_clip_is_held_to_what_its_take_gives_and_follows_it_again(mara, shot, takes):
+    role = first_role(shot)
+    entry = next(p for p in shot.body.roles[role].placements.values() if Fr(p.start) == 0)
+    head, before = played(mara, shot, role)
+    held = freeze_clip(mara, entry.clip, 1)
+    with pytest.raises(InputError, match="held already"):
+        freeze_clip(mara, entry.clip, held.version)
+    hand = {"mode": "offset", "keys": {"k": [0, 0.1, 0, 0, "flat"]}}
+    edit_document(mara, takes[0].id, takes[0].version, "hand", [put("hand/jawOpen", hand)])
+    np.testing.assert_allclose(played(mara, shot, role)[1]["raw"][:300], before["raw"][:300], atol=2e-5)
+    follow_take(mara, entry.clip, held.version)
+    column = head["channels"].index("jawOpen")
+    after = played(mara, shot, role)[1]["raw"]
+    np.testing.assert_allclose(after[:100, column] - before["raw"][:100, column], 0.1, atol=1e-5)
+    undo(mara, [entry.clip])
+    np.testing.assert_allclose(played(mara, shot, role)[1]["raw"][:300], before["raw"][:300], atol=2e-5)

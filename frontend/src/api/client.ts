@@ -269,6 +269,8 @@ export const api = {
   evaluateRole: (shot: string, request: ShotWish & { role: string; pieces: Piece[] }, signal?: AbortSignal) =>
     bundle(send("POST", `/shots/${shot}/evaluate`, request, undefined, signal)),
   cutShot: (shot: string, cut: CutAsked) => post<ShotDoc>(`/shots/${shot}/cuts`, cut),
+  holdClip: (clip: string, version: number, held: boolean) =>
+    post<Schemas["ClipDocument"]>(`/clips/${clip}/hold`, { version, held }),
   grab: (shot: string, asked: Schemas["GrabAsked"]) => post<Schemas["Grabbed"]>(`/shots/${shot}/grab`, asked),
   newLayer: (shot: string, layer: Schemas["NewLayer"]) => post<LayerDoc>(`/shots/${shot}/layers`, layer),
   endMaker: (layer: string, maker: string, version: number) =>

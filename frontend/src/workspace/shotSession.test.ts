@@ -22,7 +22,7 @@ describe("opening a shot", () => {
     expect(around.player.sound).toBe("sound of S 1");
   });
   it("undoes over the shot, its layers and its cast sheets", async () => {
-    expect((await opened()).session.documentIds).toEqual(["S", "lip"]);
+    expect((await opened()).session.documentIds).toEqual(["S", "lip", "clip"]);
   });
 });
 

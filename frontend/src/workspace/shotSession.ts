@@ -31,7 +31,14 @@ export class ShotSession extends OpenSession<ShotWish> {
 
   get documentIds(): string[] {
     const opened = this.shot?.opened;
-    return opened ? [opened.shot.id, ...opened.layers.map((l) => l.id), ...opened.casts.map((c) => c.id)] : [];
+    return opened
+      ? [
+          opened.shot.id,
+          ...opened.layers.map((l) => l.id),
+          ...opened.clips.map((c) => c.id),
+          ...opened.casts.map((c) => c.id),
+        ]
+      : [];
   }
 
   /** Shows another role's curves; layers are its own. */
@@ -81,6 +88,14 @@ export class ShotSession extends OpenSession<ShotWish> {
       const opened = { ...shot.opened, layers: [...shot.opened.layers, made] };
       this.state.setState({ shot: { ...shot, opened, layer: made.id } });
       await this.refresh([made.body.role]);
+    });
+  }
+
+  /** A change beside the shot's own documents, such as of a clip of the reel; all is read anew after it. */
+  changeBeside(make: () => Promise<unknown>): Promise<void> {
+    return this.inTurn(async () => {
+      await make();
+      await this.reload();
     });
   }
 

@@ -12,6 +12,7 @@ import { activeShot, useOpen } from "../../workspace/workspace";
 import { joinNext, letSoundGo, makeRoom, removeChosen, splitHere, takeOut } from "./layerCommands";
 import { choosePlacement, useLayerDesk } from "./layerState";
 import { lengthOf, placementPath, slipped } from "./shotModel";
+import { WeightField } from "./WeightField";
 
 export function ClipsPanel() {
   const { shot } = useOpen("shot");
@@ -22,7 +23,9 @@ export function ClipsPanel() {
   const edit = (label: string, changes: Change[]) => void activeShot()?.edit(id, label, changes);
   return (
     <>
-      {chosen && placement ? (
+      {chosen && body.sounds[chosen.key] && chosen.role === "" ? (
+        <ChosenSound shot={shot} name={chosen.key} />
+      ) : chosen && placement ? (
         <Chosen shot={shot} role={chosen.role} name={chosen.key} placement={placement} />
       ) : (
         <Section title="Clip">
@@ -57,9 +60,18 @@ export function ClipsPanel() {
           size="2xs"
           mt="1"
           title="As much time as the marked range has, for all roles (Shift+R)"
-          onClick={makeRoom}
+          onClick={() => makeRoom()}
         >
           Make room
+        </Plain>
+        <Plain
+          size="2xs"
+          mt="1"
+          ml="1"
+          title="As much time as the marked range has, for the role that is worked on alone"
+          onClick={() => makeRoom(shot.role)}
+        >
+          On this role alone
         </Plain>
       </Section>
       <Roles shot={shot} />
@@ -147,6 +159,19 @@ function Chosen({ shot, role, name, placement: p }: ChosenProps) {
         <Plain size="2xs" title="Its sound can then be moved by itself" disabled={!p.sound} onClick={letSoundGo}>
           Let the sound go
         </Plain>
+        {clip && (
+          <Plain
+            size="2xs"
+            title={
+              clip.frozen
+                ? "It shows its take as it was; every use of the clip follows again"
+                : "Whatever becomes of its take, every use of this clip stays as it is now"
+            }
+            onClick={() => void activeShot()?.changeBeside(() => api.holdClip(clip.id, clip.version, !clip.frozen))}
+          >
+            {clip.frozen ? "Follow the take" : "Hold as it is"}
+          </Plain>
+        )}
       </Flex>
       {changed && !clip?.frozen && (
         <Flex justify="space-between" align="center" gap="2" mb="1">
@@ -194,6 +219,13 @@ function Chosen({ shot, role, name, placement: p }: ChosenProps) {
       />
       {frames("fadeIn", "Fade in", 120)}
       {frames("fadeOut", "Fade out", 120)}
+      <WeightField
+        label="Weight"
+        path={`${base}/weight`}
+        weight={p.weight}
+        onTry={attempt}
+        onKeep={(changes) => edit("weight of a clip", changes)}
+      />
       <Flex gap="4" mt="1">
         <Toggle
           label="Seen"
@@ -222,6 +254,57 @@ function Chosen({ shot, role, name, placement: p }: ChosenProps) {
           ))}
         </Flex>
       </Flex>
+    </Section>
+  );
+}
+
+/** One of the shot's own sounds. */
+function ChosenSound({ shot, name }: { shot: ShotState; name: string }) {
+  const { body, id } = shot.opened.shot;
+  const sound = body.sounds[name]!;
+  const edit = (label: string, field: string, value: unknown) =>
+    void activeShot()?.edit(id, label, [{ path: `${placementPath("", name)}/${field}`, value }]);
+  const frames = (field: "start" | "fadeIn" | "fadeOut", label: string, low: number, high: number) => (
+    <AmountField
+      label={label}
+      unit="frames"
+      value={Math.round(framesOf(sound[field], body.rate) * 1000) / 1000}
+      low={low}
+      high={high}
+      step={0.25}
+      onDrag={() => undefined}
+      onCommit={(v) => edit(`${label.toLowerCase()} of a sound`, field, secondsOf(v, body.rate))}
+    />
+  );
+  const total = Math.max(Math.round(framesOf(body.length, body.rate)), 1);
+  return (
+    <Section
+      title={sound.name || "Sound"}
+      aside={
+        <Plain size="2xs" onClick={removeChosen}>
+          Remove
+        </Plain>
+      }
+    >
+      {frames("start", "Begins at", -total, total)}
+      <AmountField
+        label="Gain"
+        unit="×"
+        value={sound.gain}
+        rest={1}
+        low={0}
+        high={4}
+        step={0.05}
+        onDrag={() => undefined}
+        onCommit={(v) => edit("gain of a sound", "gain", v)}
+      />
+      {frames("fadeIn", "Fade in", 0, 120)}
+      {frames("fadeOut", "Fade out", 0, 120)}
+      <Toggle
+        label="Heard"
+        on={!sound.mute}
+        onChange={(on) => edit(on ? "hear a sound" : "silence a sound", "mute", !on)}
+      />
     </Section>
   );
 }

@@ -24,7 +24,16 @@ import { layersOf, nameOfRole, rolesOf } from "../../workspace/state";
 import { activeShot, useOpen } from "../../workspace/workspace";
 import { LAYER_COMMANDS, nextPlace } from "./layerCommands";
 import { choosePlacement, chooseSpan, useLayerDesk } from "./layerState";
-import { blocksOf, lanesOf, placementDragged, placementPath, rowsOf, spanChanges } from "./shotModel";
+import {
+  blocksOf,
+  lanesOf,
+  placementDragged,
+  placementPath,
+  rowsOf,
+  soundBlocks,
+  spanChanges,
+  stretchOf,
+} from "./shotModel";
 import { useShotWave } from "./useShotWave";
 
 const ROWS = 6; // layers in sight; the open one is always among them
@@ -53,27 +62,32 @@ export function ShotDeck() {
   const layers = shot ? inSight(layersOf(shot, shot.role), shot.layer) : [];
 
   const tracks: Track[] = [rulerTrack, waveTrack({ peaks, offset: () => 0, none: "no sound yet" })];
-  for (const role of shot ? rolesOf(shot) : []) {
-    const blocks = blocksOf(shot!, role, desk.placement?.role === role ? desk.placement.key : null);
+  // The shot's own sounds are a lane without a role.
+  const lanes = shot ? [...(Object.keys(body!.sounds).length ? [""] : []), ...rolesOf(shot)] : [];
+  for (const role of lanes) {
+    const chosen = desk.placement?.role === role ? desk.placement.key : null;
+    const blocks = role ? blocksOf(shot!, role, chosen) : soundBlocks(shot!, chosen);
     tracks.push(
       blockTrack({
         id: `clips ${role}`,
-        caption: nameOfRole(shot!, role),
+        caption: role ? nameOfRole(shot!, role) : "Sounds",
         active: role === shot!.role,
         lanes: lanesOf(blocks),
         blocks,
         drag: () => (useLayerDesk.getState().dragging?.role === role ? useLayerDesk.getState().dragging : null),
         onPress: (key) => {
-          activeShot()?.choose(role);
+          if (role) activeShot()?.choose(role);
           choosePlacement(key === null ? null : { role, key });
           if (key !== null) useLayerDesk.setState({ panel: "clips" });
         },
         onDrag: (key, hold, by) => useLayerDesk.setState({ dragging: { role, key, hold, by } }),
         onDrop: (key, hold, by) => {
-          const placement = body!.roles[role]!.placements[key]!;
-          const most = shot!.opened.clips.find((c) => c.id === placement.clip)?.seconds ?? 0;
-          const changes = placementDragged(placementPath(role, key), placement, hold, by, body!.rate, most);
-          const label = hold === "move" ? "move a clip" : "trim a clip";
+          const what = role ? "clip" : "sound";
+          const placement = role ? body!.roles[role]!.placements[key]! : stretchOf(body!.sounds[key]!);
+          const clip = role ? shot!.opened.clips.find((c) => c.id === body!.roles[role]!.placements[key]!.clip) : null;
+          const base = placementPath(role, key);
+          const changes = placementDragged(base, placement, hold, by, body!.rate, clip?.seconds ?? 0);
+          const label = hold === "move" ? `move a ${what}` : `trim a ${what}`;
           const done = by ? activeShot()?.edit(shot!.opened.shot.id, label, changes) : undefined;
           void Promise.resolve(done).finally(() => useLayerDesk.setState({ dragging: null }));
         },

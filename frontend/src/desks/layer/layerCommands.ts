@@ -45,20 +45,22 @@ export function removeChosen() {
   if (span) {
     chooseSpan(null);
     void activeShot()?.edit(span.layer, "remove a span", [{ path: pathOf("spans", span.key), remove: true }]);
-  } else if (at && placed()) {
+  } else if (at && (placed() || at.role === "")) {
     choosePlacement(null);
-    void activeShot()?.edit(shotNow()!.id, "remove a clip", [{ path: placementPath(at.role, at.key), remove: true }]);
+    void activeShot()?.edit(shotNow()!.id, at.role ? "remove a clip" : "remove a sound", [
+      { path: placementPath(at.role, at.key), remove: true },
+    ]);
   }
 }
 
-/** As much time as the range is long is put in where it begins; everything behind it moves along. */
-export function makeRoom() {
+/** As much time as the range is long is put in where it begins; everything behind it moves along, of one role or of all. */
+export function makeRoom(role = "") {
   const shot = shotNow();
   const { range } = clock;
   if (!shot || !range) return;
   const seconds = secondsOf(range.to - range.from + 1, shot.body.rate);
   const at = secondsOf(range.from, shot.body.rate);
-  void activeShot()?.cut({ do: "make room", label: "make room", at, seconds });
+  void activeShot()?.cut({ do: "make room", label: "make room", role, at, seconds });
 }
 
 export function letSoundGo() {
@@ -119,7 +121,7 @@ export const LAYER_COMMANDS: Command[] = [
     name: "Make room as long as the range",
     keys: ["Shift+R"],
     when: () => !!clock.range,
-    run: makeRoom,
+    run: () => makeRoom(),
   },
   {
     id: "shot.hold",

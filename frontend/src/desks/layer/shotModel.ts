@@ -11,7 +11,7 @@ type Weight = LayerDoc["body"]["weight"];
 type Row = Weight["keys"][string];
 export type Span = LayerDoc["body"]["spans"][string];
 
-export const lengthOf = (p: Placement): string => quotient(product(sum(p.last, `-${p.first}`), p.repeats), p.speed);
+export const lengthOf = (p: Stretch): string => quotient(product(sum(p.last, `-${p.first}`), p.repeats), p.speed);
 
 /** The placements of a role as blocks. */
 export function blocksOf(shot: ShotState, role: string, chosen: string | null): Block[] {
@@ -41,12 +41,38 @@ export function blocksOf(shot: ShotState, role: string, chosen: string | null): 
   });
 }
 
+type Sound = ShotState["opened"]["shot"]["body"]["sounds"][string];
+/** What of a placement says where it lies and what of its source it shows. */
+export type Stretch = Pick<Placement, "start" | "first" | "last" | "speed" | "repeats">;
+export const stretchOf = (sound: Sound): Stretch => ({ ...sound, repeats: "1" });
+
+/** The shot's own sounds as blocks. */
+export function soundBlocks(shot: ShotState, chosen: string | null): Block[] {
+  const { rate, sounds } = shot.opened.shot.body;
+  return Object.entries(sounds).map(([key, s]) => {
+    const from = framesOf(s.start, rate);
+    return {
+      key,
+      lane: 0,
+      from,
+      to: from + framesOf(lengthOf(stretchOf(s)), rate),
+      label: s.name || "sound",
+      note: s.gain === 1 ? "" : `× ${s.gain}`,
+      chosen: key === chosen,
+      mute: s.mute,
+      fadeIn: framesOf(s.fadeIn, rate),
+      fadeOut: framesOf(s.fadeOut, rate),
+      passes: [],
+    };
+  });
+}
+
 export const lanesOf = (blocks: Block[]): number => Math.max(...blocks.map((b) => b.lane + 1), 1);
 
 /** What dragging a placement changes: its start, or the end of its stretch that was taken hold of. `most`: seconds that its take has. */
 export function placementDragged(
   base: string,
-  placement: Placement,
+  placement: Stretch,
   hold: Hold,
   by: number,
   rate: string,
@@ -77,7 +103,7 @@ export function placementDragged(
 }
 
 /** The content moves inside the edges, by frames of the shot; as far as the take goes. */
-export function slipped(base: string, placement: Placement, by: number, rate: string, most: number): Change[] {
+export function slipped(base: string, placement: Stretch, by: number, rate: string, most: number): Change[] {
   let off = product(secondsOf(by, rate), placement.speed);
   if (toNumber(off) < -toNumber(placement.first)) off = `-${placement.first}`;
   if (most && toNumber(placement.last) + toNumber(off) > most) off = exact(most - toNumber(placement.last));
@@ -87,7 +113,9 @@ export function slipped(base: string, placement: Placement, by: number, rate: st
   ];
 }
 
-export const placementPath = (role: string, placement: string) => pathOf("roles", role, "placements", placement);
+/** Of a clip of a role; of one of the shot's own sounds where the role is "". */
+export const placementPath = (role: string, placement: string) =>
+  role ? pathOf("roles", role, "placements", placement) : pathOf("sounds", placement);
 
 /** Layers as rows of the deck, in the order given. */
 export function rowsOf(
