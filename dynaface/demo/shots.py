@@ -71,6 +71,8 @@ def _ferry_landing(
     _layer(work, shot.id, odile, "warmer at 'burns low'", "add", ["lips"], "lift the lip", _put("spans/lift", lift))
     blinks = {"maker": "blinks", "rank": 1.0, "captured": "replace", "turns": "yes"}
     _layer(work, shot.id, odile, "blinks", "add", [], "replace the captured blinks", _put("makers/blinks", blinks))
+    waits = {"maker": "alive", "rank": 1.0, "sway": 0.9}
+    _layer(work, shot.id, odile, "while he speaks", "add", [], "keep her alive", _put("makers/alive", waits))
     chance = {"maker": "blinks", "rank": 1.0, "rate": 14.0, "seed": 3.0, "length": 360.0}
     _layer(work, shot.id, brindle, "blinks", "add", [], "blinks by chance", _put("makers/blinks", chance))
 
