@@ -9,7 +9,6 @@ import { useCatalogue } from "../shared/catalogue";
 import { onTheme, useLight } from "../shared/colourMode";
 import { choose, useSnags } from "../snags/snags";
 import { Deck, type DeckHandle } from "../timekit/Deck";
-import { extent } from "../timekit/decimate";
 import { timecodeStart, type Unit } from "../timekit/timeAxis";
 import type { Track } from "../timekit/track";
 import { curveTrack } from "../timekit/tracks/curves";
@@ -19,7 +18,6 @@ import { NO_KEYS } from "../timekit/tracks/keys";
 import { rulerTrack } from "../timekit/tracks/ruler";
 import { spanTrack } from "../timekit/tracks/spans";
 import { waveTrack } from "../timekit/tracks/wave";
-import { rangeOf } from "../timekit/valueAxis";
 import { useTrial } from "../workspace/trial";
 import { activeSession, edit, useOpen, type Held, type SessionState } from "../workspace/workspace";
 import { CurveNames } from "./CurveNames";
@@ -32,6 +30,7 @@ import {
   keyedCurves,
   nextFault,
   Pyramids,
+  rangeOfCurves,
   snagFlags,
 } from "./deckModel";
 import { DeckTools } from "./DeckTools";
@@ -86,12 +85,7 @@ export function TimeDeck({ movesSound = false, editsKeys = false, onHeld }: Prop
     () => (curves ? frameFaults(curves, (opened?.sources.curves?.info.faults as never[]) ?? []) : []),
     [curves, opened],
   );
-  const range = useMemo(() => {
-    const spans = shown.map((c) => extent(c.tidied));
-    const weights = !shown.length || shown.some((c) => c.scale === 1 && !/^(head|gaze)/.test(c.name));
-    const scaled = (side: "low" | "high") => spans.map((s, i) => s[side] / shown[i]!.scale);
-    return rangeOf(scaled("low"), scaled("high"), weights);
-  }, [shown]);
+  const range = useMemo(() => rangeOfCurves(shown), [shown]);
   const keys = useMemo(() => (editsKeys ? keyedCurves(shown, take) : []), [editsKeys, shown, take]);
   const start = useMemo(
     () => (curves ? timecodeStart(curves.timecode, curves.timecodeRate || curves.rateText) : null),

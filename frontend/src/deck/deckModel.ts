@@ -3,11 +3,12 @@ import { colourOf, fullScale, sideOf } from "../shared/regions";
 import type { Curves } from "../workspace/workspace";
 import type { Snag, TakeBody } from "../api/client";
 import { handOf } from "../keys/keys";
-import { pyramid, type Pyramid } from "../timekit/decimate";
+import { extent, pyramid, type Pyramid } from "../timekit/decimate";
 import type { Curve } from "../timekit/tracks/curves";
 import type { Flag, Mark } from "../timekit/tracks/flags";
 import type { KeyedCurve } from "../timekit/tracks/keys";
 import type { RowMark, RowSpan } from "../timekit/tracks/spans";
+import { rangeOf } from "../timekit/valueAxis";
 import type { Body } from "../workspace/workspace";
 
 type Made = { of: Float32Array; pyramids: Map<number, Pyramid> };
@@ -52,6 +53,14 @@ export function deckCurves(
     });
   }
   return out;
+}
+
+/** Lowest and highest value that the lane of these curves shows. */
+export function rangeOfCurves(shown: Curve[]): { low: number; high: number } {
+  const spans = shown.map((c) => extent(c.tidied));
+  const weights = !shown.length || shown.some((c) => c.scale === 1 && !/^(head|gaze)/.test(c.name));
+  const scaled = (side: "low" | "high") => spans.map((s, i) => s[side] / shown[i]!.scale);
+  return rangeOf(scaled("low"), scaled("high"), weights);
 }
 
 type Fault = { row: number; kind: string; step: number };

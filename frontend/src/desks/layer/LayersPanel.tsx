@@ -1,29 +1,20 @@
-// Layers of the role that is worked on: which there are, how much of each and of the capture counts, and changing the face in the open one.
-import { Box, Flex, IconButton, NativeSelect, Text } from "@chakra-ui/react";
-import { Eye, EyeOff, Headphones, Lock, LockOpen, Plus, Trash2 } from "lucide-react";
+// Layers of the role that is worked on: which there are, and how much of each and of the capture counts.
+import { Box, Flex, IconButton, Text } from "@chakra-ui/react";
+import { Eye, EyeOff, Headphones, Lock, LockOpen, Plus } from "lucide-react";
 import { pathOf } from "../../api/changes";
-import type { Change, LayerDoc } from "../../api/client";
-import { AmountField, Plain, Section, TextField } from "../../drawer/parts";
-import { clock } from "../../playback/clock";
-import { useRange, useRestingFrame } from "../../playback/useClock";
-import { useCatalogue } from "../../shared/catalogue";
+import type { LayerDoc } from "../../api/client";
+import { Plain, Section } from "../../drawer/parts";
 import { isLight } from "../../shared/colourMode";
 import { colourOf, REGIONS } from "../../shared/regions";
-import { useNames } from "../../shared/naming";
 import { layersOf, nameOfRole } from "../../workspace/state";
 import { activeShot, useOpen } from "../../workspace/workspace";
-import { removeChosen } from "./layerCommands";
-import { chooseSpan, keepFace, saidOf, tryFace, useLayerDesk } from "./layerState";
+import { chooseSpan, editLayer, put } from "./layerState";
 import { lettersOf } from "./shotModel";
 import { WeightField } from "./WeightField";
+import { OpenLayer } from "./OpenLayer";
 
-const MANY = 14; // sliders at once
 const FACE = REGIONS.filter((r) => r.name !== "extra");
 const DOES = { add: "adds", replace: "replaces", scale: "scales" } as const;
-const LIMITS = { add: [-1, 1], replace: [0, 1], scale: [0, 2] } as const;
-
-const edit = (layer: LayerDoc, label: string, changes: Change[]) => void activeShot()?.edit(layer.id, label, changes);
-const put = (path: string, value: unknown): Change[] => [{ path, value }];
 
 export function LayersPanel() {
   const { shot } = useOpen("shot");
@@ -104,21 +95,21 @@ function LayerRow({ layer, open }: { layer: LayerDoc; open: boolean }) {
       <Switch
         label={body.mute ? "Count this layer" : "Leave this layer out"}
         on={!body.mute}
-        onClick={() => edit(layer, body.mute ? "count a layer" : "leave a layer out", put("mute", !body.mute))}
+        onClick={() => editLayer(layer, body.mute ? "count a layer" : "leave a layer out", put("mute", !body.mute))}
       >
         {body.mute ? <EyeOff size={13} /> : <Eye size={13} />}
       </Switch>
       <Switch
         label="This layer alone"
         on={body.solo}
-        onClick={() => edit(layer, "a layer alone", put("solo", !body.solo))}
+        onClick={() => editLayer(layer, "a layer alone", put("solo", !body.solo))}
       >
         <Headphones size={13} />
       </Switch>
       <Switch
         label={body.locked ? "Unlock" : "Lock"}
         on={body.locked}
-        onClick={() => edit(layer, body.locked ? "unlock a layer" : "lock a layer", put("locked", !body.locked))}
+        onClick={() => editLayer(layer, body.locked ? "unlock a layer" : "lock a layer", put("locked", !body.locked))}
       >
         {body.locked ? <Lock size={13} /> : <LockOpen size={13} />}
       </Switch>
@@ -157,217 +148,6 @@ const CaptureRow = () => (
     the capture
   </Text>
 );
-
-function OpenLayer({ layer }: { layer: LayerDoc }) {
-  const { body } = layer;
-  const span = useLayerDesk((s) => s.span);
-  const chosen = span?.layer === layer.id ? body.spans[span.key] : undefined;
-  const reach = (region: string) => {
-    const path = pathOf("regions", region);
-    edit(layer, `reach of ${body.name}`, body.regions[region] ? [{ path, remove: true }] : put(path, true));
-  };
-  const remove = (
-    <IconButton
-      aria-label="Put this layer away"
-      title="Put this layer away"
-      size="2xs"
-      variant="ghost"
-      onClick={() => edit(layer, `put ${body.name} away`, put("archived", true))}
-    >
-      <Trash2 size={13} />
-    </IconButton>
-  );
-  return (
-    <Section title={body.name} aside={remove}>
-      <TextField label="Name" value={body.name} onCommit={(name) => edit(layer, "name a layer", put("name", name))} />
-      <Flex align="center" gap="2" py="0.5">
-        <Text w="86px" fontSize="sm" color="dim">
-          What it says
-        </Text>
-        <NativeSelect.Root size="xs" flex="1">
-          <NativeSelect.Field
-            aria-label="What it says"
-            value={body.does}
-            onChange={(e) => edit(layer, `a layer that ${e.target.value}s`, put("does", e.target.value))}
-          >
-            <option value="add">is added to what lies beneath</option>
-            <option value="replace">takes the place of it</option>
-            <option value="scale">is a factor of it</option>
-          </NativeSelect.Field>
-          <NativeSelect.Indicator />
-        </NativeSelect.Root>
-      </Flex>
-      <Flex align="center" gap="2" py="0.5">
-        <Text w="86px" flexShrink={0} fontSize="sm" color="dim">
-          Reach
-        </Text>
-        <Flex gap="0.5" role="group" aria-label="Reach">
-          {FACE.map((r) => (
-            <Box
-              as="button"
-              key={r.name}
-              w="20px"
-              h="20px"
-              fontSize="xs"
-              borderRadius="2px"
-              borderWidth="1px"
-              cursor="pointer"
-              title={r.name}
-              aria-label={`Reach ${r.name}`}
-              aria-pressed={!!body.regions[r.name]}
-              color={body.regions[r.name] ? "bg.ground" : "dim"}
-              style={body.regions[r.name] ? { background: colourOf(r.name, isLight()) } : undefined}
-              borderColor="line"
-              onClick={() => reach(r.name)}
-            >
-              {r.letter}
-            </Box>
-          ))}
-        </Flex>
-        {!lettersOf(body.regions) && (
-          <Text fontSize="xs" color="dim">
-            all
-          </Text>
-        )}
-      </Flex>
-      <WeightField
-        label="Weight"
-        path="weight"
-        weight={body.weight}
-        onTry={(changes) => void activeShot()?.preview({ layers: { [layer.id]: changes } })}
-        onKeep={(changes) => edit(layer, `weight of ${body.name}`, changes)}
-      />
-      {chosen && span && <SpanFields layer={layer} spanKey={span.key} />}
-      <Face layer={layer} />
-    </Section>
-  );
-}
-
-function SpanFields({ layer, spanKey }: { layer: LayerDoc; spanKey: string }) {
-  const span = layer.body.spans[spanKey]!;
-  const path = (field: string) => pathOf("spans", spanKey, field);
-  const field = (label: string, name: "strength" | "leadIn" | "leadOut", high: number, step: number, unit = "") => (
-    <AmountField
-      label={label}
-      unit={unit}
-      value={span[name]}
-      rest={name === "strength" ? 1 : 6}
-      low={0}
-      high={high}
-      step={step}
-      onDrag={(v) => void activeShot()?.preview({ layers: { [layer.id]: put(path(name), v) } })}
-      onCommit={(v) => edit(layer, `${label.toLowerCase()} of a span`, put(path(name), v))}
-    />
-  );
-  return (
-    <Box mt="2" pt="2" borderTopWidth="1px" borderColor="line" data-testid="span-fields">
-      <Flex justify="space-between" align="center">
-        <Text fontWeight="600" fontSize="sm">
-          Span {Math.round(span.first)} to {Math.round(span.last)}
-        </Text>
-        <Flex gap="1">
-          <Plain size="2xs" onClick={removeChosen}>
-            Remove
-          </Plain>
-          <Plain size="2xs" onClick={() => chooseSpan(null)}>
-            Leave it
-          </Plain>
-        </Flex>
-      </Flex>
-      {field("Strength", "strength", 1.5, 0.01)}
-      {field("Lead-in", "leadIn", 120, 1, "frames")}
-      {field("Lead-out", "leadOut", 120, 1, "frames")}
-      <Flex align="center" gap="2" py="0.5">
-        <Text w="86px" fontSize="sm" color="dim">
-          Leads go
-        </Text>
-        <NativeSelect.Root size="xs" flex="1">
-          <NativeSelect.Field
-            aria-label="Leads go"
-            value={span.ease}
-            onChange={(e) => edit(layer, "leads of a span", put(path("ease"), e.target.value))}
-          >
-            <option value="smooth">smoothly</option>
-            <option value="straight">straight</option>
-            <option value="early">mostly at first</option>
-            <option value="late">mostly at last</option>
-          </NativeSelect.Field>
-          <NativeSelect.Indicator />
-        </NativeSelect.Root>
-      </Flex>
-    </Box>
-  );
-}
-
-/** Sliders of the chosen channels: what the open layer says of them where changes go now. */
-function Face({ layer }: { layer: LayerDoc }) {
-  const { selected } = useOpen("selected");
-  const [frame, range] = [useRestingFrame(), useRange()];
-  const { regionOf } = useCatalogue();
-  const named = useNames();
-  const chosen = useLayerDesk((s) => s.span?.layer === layer.id && s.span.key in layer.body.spans);
-  const reached = selected.filter((c) => !lettersOf(layer.body.regions) || layer.body.regions[regionOf[c] ?? ""]);
-  const where = chosen
-    ? "in the chosen span"
-    : range
-      ? `a new span, ${range.from} to ${range.to}`
-      : `keys at frame ${frame}`;
-  const [low, high] = LIMITS[layer.body.does];
-  return (
-    <Box mt="2" pt="2" borderTopWidth="1px" borderColor="line" data-testid="face-sliders">
-      <Flex justify="space-between" mb="1">
-        <Text fontWeight="600" fontSize="sm">
-          Change the face
-        </Text>
-        <Text fontSize="sm" color={chosen || range ? "accent" : "dim"} data-testid="landing">
-          {where}
-        </Text>
-      </Flex>
-      {!reached.length && (
-        <Text fontSize="sm" color="dim">
-          {selected.length ? "This layer does not reach the chosen channels." : "Choose channels in the region chart."}
-        </Text>
-      )}
-      {reached.slice(0, MANY).map((channel) => {
-        const angle = /^(head|gaze)/.test(channel);
-        const scale = angle && layer.body.does !== "scale" ? 45 : 1;
-        return (
-          <AmountField
-            key={channel}
-            label={named(channel)}
-            hint={channel}
-            mark={colourOf(regionOf[channel] ?? "lips", isLight())}
-            value={saidOf(layer, channel, frame)}
-            rest={layer.body.does === "scale" ? 1 : 0}
-            low={(angle ? -1 : low) * scale}
-            high={high * scale}
-            step={angle ? 0.5 : 0.01}
-            onDrag={(v) => tryFace({ [channel]: v })}
-            onCommit={(v) => keepFace({ [channel]: v })}
-          />
-        );
-      })}
-      {reached.length > MANY && (
-        <Text fontSize="sm" color="dim">
-          and {reached.length - MANY} more: choose fewer
-        </Text>
-      )}
-      {!range && !chosen && (
-        <Text fontSize="sm" color="dim" mt="1">
-          Mark a range (Shift drag on the ruler) and what you change becomes a span over it.{" "}
-          <Box
-            as="button"
-            color="accent"
-            cursor="pointer"
-            onClick={() => clock.setRange({ from: frame, to: Math.min(frame + 24, clock.frames - 1) })}
-          >
-            Mark 24 frames here
-          </Box>
-        </Text>
-      )}
-    </Box>
-  );
-}
 
 /** How much of the capture counts, region by region. */
 function Capture() {

@@ -4,13 +4,12 @@ import { useMemo, useState } from "react";
 import { useRegister } from "../../commands/useRegister";
 import { CurveNames } from "../../deck/CurveNames";
 import { deckCommands } from "../../deck/deckCommands";
-import { deckCurves, Pyramids } from "../../deck/deckModel";
+import { deckCurves, Pyramids, rangeOfCurves } from "../../deck/deckModel";
 import { Transport } from "../../deck/Transport";
 import { clock } from "../../playback/clock";
 import { useCatalogue } from "../../shared/catalogue";
 import { onTheme, useLight } from "../../shared/colourMode";
 import { Deck, type DeckHandle } from "../../timekit/Deck";
-import { extent } from "../../timekit/decimate";
 import { timecodeStart, type Unit } from "../../timekit/timeAxis";
 import type { Track } from "../../timekit/track";
 import { blockTrack } from "../../timekit/tracks/blocks";
@@ -19,7 +18,6 @@ import { NO_KEYS } from "../../timekit/tracks/keys";
 import { layerTrack } from "../../timekit/tracks/layers";
 import { rulerTrack } from "../../timekit/tracks/ruler";
 import { waveTrack } from "../../timekit/tracks/wave";
-import { rangeOf } from "../../timekit/valueAxis";
 import { layersOf, nameOfRole, rolesOf } from "../../workspace/state";
 import { activeShot, useOpen } from "../../workspace/workspace";
 import { LAYER_COMMANDS, nextPlace } from "./layerCommands";
@@ -52,12 +50,7 @@ export function ShotDeck() {
     () => (curves ? deckCurves(curves, selected, regionOf, light, kept) : []),
     [curves, selected, regionOf, light, kept],
   );
-  const range = useMemo(() => {
-    const spans = shown.map((c) => extent(c.tidied));
-    const weights = !shown.length || shown.some((c) => c.scale === 1 && !/^(head|gaze)/.test(c.name));
-    const scaled = (side: "low" | "high") => spans.map((s, i) => s[side] / shown[i]!.scale);
-    return rangeOf(scaled("low"), scaled("high"), weights);
-  }, [shown]);
+  const range = useMemo(() => rangeOfCurves(shown), [shown]);
   const start = useMemo(() => (body?.timecode ? timecodeStart(body.timecode, body.rate) : null), [body]);
   const layers = shot ? inSight(layersOf(shot, shot.role), shot.layer) : [];
 

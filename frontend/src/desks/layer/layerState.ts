@@ -104,3 +104,8 @@ export function keepFace(values: Record<string, number>) {
   }
   void activeShot()?.edit(layer.id, made.label, made.changes);
 }
+
+export const editLayer = (layer: LayerDoc, label: string, changes: Change[]) =>
+  void activeShot()?.edit(layer.id, label, changes);
+/** The change that gives a path a value. */
+export const put = (path: string, value: unknown): Change[] => [{ path, value }];
