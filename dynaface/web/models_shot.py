@@ -81,6 +81,7 @@ class GrabAsked(Strict):
     place: Direction
     plane: list[Direction] = Field(min_length=2, max_length=2)
     wanted: list[Metres] = Field(min_length=2, max_length=2)
+    regions: list[str] = Field(default_factory=list, max_length=20)
 
 
 class Grabbed(BaseModel):

@@ -296,6 +296,14 @@ def test_a_lip_that_is_dragged_goes_where_it_is_dragged_by_what_moves_lips(mara,
     found = grab_face(mara, shot.id, role, 30, place.tolist(), SCREEN, wanted)
     assert 0 < len(found) < 8
     assert "mouthLowerDownLeft" in found
+    assert set(grab_face(mara, shot.id, role, 30, place.tolist(), SCREEN, wanted, ["jaw"])) <= {
+        "jawOpen",
+        "jawForward",
+        "jawLeft",
+        "jawRight",
+    }
+    with pytest.raises(InputError, match="nothing that may change"):
+        grab_face(mara, shot.id, role, 30, place.tolist(), SCREEN, wanted, ["brows"])
     # The curves with it on a layer bring the vertex there: half a millimetre.
     layer = add_layer(mara, shot.id, role, "lip", "add", [])
     values = {layer.id: [put("spans/a", {"first": 20, "last": 40, "offset": found})]}

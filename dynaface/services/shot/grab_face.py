@@ -14,6 +14,7 @@ from dynaface.core.errors import InputError
 from dynaface.core.layers.grab import grab
 from dynaface.core.layers.layer import widened
 from dynaface.core.layers.weight import Amounts
+from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.services.load_source import load_geometry
 from dynaface.services.shot.evaluate_shot import PreparedRole, prepare_role
@@ -25,10 +26,12 @@ FARTHEST = 0.02  # metres from a place to the vertex that stands for it
 
 
 def grab_face(
-    work: Work, shot: str, role: str, frame: int, place: Sequence[float], plane: Sequence[Sequence[float]], wanted: Sequence[float]
+    work: Work, shot: str, role: str, frame: int, place: Sequence[float], plane: Sequence[Sequence[float]], wanted: Sequence[float],
+    regions: Sequence[str] = (),
 ) -> dict[str, float]:  # fmt: skip
     """channel -> by how much it changes so that a place goes where it is dragged. place: (3,) metres, at rest in the character's own
-    space; plane: two directions (3,) of that space which the screen shows as right and up; wanted: (2,) metres along them.
+    space; plane: two directions (3,) of that space which the screen shows as right and up; wanted: (2,) metres along them; regions: whose channels may change, all where none is
+    named.
 
     Raises InputError where nothing is near, or nothing moves it.
     """
@@ -38,11 +41,14 @@ def grab_face(
         raise InputError("this role has no character", hint="Choose one for it")
     names, now, targets, change = _derivatives(prepared, character, frame)
     offsets, most, spread = _offsets(load_geometry(work, rig), targets, np.asarray(place, np.float64))
+    change[[bool(regions) and REGION[n] not in regions for n in names]] = 0
     moves = change @ offsets @ np.asarray(plane, np.float64).T
     sheet = _sheet(prepared)
     found = grab(moves, np.abs(change) @ most, np.abs(change) @ spread, now, wanted, sheet.low, sheet.high)
     if not found.any() and np.linalg.norm(moves, axis=1).max(initial=0) < 1e-5:
-        raise InputError("no shape of this character moves this place", hint="Take hold of the face")
+        raise InputError(
+            "nothing that may change moves this place", hint="Take hold of the face, or let the layer reach further"
+        )
     return {n: round(float(v), 4) for n, v in zip(names, found, strict=True) if v}
 
 

@@ -2776,6 +2776,8 @@ export interface components {
             place: number[];
             /** Plane */
             plane: number[][];
+            /** Regions */
+            regions?: string[];
             /** Role */
             role: string;
             /** Wanted */

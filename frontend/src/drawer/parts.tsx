@@ -48,12 +48,27 @@ type Amount = {
   hint?: string;
   mark?: string;
   rest?: number;
+  /** Room for a long label, such as the name of a channel. */
+  wide?: boolean;
   onDrag: (value: number) => void;
   onCommit: (value: number) => void;
 };
 
 /** A number that can be dragged, typed and stepped. Dragging shows, letting go keeps. */
-export function AmountField({ label, value, low, high, step, unit = "", hint, mark, rest, onDrag, onCommit }: Amount) {
+export function AmountField({
+  label,
+  value,
+  low,
+  high,
+  step,
+  unit = "",
+  hint,
+  mark,
+  rest,
+  wide,
+  onDrag,
+  onCommit,
+}: Amount) {
   const [shown, setShown] = useState(value);
   const [typed, setTyped] = useState<string | null>(null);
   // Steps by key come faster than they can be stored: the last of a run is kept, as one change.
@@ -89,7 +104,13 @@ export function AmountField({ label, value, low, high, step, unit = "", hint, ma
   };
   return (
     <Flex align="center" gap="2" py="0.5" title={hint}>
-      <Text w="86px" flexShrink={0} fontSize="sm" truncate color={rest !== undefined && shown !== rest ? "ink" : "dim"}>
+      <Text
+        w={wide ? "136px" : "86px"}
+        flexShrink={0}
+        fontSize="sm"
+        truncate
+        color={rest !== undefined && shown !== rest ? "ink" : "dim"}
+      >
         {mark && (
           <Box
             as="span"
@@ -144,9 +165,11 @@ export function AmountField({ label, value, low, high, step, unit = "", hint, ma
           if (e.key === "Escape") setTyped(null);
         }}
       />
-      <Text w="38px" fontSize="xs" color="dim" whiteSpace="nowrap">
-        {unit}
-      </Text>
+      {!wide && (
+        <Text w="38px" fontSize="xs" color="dim" whiteSpace="nowrap">
+          {unit}
+        </Text>
+      )}
     </Flex>
   );
 }

@@ -10,7 +10,8 @@ import { useCatalogue } from "../../shared/catalogue";
 import { isLight } from "../../shared/colourMode";
 import { colourOf, REGIONS } from "../../shared/regions";
 import { useNames } from "../../shared/naming";
-import { activeShot, useOpen } from "../../workspace/workspace";
+import { useShallow } from "zustand/react/shallow";
+import { activeShot, select, useOpen, useSession } from "../../workspace/workspace";
 import { removeChosen } from "./layerCommands";
 import { chooseSpan, editLayer, keepFace, put, saidOf, tryFace, useLayerDesk } from "./layerState";
 import { lettersOf } from "./shotModel";
@@ -172,6 +173,7 @@ function Face({ layer }: { layer: LayerDoc }) {
   const { regionOf } = useCatalogue();
   const named = useNames();
   const chosen = useLayerDesk((s) => s.span?.layer === layer.id && s.span.key in layer.body.spans);
+  const shown = useSession(useShallow((s) => s.curves?.channels ?? []));
   const reached = selected.filter((c) => !lettersOf(layer.body.regions) || layer.body.regions[regionOf[c] ?? ""]);
   const where = chosen
     ? "in the chosen span"
@@ -191,7 +193,19 @@ function Face({ layer }: { layer: LayerDoc }) {
       </Flex>
       {!reached.length && (
         <Text fontSize="sm" color="dim">
-          {selected.length ? "This layer does not reach the chosen channels." : "Choose channels in the region chart."}
+          {selected.length
+            ? "This layer does not reach the chosen channels. "
+            : "Choose channels in the region chart. "}
+          {!!lettersOf(layer.body.regions) && (
+            <Box
+              as="button"
+              color="accent"
+              cursor="pointer"
+              onClick={() => select(shown.filter((c) => layer.body.regions[regionOf[c] ?? ""]))}
+            >
+              Choose what it reaches
+            </Box>
+          )}
         </Text>
       )}
       {reached.slice(0, MANY).map((channel) => {
@@ -200,6 +214,7 @@ function Face({ layer }: { layer: LayerDoc }) {
         return (
           <AmountField
             key={channel}
+            wide
             label={named(channel)}
             hint={channel}
             mark={colourOf(regionOf[channel] ?? "lips", isLight())}

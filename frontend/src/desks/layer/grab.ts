@@ -53,6 +53,7 @@ export function beginGrab(held: HeldPlace, known: string[]) {
           place: held.place,
           plane: held.plane,
           wanted: now,
+          regions: Object.keys(layer.body.regions).filter((r) => layer.body.regions[r]),
         });
         const changes = useGrabbing.getState().mirrored ? bothSides(channels, known) : channels;
         values = Object.fromEntries(
