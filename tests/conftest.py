@@ -15,7 +15,7 @@ from dynaface.settings import from_environment
 from dynaface.wiring import make_work, prepare
 
 # The first example may have to compile a kernel; no test asserts a time.
-hypothesis_settings.register_profile("untimed", deadline=None, max_examples=60)
+hypothesis_settings.register_profile("untimed", deadline=None, max_examples=30)
 hypothesis_settings.load_profile("untimed")
 
 
