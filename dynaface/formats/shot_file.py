@@ -1,6 +1,5 @@
 """shot.json and layer.json: a role of a shot on files, for the command line (docs/formats.md)."""
 
-from fractions import Fraction
 from typing import Annotated
 
 from pydantic import Field
@@ -8,10 +7,17 @@ from pydantic import Field
 from dynaface.core.clock.rates import parse_rate
 from dynaface.core.curves.channels import Channels
 from dynaface.core.documents.model.record import Key, Part, parse
-from dynaface.core.documents.model.shot import LayerFields, PlacementFields, PlainWeight, Seconds
+from dynaface.core.documents.model.shot import (
+    LayerFields,
+    PlacementFields,
+    PlainWeight,
+    Seconds,
+    check_regions,
+    counting,
+    frames_in,
+)
 from dynaface.core.errors import InputError
 from dynaface.core.layers.layer import apply_layer, weaken_capture
-from dynaface.core.shapes.regions import FACE
 from dynaface.core.shot.lane import lay
 from dynaface.formats.json_file import read_json
 
@@ -36,19 +42,14 @@ class ShotFile(Part):
     @property
     def frames(self) -> int:
         """Frames of the shot, a part of one counted as a frame."""
-        return max(-int(-Fraction(self.length) * parse_rate(self.rate) // 1), 1)
+        return frames_in(self.length, parse_rate(self.rate))
 
 
 def read_shot_file(data: bytes, name: str) -> ShotFile:
     """The shot in the bytes; raises InputError with the place that is wrong."""
     found = parse(ShotFile, read_json(data, name), name)
-    for region in found.capture:
-        if region not in FACE:
-            raise InputError(
-                f"there is no region {region!r:.80}", where="capture", hint=f"Regions are {', '.join(FACE)}"
-            )
-    if not 0 < Fraction(found.length) <= 3600:
-        raise InputError(f"a shot lasts {found.length} s; at most 3600", where="length")
+    check_regions(found.capture)
+    _ = found.frames
     return found
 
 
@@ -60,8 +61,6 @@ def play_shot_file(shot: ShotFile, tables: dict[str, Channels]) -> Channels:
     placed = [(c.placement, tables[c.file]) for c in shot.clips]
     out = lay(placed, parse_rate(shot.rate), shot.frames)
     out = weaken_capture(out, {r: w.weight for r, w in shot.capture.items()})
-    heard = [n for n in shot.layers if n.solo] or shot.layers
-    for layer in heard:
-        if not layer.mute:
-            out = apply_layer(out, layer.layer)
+    for layer in counting(shot.layers):
+        out = apply_layer(out, layer.layer)
     return out

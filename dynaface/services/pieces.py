@@ -17,7 +17,7 @@ from dynaface.core.perform.perform import Performance
 
 @dataclass(frozen=True)
 class Piece:
-    """Something of a take that is asked for. part: one of PARTS; have: the tag of the table that the asker holds, "" for none;
+    """Something of a take that is asked for. part: one of TABLES; have: the tag of the table that the asker holds, "" for none;
     first, last: frames, both included, None for all of them.
     """
 
@@ -62,7 +62,6 @@ TABLES: dict[str, tuple[str, Any]] = {
     "shifts": ("performed", _shifts),
 }
 """part -> (node of the graph, its result as a table)."""
-PARTS = tuple(TABLES)
 
 
 def gather_pieces(cache: Cache, graph: TakeGraph | RoleGraph, pieces: Sequence[Piece]

@@ -4,13 +4,10 @@ import argparse
 import json
 from pathlib import Path
 
-import numpy as np
-
 from dynaface.cli.command import Command
 from dynaface.core import checks
-from dynaface.core.curves.reduce import reduce
 from dynaface.core.errors import InputError
-from dynaface.core.layers.maker import known_makers, placed_maker
+from dynaface.core.layers.maker import keys_of_made, known_makers, placed_maker
 from dynaface.formats.entries.curve_table import table_to_channels
 
 PLACES = {"dart": "darts", "turn": "turns"}
@@ -41,11 +38,8 @@ def run(options: argparse.Namespace) -> None:
     if not made:
         raise InputError("no blink comes of this", hint="Give --at, --rate or --replace")
     keys = {
-        channel: {
-            f"k{n}": key.plain()
-            for n, key in enumerate(reduce(curve.astype(np.float32), float(channels.rate), 0.004).keys)
-        }
-        for channel, curve in made.items()
+        channel: {f"k{n}": key.plain() for n, key in enumerate(found)}
+        for channel, found in keys_of_made(made, float(channels.rate)).items()
     }
     options.out.write_text(json.dumps({"name": "blinks", "does": "add", "keys": keys}, indent=1) + "\n")
     print(f"wrote {options.out}: keys of {', '.join(keys)}")

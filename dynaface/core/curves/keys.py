@@ -4,7 +4,7 @@ Between two keys the curve is a cubic Hermite piece, or a Bezier piece where a t
 the first and after the last key it is held.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -77,6 +77,13 @@ def parse_keys(rows: Any, where: str = "") -> Keys:
         weight_before, weight_after = map(float, row[5:] or (WEIGHT, WEIGHT))
         out.append(Key(frame, value, before, after, row[4], weight_before, weight_after))
     return tuple(out)
+
+
+def keys_of_table(table: Mapping[str, Sequence[Any]], where: str = "") -> Keys:
+    """Keys of a table by id, each row as parse_keys takes it, under their ids and in order of frame; raises InputError."""
+    rows = sorted(table.items(), key=lambda item: item[1][0])
+    found = parse_keys([row for _, row in rows], where)
+    return tuple(replace(key, id=name) for key, (name, _) in zip(found, rows, strict=True))
 
 
 def slopes(keys: Keys) -> Keys:

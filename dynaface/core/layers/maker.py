@@ -5,13 +5,18 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Any
 
+import numpy as np
+
 from dynaface.core import checks
 from dynaface.core.curves.channels import Channels
+from dynaface.core.curves.keys import Keys
+from dynaface.core.curves.reduce import reduce
 from dynaface.core.layers import makers
 from dynaface.core.layers.weight import Amounts
 from dynaface.core.parameters import Parameter, complete
 from dynaface.core.registry import discover
 
+TOLERANCE = 0.004  # of a weight, between what was made and its keys
 Made = Mapping[str, Amounts]
 """channel -> (frames,) what is added to what lies beneath; channels that it leaves alone are not there."""
 
@@ -30,6 +35,11 @@ class Maker:
         """As plain data for a form."""
         described = [p.describe() for p in self.parameters]
         return {"name": self.name, "label": self.label, "help": self.help, "parameters": described}
+
+
+def keys_of_made(made: Made, rate: float) -> dict[str, Keys]:
+    """What a maker gave as keys within TOLERANCE; rate: frames a second."""
+    return {channel: reduce(curve.astype(np.float32), rate, TOLERANCE).keys for channel, curve in made.items()}
 
 
 @dataclass(frozen=True)

@@ -1,8 +1,7 @@
 """Weights that are keyed over time, and composing values with them: angles of the head as rotations, the rest as numbers."""
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
-from typing import Any
+from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,7 +9,7 @@ from numpy.typing import NDArray
 from dynaface.core import checks
 from dynaface.core.body.rotations import IDENTITY, Array, head_angles, head_rotation, multiply, slerp
 from dynaface.core.curves.channels import Floats
-from dynaface.core.curves.keys import Keys, evaluate_keys, parse_keys
+from dynaface.core.curves.keys import Keys, evaluate_keys
 from dynaface.core.shapes.standard import HEAD_ANGLES
 
 MOST = 1.5
@@ -39,13 +38,6 @@ class Weight:
         if not self.keys:
             return np.full(frames, self.value)
         return np.clip(evaluate_keys(self.keys, frames).astype(np.float64), 0, MOST)
-
-
-def keys_from(table: Mapping[str, Sequence[Any]], where: str = "") -> Keys:
-    """Keys of a table by id, each [frame, value, slope before, slope after, kind]; raises InputError."""
-    rows = sorted(table.items(), key=lambda item: item[1][0])
-    found = parse_keys([list(row) for _, row in rows], where)
-    return tuple(replace(key, id=name) for key, (name, _) in zip(found, rows, strict=True))
 
 
 def toward(before: Floats, after: Floats, weight: Amounts, names: Sequence[str]) -> Floats:

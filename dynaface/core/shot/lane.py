@@ -69,7 +69,7 @@ def _fades(one: Placement, all_placed: Sequence[Placement]) -> tuple[float, floa
 def _seen(one: Placement, channels: Channels, at: Amounts, names: tuple[str, ...]) -> Floats:
     """(n, names) of what the source shows at seconds of the shot (n,)."""
     where, passes = one.source_at(at)
-    values = _sampled(channels, where, names, one.speed)
+    values = _sampled(channels, where, names)
     seam = float(one.seam)
     if seam > 0 and one.repeats > 1:
         # Toward the end of each pass but the last: what comes before the stretch leads into its beginning.
@@ -78,11 +78,11 @@ def _seen(one: Placement, channels: Channels, at: Amounts, names: tuple[str, ...
         share = np.where(again, eased(1 - left / seam), 0.0)
         if share.any():
             ahead = np.maximum(float(one.first) - left * float(one.speed), 0)
-            values = toward(values, _sampled(channels, ahead, names, one.speed), share, names)
+            values = toward(values, _sampled(channels, ahead, names), share, names)
     return values
 
 
-def _sampled(channels: Channels, seconds: Amounts, names: tuple[str, ...], speed: Fraction) -> Floats:
+def _sampled(channels: Channels, seconds: Amounts, names: tuple[str, ...]) -> Floats:
     """(n, names) at seconds of the source (n,); a moment on a frame is that frame."""
     frame = seconds * float(channels.rate)
     near = np.round(frame)

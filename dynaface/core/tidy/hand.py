@@ -5,12 +5,12 @@ channel is what its keys say. "offset": what its keys say is added, and what lie
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
 from dynaface.core import checks
 from dynaface.core.curves.channels import Channels
-from dynaface.core.curves.keys import Keys, evaluate_keys, parse_keys
+from dynaface.core.curves.keys import Keys, evaluate_keys, keys_of_table
 from dynaface.core.errors import InputError
 from dynaface.core.shapes.standard import CHANNELS
 
@@ -34,12 +34,10 @@ def parse_hand(given: Mapping[str, Any]) -> dict[str, Hand]:
     out = {}
     for channel, entry in given.items():
         checks.one_of("channel", channel, CHANNELS)
-        rows = sorted(entry["keys"].items(), key=lambda item: item[1][0])
-        keys = parse_keys([row for _, row in rows], channel)
+        keys = keys_of_table(entry["keys"], channel)
         if not keys:
             raise InputError("a channel without keys is not held by any", where=channel, hint="Take it out instead")
-        named = tuple(replace(key, id=name) for key, (name, _) in zip(keys, rows, strict=True))
-        out[channel] = Hand(checks.one_of("mode", entry["mode"], MODES), named)
+        out[channel] = Hand(checks.one_of("mode", entry["mode"], MODES), keys)
     return out
 
 

@@ -3,21 +3,16 @@
 from dataclasses import replace
 from uuid import uuid4
 
-import numpy as np
-
 from dynaface.core.curves.keys import Keys, evaluate_keys
-from dynaface.core.curves.reduce import reduce
 from dynaface.core.documents.changes import path_of
 from dynaface.core.documents.model.shot import LayerBody
 from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.evaluate.shot import on_layer
-from dynaface.core.layers.maker import known_makers
+from dynaface.core.layers.maker import keys_of_made, known_makers
 from dynaface.core.records.records import Document
 from dynaface.services.edit_document import change_document
 from dynaface.services.shot.evaluate_shot import prepare_role
 from dynaface.services.work import Work, document_for
-
-TOLERANCE = 0.004  # of a weight, between what was made and the keys
 
 
 def end_maker(work: Work, layer: str, version: int, maker: str) -> Document[LayerBody]:
@@ -39,14 +34,9 @@ def end_maker(work: Work, layer: str, version: int, maker: str) -> Document[Laye
     made = known_makers()[placed.maker].make(below, placed.parameters)
     changes: list[dict[str, object]] = [{"path": path_of("makers", maker), "remove": True}]
     held = body.layer.keys
-    for channel, curve in made.items():
-        whole = curve + evaluate_keys(held[channel], below.frames) if channel in held else curve
-        changes.append(
-            {
-                "path": path_of("keys", channel),
-                "value": _rows(reduce(whole.astype(np.float32), float(below.rate), TOLERANCE).keys),
-            }
-        )
+    whole = {c: v + evaluate_keys(held[c], below.frames) if c in held else v for c, v in made.items()}
+    for channel, keys in keys_of_made(whole, float(below.rate)).items():
+        changes.append({"path": path_of("keys", channel), "value": _rows(keys)})
     return change_document(work, layer, LayerBody, version, f"make keys of {placed.maker}"[:120], changes)
 
 

@@ -10,7 +10,7 @@ import numpy as np
 from dynaface.core.cast.character import Character
 from dynaface.core.clock.rates import format_rate
 from dynaface.core.curves.channels import Channels
-from dynaface.core.documents.model.shot import LayerBody
+from dynaface.core.documents.model.shot import LayerBody, counting
 from dynaface.core.errors import InputError
 from dynaface.core.evaluate.cache import Cache
 from dynaface.core.evaluate.node import Node, constant
@@ -52,9 +52,9 @@ class PreparedRole:
 
     @property
     def heard(self) -> list[Document[LayerBody]]:
-        """The layers that count, bottom up: those that are solo where any is, without those that are mute."""
-        own = self.snapshot.layers
-        return [n for n in [n for n in own if n.body.solo] or own if not n.body.mute]
+        """The layers that count, bottom up."""
+        counted = counting(n.body for n in self.snapshot.layers)
+        return [n for n in self.snapshot.layers if any(n.body is c for c in counted)]
 
     @cached_property
     def graph(self) -> RoleGraph:

@@ -1,22 +1,23 @@
 """The documents of a shot: the shot with its roles, clips of the reel, and layers."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from fractions import Fraction
 from functools import cached_property
-from typing import Annotated, Any, ClassVar, Literal, Self
+from typing import Annotated, Any, ClassVar, Literal, Self, TypeVar
 
 from pydantic import ConfigDict, Field, model_validator
 
 from dynaface.core import checks
 from dynaface.core.clock.rates import parse_rate
 from dynaface.core.clock.timecode import Timecode, parse_timecode
+from dynaface.core.curves.keys import keys_of_table
 from dynaface.core.documents.model.record import Body, Identity, Key, Marked, Name, Notes, Part, Reference, Words
 from dynaface.core.documents.model.take import PlainKey, WeightedKey
 from dynaface.core.errors import InputError
 from dynaface.core.layers.layer import Layer
 from dynaface.core.layers.maker import PlacedMaker, placed_maker
 from dynaface.core.layers.span import Span
-from dynaface.core.layers.weight import Weight, keys_from
+from dynaface.core.layers.weight import Weight
 from dynaface.core.shapes.regions import FACE
 from dynaface.core.shapes.standard import CHANNELS
 from dynaface.core.shot.placement import Placement
@@ -25,6 +26,21 @@ MAX_SECONDS = 3600
 MAX_ROLES, MAX_PLACEMENTS, MAX_SPANS, MAX_MAKERS = 40, 2000, 2000, 40
 Seconds = Annotated[str, Field(pattern=r"^-?\d{1,10}(/[1-9]\d{0,8})?$")]
 """Exact seconds as a fraction: "12" or "1001/24000"."""
+
+
+def check_regions(named: Iterable[str]) -> None:
+    """Raises InputError for a name that is no region of the face."""
+    for region in named:
+        if region not in FACE:
+            raise InputError(f"there is no region {region!r:.80}", hint=f"Regions are {', '.join(FACE)}")
+
+
+def frames_in(length: str, fps: Fraction) -> int:
+    """Frames of a shot of exact seconds, a part of one counted as a frame; raises InputError for a length that none can have."""
+    seconds = Fraction(length)
+    if not 0 < seconds <= MAX_SECONDS:
+        raise InputError(f"a shot lasts {float(seconds):g} s; at most {MAX_SECONDS}", where="length")
+    return max(-int(-seconds * fps // 1), 1)
 
 
 class PlainWeight(Part):
@@ -36,7 +52,7 @@ class PlainWeight(Part):
     @cached_property
     def weight(self) -> Weight:
         """The weight; raises InputError."""
-        return Weight(self.value, keys_from(self.keys, "weight"))
+        return Weight(self.value, keys_of_table(self.keys, "weight"))
 
     @model_validator(mode="after")
     def _sound(self) -> Self:
@@ -120,9 +136,7 @@ class Role(Part):
 
     @model_validator(mode="after")
     def _sound(self) -> Self:
-        for region in self.capture:
-            if region not in FACE:
-                raise InputError(f"there is no region {region!r:.80}", hint=f"Regions are {', '.join(FACE)}")
+        check_regions(self.capture)
         return self
 
 
@@ -149,7 +163,7 @@ class ShotBody(Body):
     @property
     def frames(self) -> int:
         """Frames of the shot, a part of one counted as a frame."""
-        return max(-int(-Fraction(self.length) * self.fps // 1), 1)
+        return frames_in(self.length, self.fps)
 
     @property
     def begins(self) -> Timecode | None:
@@ -163,9 +177,7 @@ class ShotBody(Body):
 
     @model_validator(mode="after")
     def _sound(self) -> Self:
-        _ = self.begins
-        if not 0 < Fraction(self.length) <= MAX_SECONDS:
-            raise InputError(f"a shot lasts {float(Fraction(self.length)):g} s; at most {MAX_SECONDS}", where="length")
+        _ = self.begins, self.frames
         return self
 
     def references(self) -> tuple[Reference, ...]:
@@ -255,10 +267,8 @@ class LayerFields(Part):
     def layer(self) -> Layer:
         """The layer; raises InputError."""
         regions = frozenset(r for r, on in self.regions.items() if on)
-        for region in regions:
-            if region not in FACE:
-                raise InputError(f"there is no region {region!r:.80}", hint=f"Regions are {', '.join(FACE)}")
-        keys = {c: keys_from(_channel(c, table), c) for c, table in self.keys.items() if table}
+        check_regions(regions)
+        keys = {c: keys_of_table(_channel(c, table), c) for c, table in self.keys.items() if table}
         spans = tuple(s.span(k) for k, s in sorted(self.spans.items(), key=lambda item: (item[1].first, item[0])))
         made = sorted(self.makers.items(), key=lambda item: (item[1].rank, item[0]))
         return Layer(self.does, regions, self.weight.weight, keys, spans, tuple(m.placed for _, m in made if m.on))
@@ -267,6 +277,9 @@ class LayerFields(Part):
     def _sound(self) -> Self:
         _ = self.layer, [m.placed for m in self.makers.values()]
         return self
+
+
+L = TypeVar("L", bound=LayerFields)
 
 
 class LayerBody(LayerFields, Body):
@@ -283,6 +296,12 @@ class LayerBody(LayerFields, Body):
     def references(self) -> tuple[Reference, ...]:
         """The shot."""
         return (Reference("shot", "document", "shot", self.shot),)
+
+
+def counting(layers: Iterable[L]) -> list[L]:
+    """The layers that count, in their order: those that are solo where any is, without those that are mute."""
+    own = list(layers)
+    return [n for n in [n for n in own if n.solo] or own if not n.mute]
 
 
 def _channel(name: str, table: Mapping[str, Any]) -> Mapping[str, Any]:

@@ -1,5 +1,5 @@
 // The Layer desk's drawer: clips, layers and makers of the open shot; without one, the shots of the production.
-import { Box, Flex, Text } from "@chakra-ui/react";
+import { Box, Flex } from "@chakra-ui/react";
 import { useEffect } from "react";
 import { useNavigate, useParams } from "react-router";
 import { PanelTabs } from "../../drawer/PanelTabs";
@@ -30,7 +30,6 @@ export function LayerDrawer() {
         <Box as="button" color="accent" cursor="pointer" onClick={() => void navigate(`/${production}/layer`)}>
           All shots
         </Box>
-        <Text flex="1" />
       </Flex>
     </Box>
   );

@@ -3,7 +3,7 @@ import { freshId, pathOf } from "../../api/changes";
 import type { Change, LayerDoc, Placement } from "../../api/client";
 import { exact, framesOf, product, quotient, secondsOf, sum, toNumber } from "../../shared/seconds";
 import { colourOf, REGIONS } from "../../shared/regions";
-import { dragged, type Block, type Hold } from "../../timekit/tracks/blocks";
+import type { Block, Hold } from "../../timekit/tracks/blocks";
 import { spanDragged, type LayerRow, type SpanDrag } from "../../timekit/tracks/layers";
 import type { ShotState } from "../../workspace/state";
 
@@ -188,5 +188,3 @@ export function spanChanges(span: Span, { key, edge, by }: SpanDrag): Change[] {
   const fields = ["first", "last", "leadIn", "leadOut"] as const;
   return fields.filter((f) => next[f] !== span[f]).map((f) => ({ path: pathOf("spans", key, f), value: next[f] }));
 }
-
-export { dragged };

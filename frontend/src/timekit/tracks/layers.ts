@@ -64,9 +64,9 @@ export function layerTrack(of: Layers): Track {
     say: (stage, { top }, { x, y }) => {
       const row = at(y - top);
       const span = row && spanAt(stage.axis, row.spans, x);
-      return span
-        ? `span ${Math.round(span.first)} to ${Math.round(span.last)}, leads ${Math.round(span.leadIn)} and ${Math.round(span.leadOut)}, strength ${Math.round(span.strength * 100)} %`
-        : null;
+      if (!span) return null;
+      const [first, last, leadIn, leadOut] = [span.first, span.last, span.leadIn, span.leadOut].map(Math.round);
+      return `span ${first} to ${last}, leads ${leadIn} and ${leadOut}, strength ${Math.round(span.strength * 100)} %`;
     },
   };
 }
