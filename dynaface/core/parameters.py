@@ -9,8 +9,8 @@ from dynaface.core.errors import InputError
 from dynaface.core.shapes.regions import REGIONS
 from dynaface.core.shapes.standard import CHANNELS
 
-TABLES = ("per_region", "per_channel")
-Kind = Literal["number", "choice", "frames", "per_region", "per_channel"]
+TABLES = ("per_region", "per_channel", "looks")
+Kind = Literal["number", "choice", "frames", "looks", "per_region", "per_channel"]
 MAX_FRAMES = 2000
 
 
@@ -18,8 +18,9 @@ MAX_FRAMES = 2000
 class Parameter:
     """One parameter of a step.
 
-    kind: "number" (float in low..high), "choice" (one of `options`), "frames" (a list of whole frames), "per_region" (region -> number; absent regions
-    are filled in with `default`) or "per_channel" (channel -> number; absent channels mean `default`).
+    kind: "number" (float in low..high), "choice" (one of `options`), "frames" (a list of whole frames), "looks" (id -> frame and the
+    key of an aim), "per_region" (region -> number; absent regions are filled in with `default`) or "per_channel" (channel -> number;
+    absent channels mean `default`).
     """
 
     name: str
@@ -42,7 +43,9 @@ class Parameter:
         if self.kind == "frames":
             return self._frames(value)
         if not isinstance(value, Mapping):
-            raise InputError(f"{self.name} is {value!r}; it must be a table of numbers by name")
+            raise InputError(f"{self.name} is {value!r:.80}; it must be a table by name")
+        if self.kind == "looks":
+            return self._looks(value)
         allowed = REGIONS if self.kind == "per_region" else CHANNELS
         for key in value:
             if key not in allowed:
@@ -57,6 +60,19 @@ class Parameter:
             if not isinstance(frame, int) or isinstance(frame, bool) or not 0 <= frame < 1 << 31:
                 raise InputError(f"{self.name} names {frame!r}, which is no frame counted from 0")
         return sorted(set(value))
+
+    def _looks(self, table: Mapping[str, Any]) -> tuple[tuple[int, str], ...]:
+        """(frame, aim) in the order of their frames; of several on one frame the last by id counts."""
+        if len(table) > MAX_FRAMES:
+            raise InputError(f"{self.name} holds {len(table)} looks; at most {MAX_FRAMES}")
+        found: dict[int, str] = {}
+        for key, row in sorted(table.items()):
+            sound = isinstance(row, Sequence) and not isinstance(row, str) and len(row) == 2 and isinstance(row[1], str)
+            if not sound:
+                raise InputError(f"{self.name}.{key:.40} is {row!r:.80}; it must be a frame and an aim")
+            (frame,) = self._frames([row[0]])
+            found[frame] = row[1]
+        return tuple(sorted(found.items()))
 
     def describe(self) -> dict[str, Any]:
         """As plain data for a form."""

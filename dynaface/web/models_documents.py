@@ -14,6 +14,7 @@ from dynaface.core.documents.model.shot import ClipBody, LayerBody, ShotBody
 from dynaface.core.documents.model.stack import StackBody
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.documents.model.tidy import Tidy
+from dynaface.core.documents.model.words import WordsBody
 from dynaface.web.models import SourceOut
 
 
@@ -91,6 +92,11 @@ class LayerDocument(DocumentOut):
     body: LayerBody
 
 
+class WordsDocument(DocumentOut):
+    kind: Literal["words"]
+    body: WordsBody
+
+
 AnyKind = Annotated[
     TakeDocument
     | CharacterDocument
@@ -102,7 +108,8 @@ AnyKind = Annotated[
     | DotsDocument
     | ShotDocument
     | ClipDocument
-    | LayerDocument,
+    | LayerDocument
+    | WordsDocument,
     Field(discriminator="kind"),
 ]
 

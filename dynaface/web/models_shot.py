@@ -92,6 +92,18 @@ class AtVersion(Strict):
     version: int = VERSION
 
 
+class SnapAsked(Strict):
+    version: int = VERSION
+    within: float = Field(default=6.0, ge=0, le=45)
+
+
+class SnappedOut(Answer):
+    layer: LayerDocument
+    fixations: int
+    met: int
+    error: float | None
+
+
 class Hold(Strict):
     version: int = VERSION
     held: bool

@@ -13,6 +13,7 @@ from dynaface.services.shot.grab_face import grab_face
 from dynaface.services.shot.make_shot import add_layer, add_to_reel, list_reel, list_shots, make_shot
 from dynaface.services.shot.open_shot import open_shot
 from dynaface.services.shot.shot_sound import let_sound_go, shot_peaks, shot_wav
+from dynaface.services.shot.snap_gaze import snap_gaze
 from dynaface.services.shot.snapshot import ShotWish
 from dynaface.web.answers import as_bundle, as_json
 from dynaface.web.models_documents import ClipDocument, LayerDocument, ShotDocument
@@ -29,6 +30,8 @@ from dynaface.web.models_shot import (
     NewShot,
     OpenedShotOut,
     ShotRows,
+    SnapAsked,
+    SnappedOut,
 )
 from dynaface.web.spec import checked, routes, work
 
@@ -120,6 +123,14 @@ def new_layer(shot: str) -> Response:
 def keys_of_maker(layer: str, maker: str) -> Response:
     """Keys in place of a maker."""
     return as_json(end_maker(work(), layer, request.context.json.version, maker))  # type: ignore[attr-defined]
+
+
+@routes.post("/layers/<layer>/makers/<maker>/snap")
+@checked(takes=SnapAsked, gives=SnappedOut)
+def snap_looks(layer: str, maker: str) -> Response:
+    """The looks of the capture as looks of a gaze maker."""
+    given: SnapAsked = request.context.json  # type: ignore[attr-defined]
+    return as_json(snap_gaze(work(), layer, given.version, maker, given.within))
 
 
 @routes.get("/shots/<shot>/sound")

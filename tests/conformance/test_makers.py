@@ -4,14 +4,25 @@ import numpy as np
 import pytest
 
 from dynaface.core.curves.channels import Channels
+from dynaface.core.layers.around import Aim, Around
 from dynaface.core.layers.layer import Layer, apply_layer
 from dynaface.core.layers.maker import known_makers, placed_maker
 from dynaface.core.layers.weight import Weight
 from dynaface.core.parameters import complete
 from dynaface.core.shapes.standard import CHANNELS
+from dynaface.core.speech.words import Phone, Word
 from tests.makers import channels
 
 MAKERS = known_makers()
+AROUND = Around(
+    aims={"lamp": Aim(np.array([0.4, 1.5, 1.0])), "nose": Aim(np.array([0.0, 1.5, 0.4]), on_head=True)},
+    words=(
+        Word(
+            "lamp", 0.4, 0.9, (Phone("L", 0.4, 0.5), Phone("AE", 0.5, 0.7), Phone("M", 0.7, 0.8), Phone("P", 0.8, 0.9))
+        ),
+    ),
+)
+LOOKS = {"a": [10, "lamp"], "b": [70, "nose"], "c": [120, "held"], "d": [150, "captured"], "e": [170, "gone"]}
 
 
 @pytest.fixture(params=sorted(MAKERS))
@@ -20,7 +31,9 @@ def maker(request):
 
 
 def made(maker, below, **given):
-    return maker.make(below, complete(maker.parameters, given))
+    if "looks" in [p.name for p in maker.parameters]:
+        given = {"looks": LOOKS, **given}
+    return maker.make(below, complete(maker.parameters, given), AROUND)
 
 
 def test_it_is_described_for_a_form(maker):

@@ -7,6 +7,7 @@ from pathlib import Path
 from dynaface.cli.command import Command
 from dynaface.core import checks
 from dynaface.core.errors import InputError
+from dynaface.core.layers.around import NOTHING
 from dynaface.core.layers.maker import keys_of_made, known_makers, placed_maker
 from dynaface.formats.entries.curve_table import table_to_channels
 
@@ -34,7 +35,7 @@ def run(options: argparse.Namespace) -> None:
         if not word.isdigit():
             given[PLACES[checks.one_of("at", word, PLACES)]] = "yes"
     placed = placed_maker("blinks", given)
-    made = known_makers()["blinks"].make(channels, placed.parameters)
+    made = known_makers()["blinks"].make(channels, placed.parameters, NOTHING)
     if not made:
         raise InputError("no blink comes of this", hint="Give --at, --rate or --replace")
     keys = {

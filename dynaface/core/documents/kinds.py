@@ -13,6 +13,7 @@ from dynaface.core.documents.model.record import Body, parse
 from dynaface.core.documents.model.shot import ClipBody, LayerBody, ShotBody
 from dynaface.core.documents.model.stack import StackBody
 from dynaface.core.documents.model.take import TakeBody
+from dynaface.core.documents.model.words import WordsBody
 from dynaface.core.documents.upgrade import upgraded
 from dynaface.core.errors import InputError
 
@@ -30,6 +31,7 @@ KINDS: dict[str, type[Body]] = {
         ShotBody,
         ClipBody,
         LayerBody,
+        WordsBody,
     )
 }
 

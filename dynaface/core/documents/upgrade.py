@@ -75,6 +75,7 @@ UPGRADES: dict[str, tuple[Callable[[Plain], Plain], ...]] = {
     "shot": (),
     "clip": (),
     "layer": (),
+    "words": (),
 }
 """By kind: the function at index n brings a body of schema n + 1 to n + 2."""
 

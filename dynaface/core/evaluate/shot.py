@@ -13,12 +13,15 @@ from dynaface.core.curves.keys import key_table
 from dynaface.core.evaluate.identity import content_key
 from dynaface.core.evaluate.node import Node, constant
 from dynaface.core.evaluate.take import on_character, retargeted
+from dynaface.core.layers.around import NOTHING, Around
 from dynaface.core.layers.layer import Layer, apply_layer, weaken_capture, widened
 from dynaface.core.layers.weight import Weight
 from dynaface.core.perform.join import JoinSettings
 from dynaface.core.perform.perform import Performance, head_part, perform
 from dynaface.core.shot.lane import lay
 from dynaface.core.shot.placement import Placement
+
+NOBODY = constant("nothing around", NOTHING)
 
 
 @dataclass(frozen=True)
@@ -55,8 +58,8 @@ def lanes(placed: Sequence[tuple[Placement, Node[Channels]]], rate: Fraction, fr
 FIELDS = ("start", "first", "last", "speed", "repeats", "seam", "fade_in", "fade_out", "lane", "mute")
 
 
-def on_layer(beneath: Node[Channels], layer: Layer) -> Node[Channels]:
-    """One layer on what is beneath."""
+def on_layer(beneath: Node[Channels], layer: Layer, around: Node[Around] = NOBODY) -> Node[Channels]:
+    """One layer on what is beneath; around: what its makers see, if any of them looks."""
     keys = {channel: key_table(k) for channel, k in layer.keys.items()}
     said = (
         layer.kind,
@@ -66,7 +69,10 @@ def on_layer(beneath: Node[Channels], layer: Layer) -> Node[Channels]:
         layer.spans,
         [(m.maker, m.parameters) for m in layer.makers],
     )
-    return Node(content_key("layer", beneath.key, *said), lambda channels: apply_layer(channels, layer), (beneath,))
+    if not layer.needs:
+        return Node(content_key("layer", beneath.key, *said), lambda channels: apply_layer(channels, layer), (beneath,))
+    key = content_key("layer", beneath.key, *said, around.key)
+    return Node(key, lambda channels, seen: apply_layer(channels, layer, seen), (beneath, around))
 
 
 def role_graph(
@@ -78,8 +84,11 @@ def role_graph(
     character: Node[Character] | None = None,
     sheet: CastSheet | None = None,
     timecode: Timecode | None = None,
+    around: Node[Around] = NOBODY,
 ) -> RoleGraph:
-    """The graph of a role; layers bottom up, those that are mute left out by the caller; timecode: of the shot's frame 0."""
+    """The graph of a role; layers bottom up, those that are mute left out by the caller; timecode: of the shot's frame 0; around: what
+    makers see.
+    """
     laid = lanes(placed, rate, frames, timecode)
     weakened = laid
     if any(not w.full for w in capture.values()):
@@ -87,7 +96,7 @@ def role_graph(
         weakened = Node(key, lambda channels: weaken_capture(channels, capture), (laid,))
     result = weakened
     for layer in layers:
-        result = on_layer(result, layer)
+        result = on_layer(result, layer, around)
     raw = Node(content_key("as wide", laid.key, result.key), _as_wide, (laid, result)) if layers else laid
     if character is None:
         return RoleGraph(laid, raw, weakened, result)

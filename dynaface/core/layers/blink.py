@@ -27,6 +27,18 @@ def course(at: Amounts) -> Amounts:
     return np.where(at < CLOSING, down, up * (at < 1))
 
 
+def shut(peaks: list[int], frames: int, length: float, late: float) -> Amounts:
+    """(frames,) how far a lid is shut, with blinks that are shut at `peaks`, `late` frames after them."""
+    out = np.zeros(frames)
+    for peak in peaks:
+        first = peak + late - CLOSING * length
+        low, high = max(int(np.floor(first)), 0), min(int(np.ceil(first + length)) + 1, frames)
+        if high > low:
+            part = np.asarray((np.arange(low, high) - first) / max(length, 1e-6), np.float64)
+            out[low:high] = np.maximum(out[low:high], course(part))
+    return out
+
+
 def moments(below: Channels, darts: bool, turns: bool) -> list[int]:
     """Frames at which the eyes dart or the head turns fast, in order."""
     rate, found = float(below.rate), set()

@@ -7,6 +7,7 @@ import numpy as np
 
 from dynaface.core.curves.channels import Channels, Floats
 from dynaface.core.curves.keys import Keys, evaluate_keys
+from dynaface.core.layers.around import NOTHING, Around
 from dynaface.core.layers.maker import PlacedMaker, known_makers
 from dynaface.core.layers.span import Span
 from dynaface.core.layers.weight import Amounts, Weight, toward, turned
@@ -36,6 +37,11 @@ class Layer:
         return not self.regions or REGION[channel] in self.regions
 
     @property
+    def needs(self) -> frozenset[str]:
+        """Which fields of what is around its makers look at."""
+        return frozenset().union(*(known_makers()[m.maker].needs for m in self.makers))
+
+    @property
     def channels(self) -> tuple[str, ...]:
         """Channels of its keys and spans, in the standard order; the angles of the head go together."""
         named = set(self.keys).union(*(s.offset for s in self.spans))
@@ -43,14 +49,14 @@ class Layer:
         return tuple(c for c in CHANNELS if c in named and self.reaches(c))
 
 
-def apply_layer(beneath: Channels, layer: Layer) -> Channels:
+def apply_layer(beneath: Channels, layer: Layer, around: Around = NOTHING) -> Channels:
     """What is beneath with the layer on it. A channel that is not there begins at rest; where a gap is, a layer that replaces fills
     it and any other leaves it.
     """
     if not beneath.frames:
         return beneath
     frames, weight = beneath.frames, layer.weight.at(beneath.frames)
-    made = _made(beneath, layer)
+    made = _made(beneath, layer, around)
     named = list(layer.channels)
     wide = widened(beneath, [*named, *made])
     if not weight.any() or not (named or made):
@@ -151,11 +157,13 @@ def _add(out: Floats, columns: Sequence[int], value: Floats, weight: Amounts, na
         out[:, at] = turned(out[:, at], value[:, head], weight)
 
 
-def _made(beneath: Channels, layer: Layer) -> dict[str, Amounts]:
-    """channel -> (frames,) sum of what the makers add."""
+def _made(beneath: Channels, layer: Layer, around: Around) -> dict[str, Amounts]:
+    """channel -> (frames,) sum of what the makers add; the angles of the head go together."""
     out: dict[str, Amounts] = {}
     for placed in layer.makers:
-        for channel, curve in known_makers()[placed.maker].make(beneath, placed.parameters).items():
+        for channel, curve in known_makers()[placed.maker].make(beneath, placed.parameters, around).items():
             if layer.reaches(channel):
                 out[channel] = out[channel] + curve if channel in out else curve
+    if set(out) & set(HEAD_ANGLES):
+        out = {**{n: np.zeros(beneath.frames) for n in HEAD_ANGLES}, **out}
     return out

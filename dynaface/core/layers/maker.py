@@ -12,6 +12,7 @@ from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.keys import Keys
 from dynaface.core.curves.reduce import reduce
 from dynaface.core.layers import makers
+from dynaface.core.layers.around import Around
 from dynaface.core.layers.weight import Amounts
 from dynaface.core.parameters import Parameter, complete
 from dynaface.core.registry import discover
@@ -23,13 +24,16 @@ Made = Mapping[str, Amounts]
 
 @dataclass(frozen=True)
 class Maker:
-    """One kind of maker. make: (what lies beneath it, complete parameters) -> Made; it changes neither."""
+    """One kind of maker. make: (what lies beneath it, complete parameters, what is around) -> Made; it changes none of them. needs: which
+    fields of what is around it looks at.
+    """
 
     name: str
     label: str
     help: str
     parameters: Sequence[Parameter]
-    make: Callable[[Channels, Mapping[str, Any]], Made]
+    make: Callable[[Channels, Mapping[str, Any], Around], Made]
+    needs: frozenset[str] = frozenset()
 
     def describe(self) -> dict[str, Any]:
         """As plain data for a form."""

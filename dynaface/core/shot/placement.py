@@ -53,6 +53,18 @@ class Placement:
         """Where it ends in the shot."""
         return self.start + self.seconds
 
+    @property
+    def passes(self) -> list[tuple[Fraction, Fraction, Fraction]]:
+        """(start in the shot, first, last second of the source) of each pass, the last maybe a part of one."""
+        stretch = (self.last - self.first) / self.speed
+        out = []
+        left, start = self.repeats, self.start
+        while left > 0:
+            share = min(left, Fraction(1))
+            out.append((start, self.first, self.first + (self.last - self.first) * share))
+            left, start = left - share, start + stretch * share
+        return out
+
     def source_at(self, at: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
         """At seconds of the shot (n,), held at both ends: seconds of the source (n,), and the number of the pass (n,)."""
         stretch = float((self.last - self.first) / self.speed)

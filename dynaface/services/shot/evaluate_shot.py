@@ -10,16 +10,19 @@ import numpy as np
 from dynaface.core.cast.character import Character
 from dynaface.core.clock.rates import format_rate
 from dynaface.core.curves.channels import Channels
-from dynaface.core.documents.model.shot import LayerBody, counting
+from dynaface.core.documents.model.shot import LayerBody, Role, counting
 from dynaface.core.errors import InputError
 from dynaface.core.evaluate.cache import Cache
 from dynaface.core.evaluate.node import Node, constant
-from dynaface.core.evaluate.shot import RoleGraph, role_graph
+from dynaface.core.evaluate.shot import RoleGraph, lanes, role_graph
 from dynaface.core.evaluate.take import even_out, take_graph
+from dynaface.core.layers.around import Around
 from dynaface.core.perform.perform import Performance
 from dynaface.core.records.records import Document
+from dynaface.core.shot.placement import Placement
 from dynaface.services.pieces import Piece, gather_pieces
 from dynaface.services.shot.snapshot import ClipFound, RoleSnapshot, ShotWish, role_snapshot
+from dynaface.services.shot.surroundings import Other, eyes_of, surroundings, words_of_role
 from dynaface.services.work import Work
 
 
@@ -56,15 +59,30 @@ class PreparedRole:
         counted = counting(n.body for n in self.snapshot.layers)
         return [n for n in self.snapshot.layers if any(n.body is c for c in counted)]
 
-    @cached_property
-    def graph(self) -> RoleGraph:
-        """The nodes of the role."""
-        shot, role = self.snapshot.documents.shot.body, self.snapshot.role
-        placed = [
+    def _placed(self, role: Role) -> list[tuple[Placement, Node[Channels]]]:
+        return [
             (p.placement, self.takes[p.clip])
             for _, p in sorted(role.placements.items())
             if p.clip in self.takes and not p.mute
         ]
+
+    @cached_property
+    def around(self) -> Node[Around]:
+        """What the makers of the role see."""
+        found, role = self.snapshot.documents, self.snapshot.role
+        shot = found.shot.body
+        others = {
+            key: Other(shot.roles[key], eyes_of(character), lanes(self._placed(shot.roles[key]), shot.fps, shot.frames))
+            for key, character in self.snapshot.others.items()
+        }
+        words = words_of_role(found, self.snapshot.key)
+        return surroundings(shot, role, eyes_of(self.snapshot.character), others, words)
+
+    @cached_property
+    def graph(self) -> RoleGraph:
+        """The nodes of the role."""
+        shot, role = self.snapshot.documents.shot.body, self.snapshot.role
+        placed = self._placed(role)
         capture = {region: w.weight for region, w in role.capture.items()}
         layers = [n.body.layer for n in self.heard]
         rig, cast = self.snapshot.rig, self.snapshot.cast
@@ -72,7 +90,7 @@ class PreparedRole:
         if rig is not None and self.snapshot.character is not None:
             character = constant(f"character {rig.id}", self.snapshot.character)
         sheet = cast.body.sheet if cast else None
-        return role_graph(placed, shot.fps, shot.frames, capture, layers, character, sheet, shot.begins)
+        return role_graph(placed, shot.fps, shot.frames, capture, layers, character, sheet, shot.begins, self.around)
 
     @property
     def performance(self) -> Performance:

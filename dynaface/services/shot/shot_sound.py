@@ -57,14 +57,7 @@ def _of_clip(
         return []
     sound, placed = load_sound(work, source), entry.placement
     late = Fraction(take.sound_offset).limit_denominator(1_000_000)
-    stretch = (placed.last - placed.first) / placed.speed
-    out = []
-    left, start = placed.repeats, placed.start
-    while left > 0:
-        share = min(left, Fraction(1))
-        last = placed.first + (placed.last - placed.first) * share
-        out.append(Part(sound, start, placed.first - late, last - late, placed.speed))
-        left, start = left - share, start + stretch * share
+    out = [Part(sound, start, first - late, last - late, placed.speed) for start, first, last in placed.passes]
     ends = float(clip.curves.info.get("span") or 0)
     if float(out[-1].last + late) >= ends - 0.1:
         end = max(out[-1].last, Fraction(len(sound.samples), sound.rate))
@@ -107,6 +100,6 @@ def let_sound_go(work: Work, shot: str, version: int, role: str, placement: str)
     ]
     for number, (source, part) in enumerate(parts):
         exact = {field: str(getattr(part, field)) for field in ("start", "first", "last", "speed")}
-        value = {"source": source, "name": name, **exact}
+        value = {"source": source, "name": name, "role": role, **exact}
         changes.append({"path": path_of("sounds", f"{placement}-{number}"), "value": value})
     return change_document(work, shot, ShotBody, version, f"let the sound of {name} go"[:120], changes)

@@ -9,6 +9,7 @@ from dynaface.core.documents.model.cast import CastBody, cast_body
 from dynaface.core.documents.model.character import CharacterBody
 from dynaface.core.documents.model.shot import ClipBody, LayerBody, Role, ShotBody
 from dynaface.core.documents.model.take import TakeBody
+from dynaface.core.documents.model.words import WordsBody
 from dynaface.core.errors import NotFoundError
 from dynaface.core.records.records import Document, Source
 from dynaface.services.edit_document import Wanted, edited
@@ -38,16 +39,17 @@ class ClipFound:
 
 @dataclass(frozen=True)
 class ShotDocuments:
-    """A shot with its layers (by rank), and the clips that its roles name, by id."""
+    """A shot with its layers (by rank), the clips that its roles name, by id, and the words of their sounds, by sound."""
 
     shot: Document[ShotBody]
     layers: tuple[Document[LayerBody], ...]
     clips: dict[str, ClipFound]
+    words: dict[str, Document[WordsBody]]
 
 
 @dataclass(frozen=True)
 class RoleSnapshot:
-    """One role with the numbers that it names. recordings: by source."""
+    """One role with the numbers that it names. recordings: by source; others: characters of the roles that aims name."""
 
     key: str
     documents: ShotDocuments
@@ -56,6 +58,7 @@ class RoleSnapshot:
     character_name: str
     rig: Source | None
     cast: Document[CastBody] | None
+    others: dict[str, Character | None]
 
     @property
     def role(self) -> Role:
@@ -73,12 +76,22 @@ def read_shot(work: Work, unit: Unit, shot: str) -> ShotDocuments:
     found = document_for(work, unit, shot, ShotBody)
     layers = [n for n in unit.documents.of_kind(found.production, LayerBody) if n.body.shot == shot]
     named = {p.clip for role in found.body.roles.values() for p in role.placements.values()}
-    clips = {c.id: c for c in unit.documents.of_kind(found.production, ClipBody) if c.id in named}
+    clips = {c.id: clip_found(unit, c) for c in unit.documents.of_kind(found.production, ClipBody) if c.id in named}
+    sounds = {c.take.body.sources.sound for c in clips.values() if c.take} | {
+        s.source for s in found.body.sounds.values()
+    }
+    words = {s: w for s in sounds if s and (w := unit.documents.by_key(found.production, WordsBody, words_key(s)))}
     return ShotDocuments(
         found,
         tuple(sorted(layers, key=lambda n: (n.body.rank, n.id))),
-        {i: clip_found(unit, c) for i, c in clips.items()},
+        clips,
+        words,
     )
+
+
+def words_key(sound: str) -> str:
+    """The key of a sound's words in its production."""
+    return f"words {sound}"
 
 
 def clip_found(unit: Unit, clip: Document[ClipBody]) -> ClipFound:
@@ -110,15 +123,28 @@ def role_snapshot(work: Work, shot: str, role: str, wish: ShotWish | None = None
         layers = tuple(replace(n, body=edited(n.body, asked[n.id])) if n.id in asked else n for n in found.layers)
         found = replace(found, shot=replace(found.shot, body=body), layers=layers)
         own = role_of(found.shot, role)
+        looked = {a.role for a in found.shot.body.aims.values() if a.role} & (set(found.shot.body.roles) - {role})
+        playing = [own, *(found.shot.body.roles[other] for other in sorted(looked))]
         recordings = {
             c.curves.id: load_recording(work, unit, c.curves)
-            for p in own.placements.values()
+            for someone in playing
+            for p in someone.placements.values()
             if (c := found.clips.get(p.clip)) is not None and c.curves is not None
         }
+        rigs = {other: _rig(work, unit, found.shot, found.shot.body.roles[other].character) for other in sorted(looked)}
         chosen = wish.character or own.character
         name, rig, cast = _character(work, unit, found.shot, own.performer, chosen) if chosen else ("", None, None)
     character = load_character(work, rig) if rig else None
-    return RoleSnapshot(role, found, recordings, character, name, rig, cast)
+    others = {other: load_character(work, theirs) if theirs else None for other, theirs in rigs.items()}
+    return RoleSnapshot(role, found, recordings, character, name, rig, cast, others)
+
+
+def _rig(work: Work, unit: Unit, shot: Document[ShotBody], character: str | None) -> Source | None:
+    """The rig of a character, if there is one."""
+    if character is None:
+        return None
+    found = document_for(work, unit, character, CharacterBody)
+    return source_within(unit, shot.production, found.body.source, "character")
 
 
 def _character(work: Work, unit: Unit, shot: Document[ShotBody], performer: str, character: str

@@ -310,6 +310,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/layers/{layer}/makers/{maker}/snap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The looks of the capture as looks of a gaze maker. */
+        post: operations["post__api_layers_{layer}_makers_{maker}_snap"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/layouts/{layout}/proposals": {
         parameters: {
             query?: never;
@@ -1716,6 +1733,38 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AimEntry
+         * @description Something to look at in a shot. at: metres, in the shot ("point") or from between the eyes of a head at rest ("head"); role: whose
+         *     eyes ("eyes"); the camera is where the shot has it.
+         */
+        AimEntry: {
+            /**
+             * At
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Lies
+             * @enum {string}
+             */
+            lies: "point" | "head" | "eyes" | "camera";
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @default null
+             */
+            role: string | null;
+        };
         /** AimJoint */
         AimJoint: {
             /** Channel */
@@ -1745,7 +1794,7 @@ export interface components {
             moves: string;
         };
         /** AnyDocument */
-        AnyDocument: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"];
+        AnyDocument: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"];
         /** AskLens */
         AskLens: {
             /**
@@ -3993,14 +4042,35 @@ export interface components {
         };
         /**
          * ShotBody
-         * @description A stretch of the story. length: seconds; the rate is chosen once: keys of layers are frames of it.
+         * @description A stretch of the story. length: seconds; the rate is chosen once: keys of layers are frames of it; camera: metres, where the
+         *     camera stands that eyes can look at.
          */
         ShotBody: {
+            /**
+             * Aims
+             * @default {}
+             */
+            aims: {
+                [key: string]: components["schemas"]["AimEntry"];
+            };
             /**
              * Archived
              * @default false
              */
             archived: boolean;
+            /**
+             * Camera
+             * @default [
+             *       0,
+             *       1.5,
+             *       2.5
+             *     ]
+             */
+            camera: [
+                number,
+                number,
+                number
+            ];
             /** Length */
             length: string;
             /** Name */
@@ -4152,6 +4222,26 @@ export interface components {
             /** Words */
             words: string;
         };
+        /** SnapAsked */
+        SnapAsked: {
+            /** Version */
+            version: number;
+            /**
+             * Within
+             * @default 6
+             */
+            within: number;
+        };
+        /** SnappedOut */
+        SnappedOut: {
+            /** Error */
+            error: number | null;
+            /** Fixations */
+            fixations: number;
+            layer: components["schemas"]["LayerDocument"];
+            /** Met */
+            met: number;
+        };
         /** SolveRow */
         SolveRow: {
             /** By */
@@ -4183,7 +4273,7 @@ export interface components {
         SolveRows: components["schemas"]["SolveRow"][];
         /**
          * SoundEntry
-         * @description A sound of its own in a shot. first, last: the stretch of it that is heard; speed as that of a clip.
+         * @description A sound of its own in a shot. first, last: the stretch of it that is heard; speed as that of a clip; role: who speaks in it.
          */
         SoundEntry: {
             /**
@@ -4215,6 +4305,11 @@ export interface components {
              * @default
              */
             name: string;
+            /**
+             * Role
+             * @default null
+             */
+            role: string | null;
             /** Source */
             source: string;
             /**
@@ -4594,7 +4689,7 @@ export interface components {
         /** Travelled */
         Travelled: {
             /** Document */
-            document: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"];
+            document: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"];
             /** Label */
             label: string;
         };
@@ -4642,6 +4737,88 @@ export interface components {
             span: number;
             /** Value */
             value: number;
+        };
+        /**
+         * WordEntry
+         * @description first, last: seconds of the sound; phones: in order, within the word wherever its edges are; lips, jaw: how much they count in
+         *     made speech.
+         */
+        WordEntry: {
+            /** First */
+            first: number;
+            /**
+             * Jaw
+             * @default 1
+             */
+            jaw: number;
+            /** Last */
+            last: number;
+            /**
+             * Lips
+             * @default 1
+             */
+            lips: number;
+            /**
+             * Phones
+             * @default []
+             */
+            phones: [
+                string,
+                number
+            ][];
+            /** Word */
+            word: string;
+        };
+        /**
+         * WordsBody
+         * @description The words of one sound. text: as it was given; language: a code such as "en".
+         */
+        WordsBody: {
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /**
+             * Language
+             * @default en
+             */
+            language: string;
+            /**
+             * Schema
+             * @default 1
+             * @constant
+             */
+            schema: 1;
+            /** Sound */
+            sound: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Words
+             * @default {}
+             */
+            words: {
+                [key: string]: components["schemas"]["WordEntry"];
+            };
+        };
+        /** WordsDocument */
+        WordsDocument: {
+            body: components["schemas"]["WordsBody"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "words";
+            /** Production */
+            production: string;
+            /** Version */
+            version: number;
         };
     };
     responses: never;
@@ -5340,6 +5517,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LayerDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_layers_{layer}_makers_{maker}_snap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layer: string;
+                maker: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SnapAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SnappedOut"];
                 };
             };
             /** @description Not Found */

@@ -40,6 +40,8 @@ STORED = {
               "keys": {"jawOpen": {"k1": [4.0, 0.1, 0.0, 0.0, "smooth"]}},
               "spans": {"s1": {"first": 70.0, "last": 130.0, "leadIn": 10.0, "offset": {"mouthSmileLeft": 0.18}}},
               "makers": {"m1": {"maker": "blinks", "rank": 1.0, "captured": "replace"}}},
+    "words": {"schema": 1, "sound": ID, "text": "the lamp", "language": "en",
+              "words": {"w1": {"word": "the", "first": 0.9, "last": 1.0, "phones": [["DH", 0.5], ["AH", 1.0]]}}},
 }  # fmt: skip
 
 

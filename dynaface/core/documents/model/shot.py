@@ -14,6 +14,7 @@ from dynaface.core.curves.keys import keys_of_table
 from dynaface.core.documents.model.record import Body, Identity, Key, Marked, Name, Notes, Part, Reference, Words
 from dynaface.core.documents.model.take import PlainKey, WeightedKey
 from dynaface.core.errors import InputError
+from dynaface.core.layers.gaze import RESERVED
 from dynaface.core.layers.layer import Layer
 from dynaface.core.layers.maker import PlacedMaker, placed_maker
 from dynaface.core.layers.span import Span
@@ -23,7 +24,8 @@ from dynaface.core.shapes.standard import CHANNELS
 from dynaface.core.shot.placement import Placement
 
 MAX_SECONDS = 3600
-MAX_ROLES, MAX_PLACEMENTS, MAX_SPANS, MAX_MAKERS = 40, 2000, 2000, 40
+MAX_ROLES, MAX_PLACEMENTS, MAX_SPANS, MAX_MAKERS, MAX_AIMS = 40, 2000, 2000, 40, 200
+FARTHEST = 1e4  # metres
 Seconds = Annotated[str, Field(pattern=r"^-?\d{1,10}(/[1-9]\d{0,8})?$")]
 """Exact seconds as a fraction: "12" or "1001/24000"."""
 
@@ -101,7 +103,7 @@ class PlacementEntry(PlacementFields):
 
 
 class SoundEntry(Part):
-    """A sound of its own in a shot. first, last: the stretch of it that is heard; speed as that of a clip."""
+    """A sound of its own in a shot. first, last: the stretch of it that is heard; speed as that of a clip; role: who speaks in it."""
 
     source: Identity
     name: Words = ""
@@ -110,6 +112,7 @@ class SoundEntry(Part):
     last: Seconds
     speed: Seconds = "1"
     gain: float = Field(default=1.0, ge=0, le=4)
+    role: Key | None = None
     fade_in: Seconds = "0"
     fade_out: Seconds = "0"
     mute: bool = False
@@ -140,8 +143,29 @@ class Role(Part):
         return self
 
 
+class AimEntry(Part):
+    """Something to look at in a shot. at: metres, in the shot ("point") or from between the eyes of a head at rest ("head"); role: whose
+    eyes ("eyes"); the camera is where the shot has it.
+    """
+
+    name: Name
+    lies: Literal["point", "head", "eyes", "camera"]
+    at: Annotated[tuple[float, float, float], Field(strict=False)] = (0.0, 0.0, 0.0)
+    role: Key | None = None
+
+    @model_validator(mode="after")
+    def _sound(self) -> Self:
+        if max(map(abs, self.at)) > FARTHEST:
+            raise InputError(f"the aim {self.name} lies at {self.at}; at most {FARTHEST:g} m away")
+        if (self.lies == "eyes") != bool(self.role):
+            raise InputError(f"the aim {self.name} needs a role if it is somebody's eyes, and only then")
+        return self
+
+
 class ShotBody(Body):
-    """A stretch of the story. length: seconds; the rate is chosen once: keys of layers are frames of it."""
+    """A stretch of the story. length: seconds; the rate is chosen once: keys of layers are frames of it; camera: metres, where the
+    camera stands that eyes can look at.
+    """
 
     kind: ClassVar[str] = "shot"
     fixed: ClassVar[frozenset[str]] = frozenset({"schema", "rate"})
@@ -154,6 +178,8 @@ class ShotBody(Body):
     length: Seconds
     roles: dict[Key, Role] = Field(default={}, max_length=MAX_ROLES)
     sounds: dict[Key, SoundEntry] = Field(default={}, max_length=MAX_ROLES)
+    aims: dict[Key, AimEntry] = Field(default={}, max_length=MAX_AIMS)
+    camera: Annotated[tuple[float, float, float], Field(strict=False)] = (0.0, 1.5, 2.5)
 
     @property
     def fps(self) -> Fraction:
@@ -178,6 +204,8 @@ class ShotBody(Body):
     @model_validator(mode="after")
     def _sound(self) -> Self:
         _ = self.begins, self.frames
+        for key in set(self.aims) & set(RESERVED):
+            raise InputError(f"an aim cannot have the key {key!r}")
         return self
 
     def references(self) -> tuple[Reference, ...]:

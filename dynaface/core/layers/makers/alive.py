@@ -9,6 +9,8 @@ from typing import Any
 import numpy as np
 
 from dynaface.core.curves.channels import Channels
+from dynaface.core.layers.around import Around
+from dynaface.core.layers.gaze import steps
 from dynaface.core.layers.maker import Made, Maker
 from dynaface.core.layers.weight import Amounts
 from dynaface.core.parameters import Parameter
@@ -22,7 +24,7 @@ WAITS = 0.25  # of full activity a second, summed over all channels: less is wai
 SOFT = 0.5  # seconds over which it comes and goes
 
 
-def _make(below: Channels, parameters: Mapping[str, Any]) -> Made:
+def _make(below: Channels, parameters: Mapping[str, Any], _around: Around) -> Made:
     frames, rate = below.frames, float(below.rate)
     if frames < 2:
         return {}
@@ -34,7 +36,7 @@ def _make(below: Channels, parameters: Mapping[str, Any]) -> Made:
     out: dict[str, Amounts] = {n: curve * here for n, curve in sway.items()}
     out["headNod"] = out["headNod"] + 0.6 * breath * here
     out["noseSneerLeft"] = out["noseSneerRight"] = np.maximum(breath, 0) * 0.05 * here
-    turn, nod = (_steps(at, random) * parameters["eyes"] * here for _ in range(2))
+    turn, nod = (steps(at, random, STEP) * parameters["eyes"] * here for _ in range(2))
     for side in ("Left", "Right"):
         for way, curve in looks_from_angles(turn, nod, side.lower()).items():
             out[f"eyeLook{way}{side}"] = curve
@@ -69,14 +71,6 @@ def _drift(at: Amounts, random: np.random.Generator) -> Amounts:
     ease = part - whole
     ease = ease * ease * (3 - 2 * ease)
     return np.asarray(places[whole] + (places[whole + 1] - places[whole]) * ease)
-
-
-def _steps(at: Amounts, random: np.random.Generator) -> Amounts:
-    """(n,) values about 0 that hold and step."""
-    count = int(at[-1] / STEP * 3) + 10
-    times = np.cumsum(0.25 + random.exponential(STEP - 0.25, count))
-    held = random.normal(0, 0.6, count + 1).clip(-1, 1)
-    return np.asarray(held[np.searchsorted(times, at, side="right")])
 
 
 MAKER = Maker(

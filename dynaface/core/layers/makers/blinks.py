@@ -7,10 +7,12 @@ import numpy as np
 
 from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.events import blinks
-from dynaface.core.layers.blink import CLOSING, apart, by_chance, course, moments
+from dynaface.core.layers.around import Around
+from dynaface.core.layers.blink import apart, by_chance, moments, shut
 from dynaface.core.layers.maker import Made, Maker
 from dynaface.core.layers.weight import Amounts
 from dynaface.core.parameters import Parameter
+from dynaface.core.speech.words import phrases
 
 NO_YES = ("no", "yes")
 LIDS = ("eyeBlinkLeft", "eyeBlinkRight")
@@ -18,23 +20,24 @@ BRIDGE = 3  # frames to each side of a captured blink at which the lid is believ
 FALLS = 0.004  # a frame by which a lid that shuts or opens goes; slower than that it drifts
 
 
-def _make(below: Channels, parameters: Mapping[str, Any]) -> Made:
+def _make(below: Channels, parameters: Mapping[str, Any], around: Around) -> Made:
     frames, rate = below.frames, float(below.rate)
     bare, captured = _without(below, rate) if parameters["captured"] == "replace" else ({}, [])
-    wanted = [*parameters["frames"], *captured, *moments(below, parameters["darts"] == "yes", parameters["turns"] == "yes"),
+    ends = [round(last * rate) for _, last in phrases(around.words)] if parameters["phrases"] == "yes" else []
+    wanted = [*ends, *parameters["frames"], *captured, *moments(below, parameters["darts"] == "yes", parameters["turns"] == "yes"),
               *by_chance(frames, rate, parameters["rate"], int(parameters["seed"]))]  # fmt: skip
     lids = {lid: bare.get(lid, np.nan_to_num(below.column(lid)).astype(np.float64)) for lid in LIDS}
     length = parameters["length"] / 1000 * rate
     # A blink is named by the frame at which it is shut.
-    begins = [f for f in apart(wanted, rate) if f < frames]
+    begins = [f for f in apart(wanted, rate) if 0 <= f < frames]
     out: dict[str, Amounts] = {}
     for side, lid in zip(("Left", "Right"), LIDS, strict=True):
         late = parameters["apart"] if side == "Right" else 0.0
-        shut = _shut(begins, frames, length, late)
+        closed = shut(begins, frames, length, late)
         before = np.nan_to_num(below.column(lid)).astype(np.float64)
         # The lid goes the rest of its way down from where it is: one that hangs low for a look goes less far.
-        out[lid] = lids[lid] + np.maximum(parameters["depth"] - lids[lid], 0) * shut - before
-        ring = _shut(begins, frames, length * 1.15, late + 1)
+        out[lid] = lids[lid] + np.maximum(parameters["depth"] - lids[lid], 0) * closed - before
+        ring = shut(begins, frames, length * 1.15, late + 1)
         for channel, amount in (
             (f"eyeSquint{side}", "squeeze"),
             (f"browDown{side}", "brow"),
@@ -43,18 +46,6 @@ def _make(below: Channels, parameters: Mapping[str, Any]) -> Made:
             if parameters[amount] > 0:
                 out[channel] = ring * parameters[amount]
     return {channel: curve for channel, curve in out.items() if curve.any()}
-
-
-def _shut(peaks: list[int], frames: int, length: float, late: float) -> Amounts:
-    """(frames,) how far a lid is shut, with blinks that are shut at `peaks`, `late` frames after them."""
-    out = np.zeros(frames)
-    for peak in peaks:
-        first = peak + late - CLOSING * length
-        low, high = max(int(np.floor(first)), 0), min(int(np.ceil(first + length)) + 1, frames)
-        if high > low:
-            part = np.asarray((np.arange(low, high) - first) / max(length, 1e-6), np.float64)
-            out[low:high] = np.maximum(out[low:high], course(part))
-    return out
 
 
 def _without(below: Channels, rate: float) -> tuple[dict[str, Amounts], list[int]]:
@@ -93,6 +84,7 @@ MAKER = Maker(
                   help="Replaced ones are taken out and made anew at the same moments"),
         Parameter("darts", "Where the eyes dart", "choice", "no", options=NO_YES),
         Parameter("turns", "Where the head turns fast", "choice", "no", options=NO_YES),
+        Parameter("phrases", "Where a phrase ends", "choice", "no", options=NO_YES, help="Needs the words of what is said"),
         Parameter("rate", "By chance", "number", 0.0, "a minute", 0, 60, 1),
         Parameter("seed", "Chance", "number", 1.0, "", 0, 9999, 1, help="Another number gives other moments"),
         Parameter("depth", "Depth", "number", 1.0, "", 0.1, 1.0, 0.01, help="Half blinks go half the way"),
@@ -103,4 +95,5 @@ MAKER = Maker(
         Parameter("dip", "Eyes dip", "number", 0.12, "", 0, 1, 0.01),
     ),
     _make,
+    frozenset({"words"}),
 )  # fmt: skip

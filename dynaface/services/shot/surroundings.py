@@ -1,0 +1,94 @@
+"""What the makers of a role see: its eyes, the aims of the shot from where it stands, and the words that it speaks."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+import numpy as np
+
+from dynaface.core.body.eyes import PERSON, Eyes, eyes_at_rest
+from dynaface.core.body.rotations import about, rotate
+from dynaface.core.cast.character import Character
+from dynaface.core.curves.channels import Channels
+from dynaface.core.documents.model.shot import AimEntry, Role, ShotBody
+from dynaface.core.evaluate.identity import content_key
+from dynaface.core.evaluate.node import Node
+from dynaface.core.layers.around import Aim, Around
+from dynaface.core.layers.gaze import head_turns
+from dynaface.core.layers.weight import Amounts
+from dynaface.core.speech.words import Word
+from dynaface.services.shot.snapshot import ShotDocuments
+
+
+@dataclass(frozen=True)
+class Other:
+    """Another role that is looked at: what its clips give, and its eyes."""
+
+    role: Role
+    eyes: Eyes
+    lanes: Node[Channels]
+
+
+def eyes_of(character: Character | None) -> Eyes:
+    """Where the eyes of a character are; a person's where there is none."""
+    if character is None:
+        return PERSON
+    return eyes_at_rest(character.skeleton, character.eye_joint("left"), character.eye_joint("right"))
+
+
+def surroundings(
+    shot: ShotBody, role: Role, eyes: Eyes, others: Mapping[str, Other], words: Sequence[Word]
+) -> Node[Around]:
+    """The node of what is around a role; others: by role, those that aims name."""
+    seen = [(key, aim) for key, aim in sorted(shot.aims.items()) if aim.lies != "eyes" or aim.role in others]
+    named = sorted({a.role for _, a in seen if a.role and a.lies == "eyes"})
+    said = [(k, a.lies, a.at, a.role or "") for k, a in seen]
+    stands = [(n, others[n].role.at, others[n].role.turn, others[n].eyes, others[n].lanes.key) for n in named]
+    key = content_key("around", eyes, role.at, role.turn, said, stands, shot.camera, tuple(words))
+
+    def make(*lanes: Channels) -> Around:
+        heads = {n: _eyes_in_shot(others[n], channels) for n, channels in zip(named, lanes, strict=True)}
+        return Around(eyes, {k: _aim(a, shot, role, eyes, heads) for k, a in seen}, tuple(words))
+
+    return Node(key, make, tuple(others[n].lanes for n in named))
+
+
+def _eyes_in_shot(other: Other, channels: Channels) -> Amounts:
+    """(frames, 3) metres in the shot between another role's eyes, as its clips turn its head."""
+    pivot = np.asarray(other.eyes.pivot)
+    own = pivot + rotate(head_turns(channels), other.eyes.middle - pivot)
+    return np.asarray(other.role.at) + rotate(about("y", other.role.turn), own)
+
+
+def _aim(aim: AimEntry, shot: ShotBody, role: Role, eyes: Eyes, heads: Mapping[str, Amounts]) -> Aim:
+    if aim.lies == "head":
+        return Aim(eyes.middle + np.asarray(aim.at), on_head=True)
+    at = heads[aim.role or ""] if aim.lies == "eyes" else np.asarray(shot.camera if aim.lies == "camera" else aim.at)
+    return Aim(rotate(about("y", -role.turn), at - np.asarray(role.at)))
+
+
+def words_of_role(found: ShotDocuments, role: str) -> list[Word]:
+    """What a role says, in seconds of the shot: the words of its clips' sounds, pass by pass, and of sounds that were let go from it."""
+    body = found.shot.body
+    out: list[Word] = []
+    for entry in body.roles[role].placements.values():
+        clip = found.clips.get(entry.clip)
+        take = clip.take.body if clip and clip.take else None
+        words = found.words.get(take.sources.sound or "") if take else None
+        if take is None or words is None or entry.mute or not entry.sound:
+            continue
+        for start, first, last in entry.placement.passes:
+            out += _heard(words.body.spoken, float(start), float(first) - take.sound_offset,
+                          float(last) - take.sound_offset, float(entry.placement.speed))  # fmt: skip
+    for sound in body.sounds.values():
+        words = found.words.get(sound.source)
+        if words is not None and sound.role == role and not sound.mute:
+            exact = [float(Fraction(v)) for v in (sound.start, sound.first, sound.last, sound.speed)]
+            out += _heard(words.body.spoken, *exact)
+    return sorted(out, key=lambda w: w.first)
+
+
+def _heard(words: Sequence[Word], start: float, first: float, last: float, speed: float) -> list[Word]:
+    """Words whose middle is heard between two moments of their sound, in seconds of the shot."""
+    inside = [w for w in words if first <= (w.first + w.last) / 2 < last]
+    return [w.moved(start + (w.first - first) / speed, start + (w.last - first) / speed) for w in inside]
