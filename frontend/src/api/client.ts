@@ -275,6 +275,8 @@ export const api = {
   newLayer: (shot: string, layer: Schemas["NewLayer"]) => post<LayerDoc>(`/shots/${shot}/layers`, layer),
   endMaker: (layer: string, maker: string, version: number) =>
     post<LayerDoc>(`/layers/${layer}/makers/${maker}/keys`, { version }),
+  snapLooks: (layer: string, maker: string, version: number, within: number) =>
+    post<Schemas["SnappedOut"]>(`/layers/${layer}/makers/${maker}/snap`, { version, within }),
   shotSound: async (shot: string, signal?: AbortSignal) =>
     (await send("GET", `/shots/${shot}/sound`, undefined, undefined, signal)).arrayBuffer(),
   shotPeaks: (shot: string) => bundle(send("GET", `/shots/${shot}/peaks`)),

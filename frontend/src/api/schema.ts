@@ -3611,7 +3611,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "number" | "choice" | "frames" | "per_region" | "per_channel";
+            kind: "number" | "choice" | "frames" | "looks" | "per_region" | "per_channel";
             /** Label */
             label: string;
             /** Low */

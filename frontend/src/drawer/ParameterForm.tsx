@@ -5,6 +5,7 @@ import { isLight } from "../shared/colourMode";
 import { colourOf } from "../shared/regions";
 import { clock } from "../playback/clock";
 import { useRegions } from "../workspace/regions";
+import { LooksField } from "./LooksField";
 import { AmountField, Plain, TextField } from "./parts";
 
 type Values = Record<string, unknown>;
@@ -12,11 +13,13 @@ type Props = {
   parameters: ParameterInfo[];
   values: Values;
   selected: string[];
+  /** What there is to look at, for looks. */
+  aims?: { key: string; name: string }[];
   onDrag: (values: Values) => void;
   onCommit: (name: string, values: Values) => void;
 };
 
-export function ParameterForm({ parameters, values, selected, onDrag, onCommit }: Props) {
+export function ParameterForm({ parameters, values, selected, aims = [], onDrag, onCommit }: Props) {
   return (
     <Box>
       {parameters.map((p) => (
@@ -25,6 +28,7 @@ export function ParameterForm({ parameters, values, selected, onDrag, onCommit }
             parameter={p}
             value={values[p.name]}
             selected={selected}
+            aims={aims}
             onDrag={(v) => onDrag({ ...values, [p.name]: v })}
             onCommit={(v) => onCommit(p.label, { ...values, [p.name]: v })}
           />
@@ -38,11 +42,12 @@ type FieldProps = {
   parameter: ParameterInfo;
   value: unknown;
   selected: string[];
+  aims: { key: string; name: string }[];
   onDrag: (v: unknown) => void;
   onCommit: (v: unknown) => void;
 };
 
-function Field({ parameter: p, value, selected, onDrag, onCommit }: FieldProps) {
+function Field({ parameter: p, value, selected, aims, onDrag, onCommit }: FieldProps) {
   const regions = useRegions();
   const amount = { low: p.low, high: p.high, step: p.step, unit: p.unit };
   if (p.kind === "choice") {
@@ -86,6 +91,16 @@ function Field({ parameter: p, value, selected, onDrag, onCommit }: FieldProps) 
   }
   if (p.kind === "frames")
     return <FramesField label={p.label} hint={p.help} frames={(value ?? []) as number[]} onCommit={onCommit} />;
+  if (p.kind === "looks")
+    return (
+      <LooksField
+        label={p.label}
+        hint={p.help}
+        table={(value ?? {}) as Record<string, [number, string]>}
+        aims={aims}
+        onCommit={onCommit}
+      />
+    );
   const table = (value ?? {}) as Record<string, number>;
   const rest = Number(p.default);
   const names =

@@ -84,6 +84,8 @@ export function openedShot(layers = [layer("lip")]): OpenedShot {
           odile: role("Mara Quill", 0, { one: placement(), two: placement({ start: "2", speed: "2" }) }),
         },
         sounds: {},
+        aims: {},
+        camera: [0, 1.5, 2.5],
       },
     },
     layers,

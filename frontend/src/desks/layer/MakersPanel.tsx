@@ -6,6 +6,8 @@ import { ParameterForm } from "../../drawer/ParameterForm";
 import { Plain, Primary, Section, Toggle } from "../../drawer/parts";
 import { useCatalogue } from "../../shared/catalogue";
 import { activeShot, useOpen } from "../../workspace/workspace";
+import { Aims } from "./Aims";
+import { choicesOf, takeLooks } from "./aims";
 import { replaceBlinks } from "./replaceBlinks";
 
 export function MakersPanel() {
@@ -27,6 +29,7 @@ export function MakersPanel() {
           Takes them out and makes them anew at the same moments, in a layer of their own; squint and look stay.
         </Text>
       </Section>
+      {shot && <Aims shot={shot} />}
       {!layer && (
         <Text p="3" color="dim">
           Open a layer, or add one at Layers: a maker writes into it.
@@ -56,6 +59,7 @@ export function MakersPanel() {
                 entry={entry}
                 info={makers.find((m) => m.name === entry.maker)}
                 selected={selected}
+                aims={choicesOf(shot!)}
               />
             ))}
         </Section>
@@ -65,9 +69,16 @@ export function MakersPanel() {
 }
 
 type Entry = LayerDoc["body"]["makers"][string];
-type Props = { layer: LayerDoc; name: string; entry: Entry; info: MakerInfo | undefined; selected: string[] };
+type Props = {
+  layer: LayerDoc;
+  name: string;
+  entry: Entry;
+  info: MakerInfo | undefined;
+  selected: string[];
+  aims: ReturnType<typeof choicesOf>;
+};
 
-function Maker({ layer, name, entry, info, selected }: Props) {
+function Maker({ layer, name, entry, info, selected, aims }: Props) {
   if (!info) return null;
   const path = pathOf("makers", name);
   const values = entry as unknown as Record<string, unknown>;
@@ -91,9 +102,18 @@ function Maker({ layer, name, entry, info, selected }: Props) {
         parameters={info.parameters}
         values={values}
         selected={selected}
+        aims={aims}
         onDrag={(next) => void activeShot()?.preview({ layers: { [layer.id]: changes(next) } })}
         onCommit={(label, next) => edit(`${info.label}: ${label}`, changes(next))}
       />
+      {info.name === "gaze" && (
+        <Plain
+          title="Finds where the captured eyes hold, and puts a look at the nearest aim there"
+          onClick={() => void takeLooks(layer, name)}
+        >
+          Take the looks of the capture
+        </Plain>
+      )}
       <Primary
         title="Ends the recipe and leaves its keys"
         onClick={() => void activeShot()?.changeLayer(layer.id, (l) => api.endMaker(l.id, name, l.version))}
