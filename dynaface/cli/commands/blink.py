@@ -1,14 +1,14 @@
 """`dynaface blink`."""
 
 import argparse
-import json
 from pathlib import Path
 
 from dynaface.cli.command import Command
+from dynaface.cli.made_layer import write_layer
 from dynaface.core import checks
 from dynaface.core.errors import InputError
 from dynaface.core.layers.around import NOTHING
-from dynaface.core.layers.maker import keys_of_made, known_makers, placed_maker
+from dynaface.core.layers.maker import known_makers, placed_maker
 from dynaface.formats.entries.curve_table import table_to_channels
 
 PLACES = {"dart": "darts", "turn": "turns"}
@@ -38,12 +38,7 @@ def run(options: argparse.Namespace) -> None:
     made = known_makers()["blinks"].make(channels, placed.parameters, NOTHING)
     if not made:
         raise InputError("no blink comes of this", hint="Give --at, --rate or --replace")
-    keys = {
-        channel: {f"k{n}": key.plain() for n, key in enumerate(found)}
-        for channel, found in keys_of_made(made, float(channels.rate)).items()
-    }
-    options.out.write_text(json.dumps({"name": "blinks", "does": "add", "keys": keys}, indent=1) + "\n")
-    print(f"wrote {options.out}: keys of {', '.join(keys)}")
+    write_layer(options.out, "blinks", made, float(channels.rate))
 
 
 COMMAND = Command("blink", "make blinks for a curve table, or make the captured ones anew, as a layer", arguments, run)
