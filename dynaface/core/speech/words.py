@@ -20,7 +20,7 @@ class Phone:
 @dataclass(frozen=True)
 class Word:
     """word: as it is written; first, last: seconds; phones: within it, in order; weights: how much its lips and its jaw count in
-    made speech, 0..2.
+    made speech, 0..2; loud: against the words about it, 1 as loud as they are.
     """
 
     word: str
@@ -29,6 +29,7 @@ class Word:
     phones: tuple[Phone, ...] = ()
     lips: float = 1.0
     jaw: float = 1.0
+    loud: float = 1.0
 
     def __post_init__(self) -> None:
         if not self.first < self.last:
@@ -45,15 +46,15 @@ class Word:
 
 
 def phones_of(words: Sequence[Word]) -> list[tuple[Phone, Word | None]]:
-    """All phones in order with the word that each is of, silence (of no word) wherever nothing is said."""
+    """All phones in order with the word that each is of, silence (of no word) between words that do not touch."""
     out: list[tuple[Phone, Word | None]] = []
-    at = 0.0
+    at = float("inf")
     for word in sorted(words, key=lambda w: w.first):
         for phone in word.phones or (Phone("AH", word.first, word.last),):
             if phone.first > at + 1e-6:
                 out.append((Phone(SILENCE, at, phone.first), None))
             out.append((phone, word))
-            at = max(at, phone.last)
+            at = phone.last if at == float("inf") else max(at, phone.last)
     return out
 
 

@@ -14,7 +14,7 @@ Share = Annotated[tuple[Annotated[str, Field(max_length=12)], float], Field(stri
 
 class WordEntry(Part):
     """first, last: seconds of the sound; phones: in order, within the word wherever its edges are; lips, jaw: how much they count in
-    made speech.
+    made speech; loud: against the words about it.
     """
 
     word: str = Field(max_length=80)
@@ -23,6 +23,7 @@ class WordEntry(Part):
     phones: list[Share] = Field(default=[], max_length=60)
     lips: float = Field(default=1.0, ge=0, le=2)
     jaw: float = Field(default=1.0, ge=0, le=2)
+    loud: float = Field(default=1.0, ge=0, le=4)
 
     @property
     def spoken(self) -> Word:
@@ -33,7 +34,7 @@ class WordEntry(Part):
             if ends > at:
                 phones.append(Phone(name, at, ends))
             at = max(at, ends)
-        return Word(self.word, self.first, self.last, tuple(phones), self.lips, self.jaw)
+        return Word(self.word, self.first, self.last, tuple(phones), self.lips, self.jaw, self.loud)
 
     @model_validator(mode="after")
     def _sound(self) -> "WordEntry":
@@ -74,4 +75,5 @@ def entry_of(word: Word) -> WordEntry:
         phones=phones,
         lips=word.lips,
         jaw=word.jaw,
+        loud=round(word.loud, 3),
     )
