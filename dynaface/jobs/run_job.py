@@ -22,6 +22,8 @@ from dynaface.services.footage.solve_take import solve_take
 from dynaface.services.handover.deliver_role import make_role_handover
 from dynaface.services.handover.deliver_take import make_handover
 from dynaface.services.markers.solve_marker_take import find_samples, solve_marker_take
+from dynaface.services.speech.find_words import make_words
+from dynaface.services.speech.give_face import make_face
 from dynaface.services.work import Work
 
 log = logging.getLogger("dynaface.jobs")
@@ -36,6 +38,8 @@ HANDLERS: dict[str, Callable[[Work, Job, Progress], dict[str, Any]]] = {
     "marker samples": find_samples,
     "dots": solve_dot_take,
     "dot samples": find_dot_samples,
+    "words": make_words,
+    "face": make_face,
 }
 
 

@@ -7,7 +7,20 @@ from dynaface.core.errors import NotFoundError
 from dynaface.services.media.receive_upload import MAX_BODY
 from dynaface.services.work import Work
 from dynaface.settings import LOOPBACK, Settings
-from dynaface.web import cast, docs_page, dots, footage, handovers, markers, productions, shots, takes, tidy, uploads
+from dynaface.web import (
+    cast,
+    docs_page,
+    dots,
+    footage,
+    handovers,
+    markers,
+    productions,
+    shots,
+    speech,
+    takes,
+    tidy,
+    uploads,
+)
 from dynaface.web.answers import pack
 from dynaface.web.door import guard_json
 from dynaface.web.errors import handle_errors
@@ -23,6 +36,7 @@ VIEWS = (
     markers,
     productions,
     shots,
+    speech,
     takes,
     tidy,
     uploads,

@@ -5,7 +5,14 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, Field, RootModel
 
 from dynaface.web.models import VERSION, Changes, HandoverSettingsIn, PieceAsked, Strict
-from dynaface.web.models_documents import Answer, CastDocument, CharacterDocument, LayerDocument, ShotDocument
+from dynaface.web.models_documents import (
+    Answer,
+    CastDocument,
+    CharacterDocument,
+    LayerDocument,
+    ShotDocument,
+    WordsDocument,
+)
 
 OPEN = Field(default="", pattern=r"^(\d{1,10}(/[1-9]\d{0,8})?)?$")
 SECONDS = Field(default="0", pattern=r"^-?\d{1,10}(/[1-9]\d{0,8})?$")
@@ -42,6 +49,8 @@ class ClipRow(BaseModel):
     first: str
     last: str
     frozen: bool
+    sound: str | None
+    soundOffset: float
     seconds: float
     used: list[str]
 
@@ -56,6 +65,7 @@ class OpenedShotOut(Answer):
     clips: list[ClipRow]
     characters: list[CharacterDocument]
     casts: list[CastDocument]
+    words: list[WordsDocument]
 
 
 class NewClip(Strict):
@@ -102,6 +112,25 @@ class SnappedOut(Answer):
     fixations: int
     met: int
     error: float | None
+
+
+class Said(Strict):
+    text: str = Field(default="", max_length=4000)
+    language: str = Field(default="en", max_length=12)
+
+
+class LeadAsked(Strict):
+    version: int = VERSION
+    low: float = Field(ge=0, le=1.5)
+    before: float = Field(default=0.12, ge=0, le=2)
+    after: float = Field(default=0.15, ge=0, le=2)
+    by: Literal["word", "phrase"] = "phrase"
+    within: Annotated[list[int], Field(min_length=2, max_length=2)] | None = None
+
+
+class WordsLead(LeadAsked):
+    role: str = Field(min_length=1, max_length=120)
+    regions: list[str] = Field(min_length=1, max_length=20)
 
 
 class Hold(Strict):

@@ -1,14 +1,11 @@
 """Holding a clip to what its take gives now, and letting it follow the take again."""
 
-import numpy as np
-
-from dynaface.core.clock.rates import format_rate
 from dynaface.core.documents.model.shot import ClipBody
 from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document
-from dynaface.formats.entries.curve_table import read_table, write_table
 from dynaface.services.edit_document import change_document
 from dynaface.services.take.prepare_take import prepare_take
+from dynaface.services.take.store_curves import store_curves
 from dynaface.services.work import Work, document_for
 
 
@@ -20,19 +17,8 @@ def freeze_clip(work: Work, clip: str, version: int) -> Document[ClipBody]:
         raise InputError("this clip is held already", hint="Let it follow its take first")
     prepared = prepare_take(work, found.body.take)
     channels, take = prepared.tidied, prepared.take.body
-    table = write_table(channels)
-    media, size = work.media.put_bytes(table)
-    _, report = read_table(table)
-    info = {k: v for k, v in report.describe().items() if k != "header"}
-    info |= {"nominalRate": format_rate(channels.rate), "held": found.body.take}
-    with work.store.unit() as unit:
-        name = f"{take.slate} as of version {prepared.take.version}"
-        source = unit.sources.add(found.production, "curves", name, media, size, info)
-        times = np.arange(channels.frames) / float(channels.rate)
-        kept = [m["channel"] for m in info["matched"]]
-        values = np.stack([channels.column(c) for c in kept], axis=1)
-        unit.sources.write_block(source.id, "times:f8", times[:, None])
-        unit.sources.write_block(source.id, "values:f4", values)
+    name = f"{take.slate} as of version {prepared.take.version}"
+    source = store_curves(work, found.production, name, channels, {"held": found.body.take})
     change = {"path": "frozen", "value": source.id}
     return change_document(work, clip, ClipBody, version, f"hold {found.body.name}"[:120], [change])
 

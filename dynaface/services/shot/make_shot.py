@@ -112,6 +112,8 @@ def list_reel(work: Work, production: str) -> list[dict[str, Any]]:
             "first": c.body.first,
             "last": c.body.last,
             "frozen": c.body.frozen is not None,
+            "sound": takes[c.body.take].sources.sound if c.body.take in takes else None,
+            "soundOffset": takes[c.body.take].sound_offset if c.body.take in takes else 0.0,
             "seconds": float(Fraction(c.body.last) - Fraction(c.body.first)),
             "used": used.get(c.id, []),
         }

@@ -6,6 +6,7 @@ from typing import Any
 from dynaface.core.documents.model.cast import CastBody
 from dynaface.core.documents.model.character import CharacterBody
 from dynaface.core.documents.model.shot import LayerBody, ShotBody
+from dynaface.core.documents.model.words import WordsBody
 from dynaface.core.records.records import Document
 from dynaface.services.shot.snapshot import ClipFound, read_shot
 from dynaface.services.take.snapshot import cast_key
@@ -14,13 +15,14 @@ from dynaface.services.work import Work
 
 @dataclass(frozen=True)
 class OpenedShot:
-    """A shot with its layers, its clips, and the characters and stored cast sheets of its roles."""
+    """A shot with its layers, its clips, and the characters and stored cast sheets of its roles, and the words of their sounds."""
 
     shot: Document[ShotBody]
     layers: list[Document[LayerBody]]
     clips: list[dict[str, Any]]
     characters: list[Document[CharacterBody]]
     casts: list[Document[CastBody]]
+    words: list[Document[WordsBody]]
 
 
 def open_shot(work: Work, shot: str) -> OpenedShot:
@@ -36,7 +38,8 @@ def open_shot(work: Work, shot: str) -> OpenedShot:
             if r.character
             and (sheet := unit.documents.by_key(found.shot.production, CastBody, cast_key(r.performer, r.character)))
         ]
-    return OpenedShot(found.shot, list(found.layers), [_clip(c) for c in found.clips.values()], characters, casts)
+    clips = [_clip(c) for c in found.clips.values()]
+    return OpenedShot(found.shot, list(found.layers), clips, characters, casts, list(found.words.values()))
 
 
 def _clip(found: ClipFound) -> dict[str, Any]:
@@ -51,6 +54,8 @@ def _clip(found: ClipFound) -> dict[str, Any]:
         "first": body.first,
         "last": body.last,
         "frozen": body.frozen is not None,
+        "sound": take.sources.sound if take else None,
+        "soundOffset": take.sound_offset if take else 0.0,
         "seconds": float(found.curves.info.get("span") or 0) if found.curves else 0.0,
         "used": [],
     }

@@ -293,6 +293,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/layers/{layer}/leads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A layer counts less under what its role says. */
+        post: operations["post__api_layers_{layer}_leads"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/layers/{layer}/makers/{maker}/keys": {
         parameters: {
             query?: never;
@@ -894,6 +911,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot}/leads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The capture counts less under what a role says. */
+        post: operations["post__api_shots_{shot}_leads"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot}/peaks": {
         parameters: {
             query?: never;
@@ -1279,6 +1313,23 @@ export interface paths {
         get: operations["get__api_takes_{take}_extremes_{shape}"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take}/faces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Queues a face for a take that has only sound; the job's result names the shot. */
+        post: operations["post__api_takes_{take}_faces"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1672,6 +1723,23 @@ export interface paths {
         put?: never;
         /** The sound's offset estimated from the lips. */
         post: operations["post__api_takes_{take}_sync"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take}/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Queues looking for the words of a take's sound. */
+        post: operations["post__api_takes_{take}_words"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2334,6 +2402,10 @@ export interface components {
             seconds: number;
             /** Slate */
             slate: string;
+            /** Sound */
+            sound: string | null;
+            /** Soundoffset */
+            soundOffset: number;
             /** Take */
             take: string;
             /** Used */
@@ -3328,6 +3400,34 @@ export interface components {
             /** Shift */
             shift: number[];
         };
+        /** LeadAsked */
+        LeadAsked: {
+            /**
+             * After
+             * @default 0.15
+             */
+            after: number;
+            /**
+             * Before
+             * @default 0.12
+             */
+            before: number;
+            /**
+             * By
+             * @default phrase
+             * @enum {string}
+             */
+            by: "word" | "phrase";
+            /** Low */
+            low: number;
+            /** Version */
+            version: number;
+            /**
+             * Within
+             * @default null
+             */
+            within: number[] | null;
+        };
         /** Lens */
         Lens: {
             /** Fov */
@@ -3587,6 +3687,8 @@ export interface components {
             /** Layers */
             layers: components["schemas"]["LayerDocument"][];
             shot: components["schemas"]["ShotDocument"];
+            /** Words */
+            words: components["schemas"]["WordsDocument"][];
         };
         /** OpenedTake */
         OpenedTake: {
@@ -3991,6 +4093,19 @@ export interface components {
             /** Role */
             role: string;
             settings: components["schemas"]["HandoverSettingsIn"];
+        };
+        /** Said */
+        Said: {
+            /**
+             * Language
+             * @default en
+             */
+            language: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
         };
         /** Session */
         Session: {
@@ -4741,7 +4856,7 @@ export interface components {
         /**
          * WordEntry
          * @description first, last: seconds of the sound; phones: in order, within the word wherever its edges are; lips, jaw: how much they count in
-         *     made speech.
+         *     made speech; loud: against the words about it.
          */
         WordEntry: {
             /** First */
@@ -4758,6 +4873,11 @@ export interface components {
              * @default 1
              */
             lips: number;
+            /**
+             * Loud
+             * @default 1
+             */
+            loud: number;
             /**
              * Phones
              * @default []
@@ -4819,6 +4939,38 @@ export interface components {
             production: string;
             /** Version */
             version: number;
+        };
+        /** WordsLead */
+        WordsLead: {
+            /**
+             * After
+             * @default 0.15
+             */
+            after: number;
+            /**
+             * Before
+             * @default 0.12
+             */
+            before: number;
+            /**
+             * By
+             * @default phrase
+             * @enum {string}
+             */
+            by: "word" | "phrase";
+            /** Low */
+            low: number;
+            /** Regions */
+            regions: string[];
+            /** Role */
+            role: string;
+            /** Version */
+            version: number;
+            /**
+             * Within
+             * @default null
+             */
+            within: number[] | null;
         };
     };
     responses: never;
@@ -5472,6 +5624,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_layers_{layer}_leads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layer: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeadAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayerDocument"];
                 };
             };
             /** @description Not Found */
@@ -7156,6 +7352,50 @@ export interface operations {
             };
         };
     };
+    "post__api_shots_{shot}_leads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordsLead"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get__api_shots_{shot}_peaks": {
         parameters: {
             query?: never;
@@ -8056,6 +8296,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShownAgain"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_takes_{take}_faces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Said"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Not Found */
@@ -9112,6 +9396,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SyncEstimate"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_takes_{take}_words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Said"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Not Found */

@@ -1,0 +1,1 @@
+"""Words of sounds: found, leading in a shot, and a face made of them."""
