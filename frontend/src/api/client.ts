@@ -275,6 +275,10 @@ export const api = {
   newLayer: (shot: string, layer: Schemas["NewLayer"]) => post<LayerDoc>(`/shots/${shot}/layers`, layer),
   endMaker: (layer: string, maker: string, version: number) =>
     post<LayerDoc>(`/layers/${layer}/makers/${maker}/keys`, { version }),
+  findWords: (take: string, text: string, language: string) => post<Job>(`/takes/${take}/words`, { text, language }),
+  giveFace: (take: string, text: string, language: string) => post<Job>(`/takes/${take}/faces`, { text, language }),
+  wordsLead: (shot: string, asked: Schemas["WordsLead"]) => post<ShotDoc>(`/shots/${shot}/leads`, asked),
+  captureLeads: (layer: string, asked: Schemas["LeadAsked"]) => post<LayerDoc>(`/layers/${layer}/leads`, asked),
   snapLooks: (layer: string, maker: string, version: number, within: number) =>
     post<Schemas["SnappedOut"]>(`/layers/${layer}/makers/${maker}/snap`, { version, within }),
   shotSound: async (shot: string, signal?: AbortSignal) =>

@@ -23,10 +23,10 @@ describe("blocks", () => {
   const { axis } = testStage();
   it("are found by place and lane; of those that overlap the later one", () => {
     const blocks = [block("a", 0, 50), block("b", 40, 80), block("c", 10, 20, { lane: 1 })];
-    expect(blockAt(axis, blocks, 2, 450, 45)?.key).toBe("b");
-    expect(blockAt(axis, blocks, 2, 150, 20)?.key).toBe("c");
-    expect(blockAt(axis, blocks, 2, 950, 45)).toBeNull();
-    expect(blockAt(axis, blocks, 2, 150, 5)).toBeNull(); // the caption
+    expect(blockAt(axis, blocks, 2, 450, 32)?.key).toBe("b");
+    expect(blockAt(axis, blocks, 2, 150, 7)?.key).toBe("c");
+    expect(blockAt(axis, blocks, 2, 950, 32)).toBeNull();
+    expect(blockAt(axis, blocks, 2, 150, -8)).toBeNull(); // the caption
   });
   it("are taken hold of at their ends or their middle, short ones too", () => {
     expect(["begin", "move", "end"]).toEqual([3, 250, 498].map((x) => holdAt(axis, block("a", 0, 50), x)));

@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { cardFor, jobsOf, spansBelow } from "../desks/solve/footageJobs";
+import { cardFor, spansBelow } from "../desks/solve/footageJobs";
+import { jobsOf } from "../workspace/useDeskJobs";
 import { reason } from "../camera/recorder";
 import { placed, videoTime } from "./footage";
 

@@ -100,12 +100,15 @@ export function openedShot(layers = [layer("lip")]): OpenedShot {
         first: "0",
         last: "2",
         frozen: false,
+        sound: null,
+        soundOffset: 0,
         seconds: 3,
         used: [],
       },
     ],
     characters: [],
     casts: [],
+    words: [],
   };
 }
 

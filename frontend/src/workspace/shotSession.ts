@@ -1,5 +1,5 @@
 // A session of a shot: its documents, how each of its roles moves, and the layer that changes land in.
-import type { AnyDoc, Change, CutAsked, LayerDoc, Piece, ShotWish } from "../api/client";
+import type { AnyDoc, Change, CutAsked, LayerDoc, Piece, ShotDoc, ShotWish } from "../api/client";
 import type { Bundle } from "../api/bundle";
 import { OpenSession } from "./openSession";
 import { rolesOf, layersOf, type ShotState } from "./state";
@@ -37,6 +37,7 @@ export class ShotSession extends OpenSession<ShotWish> {
           ...opened.layers.map((l) => l.id),
           ...opened.clips.map((c) => c.id),
           ...opened.casts.map((c) => c.id),
+          ...opened.words.map((w) => w.id),
         ]
       : [];
   }
@@ -63,7 +64,7 @@ export class ShotSession extends OpenSession<ShotWish> {
   edit(document: string, label: string, changes: Change[]): Promise<void> {
     return this.inTurn(async () => {
       const opened = this.shot?.opened;
-      const found = opened && [opened.shot, ...opened.layers].find((d) => d.id === document);
+      const found = opened && [opened.shot, ...opened.layers, ...opened.words].find((d) => d.id === document);
       if (!found) return;
       this.put(await this.around.server.edit(found.id, found.version, label, changes));
       await this.afterChange(found.kind, found.kind === "layer" ? found.body.role : null, changes);
@@ -106,6 +107,16 @@ export class ShotSession extends OpenSession<ShotWish> {
       if (!found) return;
       this.put(await make(found));
       await this.refresh([found.body.role]);
+    });
+  }
+
+  /** A change of the shot that the server works out itself, in its turn among the others. */
+  changeShot(make: (shot: ShotDoc) => Promise<ShotDoc>): Promise<void> {
+    return this.inTurn(async () => {
+      const shot = this.shot?.opened.shot;
+      if (!shot) return;
+      this.put(await make(shot));
+      await this.refresh();
     });
   }
 
@@ -184,11 +195,14 @@ export class ShotSession extends OpenSession<ShotWish> {
     if (document.kind === "shot") this.state.setState({ shot: { ...shot, opened: { ...opened, shot: document } } });
     else if (document.kind === "layer")
       this.take({ ...opened, layers: opened.layers.map((l) => (l.id === document.id ? document : l)) });
+    else if (document.kind === "words")
+      this.take({ ...opened, words: opened.words.map((w) => (w.id === document.id ? document : w)) });
   }
 
   private async afterChange(kind: string, role: string | null, changes: Change[]) {
     const paths = changes.map((c) => c.path.split("/"));
     if (kind === "layer") return paths.every(([top]) => WORDS.includes(top!)) ? undefined : this.refresh([role!]);
+    if (kind === "words") return this.refresh();
     // Clips and characters that were not there yet have to be read.
     if (
       paths.some(

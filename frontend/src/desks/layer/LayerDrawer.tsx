@@ -9,9 +9,10 @@ import { useLayerDesk } from "./layerState";
 import { LayersPanel } from "./LayersPanel";
 import { MakersPanel } from "./MakersPanel";
 import { ShotList } from "./ShotList";
+import { WordsPanel } from "./WordsPanel";
 
-const PANELS = { clips: ClipsPanel, layers: LayersPanel, makers: MakersPanel };
-const WORDS = { clips: "Clips", layers: "Layers", makers: "Makers" };
+const PANELS = { clips: ClipsPanel, layers: LayersPanel, makers: MakersPanel, words: WordsPanel };
+const WORDS = { clips: "Clips", layers: "Layers", makers: "Makers", words: "Words" };
 
 export function LayerDrawer() {
   const { shot } = useOpen("shot");
@@ -19,7 +20,18 @@ export function LayerDrawer() {
   const navigate = useNavigate();
   const { production = "" } = useParams();
   const id = shot?.opened.shot.id;
-  useEffect(() => useLayerDesk.setState({ placement: null, span: null, dragging: null, spanDrag: null }), [id]);
+  useEffect(
+    () =>
+      useLayerDesk.setState({
+        placement: null,
+        span: null,
+        dragging: null,
+        spanDrag: null,
+        wordDrag: null,
+        word: null,
+      }),
+    [id],
+  );
   if (!shot) return <ShotList />;
   const Panel = PANELS[panel];
   return (

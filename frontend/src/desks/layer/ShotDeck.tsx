@@ -33,6 +33,7 @@ import {
   stretchOf,
 } from "./shotModel";
 import { useShotWave } from "./useShotWave";
+import { wordBlocks, wordDragged, wordsOf } from "./wordModel";
 
 const ROWS = 6; // layers in sight; the open one is always among them
 
@@ -55,6 +56,26 @@ export function ShotDeck() {
   const layers = shot ? inSight(layersOf(shot, shot.role), shot.layer) : [];
 
   const tracks: Track[] = [rulerTrack, waveTrack({ peaks, offset: () => 0, none: "no sound yet" })];
+  const said = shot?.role ? wordsOf(shot, shot.role) : [];
+  if (said.length)
+    tracks.push(
+      blockTrack({
+        id: "words",
+        caption: "",
+        active: true,
+        lanes: 1,
+        blocks: wordBlocks(said, desk.word),
+        drag: () => useLayerDesk.getState().wordDrag,
+        onPress: (key) => useLayerDesk.setState(key === null ? { word: null } : { word: key, panel: "words" }),
+        onDrag: (key, hold, by) => useLayerDesk.setState({ wordDrag: { key, hold, by } }),
+        onDrop: (key, hold, by) => {
+          const word = said.find((w) => w.key === key)!;
+          const label = hold === "move" ? "move a word" : "edge of a word";
+          const done = by ? activeShot()?.edit(word.document, label, wordDragged(word, hold, by)) : undefined;
+          void Promise.resolve(done).finally(() => useLayerDesk.setState({ wordDrag: null }));
+        },
+      }),
+    );
   // The shot's own sounds are a lane without a role.
   const lanes = shot ? [...(Object.keys(body!.sounds).length ? [""] : []), ...rolesOf(shot)] : [];
   for (const role of lanes) {

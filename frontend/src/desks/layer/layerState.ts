@@ -14,13 +14,18 @@ type Chosen = {
   span: { layer: string; key: string } | null;
   dragging: { role: string; key: string; hold: Hold; by: number } | null;
   spanDrag: SpanDrag | null;
-  panel: "clips" | "layers" | "makers";
+  wordDrag: { key: string; hold: Hold; by: number } | null;
+  /** The word that is chosen in the deck. */
+  word: string | null;
+  panel: "clips" | "layers" | "makers" | "words";
 };
 export const useLayerDesk = create<Chosen>(() => ({
   placement: null,
   span: null,
   dragging: null,
   spanDrag: null,
+  wordDrag: null,
+  word: null,
   panel: "clips",
 }));
 

@@ -17,7 +17,7 @@ import { JobRow } from "./JobRow";
 import { Tacks } from "./Tacks";
 import { Solves } from "./Solves";
 import { cardFor } from "./footageJobs";
-import { useDeskJobs } from "./useDeskJobs";
+import { useDeskJobs } from "../../workspace/useDeskJobs";
 
 const MOVES = {
   head: "the head, the camera stands",

@@ -12,7 +12,7 @@ import { JobRow } from "./JobRow";
 import { LayoutPanel } from "./LayoutPanel";
 import { MarkerReview, Seen, type MarkersReport } from "./MarkerReview";
 import { Solves } from "./Solves";
-import { useDeskJobs } from "./useDeskJobs";
+import { useDeskJobs } from "../../workspace/useDeskJobs";
 
 export function MarkerSolve() {
   const { opened } = useOpen("opened");

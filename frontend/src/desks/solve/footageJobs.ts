@@ -1,8 +1,5 @@
 // Choosing among jobs and cards. Pure.
-import type { CardRow, Job, TakeRow } from "../../api/client";
-
-/** Jobs of some kinds, newest first. */
-export const jobsOf = (jobs: Job[], kinds: string[]): Job[] => jobs.filter((j) => kinds.includes(j.kind));
+import type { CardRow, TakeRow } from "../../api/client";
 
 /** The newest ready card of a performer. */
 export function cardFor(cards: CardRow[], performer: string): CardRow | undefined {

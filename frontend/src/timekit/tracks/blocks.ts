@@ -30,7 +30,7 @@ export type Blocks = {
   onDrag: (key: string, hold: Hold, by: number) => void;
   onDrop: (key: string, hold: Hold, by: number) => void;
 };
-const CAPTION = 13;
+const CAPTION = 13; // above the blocks, where there is one
 const LANE = 22;
 const EDGE = 7; // pixels at each end that trim
 const NEAR = 6; // pixels within which an end snaps to another
@@ -40,9 +40,10 @@ export function blockTrack(of: Blocks): Track {
     const drag = of.drag();
     return of.blocks.map((b) => (b.key === drag?.key ? dragged(b, drag.hold, drag.by) : b));
   };
+  const above = of.caption ? CAPTION : 0;
   return {
     id: of.id,
-    height: CAPTION + LANE * Math.max(of.lanes, 1) + 2,
+    height: above + LANE * Math.max(of.lanes, 1) + 2,
     draw: (stage, { top, height }) => {
       const { context: c, palette, width } = stage;
       c.globalAlpha = 1;
@@ -50,16 +51,16 @@ export function blockTrack(of: Blocks): Track {
       c.fillRect(0, top, width, height - 1);
       c.fillStyle = of.active ? palette.accent : palette.dim;
       c.fillText(of.caption, 6, top + CAPTION / 2);
-      for (const block of shownOf()) drawBlock(stage, block, top + CAPTION + laneOf(block, of.lanes) * LANE);
+      for (const block of shownOf()) drawBlock(stage, block, top + above + laneOf(block, of.lanes) * LANE);
       c.globalAlpha = 1;
     },
     press: (stage, { top }, at) => {
-      const block = blockAt(stage.axis, of.blocks, of.lanes, at.x, at.y - top);
+      const block = blockAt(stage.axis, of.blocks, of.lanes, at.x, at.y - top - above);
       of.onPress(block?.key ?? null);
       return block ? holding(stage, of, block, at) : null;
     },
     say: (stage, { top }, at) => {
-      const block = blockAt(stage.axis, of.blocks, of.lanes, at.x, at.y - top);
+      const block = blockAt(stage.axis, of.blocks, of.lanes, at.x, at.y - top - above);
       return (
         block &&
         `${block.label}  ${Math.round(block.from)} to ${Math.round(block.to) - 1}${block.note && `  ${block.note}`}`
@@ -77,10 +78,10 @@ export const dragged = (block: Block, hold: Hold, by: number): Block => ({
   to: hold === "begin" ? block.to : block.to + by,
 });
 
-/** The block at a place, y from the top of the track; of those that overlap the later one. Pure. */
+/** The block at a place, y from the top of the lanes; of those that overlap the later one. Pure. */
 export function blockAt(axis: TimeAxis, blocks: Block[], lanes: number, x: number, y: number): Block | null {
-  const row = Math.floor((y - CAPTION) / LANE);
-  if (y < CAPTION) return null;
+  const row = Math.floor(y / LANE);
+  if (y < 0) return null;
   const under = blocks.filter(
     (b) => laneOf(b, lanes) === row && x >= frameToX(axis, b.from) - 2 && x <= frameToX(axis, b.to) + 2,
   );

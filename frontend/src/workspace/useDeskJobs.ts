@@ -2,9 +2,11 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { useParams } from "react-router";
-import { api, type Job } from "../../api/client";
-import { reload } from "../../workspace/workspace";
-import { jobsOf } from "./footageJobs";
+import { api, type Job } from "../api/client";
+import { reload } from "./workspace";
+
+/** Jobs of some kinds, newest first. Pure. */
+export const jobsOf = (jobs: Job[], kinds: string[]): Job[] => jobs.filter((j) => kinds.includes(j.kind));
 
 /** kinds, made: whose jobs, and which queries they change; stale: what is shown is older than a job that ended before the
  * desk was opened. */

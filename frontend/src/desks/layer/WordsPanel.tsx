@@ -1,0 +1,258 @@
+// Words: what the role says and when, and what its words lead.
+import { Box, Flex, NativeSelect, Text, Textarea } from "@chakra-ui/react";
+import { useEffect, useState } from "react";
+import { freshId, pathOf } from "../../api/changes";
+import { api } from "../../api/client";
+import { AmountField, Plain, Primary, Section, TextField } from "../../drawer/parts";
+import { clock } from "../../playback/clock";
+import { useRange } from "../../playback/useClock";
+import { isLight } from "../../shared/colourMode";
+import { notify } from "../../shared/notices";
+import { colourOf } from "../../shared/regions";
+import { nameOfRole, type ShotState } from "../../workspace/state";
+import { useDeskJobs } from "../../workspace/useDeskJobs";
+import { activeShot, useOpen } from "../../workspace/workspace";
+import { chooseSpan, useLayerDesk } from "./layerState";
+import { takesOf, wordsOf, type Said } from "./wordModel";
+
+const LANGUAGES = { en: "English", de: "German", es: "Spanish", fr: "French", it: "Italian", pt: "Portuguese", nl: "Dutch",
+  pl: "Polish", sv: "Swedish", fi: "Finnish", cs: "Czech", tr: "Turkish" }; // prettier-ignore
+const SPEAKS = ["lips", "jaw", "tongue"] as const;
+
+export function WordsPanel() {
+  const { shot } = useOpen("shot");
+  const chosen = useLayerDesk((s) => s.word);
+  const { running, mine } = useDeskJobs(["words"], ["words"]);
+  if (!shot?.role)
+    return (
+      <Text p="3" color="dim">
+        Put a clip with sound in first: words are those of a role.
+      </Text>
+    );
+  const said = wordsOf(shot, shot.role);
+  const word = said.find((w) => w.key === chosen);
+  const failed = mine[0]?.state === "failed" ? mine[0].message : "";
+  return (
+    <>
+      {word && <ChosenWord said={word} />}
+      <Section title={`What ${nameOfRole(shot, shot.role)} says`}>
+        {!takesOf(shot, shot.role).length && <Text color="dim">No clip of this role has sound.</Text>}
+        {takesOf(shot, shot.role).map((t) => (
+          <Line key={t.take} shot={shot} {...t} running={running} />
+        ))}
+        {failed && (
+          <Text fontSize="sm" color="accent">
+            {failed}
+          </Text>
+        )}
+        {said.length > 0 && (
+          <Text fontSize="sm" color="dim" mt="1">
+            {said.length} words in the deck: drag their edges where they are off, all that follows from them goes along.
+          </Text>
+        )}
+      </Section>
+      {said.length > 0 && <Leading shot={shot} />}
+    </>
+  );
+}
+
+type LineProps = { shot: ShotState; take: string; slate: string; sound: string; running: boolean };
+
+function Line({ shot, take, slate, sound, running }: LineProps) {
+  const held = shot.opened.words.find((w) => w.body.sound === sound)?.body;
+  const [text, setText] = useState(held?.text ?? "");
+  const [language, setLanguage] = useState(held?.language ?? "en");
+  useEffect(() => setText(held?.text ?? ""), [held?.text]);
+  const find = () => void api.findWords(take, text, language).catch((error: unknown) => notify(error as never));
+  return (
+    <Box mb="2" data-testid="line">
+      <Flex justify="space-between" align="center" mb="1">
+        <Text fontSize="sm" color="dim">
+          {slate}
+        </Text>
+        <NativeSelect.Root size="xs" w="100px">
+          <NativeSelect.Field
+            aria-label={`Language of ${slate}`}
+            value={language}
+            onChange={(e) => setLanguage(e.target.value)}
+          >
+            {Object.entries(LANGUAGES).map(([code, name]) => (
+              <option key={code} value={code}>
+                {name}
+              </option>
+            ))}
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
+      </Flex>
+      <Textarea
+        size="xs"
+        rows={2}
+        aria-label={`Text of ${slate}`}
+        placeholder="what is said; without it vowels are guessed, which is rough"
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+        onKeyDown={(e) => e.stopPropagation()}
+      />
+      <Plain size="2xs" mt="1" disabled={running} onClick={find}>
+        {running ? "Listening …" : held ? "Find the words again" : text.trim() ? "Find the words" : "Guess the words"}
+      </Plain>
+    </Box>
+  );
+}
+
+function ChosenWord({ said }: { said: Said }) {
+  const path = (field: string) => pathOf("words", said.word, field);
+  const edit = (label: string, field: string, value: unknown) =>
+    void activeShot()?.edit(said.document, label, [{ path: path(field), value }]);
+  return (
+    <Section
+      title={`“${said.entry.word}”`}
+      aside={
+        <Plain size="2xs" onClick={() => clock.setRange({ from: Math.round(said.from), to: Math.round(said.to) })}>
+          Mark it
+        </Plain>
+      }
+    >
+      <TextField label="Word" value={said.entry.word} onCommit={(v) => v.trim() && edit("a word", "word", v.trim())} />
+      {(["lips", "jaw"] as const).map((part) => (
+        <AmountField
+          key={part}
+          label={part === "lips" ? "Its lips" : "Its jaw"}
+          hint="In speech that is made"
+          mark={colourOf(part, isLight())}
+          value={said.entry[part]}
+          rest={1}
+          low={0}
+          high={2}
+          step={0.01}
+          onDrag={() => undefined}
+          onCommit={(v) => edit(`${part} of “${said.entry.word}”`.slice(0, 120), part, v)}
+        />
+      ))}
+      <Text fontSize="xs" color="dim" mt="1">
+        {said.entry.phones.map(([name]) => name).join(" ")}
+      </Text>
+    </Section>
+  );
+}
+
+/** The capture counts less under words, or the open layer does. */
+function Leading({ shot }: { shot: ShotState }) {
+  const range = useRange();
+  const [regions, setRegions] = useState<string[]>(["lips", "jaw"]);
+  const [low, setLow] = useState(0.3);
+  const [before, setBefore] = useState(120);
+  const [after, setAfter] = useState(150);
+  const [by, setBy] = useState<"phrase" | "word">("phrase");
+  const layer = shot.opened.layers.find((l) => l.id === shot.layer);
+  const within: [number, number] | null = range ? [range.from, range.to] : null;
+  const asked = { low, before: before / 1000, after: after / 1000, by, within };
+  const lead = () =>
+    activeShot()?.changeShot((s) => api.wordsLead(s.id, { ...asked, version: s.version, role: shot.role, regions }));
+  const capture = () =>
+    layer && activeShot()?.changeLayer(layer.id, (l) => api.captureLeads(l.id, { ...asked, version: l.version }));
+  const say = async () => {
+    const session = activeShot();
+    if (!session) return;
+    chooseSpan(null);
+    await session.addLayer("mouth", "add");
+    const made = session.layer;
+    if (made)
+      await session.edit(made.id, "say the words", [
+        { path: pathOf("makers", freshId("m")), value: { maker: "speech", rank: 1 } },
+      ]);
+  };
+  return (
+    <Section
+      title="Words lead"
+      aside={
+        <Text fontSize="sm" color={range ? "accent" : "dim"}>
+          {range ? `${range.from} to ${range.to}` : "all of them"}
+        </Text>
+      }
+    >
+      <Flex gap="1" mb="1" role="group" aria-label="On">
+        {SPEAKS.map((r) => {
+          const on = regions.includes(r);
+          return (
+            <Box
+              as="button"
+              key={r}
+              px="2"
+              py="0.5"
+              fontSize="xs"
+              borderWidth="1px"
+              borderColor="line"
+              borderRadius="2px"
+              cursor="pointer"
+              aria-pressed={on}
+              color={on ? "bg.ground" : "dim"}
+              style={on ? { background: colourOf(r, isLight()) } : undefined}
+              onClick={() => setRegions(on ? regions.filter((x) => x !== r) : [...regions, r])}
+            >
+              {r}
+            </Box>
+          );
+        })}
+      </Flex>
+      <AmountField
+        label="Counts"
+        hint="How much of the capture counts under words"
+        value={low}
+        rest={0.3}
+        low={0}
+        high={1.5}
+        step={0.01}
+        onDrag={() => undefined}
+        onCommit={setLow}
+      />
+      <AmountField
+        label="Comes before"
+        unit="ms"
+        value={before}
+        rest={120}
+        low={0}
+        high={1000}
+        step={10}
+        onDrag={() => undefined}
+        onCommit={setBefore}
+      />
+      <AmountField
+        label="Goes after"
+        unit="ms"
+        value={after}
+        rest={150}
+        low={0}
+        high={1000}
+        step={10}
+        onDrag={() => undefined}
+        onCommit={setAfter}
+      />
+      <Flex gap="1" my="1" role="group" aria-label="By">
+        {(["phrase", "word"] as const).map((b) => (
+          <Plain
+            key={b}
+            size="2xs"
+            aria-pressed={by === b}
+            color={by === b ? "accent" : undefined}
+            onClick={() => setBy(b)}
+          >
+            by {b}
+          </Plain>
+        ))}
+      </Flex>
+      <Flex gap="1" wrap="wrap">
+        <Primary disabled={!regions.length} title="The capture counts less under them" onClick={() => void lead()}>
+          Let the words lead
+        </Primary>
+        <Plain title="A layer in which jaw, lips and tongue say the words" onClick={() => void say()}>
+          Say the words
+        </Plain>
+        <Plain disabled={!layer} title="The open layer counts less under them" onClick={() => void capture()}>
+          Let the capture lead
+        </Plain>
+      </Flex>
+    </Section>
+  );
+}
