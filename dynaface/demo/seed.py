@@ -41,6 +41,8 @@ NOTES = {
     "ivo_hush": "Eyes first, then the head.",
 }
 
+VOICE, VOICE_SLATE = "bench/speech/a_f2.wav", "20 / 1 voice"
+VOICE_NOTE = "A voice without a face, for the shot on the quay. She says: A better man would have kept both oars."
 SECOND = "4B / 2 second phone"
 SECOND_NOTE = "The same moment from the phone on the shelf. It trembles and jumps: for the Tidy desk."
 FILMS: dict[str, dict[str, Any]] = {
@@ -84,8 +86,10 @@ def seed_demo(work: Work) -> None:
         for name in ("Odile", "Brindle", "Kettle")
     )
     taken: dict[str, Document[TakeBody]] = {}
+    texts: dict[str, str] = {}
     for line in json.loads((ASSETS / "demo/lines.json").read_text()):
         name = line["name"]
+        texts[name] = line["text"]
         paths = [f"{name}.csv", f"{name}.wav", *([f"{name}_body.bvh"] if name == "mara_lamp" else [])]
         files = [_stored(work, production, ASSETS / "demo" / p) for p in paths]
         take = taken[name] = import_take(work, production, SLATES[name], line["performer"], files)
@@ -108,10 +112,12 @@ def seed_demo(work: Work) -> None:
             swap_character(work, take.id, brindle.id)
             made = import_take(work, production, SECOND, line["performer"], second)
             edit_document(work, made.id, made.version, "note", [{"path": "notes", "value": SECOND_NOTE}])
-    seed_shots(work, production, taken, {"Odile": odile.id, "Brindle": brindle.id})
+    seed_shots(work, production, taken, {"Odile": odile.id, "Brindle": brindle.id}, texts)
     seed_footage(work, production)
     seed_markers(work, production)
     seed_dots(work, production)
+    voice = import_take(work, production, VOICE_SLATE, "Mara Quill", [_stored(work, production, ASSETS / VOICE)])
+    edit_document(work, voice.id, voice.version, "note", [{"path": "notes", "value": VOICE_NOTE}])
 
 
 def seed_footage(work: Work, production: str) -> None:

@@ -1,17 +1,29 @@
 """The demo's shots: "Ferry landing" with two roles, and one in blocking."""
 
+from dataclasses import replace
 from fractions import Fraction
 from typing import Any
 
 from dynaface.core.documents.model.shot import LayerBody, ShotBody
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.records.records import Document
+from dynaface.pipelines.progress import quiet
 from dynaface.services.edit_document import change_document
+from dynaface.services.shot.evaluate_shot import prepare_role
 from dynaface.services.shot.make_shot import add_layer, add_to_reel, make_shot
+from dynaface.services.shot.surroundings import words_of_role
+from dynaface.services.speech.find_words import keep_words, listen, sound_of
+from dynaface.services.speech.lead_words import Leading, lead_capture, lead_words
 from dynaface.services.work import Work
 
 LISTENS = ("0", "7/5")  # seconds of Ivo's take in which he listens
-PHRASE, WORDS = (70, 130), (150, 190)  # frames of the first line: what is lifted, and where the capture is weakened
+PHRASE = (70, 130)  # frames of the first line in which the lip is lifted
+LEADS = "burns"  # the word of the first line that leads
+AIMS: dict[str, dict[str, Any]] = {
+    "lantern": {"name": "lantern", "lies": "point", "at": [0.7, 1.72, 1.3]},
+    "ferry": {"name": "ferry far out", "lies": "point", "at": [-4.0, 1.3, 9.0]},
+    "camera": {"name": "camera", "lies": "camera"},
+}
 POSES = {
     "jawOpen": (0.05, 0.4, 0.1),
     "mouthSmileLeft": (0.0, 0.1, 0.5),
@@ -20,8 +32,13 @@ POSES = {
 }
 
 
-def seed_shots(work: Work, production: str, takes: dict[str, Document[TakeBody]], characters: dict[str, str]) -> None:
-    """takes by the name of their files; characters: name -> id."""
+def seed_shots(
+    work: Work, production: str, takes: dict[str, Document[TakeBody]], characters: dict[str, str], texts: dict[str, str]
+) -> None:
+    """takes and texts by the name of their files; characters: name -> id."""
+    for name, text in texts.items():
+        take, sound = sound_of(work, takes[name].id)
+        keep_words(work, take, sound, listen(work, sound, text, "en", quiet), text, "en")
     _ferry_landing(work, production, takes, characters)
     _blocking(work, production, takes, characters)
 
@@ -53,8 +70,6 @@ def _ferry_landing(
     silence = Fraction(shot.body.roles[odile].placements[mine[0]].last) - Fraction(1, 4)
     again = {"clip": listens.id, "start": "0", "first": LISTENS[0], "last": LISTENS[1], "repeats": str(silence / stretch),
              "seam": "1/3", "sound": False}  # fmt: skip
-    weak = {"value": 1.0, "keys": {f"k{n}": [f, v, 0.0, 0.0, "linear"] for n, (f, v) in enumerate(
-        ((WORDS[0] - 10, 1.0), (WORDS[0], 0.6), (WORDS[1], 0.6), (WORDS[1] + 10, 1.0)))}}  # fmt: skip
     shot = _edit(
         work, shot, "set the scene",
         _put("timecode", "10:04:10:00"),
@@ -63,8 +78,9 @@ def _ferry_landing(
         _put(f"roles/{odile}/turn", 8.0),
         _put(f"roles/{brindle}/turn", -12.0),
         _put(f"roles/{brindle}/placements/listens", again),
-        _put(f"roles/{odile}/capture/lips", weak),
-        _put(f"roles/{odile}/capture/jaw", weak),
+        *(_put(f"aims/{key}", aim) for key, aim in AIMS.items()),
+        _put("aims/brindle", {"name": "Brindle's eyes", "lies": "eyes", "role": brindle}),
+        _put("aims/odile", {"name": "Odile's eyes", "lies": "eyes", "role": odile}),
     )  # fmt: skip
     lift = {"first": PHRASE[0], "last": PHRASE[1], "leadIn": 10, "leadOut": 14,
             "offset": {"mouthLowerDownLeft": -0.12, "mouthLowerDownRight": -0.12, "mouthSmileLeft": 0.18, "mouthSmileRight": 0.18}}  # fmt: skip
@@ -75,6 +91,32 @@ def _ferry_landing(
     _layer(work, shot.id, odile, "while he speaks", "add", [], "keep her alive", _put("makers/alive", waits))
     chance = {"maker": "blinks", "rank": 1.0, "rate": 14.0, "seed": 3.0, "length": 360.0}
     _layer(work, shot.id, brindle, "blinks", "add", [], "blinks by chance", _put("makers/blinks", chance))
+    _looks(work, shot.id, odile, [[0, "captured"], [64, "lantern"], [150, "held"], [236, "ferry"], [330, "captured"]])
+    _looks(work, shot.id, brindle, [[0, "odile"], [96, "camera"], [190, "odile"], [330, "captured"]])
+    _one_word_leads(work, shot, odile)
+
+
+def _looks(work: Work, shot: str, role: str, looks: list[list[Any]]) -> None:
+    table = {f"l{n}": row for n, row in enumerate(looks)}
+    gaze = {"maker": "gaze", "rank": 1.0, "looks": table, "head": 0.25}
+    _layer(work, shot, role, "looks", "add", [], "look at aims", _put("makers/gaze", gaze))
+
+
+def _one_word_leads(work: Work, shot: Document[ShotBody], role: str) -> None:
+    """The made mouth says one word, and the capture goes back under it."""
+    found = prepare_role(work, shot.id, role).snapshot.documents
+    word = next(w for w in words_of_role(found, role) if w.word == LEADS)
+    rate = float(found.shot.body.fps)
+    within = (round(word.first * rate), round(word.last * rate))
+    under = Leading(0.15, 0.1, 0.12, "word", within)
+    lead_words(work, shot.id, found.shot.version, role, ["lips", "jaw"], under)
+    layer = add_layer(work, shot.id, role, f"says '{LEADS}'", "add", ["lips", "jaw", "tongue"])
+    says = {"maker": "speech", "rank": 1.0, "captured": "added to it"}
+    label = f"say '{LEADS}'"
+    made = change_document(
+        work, layer.id, LayerBody, layer.version, label, [_put("makers/speech", says), _put("weight/value", 0.0)]
+    )
+    lead_capture(work, made.id, made.version, replace(under, low=0.9))
 
 
 def _blocking(work: Work, production: str, takes: dict[str, Document[TakeBody]], characters: dict[str, str]) -> None:

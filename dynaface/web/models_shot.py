@@ -144,6 +144,7 @@ class EvaluateRole(Strict):
     shot: Changes = Field(default_factory=list)
     layers: dict[str, Changes] = Field(default_factory=dict, max_length=40)
     character: str | None = Field(default=None, pattern=ID)
+    stepped: bool = False
 
 
 class RoleHandoverIn(Strict):

@@ -87,7 +87,7 @@ def evaluate_shot(shot: str) -> Response:
     """Curves, weights and motion of a role as a binary bundle, with what is being dragged in place of what is stored."""
     given: EvaluateRole = request.context.json  # type: ignore[attr-defined]
     layers = {layer: [c.model_dump() for c in changes] for layer, changes in given.layers.items()}
-    wish = ShotWish([c.model_dump() for c in given.shot], layers, given.character)
+    wish = ShotWish([c.model_dump() for c in given.shot], layers, given.character, given.stepped)
     return as_bundle(*evaluate_role(work(), shot, given.role, [Piece(**p.model_dump()) for p in given.pieces], wish))
 
 

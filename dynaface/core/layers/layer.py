@@ -49,6 +49,12 @@ class Layer:
         return tuple(c for c in CHANNELS if c in named and self.reaches(c))
 
 
+def stepped(layer: Layer) -> Layer:
+    """The layer with every key held until the next, for looking at poses; its weight, spans and makers stay as they are."""
+    held = {channel: tuple(replace(k, kind="stepped") for k in keys) for channel, keys in layer.keys.items()}
+    return replace(layer, keys=held)
+
+
 def apply_layer(beneath: Channels, layer: Layer, around: Around = NOTHING) -> Channels:
     """What is beneath with the layer on it. A channel that is not there begins at rest; where a gap is, a layer that replaces fills
     it and any other leaves it.

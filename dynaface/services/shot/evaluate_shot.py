@@ -17,6 +17,7 @@ from dynaface.core.evaluate.node import Node, constant
 from dynaface.core.evaluate.shot import RoleGraph, lanes, role_graph
 from dynaface.core.evaluate.take import even_out, take_graph
 from dynaface.core.layers.around import Around
+from dynaface.core.layers.layer import stepped
 from dynaface.core.perform.perform import Performance
 from dynaface.core.records.records import Document
 from dynaface.core.shot.placement import Placement
@@ -84,7 +85,7 @@ class PreparedRole:
         shot, role = self.snapshot.documents.shot.body, self.snapshot.role
         placed = self._placed(role)
         capture = {region: w.weight for region, w in role.capture.items()}
-        layers = [n.body.layer for n in self.heard]
+        layers = [stepped(n.body.layer) if self.snapshot.stepped else n.body.layer for n in self.heard]
         rig, cast = self.snapshot.rig, self.snapshot.cast
         character: Node[Character] | None = None
         if rig is not None and self.snapshot.character is not None:

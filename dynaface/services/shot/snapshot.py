@@ -21,11 +21,14 @@ from dynaface.store.unit import Unit
 
 @dataclass(frozen=True)
 class ShotWish:
-    """What is only wished for: changes of the shot, and of layers by id, that are not stored; another character for the role."""
+    """What is only wished for: changes of the shot, and of layers by id, that are not stored; another character for the role; stepped:
+    keys of layers hold until the next.
+    """
 
     shot: Wanted = ()
     layers: Mapping[str, Wanted] | None = None
     character: str | None = None
+    stepped: bool = False
 
 
 @dataclass(frozen=True)
@@ -59,6 +62,7 @@ class RoleSnapshot:
     rig: Source | None
     cast: Document[CastBody] | None
     others: dict[str, Character | None]
+    stepped: bool = False
 
     @property
     def role(self) -> Role:
@@ -136,7 +140,7 @@ def role_snapshot(work: Work, shot: str, role: str, wish: ShotWish | None = None
         name, rig, cast = _character(work, unit, found.shot, own.performer, chosen) if chosen else ("", None, None)
     character = load_character(work, rig) if rig else None
     others = {other: load_character(work, theirs) if theirs else None for other, theirs in rigs.items()}
-    return RoleSnapshot(role, found, recordings, character, name, rig, cast, others)
+    return RoleSnapshot(role, found, recordings, character, name, rig, cast, others, wish.stepped)
 
 
 def _rig(work: Work, unit: Unit, shot: Document[ShotBody], character: str | None) -> Source | None:

@@ -71,7 +71,7 @@ export type Wish = {
 };
 
 /** The same of a shot: changes of the shot, and of layers by id. */
-export type ShotWish = { shot?: Change[]; layers?: Record<string, Change[]> };
+export type ShotWish = { shot?: Change[]; layers?: Record<string, Change[]>; stepped?: boolean };
 
 export class Problem extends Error {
   constructor(

@@ -2803,6 +2803,11 @@ export interface components {
             role: string;
             /** Shot */
             shot?: components["schemas"]["Wanted"][];
+            /**
+             * Stepped
+             * @default false
+             */
+            stepped: boolean;
         };
         /** ExtremeOut */
         ExtremeOut: {

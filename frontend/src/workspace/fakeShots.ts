@@ -118,6 +118,7 @@ export const shotState = (more: Partial<ShotState> = {}): ShotState => ({
   layer: "lip",
   bodies: {},
   takes: {},
+  stepped: false,
   ...more,
 });
 

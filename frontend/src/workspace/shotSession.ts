@@ -56,6 +56,13 @@ export class ShotSession extends OpenSession<ShotWish> {
     if (this.shot) this.state.setState({ shot: { ...this.shot, layer } });
   }
 
+  /** Shows keys of layers held until the next, or as they are. */
+  setStepped(stepped: boolean): Promise<void> {
+    if (!this.shot) return Promise.resolve();
+    this.state.setState({ shot: { ...this.shot, stepped } });
+    return this.refresh();
+  }
+
   get layer(): LayerDoc | null {
     return this.shot?.opened.layers.find((l) => l.id === this.shot?.layer) ?? null;
   }
@@ -162,7 +169,11 @@ export class ShotSession extends OpenSession<ShotWish> {
 
   private ask(role: string, wish: ShotWish): Promise<{ parts: Parts; head: Bundle["head"] } | null> {
     const ask = (pieces: Piece[]) =>
-      this.around.server.evaluateRole(this.id, { ...wish, role, pieces }, this.reads.signal);
+      this.around.server.evaluateRole(
+        this.id,
+        { ...wish, role, pieces, ...(this.shot?.stepped && { stepped: true }) },
+        this.reads.signal,
+      );
     return this.gather(this.parts[role] ?? {}, ALL, ask);
   }
 
@@ -180,7 +191,8 @@ export class ShotSession extends OpenSession<ShotWish> {
   /** Takes over documents; the role and the layer that were open stay so as long as they are there. */
   private take(opened: ShotState["opened"]) {
     const before = this.shot;
-    const next: ShotState = { opened, role: "", layer: null, bodies: before?.bodies ?? {}, takes: before?.takes ?? {} };
+    const kept = { bodies: before?.bodies ?? {}, takes: before?.takes ?? {}, stepped: before?.stepped ?? false };
+    const next: ShotState = { opened, role: "", layer: null, ...kept };
     const roles = rolesOf(next);
     next.role = before && roles.includes(before.role) ? before.role : (roles[0] ?? "");
     const layers = layersOf(next, next.role).map((l) => l.id);

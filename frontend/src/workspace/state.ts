@@ -12,6 +12,8 @@ export type ShotState = {
   layer: string | null;
   bodies: Record<string, Body | null>;
   takes: Record<string, string>;
+  /** Keys of layers are shown held until the next, for blocking; nothing that is stored changes. */
+  stepped: boolean;
 };
 export type SessionState = Shown & {
   opened: Opened | null;

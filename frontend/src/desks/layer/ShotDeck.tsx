@@ -20,6 +20,7 @@ import { rulerTrack } from "../../timekit/tracks/ruler";
 import { waveTrack } from "../../timekit/tracks/wave";
 import { layersOf, nameOfRole, rolesOf } from "../../workspace/state";
 import { activeShot, useOpen } from "../../workspace/workspace";
+import { DeckLanes } from "./DeckLanes";
 import { LAYER_COMMANDS, nextPlace } from "./layerCommands";
 import { choosePlacement, chooseSpan, useLayerDesk } from "./layerState";
 import {
@@ -53,10 +54,10 @@ export function ShotDeck() {
   );
   const range = useMemo(() => rangeOfCurves(shown), [shown]);
   const start = useMemo(() => (body?.timecode ? timecodeStart(body.timecode, body.rate) : null), [body]);
-  const layers = shot ? inSight(layersOf(shot, shot.role), shot.layer) : [];
+  const layers = shot ? inSight(layersOf(shot, shot.role), shot.layer, desk.folded.layers ? 1 : ROWS) : [];
 
   const tracks: Track[] = [rulerTrack, waveTrack({ peaks, offset: () => 0, none: "no sound yet" })];
-  const said = shot?.role ? wordsOf(shot, shot.role) : [];
+  const said = shot?.role && !desk.folded.words ? wordsOf(shot, shot.role) : [];
   if (said.length)
     tracks.push(
       blockTrack({
@@ -77,7 +78,8 @@ export function ShotDeck() {
       }),
     );
   // The shot's own sounds are a lane without a role.
-  const lanes = shot ? [...(Object.keys(body!.sounds).length ? [""] : []), ...rolesOf(shot)] : [];
+  const all = shot ? [...(Object.keys(body!.sounds).length ? [""] : []), ...rolesOf(shot)] : [];
+  const lanes = desk.folded.clips ? all.filter((role) => role === shot!.role) : all;
   for (const role of lanes) {
     const chosen = desk.placement?.role === role ? desk.placement.key : null;
     const blocks = role ? blocksOf(shot!, role, chosen) : soundBlocks(shot!, chosen);
@@ -139,7 +141,9 @@ export function ShotDeck() {
   const frames = curves?.frames ?? clock.frames;
   return (
     <Flex direction="column" h="100%" bg="bg.deck" data-testid="shot-deck">
-      <Transport unit={unit} onUnit={setUnit} start={start} frames={frames} onFit={() => deck?.fit()} />
+      <Transport unit={unit} onUnit={setUnit} start={start} frames={frames} onFit={() => deck?.fit()}>
+        <DeckLanes />
+      </Transport>
       <CurveNames curves={shown} />
       <Flex position="relative" flex="1" minH="0">
         <Deck
@@ -157,12 +161,12 @@ export function ShotDeck() {
   );
 }
 
-/** At most ROWS layers about the open one. */
-function inSight<L extends { id: string }>(layers: L[], open: string | null): L[] {
+/** At most so many layers about the open one. */
+function inSight<L extends { id: string }>(layers: L[], open: string | null, rows: number): L[] {
   const at = Math.max(
     layers.findIndex((l) => l.id === open),
     0,
   );
-  const first = Math.min(Math.max(at - ROWS + 1, 0), Math.max(layers.length - ROWS, 0));
-  return layers.slice(first, first + ROWS);
+  const first = Math.min(Math.max(at - rows + 1, 0), Math.max(layers.length - rows, 0));
+  return layers.slice(first, first + rows);
 }

@@ -6,15 +6,16 @@ import { useNavigate, useParams } from "react-router";
 import { api } from "../../api/client";
 import { Plain, Primary, Section, TextField } from "../../drawer/parts";
 import { notify } from "../../shared/notices";
+import { VoiceFace } from "./VoiceFace";
 
 export function ShotList() {
   const { production = "" } = useParams();
   const navigate = useNavigate();
   const client = useQueryClient();
   const shots = useQuery({ queryKey: ["shots", production], queryFn: () => api.shots(production) }).data ?? [];
-  const takes = (useQuery({ queryKey: ["takes", production], queryFn: () => api.takes(production) }).data ?? []).filter(
-    (t) => t.stages.solve && !t.archived,
-  );
+  const all = useQuery({ queryKey: ["takes", production], queryFn: () => api.takes(production) }).data ?? [];
+  const takes = all.filter((t) => t.stages.solve && !t.archived);
+  const voices = all.filter((t) => !t.archived && t.holds.length === 1 && t.holds[0] === "sound");
   const [name, setName] = useState("");
   const [chosen, setChosen] = useState<string[]>([]);
   const circled = takes.filter((t) => t.circled).map((t) => t.id);
@@ -101,6 +102,7 @@ export function ShotList() {
             : "Begin an empty shot"}
         </Primary>
       </Section>
+      {voices.length > 0 && <VoiceFace voices={voices} />}
     </Box>
   );
 }

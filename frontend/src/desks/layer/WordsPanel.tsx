@@ -1,5 +1,6 @@
 // Words: what the role says and when, and what its words lead.
-import { Box, Flex, NativeSelect, Text, Textarea } from "@chakra-ui/react";
+import { Box, Flex, Text, Textarea } from "@chakra-ui/react";
+import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { freshId, pathOf } from "../../api/changes";
 import { api } from "../../api/client";
@@ -12,11 +13,10 @@ import { colourOf } from "../../shared/regions";
 import { nameOfRole, type ShotState } from "../../workspace/state";
 import { useDeskJobs } from "../../workspace/useDeskJobs";
 import { activeShot, useOpen } from "../../workspace/workspace";
+import { LanguageField } from "./LanguageField";
 import { chooseSpan, useLayerDesk } from "./layerState";
 import { takesOf, wordsOf, type Said } from "./wordModel";
 
-const LANGUAGES = { en: "English", de: "German", es: "Spanish", fr: "French", it: "Italian", pt: "Portuguese", nl: "Dutch",
-  pl: "Polish", sv: "Swedish", fi: "Finnish", cs: "Czech", tr: "Turkish" }; // prettier-ignore
 const SPEAKS = ["lips", "jaw", "tongue"] as const;
 
 export function WordsPanel() {
@@ -63,27 +63,19 @@ function Line({ shot, take, slate, sound, running }: LineProps) {
   const [text, setText] = useState(held?.text ?? "");
   const [language, setLanguage] = useState(held?.language ?? "en");
   useEffect(() => setText(held?.text ?? ""), [held?.text]);
-  const find = () => void api.findWords(take, text, language).catch((error: unknown) => notify(error as never));
+  const client = useQueryClient();
+  const find = () =>
+    api.findWords(take, text, language).then(
+      () => client.invalidateQueries({ queryKey: ["jobs"] }),
+      (error: unknown) => notify(error as never),
+    );
   return (
     <Box mb="2" data-testid="line">
       <Flex justify="space-between" align="center" mb="1">
         <Text fontSize="sm" color="dim">
           {slate}
         </Text>
-        <NativeSelect.Root size="xs" w="100px">
-          <NativeSelect.Field
-            aria-label={`Language of ${slate}`}
-            value={language}
-            onChange={(e) => setLanguage(e.target.value)}
-          >
-            {Object.entries(LANGUAGES).map(([code, name]) => (
-              <option key={code} value={code}>
-                {name}
-              </option>
-            ))}
-          </NativeSelect.Field>
-          <NativeSelect.Indicator />
-        </NativeSelect.Root>
+        <LanguageField label={`Language of ${slate}`} value={language} onChange={setLanguage} />
       </Flex>
       <Textarea
         size="xs"
@@ -94,7 +86,7 @@ function Line({ shot, take, slate, sound, running }: LineProps) {
         onChange={(e) => setText(e.target.value)}
         onKeyDown={(e) => e.stopPropagation()}
       />
-      <Plain size="2xs" mt="1" disabled={running} onClick={find}>
+      <Plain size="2xs" mt="1" disabled={running} onClick={() => void find()}>
         {running ? "Listening …" : held ? "Find the words again" : text.trim() ? "Find the words" : "Guess the words"}
       </Plain>
     </Box>

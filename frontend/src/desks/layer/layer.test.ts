@@ -17,8 +17,12 @@ import {
 
 const clock = vi.hoisted(() => ({ frame: 10, range: null as { from: number; to: number } | null }));
 vi.mock("../../playback/clock", () => ({ clock }));
-vi.mock("../../workspace/workspace", () => ({ activeShot: () => null }));
-const { chooseSpan, landing, saidOf, useLayerDesk } = await import("./layerState");
+vi.mock("../../workspace/workspace", () => ({
+  activeShot: () => null,
+  useWorkspace: { getState: () => ({ selected: [] }) },
+}));
+const { chooseSpan, fold, landing, saidOf, useLayerDesk } = await import("./layerState");
+const { smoothChanges } = await import("./layerCommands");
 const { bothSides, inWords, otherSide } = await import("./grab");
 
 const at = (changes: { path: string; value?: unknown }[], field: string) =>
@@ -177,5 +181,31 @@ describe("taking hold of the face", () => {
     });
     expect(otherSide("mouthSmileRight", known)).toBe("mouthSmileLeft");
     expect(otherSide("jawOpen", known)).toBe("jawOpen");
+  });
+});
+
+describe("blocking", () => {
+  const table = {
+    a: [0, 0, 0, 0, "stepped"],
+    b: [10, 1, 0, 0, "stepped"],
+    c: [20, 0, 0.1, 0.1, "smooth"],
+    d: [30, 1, 0, 0, "linear"],
+  };
+  const posed = layer("poses", { keys: { jawOpen: table, cheekPuff: { a: [10, 1, 0, 0, "stepped"] } } as never });
+  it("is smoothed from a frame on: chosen channels, or all where none of them has keys", () => {
+    expect(smoothChanges(posed, ["jawOpen"], 10).map((c) => c.path)).toEqual(["keys/jawOpen/b", "keys/jawOpen/d"]);
+    expect(smoothChanges(posed, ["mouthPucker"], 10).map((c) => c.path)).toContain("keys/cheekPuff/a");
+    expect(smoothChanges(posed, ["jawOpen"], 10)[0]!.value).toEqual([10, 1, 0, 0, "smooth"]);
+  });
+  it("is smoothed within a range alone, and what is smooth already stays", () => {
+    expect(smoothChanges(posed, ["jawOpen"], 5, 25).map((c) => c.path)).toEqual(["keys/jawOpen/b"]);
+    expect(smoothChanges(posed, ["jawOpen"], 15, 25)).toEqual([]);
+  });
+  it("folds lanes of the deck one by one", () => {
+    const before = useLayerDesk.getState().folded.words;
+    fold("words");
+    expect(useLayerDesk.getState().folded.words).toBe(!before);
+    fold("words");
+    expect(useLayerDesk.getState().folded.words).toBe(before);
   });
 });

@@ -1,7 +1,9 @@
 // The commands of the Layer desk: cutting clips, layers, spans.
 import { pathOf } from "../../api/changes";
+import type { Change, LayerDoc } from "../../api/client";
 import type { Command } from "../../commands/commands";
 import { clock } from "../../playback/clock";
+import { notify } from "../../shared/notices";
 import { framesOf, secondsOf } from "../../shared/seconds";
 import { activeShot, useWorkspace } from "../../workspace/workspace";
 import { useGrabbing } from "./grab";
@@ -77,6 +79,35 @@ export function holdHere() {
   keepFace(rest);
 }
 
+/** The changes that make keys smooth from a frame on, or within a range: of some channels, of all where none of them has any. Pure. */
+export function smoothChanges(layer: LayerDoc, channels: string[], from: number, to = Infinity): Change[] {
+  const tables = Object.entries(layer.body.keys);
+  const chosen = tables.filter(([c]) => channels.includes(c));
+  return (chosen.length ? chosen : tables).flatMap(([channel, table]) =>
+    Object.entries(table)
+      .filter(([, row]) => row[0] >= from - 0.5 && row[0] <= to + 0.5 && row[4] !== "smooth")
+      .map(([id, row]) => ({ path: pathOf("keys", channel, id), value: [row[0], row[1], 0, 0, "smooth"] })),
+  );
+}
+
+/** Keys of the open layer become smooth from the playhead on, or in the marked range: of the chosen channels, else of all. */
+export function smoothFromHere() {
+  const layer = openLayer();
+  if (!layer) return;
+  const { range } = clock;
+  const changes = smoothChanges(
+    layer,
+    useWorkspace.getState().selected,
+    range ? range.from : clock.frame,
+    range ? range.to : undefined,
+  );
+  if (!changes.length) return notify({ kind: "info", message: "no key from here on is to be made smooth" });
+  void activeShot()?.edit(layer.id, "smooth from here", changes);
+}
+
+/** Shows keys held until the next, or as they are. */
+export const stepKeys = () => void activeShot()?.setStepped(!activeShot()!.shot!.stepped);
+
 /** Jumps to where a clip or a span begins or ends. */
 export function nextPlace(backward: boolean) {
   const shot = activeShot()?.shot;
@@ -130,6 +161,22 @@ export const LAYER_COMMANDS: Command[] = [
     keys: ["K"],
     when: () => !!activeShot()?.layer,
     run: holdHere,
+  },
+  {
+    id: "shot.smooth",
+    group: GROUP,
+    name: "Smooth from here (keys of the open layer)",
+    keys: ["Shift+H"],
+    when: () => !!activeShot()?.layer,
+    run: smoothFromHere,
+  },
+  {
+    id: "shot.stepped",
+    group: GROUP,
+    name: "Stepped view: hold every key until the next",
+    keys: ["B"],
+    when: () => !!activeShot()?.shot,
+    run: stepKeys,
   },
   {
     id: "shot.mirror",

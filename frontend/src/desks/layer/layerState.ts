@@ -9,6 +9,7 @@ import type { SpanDrag } from "../../timekit/tracks/layers";
 import { activeShot } from "../../workspace/workspace";
 import { keySet } from "./shotModel";
 
+export type Folded = { words: boolean; clips: boolean; layers: boolean };
 type Chosen = {
   placement: { role: string; key: string } | null;
   span: { layer: string; key: string } | null;
@@ -17,8 +18,23 @@ type Chosen = {
   wordDrag: { key: string; hold: Hold; by: number } | null;
   /** The word that is chosen in the deck. */
   word: string | null;
+  /** Lanes of the deck that are folded away. */
+  folded: Folded;
   panel: "clips" | "layers" | "makers" | "words";
 };
+const FOLDS = "dynaface.folds";
+const TALL = 940; // pixels of a window in which all lanes leave the curves their room
+
+/** What was folded last; without that, layers in a low window. */
+function keptFolds(): Folded {
+  const usual = { words: false, clips: false, layers: (globalThis.innerHeight ?? TALL) < TALL };
+  try {
+    return { ...usual, ...(JSON.parse(localStorage.getItem(FOLDS) ?? "{}") as Partial<Folded>) };
+  } catch {
+    return usual;
+  }
+}
+
 export const useLayerDesk = create<Chosen>(() => ({
   placement: null,
   span: null,
@@ -26,8 +42,20 @@ export const useLayerDesk = create<Chosen>(() => ({
   spanDrag: null,
   wordDrag: null,
   word: null,
+  folded: keptFolds(),
   panel: "clips",
 }));
+
+export function fold(lane: keyof Folded) {
+  const folded = { ...useLayerDesk.getState().folded };
+  folded[lane] = !folded[lane];
+  useLayerDesk.setState({ folded });
+  try {
+    localStorage.setItem(FOLDS, JSON.stringify(folded));
+  } catch {
+    // Without a store it is kept for as long as the page is open.
+  }
+}
 
 export const choosePlacement = (placement: Chosen["placement"]) => useLayerDesk.setState({ placement });
 export const chooseSpan = (span: Chosen["span"]) => useLayerDesk.setState({ span });
