@@ -7,13 +7,13 @@ import type { Change } from "../../api/client";
 import { AmountField, Plain, Section, TextField } from "../../drawer/parts";
 import { nameOfRole, type ShotState } from "../../workspace/state";
 import { activeShot } from "../../workspace/workspace";
-import { lookHere, newAim, NO_AIM, othersOf, type Aim } from "./aims";
+import { aimsOf, lookHere, newAim, NO_AIM, othersOf, type Aim } from "./aims";
 
 const LIES = { point: "a point", head: "on the head", eyes: "eyes", camera: "camera" } as const;
 const AXES = ["To its left", "Up", "To the front"] as const;
 
 export function Aims({ shot }: { shot: ShotState }) {
-  const { body, id } = shot.opened.shot;
+  const { id } = shot.opened.shot;
   const [open, setOpen] = useState("");
   const edit = (label: string, changes: Change[]) => void activeShot()?.edit(id, label, changes);
   const add = (choice: string) => {
@@ -40,7 +40,7 @@ export function Aims({ shot }: { shot: ShotState }) {
       <NativeSelect.Indicator />
     </NativeSelect.Root>
   );
-  const aims = Object.entries(body.aims);
+  const aims = aimsOf(shot);
   return (
     <Section title="Aims" aside={more}>
       {!aims.length && (

@@ -13,7 +13,10 @@ const withAims = (layers = [layer("lip")]) => {
 
 describe("aims", () => {
   it("are offered by name, after them what is no aim", () => {
-    expect(choicesOf(withAims()).map((c) => c.key)).toEqual(["lamp", "captured", "held"]);
+    const shot = withAims();
+    shot.opened.shot.body.aims.mine = { name: "own eyes", lies: "eyes", at: [0, 0, 0], role: "odile" };
+    shot.opened.shot.body.aims.his = { name: "his eyes", lies: "eyes", at: [0, 0, 0], role: "brindle" };
+    expect(choicesOf(shot).map((c) => c.key)).toEqual(["his", "lamp", "captured", "held"]);
   });
   it("begin with a name that says what they are, and numbers where there are more", () => {
     const shot = withAims();

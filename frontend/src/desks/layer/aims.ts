@@ -18,9 +18,15 @@ export const NO_AIM: Choice[] = [
   { key: "held", name: "steady where it is" },
 ];
 
+/** The aims that the role which is worked on can look at: all but its own eyes. Pure. */
+export const aimsOf = (shot: ShotState): [string, Aim][] =>
+  Object.entries(shot.opened.shot.body.aims)
+    .filter(([, aim]) => aim.role !== shot.role)
+    .sort(([, a], [, b]) => a.name.localeCompare(b.name));
+
 /** What a look can be at, by name. Pure. */
 export const choicesOf = (shot: ShotState): Choice[] => [
-  ...Object.entries(shot.opened.shot.body.aims).map(([key, aim]) => ({ key, name: aim.name })),
+  ...aimsOf(shot).map(([key, aim]) => ({ key, name: aim.name })),
   ...NO_AIM,
 ];
 
