@@ -11,6 +11,7 @@ from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.dots.dot import parse_dots
 from dynaface.core.records.records import Document
 from dynaface.core.solve.clip import HEAD, SURE
+from dynaface.demo.poses import seed_poses
 from dynaface.demo.shots import seed_shots
 from dynaface.formats.card_file import read_card
 from dynaface.formats.entries import c3d
@@ -113,6 +114,7 @@ def seed_demo(work: Work) -> None:
             made = import_take(work, production, SECOND, line["performer"], second)
             edit_document(work, made.id, made.version, "note", [{"path": "notes", "value": SECOND_NOTE}])
     seed_shots(work, production, taken, {"Odile": odile.id, "Brindle": brindle.id}, texts)
+    seed_poses(work, production)
     seed_footage(work, production)
     seed_markers(work, production)
     seed_dots(work, production)

@@ -10,6 +10,7 @@ from dynaface.core.documents.model.character import CharacterBody
 from dynaface.core.documents.model.dots import DotsBody
 from dynaface.core.documents.model.join import JoinBody
 from dynaface.core.documents.model.layout import LayoutBody
+from dynaface.core.documents.model.pose import PoseBody
 from dynaface.core.documents.model.shot import ClipBody, LayerBody, ShotBody
 from dynaface.core.documents.model.stack import StackBody
 from dynaface.core.documents.model.take import TakeBody
@@ -92,6 +93,17 @@ class LayerDocument(DocumentOut):
     body: LayerBody
 
 
+class PoseDocument(DocumentOut):
+    kind: Literal["pose"]
+    body: PoseBody
+
+
+class PoseRows(RootModel[list[PoseDocument]]):
+    @classmethod
+    def model_json_schema(cls, *args: Any, **more: Any) -> dict[str, Any]:
+        return super().model_json_schema(*args, **{**more, "mode": "serialization"})
+
+
 class WordsDocument(DocumentOut):
     kind: Literal["words"]
     body: WordsBody
@@ -109,7 +121,8 @@ AnyKind = Annotated[
     | ShotDocument
     | ClipDocument
     | LayerDocument
-    | WordsDocument,
+    | WordsDocument
+    | PoseDocument,
     Field(discriminator="kind"),
 ]
 

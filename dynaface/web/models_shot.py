@@ -114,6 +114,14 @@ class SnappedOut(Answer):
     error: float | None
 
 
+class NewPose(Strict):
+    role: str = Field(min_length=1, max_length=120)
+    frame: int = Field(ge=0, le=10_000_000)
+    name: str = Field(min_length=1, max_length=80)
+    regions: list[str] = Field(default_factory=list, max_length=20)
+    picture: str = Field(default="", max_length=40_000)
+
+
 class Said(Strict):
     text: str = Field(default="", max_length=4000)
     language: str = Field(default="en", max_length=12)

@@ -12,11 +12,12 @@ from dynaface.services.shot.freeze_clip import follow_take, freeze_clip
 from dynaface.services.shot.grab_face import grab_face
 from dynaface.services.shot.make_shot import add_layer, add_to_reel, list_reel, list_shots, make_shot
 from dynaface.services.shot.open_shot import open_shot
+from dynaface.services.shot.poses import list_poses, save_pose
 from dynaface.services.shot.shot_sound import let_sound_go, shot_peaks, shot_wav
 from dynaface.services.shot.snap_gaze import snap_gaze
 from dynaface.services.shot.snapshot import ShotWish
 from dynaface.web.answers import as_bundle, as_json
-from dynaface.web.models_documents import ClipDocument, LayerDocument, ShotDocument
+from dynaface.web.models_documents import ClipDocument, LayerDocument, PoseDocument, PoseRows, ShotDocument
 from dynaface.web.models_shot import (
     AtVersion,
     ClipRows,
@@ -27,6 +28,7 @@ from dynaface.web.models_shot import (
     Hold,
     NewClip,
     NewLayer,
+    NewPose,
     NewShot,
     OpenedShotOut,
     ShotRows,
@@ -123,6 +125,21 @@ def new_layer(shot: str) -> Response:
 def keys_of_maker(layer: str, maker: str) -> Response:
     """Keys in place of a maker."""
     return as_json(end_maker(work(), layer, request.context.json.version, maker))  # type: ignore[attr-defined]
+
+
+@routes.get("/productions/<production>/poses")
+@checked(gives=PoseRows)
+def poses(production: str) -> Response:
+    """All poses of a production."""
+    return as_json(list_poses(work(), production))
+
+
+@routes.post("/shots/<shot>/poses")
+@checked(takes=NewPose, gives=PoseDocument)
+def new_pose(shot: str) -> Response:
+    """What a role does at a frame as a pose of the production."""
+    given: NewPose = request.context.json  # type: ignore[attr-defined]
+    return as_json(save_pose(work(), shot, **given.model_dump()))
 
 
 @routes.post("/layers/<layer>/makers/<maker>/snap")

@@ -209,3 +209,27 @@ def test_a_voice_alone_gets_a_face(page: Page):
     expect(page.get_by_test_id("layer-row")).to_have_count(3)
     page.get_by_role("tab", name="Words").click()
     expect(page.get_by_text("6 words in the deck")).to_be_visible()
+
+
+def test_a_pose_is_kept_and_laid_on_elsewhere(page: Page):
+    begin_shot(page, "Poses", "odile")
+    page.get_by_role("tab", name="Layers").click()
+    page.get_by_role("button", name="add", exact=True).click()
+    page.get_by_role("tab", name="Poses").click()
+    x, y = deck_at(page)
+    page.mouse.click(x + 400, y + RULER)
+    page.get_by_label("Name", exact=True).fill("speaking")
+    page.get_by_role("button", name="Keep it as a pose").click()
+    pose = page.get_by_label("Pose speaking", exact=True)
+    expect(pose.locator("img")).to_have_count(1)  # the renderer took its picture
+    mark(page, 100, 180)
+    box = pose.bounding_box()
+    assert box
+    page.mouse.move(box["x"] + 8, box["y"] + 20)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 63, box["y"] + 20, steps=4)
+    expect(page.get_by_text("50 %")).to_be_visible()
+    page.mouse.up()
+    expect(page.get_by_label(re.compile("^Undo: new span"))).to_be_enabled()
+    page.get_by_label("Put speaking away").click()
+    expect(page.get_by_test_id("pose")).to_have_count(0)

@@ -9,6 +9,7 @@ from dynaface.core.documents.model.character import CharacterBody
 from dynaface.core.documents.model.dots import DotsBody
 from dynaface.core.documents.model.join import JoinBody
 from dynaface.core.documents.model.layout import LayoutBody
+from dynaface.core.documents.model.pose import PoseBody
 from dynaface.core.documents.model.record import Body, parse
 from dynaface.core.documents.model.shot import ClipBody, LayerBody, ShotBody
 from dynaface.core.documents.model.stack import StackBody
@@ -32,6 +33,7 @@ KINDS: dict[str, type[Body]] = {
         ClipBody,
         LayerBody,
         WordsBody,
+        PoseBody,
     )
 }
 

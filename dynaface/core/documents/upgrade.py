@@ -76,6 +76,7 @@ UPGRADES: dict[str, tuple[Callable[[Plain], Plain], ...]] = {
     "clip": (),
     "layer": (),
     "words": (),
+    "pose": (),
 }
 """By kind: the function at index n brings a body of schema n + 1 to n + 2."""
 

@@ -3,7 +3,7 @@ import type { components } from "./schema";
 import { readBundle, type Bundle } from "./bundle";
 import { whenBack } from "./connection";
 
-type Schemas = components["schemas"];
+export type Schemas = components["schemas"];
 export type Opened = Schemas["OpenedTake"];
 export type TakeDoc = Schemas["TakeDocument"];
 export type CharacterDoc = Schemas["CharacterDocument"];
@@ -275,6 +275,8 @@ export const api = {
   newLayer: (shot: string, layer: Schemas["NewLayer"]) => post<LayerDoc>(`/shots/${shot}/layers`, layer),
   endMaker: (layer: string, maker: string, version: number) =>
     post<LayerDoc>(`/layers/${layer}/makers/${maker}/keys`, { version }),
+  poses: (production: string) => get<Schemas["PoseDocument"][]>(`/productions/${production}/poses`),
+  newPose: (shot: string, pose: Schemas["NewPose"]) => post<Schemas["PoseDocument"]>(`/shots/${shot}/poses`, pose),
   findWords: (take: string, text: string, language: string) => post<Job>(`/takes/${take}/words`, { text, language }),
   giveFace: (take: string, text: string, language: string) => post<Job>(`/takes/${take}/faces`, { text, language }),
   wordsLead: (shot: string, asked: Schemas["WordsLead"]) => post<ShotDoc>(`/shots/${shot}/leads`, asked),

@@ -635,6 +635,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/productions/{production}/poses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All poses of a production. */
+        get: operations["get__api_productions_{production}_poses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/productions/{production}/reel": {
         parameters: {
             query?: never;
@@ -939,6 +956,23 @@ export interface paths {
         get: operations["get__api_shots_{shot}_peaks"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot}/poses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a role does at a frame as a pose of the production. */
+        post: operations["post__api_shots_{shot}_poses"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1862,7 +1896,7 @@ export interface components {
             moves: string;
         };
         /** AnyDocument */
-        AnyDocument: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"];
+        AnyDocument: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"];
         /** AskLens */
         AskLens: {
             /**
@@ -3614,6 +3648,22 @@ export interface components {
             /** Y */
             y: number;
         };
+        /** NewPose */
+        NewPose: {
+            /** Frame */
+            frame: number;
+            /** Name */
+            name: string;
+            /**
+             * Picture
+             * @default
+             */
+            picture: string;
+            /** Regions */
+            regions?: string[];
+            /** Role */
+            role: string;
+        };
         /** NewProduction */
         NewProduction: {
             /** Name */
@@ -3979,6 +4029,52 @@ export interface components {
              */
             value: number;
         };
+        /**
+         * PoseBody
+         * @description values: channel -> weight, or degrees of the head; channels that it does not name are left as they are; picture: of a character in
+         *     this pose, as a data URL, "" where nobody took one.
+         */
+        PoseBody: {
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Picture
+             * @default
+             */
+            picture: string;
+            /**
+             * Schema
+             * @default 1
+             * @constant
+             */
+            schema: 1;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+        };
+        /** PoseDocument */
+        PoseDocument: {
+            body: components["schemas"]["PoseBody"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pose";
+            /** Production */
+            production: string;
+            /** Version */
+            version: number;
+        };
+        /** PoseRows */
+        PoseRows: components["schemas"]["PoseDocument"][];
         /** Present */
         Present: {
             /** Meshes */
@@ -4809,7 +4905,7 @@ export interface components {
         /** Travelled */
         Travelled: {
             /** Document */
-            document: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"];
+            document: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"];
             /** Label */
             label: string;
         };
@@ -6533,6 +6629,46 @@ export interface operations {
             };
         };
     };
+    "get__api_productions_{production}_poses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PoseRows"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get__api_productions_{production}_reel": {
         parameters: {
             query?: never;
@@ -7418,6 +7554,50 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_shots_{shot}_poses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPose"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PoseDocument"];
+                };
             };
             /** @description Not Found */
             404: {

@@ -8,6 +8,7 @@ import { onTheme } from "../shared/colourMode";
 import { addPainter } from "../timekit/frameLoop";
 import { nameOfRole, rolesOf } from "../workspace/state";
 import { activeShot, onSession, sessionState, useSession } from "../workspace/workspace";
+import { setStage as setPictured } from "./stagePicture";
 import { StageScene, type HeldPlace } from "./stageScene";
 import { Tool } from "./Tool";
 
@@ -70,12 +71,14 @@ export function ShotStage({ grab }: { grab: Grab | null }) {
     watcher.observe(canvas.current!.parentElement!);
     const off = [clock.onMove(painter.invalidate), onSession(painter.invalidate), onTheme(ground)];
     setStage(made);
+    setPictured(made);
     return () => {
       off.forEach((f) => f());
       watcher.disconnect();
       painter.remove();
       made.dispose();
       setStage(null);
+      setPictured(null);
     };
   }, []);
 

@@ -17,6 +17,7 @@ export type HeldPlace = {
   x: number;
   y: number;
 };
+const FACE = 0.62; // of a column's height that a picture shows
 const NEAR = 0.8; // metres from which a usual face is looked at
 
 export class StageScene extends CharacterScene {
@@ -106,6 +107,17 @@ export class StageScene extends CharacterScene {
     for (const { model } of this.columns) model.place.visible = true;
     renderer.setScissorTest(false);
     renderer.setViewport(0, 0, size.x, size.y);
+  }
+
+  /** Where the canvas, drawn now, shows a role's face: a square of its own pixels; null where it does not. */
+  pictureOf(role: string): { canvas: HTMLCanvasElement; x: number; y: number; size: number } | null {
+    const column = this.columns.findIndex((c) => c.model === this.models.get(role));
+    if (column < 0) return null;
+    this.render();
+    const canvas = this.drawing.renderer.domElement;
+    const wide = canvas.width / this.columns.length;
+    const size = Math.min(wide, canvas.height) * FACE;
+    return { canvas, x: wide * column + (wide - size) / 2, y: (canvas.height - size) / 2, size };
   }
 
   /** The place of a face under a point of the picture in CSS pixels, for taking hold of it; null where there is none. */

@@ -42,6 +42,7 @@ STORED = {
               "makers": {"m1": {"maker": "blinks", "rank": 1.0, "captured": "replace"}}},
     "words": {"schema": 1, "sound": ID, "text": "the lamp", "language": "en",
               "words": {"w1": {"word": "the", "first": 0.9, "last": 1.0, "phones": [["DH", 0.5], ["AH", 1.0]]}}},
+    "pose": {"schema": 1, "name": "sour", "values": {"mouthPucker": 0.5, "headNod": -4.0}, "picture": "data:image/webp;base64,AAAA"},
 }  # fmt: skip
 
 

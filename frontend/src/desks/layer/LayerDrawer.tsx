@@ -8,11 +8,12 @@ import { ClipsPanel } from "./ClipsPanel";
 import { useLayerDesk } from "./layerState";
 import { LayersPanel } from "./LayersPanel";
 import { MakersPanel } from "./MakersPanel";
+import { PosesPanel } from "./PosesPanel";
 import { ShotList } from "./ShotList";
 import { WordsPanel } from "./WordsPanel";
 
-const PANELS = { clips: ClipsPanel, layers: LayersPanel, makers: MakersPanel, words: WordsPanel };
-const WORDS = { clips: "Clips", layers: "Layers", makers: "Makers", words: "Words" };
+const PANELS = { clips: ClipsPanel, layers: LayersPanel, makers: MakersPanel, words: WordsPanel, poses: PosesPanel };
+const WORDS = { clips: "Clips", layers: "Layers", makers: "Makers", words: "Words", poses: "Poses" };
 
 export function LayerDrawer() {
   const { shot } = useOpen("shot");

@@ -20,7 +20,7 @@ type Chosen = {
   word: string | null;
   /** Lanes of the deck that are folded away. */
   folded: Folded;
-  panel: "clips" | "layers" | "makers" | "words";
+  panel: "clips" | "layers" | "makers" | "words" | "poses";
 };
 const FOLDS = "dynaface.folds";
 const TALL = 940; // pixels of a window in which all lanes leave the curves their room
