@@ -63,7 +63,7 @@ def test_channels_that_are_not_named_are_left_out():
         (CHANNEL, {"elbow": 1}, "'elbow', which is no channel"),
         (REGION, {"lips": 9}, "amount.lips is 9"),
         (CHANNEL, {"jawOpen": "wide"}, "limit.jawOpen is 'wide'"),
-        (REGION, [0.5], "must be a table of numbers"),
+        (REGION, [0.5], "must be a table by name"),
     ],
 )
 def test_tables_say_which_name_is_wrong(parameter, value, message):

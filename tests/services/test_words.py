@@ -15,7 +15,7 @@ from dynaface.services.edit_document import edit_document, undo
 from dynaface.services.jobs.follow_jobs import list_jobs
 from dynaface.services.shot.cut_shot import Cut, cut_shot
 from dynaface.services.shot.evaluate_shot import prepare_role
-from dynaface.services.shot.make_shot import add_layer, make_shot
+from dynaface.services.shot.make_shot import add_layer, list_shots, make_shot
 from dynaface.services.shot.open_shot import open_shot
 from dynaface.services.shot.shot_sound import let_sound_go
 from dynaface.services.shot.surroundings import words_of_role
@@ -202,6 +202,24 @@ def test_a_take_of_sound_alone_gets_a_face_in_one_action(mara, production):
     assert made.column("eyeBlinkLeft").max() > 0.8
     with pytest.raises(InputError, match="a face already"):
         request_face(mara, heard.id, TEXT, "en")
+
+
+def test_a_face_that_was_cut_off_is_taken_up_where_it_stood(mara, production, monkeypatch):
+    from dynaface.services.speech import give_face
+
+    heard = import_take(mara, production, "12", "Mara Quill", [demo(mara, "mara_lamp.wav")])
+    job = request_face(mara, heard.id, TEXT, "en")
+    whole = give_face._layers
+    monkeypatch.setattr(give_face, "_layers", lambda *_: (_ for _ in ()).throw(RuntimeError("killed")))
+    with pytest.raises(RuntimeError):
+        give_face.make_face(mara, job, lambda *_: None)
+    monkeypatch.setattr(give_face, "_layers", whole)
+    result = give_face.make_face(mara, job, lambda *_: None)
+    assert [s["id"] for s in list_shots(mara, production)] == [result["shot"]]
+    assert len(open_shot(mara, result["shot"]).layers) == 3
+    again = give_face.make_face(mara, job, lambda *_: None)
+    assert again["shot"] == result["shot"]
+    assert len(open_shot(mara, result["shot"]).layers) == 3
 
 
 def test_without_a_text_words_are_guessed(mara, production, take):

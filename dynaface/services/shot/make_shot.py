@@ -24,10 +24,17 @@ MAX_TAKES = 100
 RATE = "24"  # of a shot that is begun without a take
 
 
-def make_shot(work: Work, production: str, name: str, rate: str = "", takes: Sequence[str] = ()) -> Document[ShotBody]:
-    """A shot of takes one after the other, each performer a role. rate: "" for that of the first take. Raises InputError for a take
-    without curves.
+def make_shot(
+    work: Work, production: str, name: str, rate: str = "", takes: Sequence[str] = (), key: str = ""
+) -> Document[ShotBody]:
+    """A shot of takes one after the other, each performer a role. rate: "" for that of the first take; key: where there is a shot with
+    this key already, that one. Raises InputError for a take without curves.
     """
+    if key:
+        with work.store.unit() as unit:
+            allow(unit, production, work.person)
+            if there := unit.documents.by_key(production, ShotBody, key):
+                return there
     if len(takes) > MAX_TAKES:
         raise InputError(f"{len(takes)} takes at once", hint=f"At most {MAX_TAKES}")
     prepared = [prepare_take(work, take) for take in takes]
@@ -40,12 +47,12 @@ def make_shot(work: Work, production: str, name: str, rate: str = "", takes: Seq
         allow(unit, production, work.person)
         for take in prepared:
             character = take.snapshot.documents.character
-            key = _role(roles, take.take.body.performer, character.id if character else None)
+            role = _role(roles, take.take.body.performer, character.id if character else None)
             clip = cut_clip(unit, take)
-            roles[key]["placements"][uuid4().hex[:12]] = placed(clip, at, take.graph.tidied.key)
+            roles[role]["placements"][uuid4().hex[:12]] = placed(clip, at, take.graph.tidied.key)
             at += Fraction(clip.body.last) - Fraction(clip.body.first)
         body = {"name": name, "rate": format_rate(fps), "length": str(at or EMPTY), "roles": roles}
-        return add_document(unit, production, parse(ShotBody, body, "the shot"))
+        return add_document(unit, production, parse(ShotBody, body, "the shot"), key)
 
 
 def _role(roles: dict[str, Any], performer: str, character: str | None) -> str:

@@ -20,6 +20,7 @@ from dynaface.services.edit_document import change_document
 from dynaface.services.jobs.request_jobs import queue_job
 from dynaface.services.load_source import load_sound
 from dynaface.services.shot.make_shot import add_layer, make_shot
+from dynaface.services.shot.snapshot import read_shot
 from dynaface.services.speech.find_words import keep_words, listen, sound_of
 from dynaface.services.take.store_curves import store_curves
 from dynaface.services.work import Work
@@ -57,13 +58,15 @@ def make_face(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
     words = listen(work, source, request["text"], request["language"], progress)
     progress(0.7, "making a face at rest and a shot")
     keep_words(work, take, source, words, request["text"], request["language"])
-    seconds = load_sound(work, source).seconds
-    curves = store_curves(work, take.production, "a face at rest", at_rest(seconds), {"made": "at rest"})
-    change = {"path": "sources/curves", "value": curves.id}
-    take = change_document(work, take.id, TakeBody, take.version, "a face at rest", [change])
-    shot = make_shot(work, take.production, f"{take.body.slate}, spoken"[:80], takes=[take.id])
-    shot = _aims(work, shot)
-    _layers(work, shot, words)
+    if not take.body.sources.curves:
+        curves = store_curves(
+            work, take.production, "a face at rest", at_rest(load_sound(work, source).seconds), {"made": "at rest"}
+        )
+        change = {"path": "sources/curves", "value": curves.id}
+        take = change_document(work, take.id, TakeBody, take.version, "a face at rest", [change])
+    # An attempt that was cut off may have made part of it: what is there is taken up.
+    shot = make_shot(work, take.production, f"{take.body.slate}, spoken"[:80], takes=[take.id], key=f"face {job.id}")
+    _layers(work, _aims(work, shot), words)
     return {"shot": shot.id, "words": len(words)}
 
 
@@ -74,6 +77,8 @@ def at_rest(seconds: float) -> Channels:
 
 
 def _aims(work: Work, shot: Document[ShotBody]) -> Document[ShotBody]:
+    if shot.body.aims:
+        return shot
     aims = {
         "camera": {"name": "camera", "lies": "camera"},
         "aside": {"name": "aside", "lies": "point", "at": list(ASIDE)},
@@ -84,7 +89,11 @@ def _aims(work: Work, shot: Document[ShotBody]) -> Document[ShotBody]:
 
 def _layers(work: Work, shot: Document[ShotBody], words: list[Word]) -> None:
     (role,) = shot.body.ordered
+    with work.store.snapshot() as unit:
+        there = {n.body.name for n in read_shot(work, unit, shot.id).layers if n.body.makers}
     for name, makers in MAKERS.items():
+        if name in there:
+            continue
         layer = add_layer(work, shot.id, role, name, "add", [])
         entries = [(maker, {**more, "looks": _looks(words)} if maker == "gaze" else more) for maker, more in makers]
         changes = [
