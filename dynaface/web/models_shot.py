@@ -114,6 +114,15 @@ class SnappedOut(Answer):
     error: float | None
 
 
+class OfRole(Strict):
+    role: str = Field(min_length=1, max_length=120)
+
+
+class BakeAsked(OfRole):
+    within: Annotated[list[int], Field(min_length=2, max_length=2)] | None = None
+    tolerance: float = Field(default=0.005, ge=0.0005, le=0.2)
+
+
 class NewPose(Strict):
     role: str = Field(min_length=1, max_length=120)
     frame: int = Field(ge=0, le=10_000_000)

@@ -5,6 +5,7 @@ from fractions import Fraction
 from flask import Response, request
 
 from dynaface.services.pieces import Piece
+from dynaface.services.shot.bake_layers import bake_layers, bake_take
 from dynaface.services.shot.cut_shot import Cut, cut_shot
 from dynaface.services.shot.end_maker import end_maker
 from dynaface.services.shot.evaluate_shot import evaluate_role
@@ -17,9 +18,17 @@ from dynaface.services.shot.shot_sound import let_sound_go, shot_peaks, shot_wav
 from dynaface.services.shot.snap_gaze import snap_gaze
 from dynaface.services.shot.snapshot import ShotWish
 from dynaface.web.answers import as_bundle, as_json
-from dynaface.web.models_documents import ClipDocument, LayerDocument, PoseDocument, PoseRows, ShotDocument
+from dynaface.web.models_documents import (
+    ClipDocument,
+    LayerDocument,
+    PoseDocument,
+    PoseRows,
+    ShotDocument,
+    TakeDocument,
+)
 from dynaface.web.models_shot import (
     AtVersion,
+    BakeAsked,
     ClipRows,
     CutAsked,
     EvaluateRole,
@@ -30,6 +39,7 @@ from dynaface.web.models_shot import (
     NewLayer,
     NewPose,
     NewShot,
+    OfRole,
     OpenedShotOut,
     ShotRows,
     SnapAsked,
@@ -125,6 +135,22 @@ def new_layer(shot: str) -> Response:
 def keys_of_maker(layer: str, maker: str) -> Response:
     """Keys in place of a maker."""
     return as_json(end_maker(work(), layer, request.context.json.version, maker))  # type: ignore[attr-defined]
+
+
+@routes.post("/shots/<shot>/bakes")
+@checked(takes=BakeAsked, gives=LayerDocument)
+def bake(shot: str) -> Response:
+    """What the layers of a role make, as keys of one layer."""
+    given: BakeAsked = request.context.json  # type: ignore[attr-defined]
+    within = (given.within[0], given.within[1]) if given.within else None
+    return as_json(bake_layers(work(), shot, given.role, within, given.tolerance))
+
+
+@routes.post("/shots/<shot>/takes")
+@checked(takes=OfRole, gives=TakeDocument)
+def take_of_role(shot: str) -> Response:
+    """What a role does as a take of its own."""
+    return as_json(bake_take(work(), shot, request.context.json.role))  # type: ignore[attr-defined]
 
 
 @routes.get("/productions/<production>/poses")

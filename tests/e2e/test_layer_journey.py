@@ -83,6 +83,11 @@ def test_a_range_that_is_marked_and_a_face_that_is_changed_make_one_span(page: P
     page.get_by_label("lips value").fill("0.5")
     page.keyboard.press("Enter")
     expect(page.get_by_label("Undo: capture of lips")).to_be_enabled()
+    page.get_by_role("button", name="Bake to keys").click()
+    expect(page.get_by_label("Undo: bake to keys")).to_be_enabled()
+    expect(page.get_by_test_id("layer-row").first).to_contain_text("baked")
+    page.get_by_test_id("layer-row").last.drag_to(page.get_by_test_id("layer-row").first)
+    expect(page.get_by_label("Undo: order of layer 1")).to_be_enabled()
 
 
 def test_captured_blinks_are_replaced_and_become_keys(page: Page):

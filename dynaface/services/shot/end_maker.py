@@ -1,10 +1,9 @@
 """Ending a maker: what it makes now becomes keys of its layer."""
 
-from dataclasses import dataclass, replace
-from uuid import uuid4
+from dataclasses import dataclass
 
 from dynaface.core.curves.channels import Channels
-from dynaface.core.curves.keys import Keys, evaluate_keys
+from dynaface.core.curves.keys import evaluate_keys
 from dynaface.core.documents.changes import path_of
 from dynaface.core.documents.model.shot import LayerBody
 from dynaface.core.errors import InputError, NotFoundError
@@ -14,6 +13,7 @@ from dynaface.core.layers.maker import keys_of_made, known_makers
 from dynaface.core.records.records import Document
 from dynaface.services.edit_document import change_document
 from dynaface.services.shot.evaluate_shot import prepare_role
+from dynaface.services.shot.key_rows import key_rows
 from dynaface.services.work import Work, document_for
 
 
@@ -53,10 +53,5 @@ def end_maker(work: Work, layer: str, version: int, maker: str) -> Document[Laye
     held = body.layer.keys
     whole = {c: v + evaluate_keys(held[c], below.frames) if c in held else v for c, v in made.items()}
     for channel, keys in keys_of_made(whole, float(below.rate)).items():
-        changes.append({"path": path_of("keys", channel), "value": _rows(keys)})
+        changes.append({"path": path_of("keys", channel), "value": key_rows(keys)})
     return change_document(work, layer, LayerBody, version, f"make keys of {placed.maker}"[:120], changes)
-
-
-def _rows(keys: Keys) -> dict[str, object]:
-    named = (replace(k, id=uuid4().hex[:12]) for k in keys)
-    return {k.id: k.plain() for k in named}

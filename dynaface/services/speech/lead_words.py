@@ -1,11 +1,10 @@
 """Words that lead: the capture counts less under what a role says."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
-from uuid import uuid4
+from dataclasses import dataclass
 
 from dynaface.core import checks
-from dynaface.core.curves.keys import Key, Keys
+from dynaface.core.curves.keys import Keys
 from dynaface.core.documents.changes import path_of
 from dynaface.core.documents.model.shot import LayerBody, ShotBody, check_regions
 from dynaface.core.errors import InputError
@@ -14,6 +13,7 @@ from dynaface.core.records.records import Document
 from dynaface.core.speech.lead import lead
 from dynaface.core.speech.words import Word
 from dynaface.services.edit_document import change_document
+from dynaface.services.shot.key_rows import key_rows
 from dynaface.services.shot.snapshot import ShotDocuments, read_shot, role_of
 from dynaface.services.shot.surroundings import words_of_role
 from dynaface.services.work import Work, document_for
@@ -86,8 +86,4 @@ def _weight(own: Weight, words: Sequence[Word], shot: ShotBody, leading: Leading
     if leading.within is not None and made:
         kept = tuple(k for k in own.keys if not made[0].frame - 0.5 <= k.frame <= made[-1].frame + 0.5)
     rows = sorted([*made, *kept], key=lambda k: k.frame)
-    return {"value": own.value, "keys": {key.id: key.plain() for key in map(_named, rows)}}
-
-
-def _named(key: Key) -> Key:
-    return key if key.id else replace(key, id=uuid4().hex[:12])
+    return {"value": own.value, "keys": key_rows(rows)}

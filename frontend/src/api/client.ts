@@ -275,6 +275,8 @@ export const api = {
   newLayer: (shot: string, layer: Schemas["NewLayer"]) => post<LayerDoc>(`/shots/${shot}/layers`, layer),
   endMaker: (layer: string, maker: string, version: number) =>
     post<LayerDoc>(`/layers/${layer}/makers/${maker}/keys`, { version }),
+  bakeLayers: (shot: string, asked: Schemas["BakeAsked"]) => post<LayerDoc>(`/shots/${shot}/bakes`, asked),
+  bakeTake: (shot: string, role: string) => post<TakeDoc>(`/shots/${shot}/takes`, { role }),
   poses: (production: string) => get<Schemas["PoseDocument"][]>(`/productions/${production}/poses`),
   newPose: (shot: string, pose: Schemas["NewPose"]) => post<Schemas["PoseDocument"]>(`/shots/${shot}/poses`, pose),
   findWords: (take: string, text: string, language: string) => post<Job>(`/takes/${take}/words`, { text, language }),

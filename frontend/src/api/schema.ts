@@ -843,6 +843,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot}/bakes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the layers of a role make, as keys of one layer. */
+        post: operations["post__api_shots_{shot}_bakes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot}/cuts": {
         parameters: {
             query?: never;
@@ -990,6 +1007,23 @@ export interface paths {
         get: operations["get__api_shots_{shot}_sound"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot}/takes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a role does as a take of its own. */
+        post: operations["post__api_shots_{shot}_takes"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1909,6 +1943,21 @@ export interface components {
         AtVersion: {
             /** Version */
             version: number;
+        };
+        /** BakeAsked */
+        BakeAsked: {
+            /** Role */
+            role: string;
+            /**
+             * Tolerance
+             * @default 0.005
+             */
+            tolerance: number;
+            /**
+             * Within
+             * @default null
+             */
+            within: number[] | null;
         };
         /** BuildChangeOut */
         BuildChangeOut: {
@@ -3730,6 +3779,11 @@ export interface components {
             changed: number;
             /** Unknown */
             unknown: string[];
+        };
+        /** OfRole */
+        OfRole: {
+            /** Role */
+            role: string;
         };
         /** OpenedShotOut */
         OpenedShotOut: {
@@ -7275,6 +7329,50 @@ export interface operations {
             };
         };
     };
+    "post__api_shots_{shot}_bakes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BakeAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayerDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post__api_shots_{shot}_cuts": {
         parameters: {
             query?: never;
@@ -7636,6 +7734,50 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_shots_{shot}_takes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfRole"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeDocument"];
+                };
             };
             /** @description Not Found */
             404: {

@@ -7,7 +7,7 @@ import { shownOf, type Parts, type Shown } from "./tables";
 
 const ALL: Piece["part"][] = ["raw", "tidied", "weights", "motion", "root", "shifts"];
 /** Fields of a shot, and of a layer, that no curve depends on. */
-const WORDS = ["name", "notes", "timecode", "rank", "locked"];
+const WORDS = ["name", "notes", "timecode", "locked"];
 type Cut = Omit<CutAsked, "version" | "role" | "placement" | "at" | "seconds"> &
   Partial<Pick<CutAsked, "role" | "placement" | "at" | "seconds">>;
 
@@ -89,10 +89,15 @@ export class ShotSession extends OpenSession<ShotWish> {
   }
 
   addLayer(name: string, does: LayerDoc["body"]["does"], regions: string[] = []): Promise<void> {
+    return this.makeLayer((role) => this.around.server.newLayer(this.id, { role, name, does, regions }));
+  }
+
+  /** A new layer on the role that is worked on, however it is made; it is open then. */
+  makeLayer(make: (role: string) => Promise<LayerDoc>): Promise<void> {
     return this.inTurn(async () => {
       const shot = this.shot;
       if (!shot) return;
-      const made = await this.around.server.newLayer(this.id, { role: shot.role, name, does, regions });
+      const made = await make(shot.role);
       const opened = { ...shot.opened, layers: [...shot.opened.layers, made] };
       this.state.setState({ shot: { ...shot, opened, layer: made.id } });
       await this.refresh([made.body.role]);

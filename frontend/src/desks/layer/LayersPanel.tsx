@@ -1,15 +1,19 @@
 // Layers of the role that is worked on: which there are, and how much of each and of the capture counts.
 import { Box, Flex, IconButton, Text } from "@chakra-ui/react";
 import { Eye, EyeOff, Headphones, Lock, LockOpen, Plus } from "lucide-react";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 import { pathOf } from "../../api/changes";
-import type { LayerDoc } from "../../api/client";
+import { api, type LayerDoc } from "../../api/client";
 import { Plain, Section } from "../../drawer/parts";
+import { useRange } from "../../playback/useClock";
 import { isLight } from "../../shared/colourMode";
+import { notify } from "../../shared/notices";
 import { colourOf, REGIONS } from "../../shared/regions";
 import { layersOf, nameOfRole } from "../../workspace/state";
 import { activeShot, useOpen } from "../../workspace/workspace";
 import { chooseSpan, editLayer, put } from "./layerState";
-import { lettersOf } from "./shotModel";
+import { lettersOf, rankAbove } from "./shotModel";
 import { WeightField } from "./WeightField";
 import { OpenLayer } from "./OpenLayer";
 
@@ -50,9 +54,10 @@ export function LayersPanel() {
           <Text color="dim">No layer yet. What you change goes into a layer; the capture beneath stays as it is.</Text>
         )}
         {layers.map((layer) => (
-          <LayerRow key={layer.id} layer={layer} open={layer.id === shot.layer} />
+          <LayerRow key={layer.id} layer={layer} layers={layers} open={layer.id === shot.layer} />
         ))}
         {layers.length > 0 && <CaptureRow />}
+        {layers.length > 0 && <Bake shot={shot.opened.shot.id} />}
       </Section>
       {open && <OpenLayer key={open.id} layer={open} />}
       <Capture />
@@ -60,8 +65,11 @@ export function LayersPanel() {
   );
 }
 
-function LayerRow({ layer, open }: { layer: LayerDoc; open: boolean }) {
+const DRAGGED = "application/x-dynaface-layer";
+
+function LayerRow({ layer, layers, open }: { layer: LayerDoc; layers: LayerDoc[]; open: boolean }) {
   const { body } = layer;
+  const [over, setOver] = useState(false);
   return (
     <Flex
       align="center"
@@ -71,7 +79,25 @@ function LayerRow({ layer, open }: { layer: LayerDoc; open: boolean }) {
       borderRadius="sm"
       bg={open ? "bg.raised" : undefined}
       boxShadow={open ? "inset 3px 0 0 {colors.accent}" : undefined}
+      borderTopWidth="2px"
+      borderColor={over ? "accent" : "transparent"}
       data-testid="layer-row"
+      draggable
+      title="Drag it to another place in the order"
+      onDragStart={(e) => e.dataTransfer.setData(DRAGGED, layer.id)}
+      onDragOver={(e) => {
+        if (!e.dataTransfer.types.includes(DRAGGED)) return;
+        e.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(e) => {
+        e.preventDefault();
+        setOver(false);
+        const moved = layers.find((l) => l.id === e.dataTransfer.getData(DRAGGED));
+        const rank = moved && rankAbove(layers, moved.id, layer.id);
+        if (moved && rank !== null) editLayer(moved, `order of ${moved.body.name}`, put("rank", rank));
+      }}
     >
       <Box
         as="button"
@@ -148,6 +174,38 @@ const CaptureRow = () => (
     the capture
   </Text>
 );
+
+/** What the layers make becomes keys of one layer, or a take; the layers stay beneath. */
+function Bake({ shot }: { shot: string }) {
+  const range = useRange();
+  const client = useQueryClient();
+  const keys = () =>
+    activeShot()?.makeLayer((role) =>
+      api.bakeLayers(shot, { role, within: range && [range.from, range.to], tolerance: 0.005 }),
+    );
+  const take = () =>
+    api.bakeTake(shot, activeShot()!.shot!.role).then(
+      (made) => {
+        notify({ kind: "info", message: `${made.body.slate} is a take now, at Gather` });
+        return client.invalidateQueries({ queryKey: ["takes"] });
+      },
+      (error: unknown) => notify(error as never),
+    );
+  return (
+    <Flex gap="1" mt="2" wrap="wrap">
+      <Plain
+        size="2xs"
+        title="One layer of keys on top, within 0.005; the layers beneath stay and can be had back"
+        onClick={() => void keys()}
+      >
+        {range ? `Bake ${range.from} to ${range.to}` : "Bake to keys"}
+      </Plain>
+      <Plain size="2xs" title="What this role does, as a take of its own" onClick={() => void take()}>
+        Bake to a take
+      </Plain>
+    </Flex>
+  );
+}
 
 /** How much of the capture counts, region by region. */
 function Capture() {

@@ -12,7 +12,7 @@ import { colourOf, REGIONS } from "../../shared/regions";
 import { useNames } from "../../shared/naming";
 import { useShallow } from "zustand/react/shallow";
 import { activeShot, select, useOpen, useSession } from "../../workspace/workspace";
-import { removeChosen } from "./layerCommands";
+import { removeChosen, repeatSpan } from "./layerCommands";
 import { chooseSpan, editLayer, keepFace, put, saidOf, tryFace, useLayerDesk } from "./layerState";
 import { lettersOf } from "./shotModel";
 import { WeightField } from "./WeightField";
@@ -133,6 +133,9 @@ function SpanFields({ layer, spanKey }: { layer: LayerDoc; spanKey: string }) {
           Span {Math.round(span.first)} to {Math.round(span.last)}
         </Text>
         <Flex gap="1">
+          <Plain size="2xs" title="The same once more, beginning at the playhead (R)" onClick={repeatSpan}>
+            Again here
+          </Plain>
           <Plain size="2xs" onClick={removeChosen}>
             Remove
           </Plain>

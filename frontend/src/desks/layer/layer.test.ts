@@ -8,8 +8,10 @@ import {
   lengthOf,
   lettersOf,
   placementDragged,
+  rankAbove,
   rowsOf,
   slipped,
+  spanAgain,
   spanChanges,
   weightAt,
   weightSet,
@@ -207,5 +209,25 @@ describe("blocking", () => {
     expect(useLayerDesk.getState().folded.words).toBe(!before);
     fold("words");
     expect(useLayerDesk.getState().folded.words).toBe(before);
+  });
+});
+
+describe("the order of layers", () => {
+  const list = [layer("top", { rank: 3 }), layer("middle", { rank: 2 }), layer("bottom", { rank: 1 })];
+  it("puts a layer right above another, on top of all or between two", () => {
+    expect(rankAbove(list, "bottom", "top")).toBe(4);
+    expect(rankAbove(list, "bottom", "middle")).toBe(2.5);
+    expect(rankAbove(list, "top", "bottom")).toBe(1.5);
+  });
+  it("changes nothing where it lies there already", () => {
+    expect(rankAbove(list, "top", "middle")).toBeNull();
+    expect(rankAbove(list, "middle", "middle")).toBeNull();
+  });
+});
+
+describe("a span again", () => {
+  it("is as long, and says the same", () => {
+    const span = { first: 10, last: 30, leadIn: 4, leadOut: 6, offset: { jawOpen: 0.2 }, strength: 0.5, ease: "late" };
+    expect(spanAgain(span as never, 100)).toEqual({ ...span, first: 100, last: 120 });
   });
 });

@@ -1,5 +1,5 @@
 // The commands of the Layer desk: cutting clips, layers, spans.
-import { pathOf } from "../../api/changes";
+import { freshId, pathOf } from "../../api/changes";
 import type { Change, LayerDoc } from "../../api/client";
 import type { Command } from "../../commands/commands";
 import { clock } from "../../playback/clock";
@@ -8,7 +8,7 @@ import { framesOf, secondsOf } from "../../shared/seconds";
 import { activeShot, useWorkspace } from "../../workspace/workspace";
 import { useGrabbing } from "./grab";
 import { choosePlacement, chooseSpan, keepFace, openLayer, useLayerDesk } from "./layerState";
-import { lengthOf, placementPath } from "./shotModel";
+import { lengthOf, placementPath, spanAgain } from "./shotModel";
 
 const GROUP = "Layer";
 const shotNow = () => activeShot()?.shot?.opened.shot ?? null;
@@ -108,6 +108,19 @@ export function smoothFromHere() {
 /** Shows keys held until the next, or as they are. */
 export const stepKeys = () => void activeShot()?.setStepped(!activeShot()!.shot!.stepped);
 
+/** The chosen span once more, beginning at the playhead. */
+export function repeatSpan() {
+  const { span } = useLayerDesk.getState();
+  const layer = span && activeShot()?.shot?.opened.layers.find((l) => l.id === span.layer);
+  const own = layer?.body.spans[span!.key];
+  if (!layer || !own) return;
+  const key = freshId("s");
+  void activeShot()?.edit(layer.id, "repeat a span", [
+    { path: pathOf("spans", key), value: spanAgain(own, clock.frame) },
+  ]);
+  chooseSpan({ layer: layer.id, key });
+}
+
 /** Jumps to where a clip or a span begins or ends. */
 export function nextPlace(backward: boolean) {
   const shot = activeShot()?.shot;
@@ -146,6 +159,14 @@ export const LAYER_COMMANDS: Command[] = [
     run: takeOut,
   },
   { id: "shot.remove", group: GROUP, name: "Remove the chosen span or clip", keys: ["Delete"], run: removeChosen },
+  {
+    id: "shot.again",
+    group: GROUP,
+    name: "The chosen span again at the playhead",
+    keys: ["R"],
+    when: () => !!useLayerDesk.getState().span,
+    run: repeatSpan,
+  },
   {
     id: "shot.room",
     group: GROUP,

@@ -182,6 +182,23 @@ export function keySet(path: string, keys: Record<string, Row>, frame: number, v
   return { path: `${path}/${there ?? freshId("k")}`, value: [frame, value, 0, 0, "linear"] };
 }
 
+/** The rank at which a layer comes to lie right above another of a list from the top down; null where it does already. Pure. */
+export function rankAbove(layers: LayerDoc[], moved: string, onto: string): number | null {
+  if (moved === onto) return null;
+  const others = layers.filter((l) => l.id !== moved);
+  const at = others.findIndex((l) => l.id === onto);
+  const [above, below] = [others[at - 1]?.body.rank, others[at]!.body.rank];
+  if (layers.findIndex((l) => l.id === moved) === at && layers[at + 1]?.id === onto) return null;
+  return above === undefined ? below + 1 : (above + below) / 2;
+}
+
+/** A chosen span again, beginning at a frame. Pure. */
+export const spanAgain = (span: Span, frame: number): Span => ({
+  ...span,
+  first: frame,
+  last: frame + span.last - span.first,
+});
+
 /** What dragging a span changes in its layer. */
 export function spanChanges(span: Span, { key, edge, by }: SpanDrag): Change[] {
   const next = spanDragged(span, edge, by);
