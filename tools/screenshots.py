@@ -88,9 +88,15 @@ def layers(page: Page) -> None:
     page.mouse.up()
     page.get_by_test_id("span-fields").wait_for()
     page.get_by_role("tab", name="Clips").click()
-    page.mouse.click(deck["x"] + 60, deck["y"] + 137)
+    page.mouse.click(deck["x"] + 60, deck["y"] + 151)
     page.get_by_role("button", name="Split here").wait_for()
     keep(page, "clips")
+    page.get_by_label("Odile", exact=True).or_(page.get_by_role("button", name="Odile", exact=True)).first.click()
+    page.mouse.click(deck["x"] + 165, deck["y"] + 77)
+    page.get_by_label("Its lips value").wait_for()
+    page.mouse.click(deck["x"] + 165, deck["y"] + 8)
+    page.wait_for_timeout(1500)
+    keep(page, "words")
 
 
 def markers(page: Page) -> None:

@@ -1,5 +1,6 @@
 // The stage at the Layer desk: taking hold of a face changes it in the open layer.
-import { useMemo } from "react";
+import { useEffect, useMemo } from "react";
+import { useRestingFrame } from "../../playback/useClock";
 import { useCatalogue } from "../../shared/catalogue";
 import { ShotStage } from "../../viewer/ShotStage";
 import { useSession } from "../../workspace/workspace";
@@ -9,6 +10,9 @@ export function LayerStage() {
   const layer = useSession((s) => s.shot?.opened.layers.find((l) => l.id === s.shot?.layer) ?? null);
   const { channels } = useCatalogue();
   const words = useGrabbing((s) => s.words);
+  const frame = useRestingFrame();
+  // What was changed is said until one goes on to another layer or frame.
+  useEffect(() => useGrabbing.setState({ words: "" }), [layer?.id, frame]);
   const can = !!layer && layer.body.does === "add" && !layer.body.locked;
   const grab = useMemo(
     () => (can ? { begin: (held: Parameters<typeof beginGrab>[0]) => beginGrab(held, channels), words } : null),
