@@ -8,18 +8,18 @@ import { clock } from "../../playback/clock";
 import { useRange, useRestingFrame } from "../../playback/useClock";
 import { useCatalogue } from "../../shared/catalogue";
 import { isLight } from "../../shared/colourMode";
-import { colourOf, REGIONS } from "../../shared/regions";
+import { colourOf } from "../../shared/regions";
 import { useNames } from "../../shared/naming";
 import { useShallow } from "zustand/react/shallow";
 import { activeShot, select, useOpen, useSession } from "../../workspace/workspace";
 import { removeChosen, repeatSpan } from "./layerCommands";
 import { chooseSpan, editLayer, keepFace, put, saidOf, tryFace, useLayerDesk } from "./layerState";
+import { RegionLetters } from "./RegionLetters";
 import { lettersOf } from "./shotModel";
 import { WeightField } from "./WeightField";
 
 const MANY = 14; // sliders at once
 const LIMITS = { add: [-1, 1], replace: [0, 1], scale: [0, 2] } as const;
-const FACE = REGIONS.filter((r) => r.name !== "extra");
 
 export function OpenLayer({ layer }: { layer: LayerDoc }) {
   const { body } = layer;
@@ -68,29 +68,7 @@ export function OpenLayer({ layer }: { layer: LayerDoc }) {
         <Text w="86px" flexShrink={0} fontSize="sm" color="dim">
           Reach
         </Text>
-        <Flex gap="0.5" role="group" aria-label="Reach">
-          {FACE.map((r) => (
-            <Box
-              as="button"
-              key={r.name}
-              w="20px"
-              h="20px"
-              fontSize="xs"
-              borderRadius="2px"
-              borderWidth="1px"
-              cursor="pointer"
-              title={r.name}
-              aria-label={`Reach ${r.name}`}
-              aria-pressed={!!body.regions[r.name]}
-              color={body.regions[r.name] ? "bg.ground" : "dim"}
-              style={body.regions[r.name] ? { background: colourOf(r.name, isLight()) } : undefined}
-              borderColor="line"
-              onClick={() => reach(r.name)}
-            >
-              {r.letter}
-            </Box>
-          ))}
-        </Flex>
+        <RegionLetters label="Reach" on={(r) => !!body.regions[r]} onToggle={reach} />
         {!lettersOf(body.regions) && (
           <Text fontSize="xs" color="dim">
             all

@@ -9,14 +9,12 @@ import { Plain, Section, TextField, Toggle } from "../../drawer/parts";
 import { clock } from "../../playback/clock";
 import { useRange, useRestingFrame } from "../../playback/useClock";
 import { useCatalogue } from "../../shared/catalogue";
-import { isLight } from "../../shared/colourMode";
 import { notify } from "../../shared/notices";
-import { colourOf, REGIONS } from "../../shared/regions";
 import { pictureOf } from "../../viewer/stagePicture";
 import { useOpen } from "../../workspace/workspace";
+import { RegionLetters } from "./RegionLetters";
 import { beginPose, type Pose } from "./poses";
 
-const FACE = REGIONS.filter((r) => r.name !== "extra");
 const WHOLE = 110; // pixels of a drag that lay the whole pose
 
 export function PosesPanel() {
@@ -60,32 +58,11 @@ export function PosesPanel() {
         }
       >
         <Flex align="center" gap="2" mb="1.5" wrap="wrap">
-          <Flex gap="0.5" role="group" aria-label="Pose on">
-            {FACE.map((r) => {
-              const on = regions.includes(r.name);
-              return (
-                <Box
-                  as="button"
-                  key={r.name}
-                  w="20px"
-                  h="20px"
-                  fontSize="xs"
-                  borderRadius="2px"
-                  borderWidth="1px"
-                  borderColor="line"
-                  cursor="pointer"
-                  title={r.name}
-                  aria-label={`Pose on ${r.name}`}
-                  aria-pressed={on}
-                  color={on ? "bg.ground" : "dim"}
-                  style={on ? { background: colourOf(r.name, isLight()) } : undefined}
-                  onClick={() => setRegions(on ? regions.filter((x) => x !== r.name) : [...regions, r.name])}
-                >
-                  {r.letter}
-                </Box>
-              );
-            })}
-          </Flex>
+          <RegionLetters
+            label="Pose on"
+            on={(r) => regions.includes(r)}
+            onToggle={(r) => setRegions(regions.includes(r) ? regions.filter((x) => x !== r) : [...regions, r])}
+          />
           <Toggle label="mirrored" on={mirrored} onChange={setMirrored} />
         </Flex>
         <Text fontSize="sm" color="dim" mb="1.5">
