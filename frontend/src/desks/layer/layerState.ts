@@ -23,7 +23,7 @@ type Chosen = {
   panel: "clips" | "layers" | "makers" | "words" | "poses";
 };
 const FOLDS = "dynaface.folds";
-const TALL = 940; // pixels of a window in which all lanes leave the curves their room
+const TALL = 1200; // pixels of a window in which all lanes leave the curves their room
 
 /** What was folded last; without that, layers in a low window. */
 function keptFolds(): Folded {
