@@ -8,7 +8,7 @@ from dynaface.core import checks
 from dynaface.core.errors import InputError, LimitError
 from dynaface.core.sound.sound import Sound
 from dynaface.core.speech.carry import carry
-from dynaface.core.speech.cepstra import Array, cepstra, heard_at
+from dynaface.core.speech.cepstra import Cepstra, cepstra, heard_at
 from dynaface.core.speech.loudness import with_loudness
 from dynaface.core.speech.words import Word
 from dynaface.pipelines.progress import Progress, quiet
@@ -46,17 +46,17 @@ def find_words(sound: Sound, text: str, language: str = "en", progress: Progress
     samples = heard_at(sound)
     if not len(samples) or float(np.abs(samples).max()) < 1e-4:
         raise InputError("nothing is heard in this sound")
+    heard = cepstra(samples)
     found = []
     for number, voice in enumerate(voices):
         progress(number / len(voices), f"listening for {len(said.split())} words")
-        found.append(_carried(samples, said, voice))
+        found.append(_carried(heard, said, voice))
     words, _ = min(found, key=lambda pair: pair[1])
     return with_loudness(words, sound)
 
 
-def _carried(samples: Array, text: str, voice: str) -> tuple[list[Word], float]:
+def _carried(heard: Cepstra, text: str, voice: str) -> tuple[list[Word], float]:
     """Words by a voice that says the text about as fast as it is heard, and how unlike the two are."""
-    heard = cepstra(samples)
     speed = USUAL
     for _ in range(2):
         spoken = speak(text, voice, speed)

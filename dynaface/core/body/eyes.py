@@ -9,11 +9,8 @@ from dynaface.core.body.rotations import Array
 from dynaface.core.body.skeleton import Skeleton
 
 Place = tuple[float, float, float]
-FORWARD, APART, UP = (
-    0.09,
-    0.062,
-    0.1,
-)  # metres of a person's eyes against the joint of the head, where no joint says where they are
+# Metres of a person's eyes against the joint of the head, where no joint says where they are.
+FORWARD, APART, UP = 0.09, 0.062, 0.1
 
 
 @dataclass(frozen=True)

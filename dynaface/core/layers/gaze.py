@@ -11,6 +11,7 @@ import numpy as np
 from dynaface.core.body.eyes import Eyes
 from dynaface.core.body.rotations import Array, head_rotation, inverse, rotate
 from dynaface.core.curves.channels import Channels
+from dynaface.core.curves.known_runs import runs
 from dynaface.core.layers.around import Aim, Around
 from dynaface.core.layers.weight import Amounts
 from dynaface.core.shapes.gaze import DOWN_DEG, IN_DEG, OUT_DEG, UP_DEG, angles_from_looks
@@ -21,7 +22,6 @@ CAPTURED, HELD = "captured", "held"
 RESERVED = (CAPTURED, HELD)
 SIDES = ("left", "right")
 STILL, LEAST = 40.0, 0.08  # degrees a second below which eyes hold, and for how many seconds at least
-FAR = 100.0  # metres: something that is looked at from both eyes alike
 
 
 def dart_seconds(degrees: Amounts | float) -> Amounts:
@@ -93,12 +93,10 @@ def steps(at: Amounts, random: np.random.Generator, mean: float) -> Amounts:
 
 @dataclass(frozen=True)
 class Fixation:
-    """Frames first..last in which the eyes hold; at: (2,) degrees in the character's own space; spread: degrees, root mean square."""
+    """Frames first..last in which the eyes hold."""
 
     first: int
     last: int
-    at: tuple[float, float]
-    spread: float
 
 
 def gaze_in_space(below: Channels) -> Amounts:
@@ -116,16 +114,7 @@ def fixations(below: Channels) -> list[Fixation]:
     smooth = angles.copy()
     smooth[1:-1] = (angles[:-2] + angles[1:-1] + angles[2:]) / 3
     still = np.hypot(*np.gradient(smooth, axis=0).T) * rate < STILL
-    edges = np.flatnonzero(np.diff(np.concatenate([[False], still, [False]]).astype(int)))
-    out = []
-    for first, stop in edges.reshape(-1, 2):
-        if stop - first < LEAST * rate:
-            continue
-        own = angles[first:stop]
-        middle = np.median(own, axis=0)
-        spread = float(np.sqrt(np.mean(np.sum((own - middle) ** 2, axis=1))))
-        out.append(Fixation(int(first), int(stop - 1), (float(middle[0]), float(middle[1])), spread))
-    return out
+    return [Fixation(first, stop - 1) for first, stop in runs(still) if stop - first >= LEAST * rate]
 
 
 @dataclass(frozen=True)
@@ -144,9 +133,9 @@ def snap(below: Channels, around: Around, within: float) -> Snapped:
     looks: list[tuple[int, str]] = []
     errors = []
     missed, left = 0, 0
-    whole = angles_of(gaze_in_space(below))
+    ways, head = direction(angles_of(gaze_in_space(below))), head_turns(below)
     for found in fixations(below):
-        off = {key: _off(whole, found, aim, below, around.eyes) for key, aim in around.aims.items()}
+        off = {key: _off(ways, head, found, aim, around.eyes) for key, aim in around.aims.items()}
         near = min(off, key=lambda k: off[k], default="")
         fits = bool(near) and off[near] <= within
         name = near if fits else HELD
@@ -160,11 +149,11 @@ def snap(below: Channels, around: Around, within: float) -> Snapped:
     return Snapped(tuple(looks), tuple(errors), missed)
 
 
-def _off(whole: Amounts, found: Fixation, aim: Aim, below: Channels, eyes: Eyes) -> float:
-    """Degrees between a fixation and an aim, the median over its frames."""
+def _off(ways: Amounts, head: Array, found: Fixation, aim: Aim, eyes: Eyes) -> float:
+    """Degrees between a fixation and an aim, the median over its frames; ways, head: of all frames, in the character's own space."""
     part = slice(found.first, found.last + 1)
-    head = head_turns(below)[part]
+    turned = head[part]
     at = aim.at[part] if aim.at.ndim == 2 else aim.at
-    there = rotate(head, direction(on_aim(Aim(at, aim.on_head), head, eyes, "left", 0.0)))
-    cosine = np.sum(there * direction(whole[part]), axis=1)
+    there = rotate(turned, direction(on_aim(Aim(at, aim.on_head), turned, eyes, "left", 0.0)))
+    cosine = np.sum(there * ways[part], axis=1)
     return float(np.degrees(np.arccos(np.clip(np.median(cosine), -1, 1))))

@@ -1,6 +1,7 @@
 """What a voice sounds like from moment to moment, as mel-frequency cepstra (Davis & Mermelstein 1980)."""
 
 from dataclasses import dataclass
+from functools import cache
 from math import gcd
 
 import numpy as np
@@ -59,6 +60,7 @@ def _smoothed(values: Array) -> Array:
     return out
 
 
+@cache
 def _bands() -> Array:
     """(BANDS, bins) triangular bands, evenly spaced in mel."""
     low, high = (2595 * np.log10(1 + f / 700) for f in (LOWEST, HIGHEST))

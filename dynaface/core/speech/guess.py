@@ -7,6 +7,7 @@ from scipy.linalg import solve_toeplitz
 from scipy.ndimage import gaussian_filter1d
 from scipy.signal import find_peaks
 
+from dynaface.core.curves.known_runs import runs
 from dynaface.core.sound.sound import Sound
 from dynaface.core.speech.cepstra import Array, heard_at
 from dynaface.core.speech.words import Phone, Word
@@ -40,13 +41,12 @@ def guess_words(sound: Sound) -> list[Word]:
 
 def _stretches(speaks: np.ndarray) -> list[tuple[int, int]]:
     """(first, last) step of each stretch of speech, short pauses within it."""
-    edges = np.flatnonzero(np.diff(np.concatenate([[False], speaks, [False]]).astype(int))).reshape(-1, 2)
     out: list[tuple[int, int]] = []
-    for first, stop in edges:
+    for first, stop in runs(speaks):
         if out and first - out[-1][1] < PAUSE * RATE / HOP:
-            out[-1] = (out[-1][0], int(stop) - 1)
+            out[-1] = (out[-1][0], stop - 1)
         else:
-            out.append((int(first), int(stop) - 1))
+            out.append((first, stop - 1))
     return [(a, b) for a, b in out if b - a >= 4]
 
 

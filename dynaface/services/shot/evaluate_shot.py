@@ -14,7 +14,7 @@ from dynaface.core.documents.model.shot import LayerBody, Role, counting
 from dynaface.core.errors import InputError
 from dynaface.core.evaluate.cache import Cache
 from dynaface.core.evaluate.node import Node, constant
-from dynaface.core.evaluate.shot import RoleGraph, lanes, role_graph
+from dynaface.core.evaluate.shot import NOBODY, RoleGraph, lanes, role_graph
 from dynaface.core.evaluate.take import even_out, take_graph
 from dynaface.core.layers.around import Around
 from dynaface.core.layers.layer import stepped
@@ -91,7 +91,9 @@ class PreparedRole:
         if rig is not None and self.snapshot.character is not None:
             character = constant(f"character {rig.id}", self.snapshot.character)
         sheet = cast.body.sheet if cast else None
-        return role_graph(placed, shot.fps, shot.frames, capture, layers, character, sheet, shot.begins, self.around)
+        # Aims and words are gathered only for makers that look at them.
+        around = self.around if any(n.needs for n in layers) else NOBODY
+        return role_graph(placed, shot.fps, shot.frames, capture, layers, character, sheet, shot.begins, around)
 
     @property
     def performance(self) -> Performance:

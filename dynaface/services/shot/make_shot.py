@@ -14,7 +14,7 @@ from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document
 from dynaface.services.edit_document import change_document
-from dynaface.services.shot.snapshot import role_of
+from dynaface.services.shot.snapshot import clip_row, role_of
 from dynaface.services.take.prepare_take import PreparedTake, prepare_take
 from dynaface.services.work import Work, add_document, allow, document_for
 from dynaface.store.unit import Unit
@@ -109,21 +109,7 @@ def list_reel(work: Work, production: str) -> list[dict[str, Any]]:
         for clip in {p.clip for role in shot.body.roles.values() for p in role.placements.values()}:
             used.setdefault(clip, []).append(shot.body.name)
     return [
-        {
-            "id": c.id,
-            "version": c.version,
-            "name": c.body.name,
-            "take": c.body.take,
-            "slate": takes[c.body.take].slate if c.body.take in takes else "",
-            "performer": takes[c.body.take].performer if c.body.take in takes else "",
-            "first": c.body.first,
-            "last": c.body.last,
-            "frozen": c.body.frozen is not None,
-            "sound": takes[c.body.take].sources.sound if c.body.take in takes else None,
-            "soundOffset": takes[c.body.take].sound_offset if c.body.take in takes else 0.0,
-            "seconds": float(Fraction(c.body.last) - Fraction(c.body.first)),
-            "used": used.get(c.id, []),
-        }
+        clip_row(c, takes.get(c.body.take), float(Fraction(c.body.last) - Fraction(c.body.first)), used.get(c.id, []))
         for c in sorted(clips, key=lambda c: (c.body.name, c.created, c.id))
     ]
 

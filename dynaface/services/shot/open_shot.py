@@ -8,7 +8,7 @@ from dynaface.core.documents.model.character import CharacterBody
 from dynaface.core.documents.model.shot import LayerBody, ShotBody
 from dynaface.core.documents.model.words import WordsBody
 from dynaface.core.records.records import Document
-from dynaface.services.shot.snapshot import ClipFound, read_shot
+from dynaface.services.shot.snapshot import ClipFound, clip_row, read_shot
 from dynaface.services.take.snapshot import cast_key
 from dynaface.services.work import Work
 
@@ -43,19 +43,6 @@ def open_shot(work: Work, shot: str) -> OpenedShot:
 
 
 def _clip(found: ClipFound) -> dict[str, Any]:
-    body, take = found.clip.body, found.take.body if found.take else None
-    return {
-        "id": found.clip.id,
-        "version": found.clip.version,
-        "name": body.name,
-        "take": body.take,
-        "slate": take.slate if take else "",
-        "performer": take.performer if take else "",
-        "first": body.first,
-        "last": body.last,
-        "frozen": body.frozen is not None,
-        "sound": take.sources.sound if take else None,
-        "soundOffset": take.sound_offset if take else 0.0,
-        "seconds": float(found.curves.info.get("span") or 0) if found.curves else 0.0,
-        "used": [],
-    }
+    """A clip with the seconds that its take has."""
+    seconds = float(found.curves.info.get("span") or 0) if found.curves else 0.0
+    return clip_row(found.clip, found.take.body if found.take else None, seconds)

@@ -1,7 +1,8 @@
 """Everything that evaluating a role of a shot needs, read at one moment."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 
 from dynaface.core.cast.character import Character
 from dynaface.core.curves.channels import Recording
@@ -110,6 +111,28 @@ def clip_found(unit: Unit, clip: Document[ClipBody]) -> ClipFound:
     return ClipFound(clip, replace(take, body=body), source if fits else None)  # type: ignore[arg-type]
 
 
+def clip_row(
+    clip: Document[ClipBody], take: TakeBody | None, seconds: float, used: Sequence[str] = ()
+) -> dict[str, Any]:
+    """A clip as it is listed; used: names of the shots that it lies in."""
+    body = clip.body
+    return {
+        "id": clip.id,
+        "version": clip.version,
+        "name": body.name,
+        "take": body.take,
+        "slate": take.slate if take else "",
+        "performer": take.performer if take else "",
+        "first": body.first,
+        "last": body.last,
+        "frozen": body.frozen is not None,
+        "sound": take.sources.sound if take else None,
+        "soundOffset": take.sound_offset if take else 0.0,
+        "seconds": seconds,
+        "used": list(used),
+    }
+
+
 def role_of(shot: Document[ShotBody], role: str) -> Role:
     """The role of this key; raises NotFoundError."""
     if role not in shot.body.roles:
@@ -147,16 +170,22 @@ def _rig(work: Work, unit: Unit, shot: Document[ShotBody], character: str | None
     """The rig of a character, if there is one."""
     if character is None:
         return None
-    found = document_for(work, unit, character, CharacterBody)
+    found = _within(work, unit, shot, character)
     return source_within(unit, shot.production, found.body.source, "character")
+
+
+def _within(work: Work, unit: Unit, shot: Document[ShotBody], character: str) -> Document[CharacterBody]:
+    """A character of the shot's production; raises NotFoundError."""
+    found = document_for(work, unit, character, CharacterBody)
+    if found.production != shot.production:
+        raise NotFoundError("there is no such character in this production")
+    return found
 
 
 def _character(work: Work, unit: Unit, shot: Document[ShotBody], performer: str, character: str
                ) -> tuple[str, Source | None, Document[CastBody] | None]:  # fmt: skip
     """(name, rig, cast sheet of the performer on it, or the one that they would begin with)."""
-    found = document_for(work, unit, character, CharacterBody)
-    if found.production != shot.production:
-        raise NotFoundError("there is no such character in this production")
+    found = _within(work, unit, shot, character)
     rig = source_within(unit, shot.production, found.body.source, "character")
     key = cast_key(performer, character)
     sheet = unit.documents.by_key(shot.production, CastBody, key)

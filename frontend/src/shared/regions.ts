@@ -29,3 +29,10 @@ export function colourOf(region: string, light: boolean): string {
   const found = REGIONS.find((r) => r.name === region) ?? REGIONS[0]!;
   return light ? found.light : found.colour;
 }
+
+/** The channel of the other side; one of the middle is its own. Pure. */
+export function exchanged(channel: string): string {
+  const side = sideOf(channel);
+  if (side === "left") return `${channel.slice(0, -4)}Right`;
+  return side === "right" ? `${channel.slice(0, -5)}Left` : channel;
+}

@@ -199,28 +199,25 @@ function Leading({ shot }: { shot: ShotState }) {
         onDrag={() => undefined}
         onCommit={setLow}
       />
-      <AmountField
-        label="Comes before"
-        unit="ms"
-        value={before}
-        rest={120}
-        low={0}
-        high={1000}
-        step={10}
-        onDrag={() => undefined}
-        onCommit={setBefore}
-      />
-      <AmountField
-        label="Goes after"
-        unit="ms"
-        value={after}
-        rest={150}
-        low={0}
-        high={1000}
-        step={10}
-        onDrag={() => undefined}
-        onCommit={setAfter}
-      />
+      {(
+        [
+          ["Comes before", before, 120, setBefore],
+          ["Goes after", after, 150, setAfter],
+        ] as const
+      ).map(([label, value, rest, set]) => (
+        <AmountField
+          key={label}
+          label={label}
+          unit="ms"
+          value={value}
+          rest={rest}
+          low={0}
+          high={1000}
+          step={10}
+          onDrag={() => undefined}
+          onCommit={set}
+        />
+      ))}
       <Flex gap="1" my="1" role="group" aria-label="By">
         {(["phrase", "word"] as const).map((b) => (
           <Plain

@@ -3,6 +3,7 @@ import { create } from "zustand";
 import { api } from "../../api/client";
 import { clock } from "../../playback/clock";
 import { notify } from "../../shared/notices";
+import { exchanged } from "../../shared/regions";
 import type { HeldPlace } from "../../viewer/stageScene";
 import { activeShot } from "../../workspace/workspace";
 import { keepFace, openLayer, saidOf, tryFace } from "./layerState";
@@ -13,11 +14,7 @@ const FINE = 0.25;
 
 /** The channel of the other side, or the same where it has none. Pure. */
 export function otherSide(channel: string, known: string[]): string {
-  const swapped = channel.endsWith("Left")
-    ? `${channel.slice(0, -4)}Right`
-    : channel.endsWith("Right")
-      ? `${channel.slice(0, -5)}Left`
-      : channel;
+  const swapped = exchanged(channel);
   return known.includes(swapped) ? swapped : channel;
 }
 

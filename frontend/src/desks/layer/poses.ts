@@ -2,6 +2,7 @@
 import type { Schemas } from "../../api/client";
 import { clock } from "../../playback/clock";
 import { notify } from "../../shared/notices";
+import { exchanged } from "../../shared/regions";
 import { activeShot, sessionState } from "../../workspace/workspace";
 import { keepFace, openLayer, saidOf, tryFace } from "./layerState";
 
@@ -9,15 +10,12 @@ export type Pose = Schemas["PoseDocument"];
 /** share: 0..1 of the way to the pose; regions: on which it is put, none for all. */
 export type Laying = { share: number; mirrored: boolean; regions: string[] };
 
-const OTHER = { Left: "Right", Right: "Left" } as const;
-
 /** A pose with its sides exchanged. Pure. */
 export function mirroredPose(values: Record<string, number>): Record<string, number> {
   return Object.fromEntries(
     Object.entries(values).map(([channel, value]) => {
       if (channel === "headTurn" || channel === "headTilt") return [channel, -value];
-      const side = /(Left|Right)$/.exec(channel)?.[0] as keyof typeof OTHER | undefined;
-      return [side ? channel.slice(0, -side.length) + OTHER[side] : channel, value];
+      return [exchanged(channel), value];
     }),
   );
 }
