@@ -7,6 +7,7 @@ import numpy as np
 from dynaface.assets import ASSETS
 from dynaface.core.cast.character import Character
 from dynaface.core.curves.channels import Recording
+from dynaface.core.curves.held import Held
 from dynaface.core.curves.keys import Key
 from dynaface.core.curves.reduce import reduce
 from dynaface.core.documents.model.tidy import fresh_tidy
@@ -14,7 +15,6 @@ from dynaface.core.evaluate.cache import Cache
 from dynaface.core.evaluate.node import constant
 from dynaface.core.evaluate.take import even_out, take_graph
 from dynaface.core.shapes.standard import CHANNELS
-from dynaface.core.tidy.hand import Hand
 from dynaface.formats.entries import bvh
 from dynaface.formats.gltf.character import read_character
 
@@ -39,7 +39,7 @@ def warm_up() -> None:
     cache = Cache(100_000_000)
     raw = even_out(constant("recording", recording), first)
     keys = reduce(values[:, 0], RATE).keys
-    hand = {"jawOpen": Hand("keys", keys), "cheekPuff": Hand("offset", (Key(0.0, 0.1), Key(9.0, 0.2)))}
+    hand = {"jawOpen": Held("keys", keys), "cheekPuff": Held("offset", (Key(0.0, 0.1), Key(9.0, 0.2)))}
     graph = take_graph(raw, RATE, steps, hand, constant("rig", character), body=constant("body", bvh.read(_body())))
     assert graph.performed is not None
     graph.performed.result(cache)

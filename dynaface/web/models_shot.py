@@ -1,6 +1,6 @@
 """What the API takes and gives of shots."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field, RootModel
 
@@ -155,6 +155,11 @@ class Hold(Strict):
     held: bool
 
 
+class LayerKeyEdit(Strict):
+    layer: str = Field(pattern=ID)
+    edit: dict[str, Any]
+
+
 class EvaluateRole(Strict):
     role: str = Field(min_length=1, max_length=120)
     pieces: list[PieceAsked] = Field(max_length=12)
@@ -162,6 +167,7 @@ class EvaluateRole(Strict):
     layers: dict[str, Changes] = Field(default_factory=dict, max_length=40)
     character: str | None = Field(default=None, pattern=ID)
     stepped: bool = False
+    edit: LayerKeyEdit | None = None
 
 
 class RoleHandoverIn(Strict):

@@ -5,7 +5,7 @@ from typing import Any
 from pydantic import BaseModel, Field, RootModel
 
 from dynaface.web.models import VERSION, Strict
-from dynaface.web.models_documents import Answer, TakeDocument
+from dynaface.web.models_documents import Answer, LayerDocument, TakeDocument
 
 
 class SnagOut(BaseModel):
@@ -59,6 +59,11 @@ class KeyReport(BaseModel):
 
 class KeysEdited(Answer):
     document: TakeDocument
+    report: dict[str, KeyReport]
+
+
+class LayerKeysEdited(Answer):
+    document: LayerDocument
     report: dict[str, KeyReport]
 
 

@@ -7,13 +7,14 @@ from flask import Response, request
 from dynaface.services.pieces import Piece
 from dynaface.services.shot.bake_layers import bake_layers, bake_take
 from dynaface.services.shot.cut_shot import Cut, cut_shot
+from dynaface.services.shot.edit_layer_keys import edit_layer_keys
 from dynaface.services.shot.end_maker import end_maker
-from dynaface.services.shot.evaluate_shot import evaluate_role
 from dynaface.services.shot.freeze_clip import follow_take, freeze_clip
 from dynaface.services.shot.grab_face import grab_face
 from dynaface.services.shot.make_shot import add_layer, add_to_reel, list_reel, list_shots, make_shot
 from dynaface.services.shot.open_shot import open_shot
 from dynaface.services.shot.poses import list_poses, save_pose
+from dynaface.services.shot.preview_role import LayerTrial, preview_role
 from dynaface.services.shot.shot_sound import let_sound_go, shot_peaks, shot_wav
 from dynaface.services.shot.snap_gaze import snap_gaze
 from dynaface.services.shot.snapshot import ShotWish
@@ -45,6 +46,7 @@ from dynaface.web.models_shot import (
     SnapAsked,
     SnappedOut,
 )
+from dynaface.web.models_tidy import KeyEdit, LayerKeysEdited
 from dynaface.web.spec import checked, routes, work
 
 
@@ -100,7 +102,9 @@ def evaluate_shot(shot: str) -> Response:
     given: EvaluateRole = request.context.json  # type: ignore[attr-defined]
     layers = {layer: [c.model_dump() for c in changes] for layer, changes in given.layers.items()}
     wish = ShotWish([c.model_dump() for c in given.shot], layers, given.character, given.stepped)
-    return as_bundle(*evaluate_role(work(), shot, given.role, [Piece(**p.model_dump()) for p in given.pieces], wish))
+    trial = LayerTrial(given.edit.layer, given.edit.edit) if given.edit else None
+    pieces = [Piece(**p.model_dump()) for p in given.pieces]
+    return as_bundle(*preview_role(work(), shot, given.role, pieces, wish, trial))
 
 
 @routes.post("/shots/<shot>/cuts")
@@ -128,6 +132,15 @@ def new_layer(shot: str) -> Response:
     """A layer on top of a role's others."""
     given: NewLayer = request.context.json  # type: ignore[attr-defined]
     return as_json(add_layer(work(), shot, given.role, given.name, given.does, given.regions))
+
+
+@routes.post("/layers/<layer>/keys")
+@checked(takes=KeyEdit, gives=LayerKeysEdited)
+def keys_of_layer(layer: str) -> Response:
+    """Edits keys of a layer and keeps the result."""
+    given: KeyEdit = request.context.json  # type: ignore[attr-defined]
+    document, report = edit_layer_keys(work(), layer, given.version, given.label, given.edit)
+    return as_json({"document": document, "report": report})
 
 
 @routes.post("/layers/<layer>/makers/<maker>/keys")

@@ -5,9 +5,10 @@ import pytest
 
 from dynaface.assets import ASSETS
 from dynaface.core.errors import InputError, NotFoundError
+from dynaface.core.keying.kit import EDITS
 from dynaface.services.edit_document import edit_document, history_state, redo, undo
 from dynaface.services.take.compare_takes import compare_takes
-from dynaface.services.take.edit_keys import EDITS, edit_keys
+from dynaface.services.take.edit_keys import edit_keys
 from dynaface.services.take.find_take_snags import list_snags, mend_take, propose_stack
 from dynaface.services.take.import_take import import_take
 from dynaface.services.take.open_take import list_takes, open_take

@@ -8,12 +8,13 @@ from dynaface.core.cast.apply import CastMotion, apply_sheet
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.curves.channels import Channels, Recording
+from dynaface.core.curves.held import Held
 from dynaface.core.curves.keys import key_table
 from dynaface.core.evaluate.identity import content_key
 from dynaface.core.evaluate.node import WHOLE, Node, constant
 from dynaface.core.perform.join import JoinSettings, RetargetedBody, retarget_body
 from dynaface.core.perform.perform import Performance, head_part, perform
-from dynaface.core.tidy.hand import Hand, apply_hand
+from dynaface.core.tidy.hand import apply_hand
 from dynaface.core.tidy.stack import Placed, retime, run_step
 
 
@@ -51,7 +52,7 @@ def _halo(step: Placed, rate: float) -> int:
     return step.step.halo(step.parameters, rate)
 
 
-def by_hand(stacked: Node[Channels], hand: Mapping[str, Hand]) -> Node[Channels]:
+def by_hand(stacked: Node[Channels], hand: Mapping[str, Held]) -> Node[Channels]:
     """With the keys that were set by hand."""
     if not hand:
         return stacked
@@ -79,7 +80,7 @@ def take_graph(
     raw: Node[Channels],
     rate: float,
     steps: Sequence[Placed],
-    hand: Mapping[str, Hand],
+    hand: Mapping[str, Held],
     character: Node[Character] | None = None,
     sheet: CastSheet | None = None,
     body: Node[Motion | None] | None = None,

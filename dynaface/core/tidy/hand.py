@@ -5,31 +5,19 @@ channel is what its keys say. "offset": what its keys say is added, and what lie
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Any
 
 from dynaface.core import checks
 from dynaface.core.curves.channels import Channels
-from dynaface.core.curves.keys import Keys, evaluate_keys, keys_of_table
+from dynaface.core.curves.held import Held
+from dynaface.core.curves.keys import evaluate_keys, keys_of_table
 from dynaface.core.errors import InputError
 from dynaface.core.shapes.standard import CHANNELS
 
 MODES = ("keys", "offset")
 
 
-@dataclass(frozen=True)
-class Hand:
-    """What was done by hand on one channel; each of its keys has an id of its own."""
-
-    mode: str
-    keys: Keys
-
-    def plain(self) -> dict[str, Any]:
-        """As plain data."""
-        return {"mode": self.mode, "keys": {k.id: k.plain() for k in self.keys}}
-
-
-def parse_hand(given: Mapping[str, Any]) -> dict[str, Hand]:
+def parse_hand(given: Mapping[str, Any]) -> dict[str, Held]:
     """From plain data; raises InputError that names channel and key."""
     out = {}
     for channel, entry in given.items():
@@ -37,11 +25,11 @@ def parse_hand(given: Mapping[str, Any]) -> dict[str, Hand]:
         keys = keys_of_table(entry["keys"], channel)
         if not keys:
             raise InputError("a channel without keys is not held by any", where=channel, hint="Take it out instead")
-        out[channel] = Hand(checks.one_of("mode", entry["mode"], MODES), keys)
+        out[channel] = Held(checks.one_of("mode", entry["mode"], MODES), keys)
     return out
 
 
-def apply_hand(channels: Channels, hand: Mapping[str, Hand]) -> Channels:
+def apply_hand(channels: Channels, hand: Mapping[str, Held]) -> Channels:
     """The channels with what was done by hand; a channel that holds keys has no gaps."""
     present = [n for n in hand if n in channels.names]
     if not present or not channels.frames:

@@ -12,8 +12,8 @@ from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document
 from dynaface.core.shapes.standard import full_range
 from dynaface.services.edit_document import change_document
+from dynaface.services.key_rows import key_rows
 from dynaface.services.shot.evaluate_shot import prepare_role
-from dynaface.services.shot.key_rows import key_rows
 from dynaface.services.shot.make_shot import add_layer
 from dynaface.services.take.find_take_snags import count_snags
 from dynaface.services.take.store_curves import store_curves

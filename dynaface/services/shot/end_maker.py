@@ -12,8 +12,8 @@ from dynaface.core.layers.around import Around
 from dynaface.core.layers.maker import keys_of_made, known_makers
 from dynaface.core.records.records import Document
 from dynaface.services.edit_document import change_document
+from dynaface.services.key_rows import key_rows
 from dynaface.services.shot.evaluate_shot import prepare_role
-from dynaface.services.shot.key_rows import key_rows
 from dynaface.services.work import Work, document_for
 
 

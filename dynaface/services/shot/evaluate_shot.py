@@ -1,6 +1,6 @@
 """Evaluating a role of a shot as far as a page asks."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -17,7 +17,7 @@ from dynaface.core.evaluate.node import Node, constant
 from dynaface.core.evaluate.shot import NOBODY, RoleGraph, lanes, role_graph
 from dynaface.core.evaluate.take import even_out, take_graph
 from dynaface.core.layers.around import Around
-from dynaface.core.layers.layer import stepped
+from dynaface.core.layers.layer import Layer, stepped
 from dynaface.core.perform.perform import Performance
 from dynaface.core.records.records import Document
 from dynaface.core.shot.placement import Placement
@@ -82,10 +82,18 @@ class PreparedRole:
     @cached_property
     def graph(self) -> RoleGraph:
         """The nodes of the role."""
+        return self._graph({})
+
+    def tidied_with(self, layers: Mapping[str, Layer]) -> Channels:
+        """The role's channels with some layers, by id, as they are given."""
+        return self._graph(layers).tidied.result(self.cache)
+
+    def _graph(self, given: Mapping[str, Layer]) -> RoleGraph:
         shot, role = self.snapshot.documents.shot.body, self.snapshot.role
         placed = self._placed(role)
         capture = {region: w.weight for region, w in role.capture.items()}
-        layers = [stepped(n.body.layer) if self.snapshot.stepped else n.body.layer for n in self.heard]
+        counted = [given.get(n.id, n.body.layer) for n in self.heard]
+        layers = [stepped(n) if self.snapshot.stepped else n for n in counted]
         rig, cast = self.snapshot.rig, self.snapshot.cast
         character: Node[Character] | None = None
         if rig is not None and self.snapshot.character is not None:

@@ -13,7 +13,7 @@ from dynaface.core.records.records import Document
 from dynaface.core.speech.lead import lead
 from dynaface.core.speech.words import Word
 from dynaface.services.edit_document import change_document
-from dynaface.services.shot.key_rows import key_rows
+from dynaface.services.key_rows import key_rows
 from dynaface.services.shot.snapshot import ShotDocuments, read_shot, role_of
 from dynaface.services.shot.surroundings import words_of_role
 from dynaface.services.work import Work, document_for

@@ -71,7 +71,13 @@ export type Wish = {
 };
 
 /** The same of a shot: changes of the shot, and of layers by id. */
-export type ShotWish = { shot?: Change[]; layers?: Record<string, Change[]>; stepped?: boolean };
+export type ShotWish = {
+  shot?: Change[];
+  layers?: Record<string, Change[]>;
+  stepped?: boolean;
+  /** An edit of keys of a layer that is tried. */
+  edit?: { layer: string; edit: KeyEdit };
+};
 
 export class Problem extends Error {
   constructor(
@@ -254,6 +260,8 @@ export const api = {
   proposal: (take: string) => get<StackProposal>(`/takes/${take}/proposal`),
   editKeys: (take: string, version: number, label: string, edit: KeyEdit) =>
     post<{ document: TakeDoc; report: Record<string, KeyReport> }>(`/takes/${take}/keys`, { version, label, edit }),
+  editLayerKeys: (layer: string, version: number, label: string, edit: KeyEdit) =>
+    post<{ document: LayerDoc; report: Record<string, KeyReport> }>(`/layers/${layer}/keys`, { version, label, edit }),
   alignedTake: (take: string, other: string) => bundle(send("GET", `/takes/${take}/aligned/${other}`)),
   stacks: (production: string) => get<StackRow[]>(`/productions/${production}/stacks`),
   saveStack: (take: string, name: string) => post<StackDoc>(`/takes/${take}/stacks`, { name }),

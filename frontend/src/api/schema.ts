@@ -293,6 +293,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/layers/{layer}/keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Edits keys of a layer and keeps the result. */
+        post: operations["post__api_layers_{layer}_keys"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/layers/{layer}/leads": {
         parameters: {
             query?: never;
@@ -2876,6 +2893,8 @@ export interface components {
              * @default null
              */
             character: string | null;
+            /** @default null */
+            edit: components["schemas"]["LayerKeyEdit"] | null;
             /** Layers */
             layers?: {
                 [key: string]: components["schemas"]["Wanted"][];
@@ -3388,6 +3407,23 @@ export interface components {
             production: string;
             /** Version */
             version: number;
+        };
+        /** LayerKeyEdit */
+        LayerKeyEdit: {
+            /** Edit */
+            edit: {
+                [key: string]: unknown;
+            };
+            /** Layer */
+            layer: string;
+        };
+        /** LayerKeysEdited */
+        LayerKeysEdited: {
+            document: components["schemas"]["LayerDocument"];
+            /** Report */
+            report: {
+                [key: string]: components["schemas"]["KeyReport"];
+            };
         };
         /**
          * LayoutBody
@@ -5779,6 +5815,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_layers_{layer}_keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layer: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeyEdit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayerKeysEdited"];
                 };
             };
             /** @description Not Found */

@@ -3,7 +3,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { useMemo, useState } from "react";
 import { useRegister } from "../commands/useRegister";
 import { KEY_COMMANDS } from "../keys/keyCommands";
-import { isChosen, count, useKeys } from "../keys/keys";
+import { handOf } from "../keys/keys";
 import { clock } from "../playback/clock";
 import { useCatalogue } from "../shared/catalogue";
 import { onTheme, useLight } from "../shared/colourMode";
@@ -14,7 +14,6 @@ import type { Track } from "../timekit/track";
 import { curveTrack } from "../timekit/tracks/curves";
 import { differenceTrack } from "../timekit/tracks/difference";
 import { flagTrack } from "../timekit/tracks/flags";
-import { NO_KEYS } from "../timekit/tracks/keys";
 import { rulerTrack } from "../timekit/tracks/ruler";
 import { spanTrack } from "../timekit/tracks/spans";
 import { waveTrack } from "../timekit/tracks/wave";
@@ -27,27 +26,22 @@ import {
   deckCurves,
   faultMarks,
   frameFaults,
-  keyedCurves,
   nextFault,
   Pyramids,
   rangeOfCurves,
   snagFlags,
 } from "./deckModel";
 import { DeckTools } from "./DeckTools";
-import { beginGesture, insertAt, type Gesture } from "./keyTools";
 import { Transport } from "./Transport";
+import { useKeyTools } from "./useKeyTools";
 import { useWave } from "./useWave";
 
 type Props = { movesSound?: boolean; editsKeys?: boolean; onHeld?: (span: Held) => void };
-/** What is under way: where the sound is being dragged to, and the gesture of a tool for keys. */
+/** Where the sound is being dragged to. */
 class Hands {
   offset: number | null = null;
-  gesture: Gesture | null = null;
   slide(offset: number | null) {
     this.offset = offset;
-  }
-  begin(gesture: Gesture | null) {
-    this.gesture = gesture;
   }
 }
 
@@ -67,7 +61,6 @@ export function TimeDeck({ movesSound = false, editsKeys = false, onHeld }: Prop
   const [unit, setUnit] = useState<Unit>("frames");
   const [deck, setDeck] = useState<DeckHandle | null>(null);
   const [hands] = useState(() => new Hands());
-  const keyed = useKeys();
   const { list: found, chosen: looked } = useSnags();
   const trial = useTrial();
   const light = useLight();
@@ -86,7 +79,7 @@ export function TimeDeck({ movesSound = false, editsKeys = false, onHeld }: Prop
     [curves, opened],
   );
   const range = useMemo(() => rangeOfCurves(shown), [shown]);
-  const keys = useMemo(() => (editsKeys ? keyedCurves(shown, take) : []), [editsKeys, shown, take]);
+  const keyTools = useKeyTools(shown, editsKeys ? handOf(take) : null, activeSession);
   const start = useMemo(
     () => (curves ? timecodeStart(curves.timecode, curves.timecodeRate || curves.rateText) : null),
     [curves],
@@ -114,30 +107,7 @@ export function TimeDeck({ movesSound = false, editsKeys = false, onHeld }: Prop
     ...(contacts
       ? [spanTrack(2, contacts.spans, contacts.marks, (key) => onHeld!(body!.kept.find((k) => k.key === key)!))]
       : []),
-    curveTrack({
-      curves: shown,
-      range,
-      comparing,
-      rawName: other ? against!.name : "raw",
-      keys: () =>
-        editsKeys
-          ? {
-              keys,
-              isChosen: (channel, frame) => isChosen(keyed.chosen, channel, frame),
-              chosenCount: count(keyed.chosen),
-              drag: keyed.drag,
-              stroke: hands.gesture?.stroke() ?? [],
-              strokeClosed: hands.gesture?.closed ?? false,
-            }
-          : NO_KEYS,
-      onPress: (view, at) => {
-        if (!editsKeys || keyed.tool === "scrub") return null;
-        const made = beginGesture(activeSession(), keyed.tool, view, at);
-        hands.begin(made);
-        return made && { move: made.move, release: (p) => (made.release(p), hands.begin(null)) };
-      },
-      onTwice: (view, at) => void (editsKeys && keyed.tool === "keys" && insertAt(activeSession(), view, at)),
-    }),
+    curveTrack({ curves: shown, range, comparing, rawName: other ? against!.name : "raw", ...keyTools }),
     ...(other && comparing && shown.length ? [differenceTrack(shown)] : []),
   ];
 

@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Snag, TakeBody } from "../api/client";
+import { handOf } from "../keys/keys";
 import { pyramid } from "../timekit/decimate";
 import type { Curve } from "../timekit/tracks/curves";
 import { colourOf } from "../shared/regions";
@@ -45,12 +46,13 @@ describe("curves of the deck", () => {
 
 describe("keys in the deck", () => {
   const curve = (name: string) => ({ name, tidied: pyramid(new Float32Array(4), 1, 0) }) as unknown as Curve;
-  const hand = { jawOpen: { mode: "keys", keys: { a: [2, 1, 0, 0, "flat"], b: [1, 0, 0, 0, "flat"] } } };
+  const keys = { a: [2, 1, 0, 0, "flat"], b: [1, 0, 0, 0, "flat"] };
+  const hand = handOf({ hand: { jawOpen: { mode: "keys", keys } } } as unknown as TakeBody);
   it("lie on shown curves that hold some", () => {
-    const held = keyedCurves([curve("jawOpen"), curve("headTurn")], { hand } as unknown as TakeBody);
+    const held = keyedCurves([curve("jawOpen"), curve("headTurn")], hand);
     expect(held.map((k) => [k.curve.name, k.mode, k.rows.map((r) => r[0])])).toEqual([["jawOpen", "keys", [1, 2]]]);
   });
-  it("are none where no take is open", () => expect(keyedCurves([curve("jawOpen")], undefined)).toEqual([]));
+  it("are none where no take is open", () => expect(keyedCurves([curve("jawOpen")], handOf(undefined))).toEqual([]));
 });
 
 describe("snags in the strip", () => {

@@ -1,8 +1,8 @@
 // What the deck shows of the workspace: curves with their pyramids, and marks of the device's faults.
 import { colourOf, fullScale, sideOf } from "../shared/regions";
 import type { Curves } from "../workspace/workspace";
-import type { Snag, TakeBody } from "../api/client";
-import { handOf } from "../keys/keys";
+import type { Snag } from "../api/client";
+import type { Hand } from "../keys/keys";
 import { extent, pyramid, type Pyramid } from "../timekit/decimate";
 import type { Curve } from "../timekit/tracks/curves";
 import type { Flag, Mark } from "../timekit/tracks/flags";
@@ -99,8 +99,7 @@ export function frameFaults(curves: Curves, faults: Fault[]): FrameFault[] {
 }
 
 /** Shown curves that hold keys. */
-export function keyedCurves(shown: Curve[], body: TakeBody | undefined): KeyedCurve[] {
-  const hand = handOf(body);
+export function keyedCurves(shown: Curve[], hand: Hand): KeyedCurve[] {
   return shown.flatMap((curve) => {
     const held = hand[curve.name];
     return held ? [{ curve, mode: held.mode, rows: held.keys }] : [];

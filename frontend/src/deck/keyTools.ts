@@ -1,12 +1,12 @@
 // What a press among the curves begins when a tool for keys is in hand: choosing, dragging, drawing, brushing.
 import { keep, ofChosen, show } from "../keys/edit";
+import type { KeyHolder } from "../keys/keyHolder";
 import { inside, merged, moved, toggled, useKeys, type Chosen, type DeckTool } from "../keys/keys";
 import type { Curve, CurveView } from "../timekit/tracks/curves";
 import { handlesOf, MAX_TANGENTS, placeOf, type KeyedCurve, type Row } from "../timekit/tracks/keys";
 import type { Gesture as TrackGesture, Point, Press } from "../timekit/track";
 import { xToFrame } from "../timekit/timeAxis";
 import { yToValue } from "../timekit/valueAxis";
-import type { TakeSession } from "../workspace/session";
 
 /** A gesture under way: each move and the release get the pointer's place; `stroke` is drawn while it lasts. */
 export type Gesture = TrackGesture & { stroke: () => Point[]; closed: boolean };
@@ -14,7 +14,7 @@ export type Gesture = TrackGesture & { stroke: () => Point[]; closed: boolean };
 const NEAR = 8;
 const chosenNow = () => useKeys.getState().chosen;
 const near = (a: Point, b: Point) => Math.hypot(a.x - b.x, a.y - b.y) <= NEAR;
-type Open = TakeSession | null;
+type Open = KeyHolder | null;
 const NOTHING = (): Point[] => [];
 
 export function keyUnder(view: CurveView, at: Point): { held: KeyedCurve; row: Row } | null {
@@ -202,14 +202,9 @@ function brushing(session: Open, tool: "smooth" | "pull", view: CurveView, press
 
 /** A key where the curve was double-clicked, on a channel that holds keys. */
 export function insertAt(session: Open, view: CurveView, at: Point): boolean {
-  const held = view.keys.find((k) => k.curve === curveUnder(view, at));
-  if (!held) return false;
+  const name = curveUnder(view, at)?.name;
+  if (!name || !(session?.takesKeys || view.keys.some((k) => k.curve.name === name))) return false;
   const frame = Math.round(xToFrame(view.axis, at.x));
-  void keep(
-    session,
-    "insert a key",
-    { do: "insert", channels: { [held.curve.name]: [] }, frame },
-    { [held.curve.name]: [frame] },
-  );
+  void keep(session, "insert a key", { do: "insert", channels: { [name]: [] }, frame }, { [name]: [frame] });
   return true;
 }

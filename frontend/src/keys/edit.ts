@@ -1,90 +1,85 @@
-// Edits of the keys of a session: they go to the server in its queue, one after the other; what a drag shows
+// Edits of the keys of what is open: they go to the server in its queue, one after the other; what a drag shows
 // comes from the server as well.
-import { api, type KeyEdit } from "../api/client";
+import type { KeyEdit } from "../api/client";
 import { clock } from "../playback/clock";
-import type { TakeSession } from "../workspace/session";
 import { useWorkspace } from "../workspace/workspace";
-import { chosenIds, copied, count, handOf, nextKey, useKeys, type Chosen } from "./keys";
+import { chosenIds, copied, count, nextKey, useKeys, type Chosen, type Hand } from "./keys";
+import type { KeyHolder } from "./keyHolder";
 
-type Open = TakeSession | null;
+type Open = KeyHolder | null;
 
-/** What was done by hand on the session's take. */
-export const hand = (session: Open) => handOf(session?.now.opened?.take.body);
+/** The keys that are worked on. */
+export const hand = (open: Open): Hand => open?.hand ?? {};
 
 /** Makes an edit and keeps it; `after` is what is chosen then. */
-export async function keep(session: Open, label: string, edit: KeyEdit, after?: Chosen): Promise<void> {
-  await session?.change(async (take) => (await api.editKeys(take.id, take.version, label, edit)).document);
+export async function keep(open: Open, label: string, edit: KeyEdit, after?: Chosen): Promise<void> {
+  await open?.editKeys(label, edit);
   // Which keys are chosen is said of what is open.
-  if (!session?.closed) useKeys.setState({ drag: null, ...(after ? { chosen: after } : {}) });
+  if (!open?.closed) useKeys.setState({ drag: null, ...(after ? { chosen: after } : {}) });
 }
 
 /** Shows an edit without keeping it. */
-export function show(session: Open, edit: KeyEdit) {
-  void session?.preview({ edit });
+export function show(open: Open, edit: KeyEdit) {
+  open?.tryKeys(edit);
 }
 
 /** An edit of the chosen keys. */
-export function ofChosen(session: Open, what: string, more: Record<string, unknown> = {}): KeyEdit | null {
-  const channels = chosenIds(hand(session), useKeys.getState().chosen);
+export function ofChosen(open: Open, what: string, more: Record<string, unknown> = {}): KeyEdit | null {
+  const channels = chosenIds(hand(open), useKeys.getState().chosen);
   return Object.keys(channels).length ? { do: what, channels, ...more } : null;
 }
 
 /** An edit of the channels that are shown. */
-export function ofShown(session: Open, what: string, more: Record<string, unknown> = {}): KeyEdit | null {
+export function ofShown(open: Open, what: string, more: Record<string, unknown> = {}): KeyEdit | null {
   const { selected } = useWorkspace.getState();
-  const curves = session?.now.curves;
-  const own = selected.filter((c) => curves?.channels.includes(c));
+  const own = selected.filter((c) => open?.channels.includes(c));
   return own.length ? { do: what, channels: Object.fromEntries(own.map((c) => [c, []])), ...more } : null;
 }
 
-export function onChosen(
-  session: Open,
-  label: string,
-  what: string,
-  more: Record<string, unknown> = {},
-  after?: Chosen,
-) {
-  const edit = ofChosen(session, what, more);
-  if (edit) void keep(session, label, edit, after);
+export function onChosen(open: Open, label: string, what: string, more: Record<string, unknown> = {}, after?: Chosen) {
+  const edit = ofChosen(open, what, more);
+  if (edit) void keep(open, label, edit, after);
 }
 
-export function onShown(session: Open, label: string, what: string, more: Record<string, unknown> = {}) {
-  const edit = ofShown(session, what, more);
-  if (edit) void keep(session, label, edit, {});
+export function onShown(open: Open, label: string, what: string, more: Record<string, unknown> = {}) {
+  const edit = ofShown(open, what, more);
+  if (edit) void keep(open, label, edit, {});
 }
 
 /** Frames and value by which the chosen keys are nudged. */
-export function nudge(session: Open, frames: number, value: number) {
+export function nudge(open: Open, frames: number, value: number) {
   const { chosen } = useKeys.getState();
   const after = Object.fromEntries(Object.entries(chosen).map(([c, f]) => [c, f.map((x) => x + frames)]));
-  onChosen(session, "nudge keys", "move", { frames, value, snap: useKeys.getState().snap }, after);
+  onChosen(open, "nudge keys", "move", { frames, value, snap: useKeys.getState().snap }, after);
 }
 
-export function insertHere(session: Open) {
-  const held = Object.keys(hand(session));
+const mayHold = (open: Open, channel: string) =>
+  !!open && (channel in open.hand || (open.takesKeys && open.channels.includes(channel)));
+
+export function insertHere(open: Open) {
   const { selected } = useWorkspace.getState();
-  const channels = selected.filter((c) => held.includes(c));
+  const channels = selected.filter((c) => mayHold(open, c));
   if (!channels.length) return;
   const frame = clock.frame;
   void keep(
-    session,
+    open,
     "insert keys",
     { do: "insert", channels: Object.fromEntries(channels.map((c) => [c, []])), frame },
     Object.fromEntries(channels.map((c) => [c, [frame]])),
   );
 }
 
-export function copyChosen(session: Open): number {
-  useKeys.setState((s) => ({ copied: copied(hand(session), s.chosen) }));
+export function copyChosen(open: Open): number {
+  useKeys.setState((s) => ({ copied: copied(hand(open), s.chosen) }));
   return count(useKeys.getState().chosen);
 }
 
-export function pasteHere(session: Open) {
+export function pasteHere(open: Open) {
   const { copied: rows, offset: value } = useKeys.getState();
-  const channels = Object.keys(rows).filter((c) => hand(session)[c]);
+  const channels = Object.keys(rows).filter((c) => mayHold(open, c));
   if (channels.length)
     void keep(
-      session,
+      open,
       "paste keys",
       {
         do: "paste",
@@ -98,8 +93,8 @@ export function pasteHere(session: Open) {
 }
 
 /** To the next or previous key of the shown channels; whether there was one. */
-export function jumpKey(session: Open, backward: boolean): boolean {
-  const frame = nextKey(hand(session), useWorkspace.getState().selected, clock.frame, backward);
+export function jumpKey(open: Open, backward: boolean): boolean {
+  const frame = nextKey(hand(open), useWorkspace.getState().selected, clock.frame, backward);
   if (frame === undefined || !Number.isFinite(frame)) return false;
   clock.seekFrame(frame);
   return true;

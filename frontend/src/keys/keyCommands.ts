@@ -1,11 +1,11 @@
 // The commands for keys, at the desk that edits them.
 import type { Command } from "../commands/commands";
 import { clock } from "../playback/clock";
-import { activeSession as open, useWorkspace } from "../workspace/workspace";
+import { openSession as open, useWorkspace } from "../workspace/workspace";
 import { copyChosen, hand, insertHere, jumpKey, nudge, onChosen, pasteHere } from "./edit";
 import { allOf, count, TOOLS, useKeys, type DeckTool } from "./keys";
 
-const GROUP = "Keys of curves (Tidy)";
+const GROUP = "Keys of curves";
 const some = () => count(useKeys.getState().chosen) > 0;
 const shown = () => useWorkspace.getState().selected;
 const TOOL_WORDS: Record<DeckTool, string> = {

@@ -8,6 +8,7 @@ import {
   copied,
   count,
   handOf,
+  handOfLayer,
   inside,
   merged,
   moved,
@@ -47,6 +48,16 @@ describe("chosen keys", () => {
     expect(handOf(body).jawOpen!.ids).toEqual(["m", "z", "a"]);
     expect(handOf(body)).toBe(handOf(body));
     expect(handOf(undefined)).toEqual({});
+  });
+  it("are of a layer what it says, and empty tables are none", () => {
+    const keys = { jawOpen: { b: [9, 1, 0, 0, "flat"], a: [3, 0, 0, 0, "flat"] }, cheekPuff: {} };
+    const layer = (does: "add" | "replace" | "scale") =>
+      ({ does, keys }) as unknown as Parameters<typeof handOfLayer>[0];
+    expect(handOfLayer(layer("add"))).toEqual({
+      jawOpen: { mode: "offset", ids: ["a", "b"], keys: [keys.jawOpen.a, keys.jawOpen.b] },
+    });
+    expect(handOfLayer(layer("add"))).toBe(handOfLayer(layer("add")));
+    expect(handOfLayer(undefined)).toEqual({});
   });
   it("are added, taken away and counted", () => {
     const one = toggled({}, "jawOpen", 12);

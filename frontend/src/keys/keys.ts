@@ -1,11 +1,12 @@
-// Keys of the open take's channels as the deck shows and edits them. Pure, but for the store at the end.
+// Keys of the open take's or layer's channels as the deck shows and edits them. Pure, but for the store at the end.
 import { create } from "zustand";
-import type { TakeBody } from "../api/client";
+import type { LayerDoc, TakeBody } from "../api/client";
 import type { Point } from "../timekit/track";
 import type { Row } from "../timekit/tracks/keys";
 
+type LayerBody = LayerDoc["body"];
 /** Keys of a channel in order of frame, with the ids by which the server knows them. */
-export type Held = { mode: "keys" | "offset"; keys: Row[]; ids: string[] };
+export type Held = { mode: "keys" | "offset" | "factor"; keys: Row[]; ids: string[] };
 export type Hand = Record<string, Held>;
 /** Chosen keys: channel -> frames. */
 export type Chosen = Record<string, number[]>;
@@ -19,14 +20,33 @@ export function handOf(body: { hand: TakeBody["hand"] } | undefined): Hand {
   let hand = sorted.get(body.hand);
   if (!hand) {
     hand = Object.fromEntries(
-      Object.entries(body.hand).map(([channel, { mode, keys }]) => {
-        const ids = Object.keys(keys).sort((a, b) => keys[a]![0] - keys[b]![0]);
-        return [channel, { mode, ids, keys: ids.map((id) => keys[id] as Row) }];
-      }),
+      Object.entries(body.hand).map(([channel, { mode, keys }]) => [channel, { mode, ...inOrder(keys) }]),
     );
     sorted.set(body.hand, hand);
   }
   return hand;
+}
+
+const MODES = { add: "offset", replace: "keys", scale: "factor" } as const;
+const ofLayers = new WeakMap<object, Hand>();
+
+/** The keys of a layer; the same object for the same layer. */
+export function handOfLayer(body: Pick<LayerBody, "does" | "keys"> | undefined): Hand {
+  if (!body) return NONE;
+  let hand = ofLayers.get(body.keys);
+  if (!hand) {
+    const mode = MODES[body.does];
+    const full = Object.entries(body.keys).filter(([, keys]) => Object.keys(keys).length);
+    hand = Object.fromEntries(full.map(([channel, keys]) => [channel, { mode, ...inOrder(keys) }]));
+    ofLayers.set(body.keys, hand);
+  }
+  return hand;
+}
+
+function inOrder(keys: Record<string, readonly unknown[]>): { ids: string[]; keys: Row[] } {
+  const rows = keys as unknown as Record<string, Row>;
+  const ids = Object.keys(rows).sort((a, b) => rows[a]![0] - rows[b]![0]);
+  return { ids, keys: ids.map((id) => rows[id]!) };
 }
 
 /** Channel -> ids of the chosen keys, for the server. */

@@ -58,6 +58,7 @@ export class FakeServer implements Server {
   evaluateRole: Server["evaluateRole"] = NO_SHOT;
   cutShot: Server["cutShot"] = NO_SHOT;
   newLayer: Server["newLayer"] = NO_SHOT;
+  editLayerKeys: Server["editLayerKeys"] = NO_SHOT;
   shotSound: Server["shotSound"] = NO_SHOT;
 
   readonly takes = new Map<string, TakeDoc>();
@@ -136,6 +137,12 @@ export class FakeServer implements Server {
     this.edits.push({ at: next.version, document, changes });
     return next;
   };
+
+  /** An edit of keys that puts its label among what was done by hand. */
+  editKeys: Server["editKeys"] = async (id, version, label) => ({
+    document: await this.edit(id, version, label, [{ path: "hand", value: { [label]: { mode: "keys", keys: {} } } }]),
+    report: { jawOpen: { mode: "keys", keys: 1, worst: 0, mean: 0 } },
+  });
 
   private travelled = async (documents: string[]) => ({ document: this.takes.get(documents[0]!)!, label: "something" });
   undo = this.travelled;

@@ -186,6 +186,13 @@ export class FakeShots extends FakeServer {
     return next as never;
   };
 
+  readonly keyed: string[] = [];
+  override editLayerKeys: Server["editLayerKeys"] = async (id, version, label) => {
+    this.keyed.push(`${id} ${version} ${label}`);
+    const document = (await this.edit(id, version, label, [])) as LayerDoc;
+    return { document, report: { jawOpen: { mode: "offset", keys: 1, worst: 0, mean: 0 } } };
+  };
+
   override cutShot: Server["cutShot"] = async (_, cut) => {
     this.cuts.push(cut);
     return (this.held.shot = this.changed(this.held.shot, cut.version));

@@ -86,6 +86,16 @@ describe("edits", () => {
     expect(shown(session)).toBe(4);
     expect(session.now.saving).toBe(0);
   });
+  it("of keys go to the server with the take's version, and say what they did", async () => {
+    const { session, server } = await opened();
+    const edit = { do: "reduce", channels: { jawOpen: [] } };
+    await session.edit("take", "circle", [{ path: "circled", value: true }]);
+    expect(await session.editKeys("reduce", edit)).toMatchObject({ jawOpen: { keys: 1 } });
+    expect(server.edits.map((e) => e.at)).toEqual([2, 3]);
+    expect(Object.keys(session.hand)).toEqual(["reduce"]);
+    server.refuse = new Problem(422, "no");
+    expect(await session.editKeys("reduce", edit)).toBeNull();
+  });
   it("show what is stored again when they are refused, in the server's words, and the next one is made", async () => {
     const { session, around, server } = await opened();
     server.refuse = new Problem(409, "Ivo changed this meanwhile");

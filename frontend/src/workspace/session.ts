@@ -1,7 +1,9 @@
 // A session: one take that is open, with its documents, its curves, its queue of edits and its sound. An answer of the server
 // belongs to the session that asked, whatever is open by then; edits that were queued land even after it was closed.
-import type { AnyDoc, Change, Opened, Piece, TakeDoc, Wish } from "../api/client";
+import type { AnyDoc, Change, KeyEdit, KeyReport, Opened, Piece, TakeDoc, Wish } from "../api/client";
 import type { Bundle } from "../api/bundle";
+import type { KeyHolder } from "../keys/keyHolder";
+import { handOf, type Hand } from "../keys/keys";
 import { alignedTo } from "./difference";
 import { OpenSession } from "./openSession";
 import type { Companion, SessionState } from "./state";
@@ -16,7 +18,7 @@ const SEEN_FIRST = 3000; // frames; of a longer take a drag shows what is in the
 /** Fields of a take that no curve depends on. */
 const WORDS = ["notes", "circled", "archived", "slate", "tacks", "dismissed"];
 
-export class TakeSession extends OpenSession<Wish> {
+export class TakeSession extends OpenSession<Wish> implements KeyHolder {
   private parts: Parts = {};
   private soundOf: string | null = null;
 
@@ -69,6 +71,30 @@ export class TakeSession extends OpenSession<Wish> {
       this.play();
       await this.refresh();
     });
+  }
+
+  readonly takesKeys = false;
+
+  get hand(): Hand {
+    return handOf(this.now.opened?.take.body);
+  }
+
+  get channels(): string[] {
+    return this.now.curves?.channels ?? [];
+  }
+
+  async editKeys(label: string, edit: KeyEdit): Promise<Record<string, KeyReport> | null> {
+    let report: Record<string, KeyReport> | null = null;
+    await this.change(async (take) => {
+      const made = await this.around.server.editKeys(take.id, take.version, label, edit);
+      report = made.report;
+      return made.document;
+    });
+    return report;
+  }
+
+  tryKeys(edit: KeyEdit) {
+    void this.preview({ edit });
   }
 
   async reload() {

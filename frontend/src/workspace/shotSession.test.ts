@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { Problem } from "../api/client";
+import { useKeys } from "../keys/keys";
 import { surroundings } from "./fakeServer";
 import { FakeShots } from "./fakeShots";
 import { ShotSession } from "./shotSession";
@@ -113,5 +114,39 @@ describe("roles and layers", () => {
     server.evaluated.length = 0;
     await session.reload();
     expect(server.evaluated).toEqual([]);
+  });
+});
+
+describe("keys of the open layer", () => {
+  const edit = { do: "draw", channels: { jawOpen: [] } };
+  it("are edited on its newest version, and what was done is said", async () => {
+    const { session, server } = await opened();
+    await Promise.all([session.editKeys("draw", edit), session.editKeys("draw on", edit)]);
+    expect(server.keyed).toEqual(["lip 1 draw", "lip 2 draw on"]);
+    expect(session.layer!.version).toBe(3);
+    expect(await session.editKeys("again", edit)).toMatchObject({ jawOpen: { keys: 1 } });
+  });
+  it("are tried without being kept", async () => {
+    const { session, server } = await opened();
+    server.evaluated.length = 0;
+    session.tryKeys(edit);
+    await expect.poll(() => server.evaluated).toEqual(["odile"]);
+    expect(server.keyed).toEqual([]);
+  });
+  it("need a layer", async () => {
+    const { session, server, around } = await opened();
+    session.openLayer(null);
+    expect(await session.editKeys("draw", edit)).toBeNull();
+    expect(server.keyed).toEqual([]);
+    expect(around.said).toEqual(["no layer is open: add one at Layers"]);
+    expect(session.hand).toEqual({});
+  });
+  it("are chosen of one layer only", async () => {
+    const { session } = await opened();
+    useKeys.setState({ chosen: { jawOpen: [3] } });
+    session.openLayer("lip");
+    expect(useKeys.getState().chosen).toEqual({ jawOpen: [3] });
+    session.openLayer(null);
+    expect(useKeys.getState().chosen).toEqual({});
   });
 });

@@ -1,6 +1,8 @@
 // A session of a shot: its documents, how each of its roles moves, and the layer that changes land in.
-import type { AnyDoc, Change, CutAsked, LayerDoc, Piece, ShotDoc, ShotWish } from "../api/client";
+import type { AnyDoc, Change, CutAsked, KeyEdit, KeyReport, LayerDoc, Piece, ShotDoc, ShotWish } from "../api/client";
 import type { Bundle } from "../api/bundle";
+import type { KeyHolder } from "../keys/keyHolder";
+import { handOfLayer, useKeys, type Hand } from "../keys/keys";
 import { OpenSession } from "./openSession";
 import { rolesOf, layersOf, type ShotState } from "./state";
 import { shownOf, type Parts, type Shown } from "./tables";
@@ -11,7 +13,7 @@ const WORDS = ["name", "notes", "timecode", "locked"];
 type Cut = Omit<CutAsked, "version" | "role" | "placement" | "at" | "seconds"> &
   Partial<Pick<CutAsked, "role" | "placement" | "at" | "seconds">>;
 
-export class ShotSession extends OpenSession<ShotWish> {
+export class ShotSession extends OpenSession<ShotWish> implements KeyHolder {
   private readonly parts: Record<string, Parts> = {};
   private readonly shown: Record<string, Shown> = {};
 
@@ -53,7 +55,9 @@ export class ShotSession extends OpenSession<ShotWish> {
 
   /** Changes land in this layer; with null in none. */
   openLayer(layer: string | null) {
-    if (this.shot) this.state.setState({ shot: { ...this.shot, layer } });
+    if (!this.shot || this.shot.layer === layer) return;
+    this.state.setState({ shot: { ...this.shot, layer } });
+    useKeys.setState({ chosen: {} }); // which keys are chosen is said of a layer
   }
 
   /** Shows keys of layers held until the next, or as they are. */
@@ -120,6 +124,38 @@ export class ShotSession extends OpenSession<ShotWish> {
       this.put(await make(found));
       await this.refresh([found.body.role]);
     });
+  }
+
+  readonly takesKeys = true;
+
+  /** The keys of the open layer. */
+  get hand(): Hand {
+    return handOfLayer(this.layer?.body);
+  }
+
+  get channels(): string[] {
+    return this.now.curves?.channels ?? [];
+  }
+
+  async editKeys(label: string, edit: KeyEdit): Promise<Record<string, KeyReport> | null> {
+    const layer = this.layer?.id;
+    if (!layer) return this.missing();
+    let report: Record<string, KeyReport> | null = null;
+    await this.changeLayer(layer, async (found) => {
+      const made = await this.around.server.editLayerKeys(found.id, found.version, label, edit);
+      report = made.report;
+      return made.document;
+    });
+    return report;
+  }
+
+  tryKeys(edit: KeyEdit) {
+    if (this.layer) void this.preview({ edit: { layer: this.layer.id, edit } });
+  }
+
+  private missing(): null {
+    this.around.notify({ kind: "info", message: "no layer is open: add one at Layers" });
+    return null;
   }
 
   /** A change of the shot that the server works out itself, in its turn among the others. */

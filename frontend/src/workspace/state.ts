@@ -57,6 +57,8 @@ export type Server = Pick<
   | "media"
   | "solves"
   | "alignedTake"
+  | "editKeys"
+  | "editLayerKeys"
   | "openShot"
   | "evaluateRole"
   | "cutShot"

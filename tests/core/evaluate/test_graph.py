@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.curves.channels import Recording
+from dynaface.core.curves.held import Held
 from dynaface.core.curves.keys import Key
 from dynaface.core.evaluate.cache import Cache
 from dynaface.core.evaluate.difference import changed_runs, patched
@@ -18,7 +19,6 @@ from dynaface.core.evaluate.node import constant
 from dynaface.core.evaluate.take import even_out, take_graph
 from dynaface.core.perform.join import JoinSettings
 from dynaface.core.perform.perform import perform_take
-from dynaface.core.tidy.hand import Hand
 from dynaface.core.tidy.stack import STEPS, evaluate, placed
 from tests.core.test_cast_and_join import body, character
 
@@ -67,7 +67,7 @@ def test_equal_content_has_one_key_and_any_change_another():
         graph(SMOOTH, placed("strength", {"gain": {"jawOpen": 0.6}}), character=constant("who", character())),
         graph(SMOOTH, WEAK, character=constant("other", character())),
         graph(SMOOTH, WEAK, character=constant("who", character()), sheet=CastSheet(bend={"jawOpen": 1.0})),
-        graph(SMOOTH, WEAK, hand={"jawOpen": Hand("keys", (Key(0, 0.5),))}, character=constant("who", character())),
+        graph(SMOOTH, WEAK, hand={"jawOpen": Held("keys", (Key(0, 0.5),))}, character=constant("who", character())),
         graph(SMOOTH, WEAK, character=constant("who", character()), body=constant("body", body(turn=20))),
     ]
     assert len({o.performed.key for o in [one, *others]}) == 7

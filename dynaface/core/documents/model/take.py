@@ -6,6 +6,7 @@ from typing import Annotated, ClassVar, Literal, Self
 from pydantic import Field, model_validator
 
 from dynaface.core.cast.sheet import MAX_OFF
+from dynaface.core.curves.held import Held
 from dynaface.core.documents.model.record import (
     Body,
     Frame,
@@ -22,7 +23,7 @@ from dynaface.core.documents.model.record import (
 from dynaface.core.documents.model.tidy import Tidy, fresh_tidy
 from dynaface.core.dots.hand import MAX_CORRECTIONS, Correction, parse_correction
 from dynaface.core.solve.tacks import MAX_TACKS, Tack, parse_tack
-from dynaface.core.tidy.hand import Hand, parse_hand
+from dynaface.core.tidy.hand import parse_hand
 
 MAX_DISMISSED = 2000
 KeyKind = Literal["smooth", "flat", "linear", "stepped", "free"]
@@ -149,7 +150,7 @@ class TakeBody(Body):
     let_go: dict[Key, bool] = Field(default={}, max_length=MAX_OFF)
 
     @cached_property
-    def by_hand(self) -> dict[str, Hand]:
+    def by_hand(self) -> dict[str, Held]:
         """channel -> what was done by hand on it; raises InputError."""
         return parse_hand({channel: {"mode": e.mode, "keys": e.keys} for channel, e in self.hand.items()})
 

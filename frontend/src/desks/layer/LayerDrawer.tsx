@@ -5,6 +5,7 @@ import { useNavigate, useParams } from "react-router";
 import { PanelTabs } from "../../drawer/PanelTabs";
 import { useOpen } from "../../workspace/workspace";
 import { ClipsPanel } from "./ClipsPanel";
+import { KeysOfLayer } from "./KeysOfLayer";
 import { useLayerDesk } from "./layerState";
 import { LayersPanel } from "./LayersPanel";
 import { MakersPanel } from "./MakersPanel";
@@ -12,8 +13,15 @@ import { PosesPanel } from "./PosesPanel";
 import { ShotList } from "./ShotList";
 import { WordsPanel } from "./WordsPanel";
 
-const PANELS = { clips: ClipsPanel, layers: LayersPanel, makers: MakersPanel, words: WordsPanel, poses: PosesPanel };
-const WORDS = { clips: "Clips", layers: "Layers", makers: "Makers", words: "Words", poses: "Poses" };
+const PANELS = {
+  clips: ClipsPanel,
+  layers: LayersPanel,
+  keys: KeysOfLayer,
+  makers: MakersPanel,
+  words: WordsPanel,
+  poses: PosesPanel,
+};
+const WORDS = { clips: "Clips", layers: "Layers", keys: "Keys", makers: "Makers", words: "Words", poses: "Poses" };
 
 export function LayerDrawer() {
   const { shot } = useOpen("shot");

@@ -5,7 +5,10 @@ import { useRegister } from "../../commands/useRegister";
 import { CurveNames } from "../../deck/CurveNames";
 import { deckCommands } from "../../deck/deckCommands";
 import { deckCurves, Pyramids, rangeOfCurves } from "../../deck/deckModel";
+import { DeckTools } from "../../deck/DeckTools";
 import { Transport } from "../../deck/Transport";
+import { KEY_COMMANDS } from "../../keys/keyCommands";
+import { handOfLayer } from "../../keys/keys";
 import { clock } from "../../playback/clock";
 import { useCatalogue } from "../../shared/catalogue";
 import { onTheme, useLight } from "../../shared/colourMode";
@@ -14,7 +17,6 @@ import { timecodeStart, type Unit } from "../../timekit/timeAxis";
 import type { Track } from "../../timekit/track";
 import { blockTrack } from "../../timekit/tracks/blocks";
 import { curveTrack } from "../../timekit/tracks/curves";
-import { NO_KEYS } from "../../timekit/tracks/keys";
 import { layerTrack } from "../../timekit/tracks/layers";
 import { rulerTrack } from "../../timekit/tracks/ruler";
 import { waveTrack } from "../../timekit/tracks/wave";
@@ -33,6 +35,7 @@ import {
   spanChanges,
   stretchOf,
 } from "./shotModel";
+import { useKeyTools } from "../../deck/useKeyTools";
 import { useShotWave } from "./useShotWave";
 import { wordBlocks, wordDragged, wordsOf } from "./wordModel";
 
@@ -54,6 +57,8 @@ export function ShotDeck() {
   );
   const range = useMemo(() => rangeOfCurves(shown), [shown]);
   const start = useMemo(() => (body?.timecode ? timecodeStart(body.timecode, body.rate) : null), [body]);
+  const open = shot?.opened.layers.find((l) => l.id === shot.layer)?.body;
+  const keyTools = useKeyTools(shown, open && !open.locked ? handOfLayer(open) : null, activeShot);
   const layers = shot ? inSight(layersOf(shot, shot.role), shot.layer, desk.folded.layers ? 1 : ROWS) : [];
 
   const tracks: Track[] = [rulerTrack, waveTrack({ peaks, offset: () => 0, none: "no sound yet" })];
@@ -133,15 +138,17 @@ export function ShotDeck() {
         },
       }),
     );
-  tracks.push(curveTrack({ curves: shown, range, comparing, rawName: "capture", keys: () => NO_KEYS }));
+  tracks.push(curveTrack({ curves: shown, range, comparing, rawName: "capture", ...keyTools }));
 
   const commands = useMemo(() => deckCommands(() => deck, nextPlace), [deck]);
   useRegister(commands);
+  useRegister(KEY_COMMANDS); // before those of the desk: with keys chosen, Delete is theirs
   useRegister(LAYER_COMMANDS);
   const frames = curves?.frames ?? clock.frames;
   return (
     <Flex direction="column" h="100%" bg="bg.deck" data-testid="shot-deck">
       <Transport unit={unit} onUnit={setUnit} start={start} frames={frames} onFit={() => deck?.fit()}>
+        <DeckTools />
         <DeckLanes />
       </Transport>
       <CurveNames curves={shown} />

@@ -7,7 +7,7 @@ import type { Curve, CurveView } from "./curves";
 /** frame, value, slopes before and after, kind and, where a tangent is weighted, its weights. */
 export type Row = [frame: number, value: number, before: number, after: number, kind: string, ...weights: number[]];
 /** A shown curve that holds keys, or a correction of keys. */
-export type KeyedCurve = { curve: Curve; mode: "keys" | "offset"; rows: Row[] };
+export type KeyedCurve = { curve: Curve; mode: "keys" | "offset" | "factor"; rows: Row[] };
 /** drag: how far the chosen keys are being dragged; stroke: a box, lasso or line under way, in pixels. */
 export type KeysShown = {
   keys: KeyedCurve[];
@@ -32,7 +32,7 @@ export const MAX_TANGENTS = 3; // with more chosen keys the handles would hide t
 /** Where a key lies on the screen; a correction's key lies on the curve that it corrects. */
 export function placeOf(view: CurveView, held: KeyedCurve, row: Row): { x: number; y: number } {
   const at = Math.min(Math.max(Math.round(row[0]), 0), held.curve.tidied.frames - 1);
-  const value = held.mode === "offset" ? held.curve.tidied.base[at]! : row[1];
+  const value = held.mode !== "keys" ? held.curve.tidied.base[at]! : row[1];
   return { x: frameToX(view.axis, row[0]), y: valueToY(view.value, value / held.curve.scale) };
 }
 

@@ -1,0 +1,1 @@
+"""Editing keys, whatever holds them."""

@@ -1,0 +1,93 @@
+"""Keys of a layer: every edit of them in the deck of a shot (core/keying/kit.py), and what it changes in the document."""
+
+from collections.abc import Mapping
+from dataclasses import replace
+from functools import partial
+from typing import Any
+
+from dynaface.core.curves.channels import Channels, Floats
+from dynaface.core.curves.held import Held
+from dynaface.core.curves.keys import Keys
+from dynaface.core.documents.changes import path_of
+from dynaface.core.documents.model.shot import LayerBody
+from dynaface.core.errors import InputError
+from dynaface.core.keying.case import Column, Edit, Made
+from dynaface.core.keying.kit import edited_keys
+from dynaface.core.layers.layer import widened
+from dynaface.core.layers.layer_case import MODE, LayerCase
+from dynaface.core.records.records import Document
+from dynaface.core.shapes.regions import REGION
+from dynaface.core.shapes.standard import CHANNELS
+from dynaface.services.edit_document import change_document
+from dynaface.services.key_rows import key_changes, key_rows
+from dynaface.services.shot.evaluate_shot import PreparedRole, prepare_role
+from dynaface.services.work import Work, document_for
+
+
+def edit_layer_keys(work: Work, layer: str, version: int, label: str, edit: Edit
+                    ) -> tuple[Document[LayerBody], dict[str, Any]]:  # fmt: skip
+    """Makes an edit and keeps it: (layer, what it did by channel). It can be undone."""
+    found, made, report = _edited(work, layer, edit)
+    return change_document(work, layer, LayerBody, version, label, _changes(found, made)), report
+
+
+def changes_of_layer_edit(work: Work, layer: str, edit: Edit) -> list[dict[str, Any]]:
+    """What an edit would change in the layer: for a preview."""
+    found, made, _ = _edited(work, layer, edit)
+    return _changes(found, made)
+
+
+def _edited(work: Work, layer: str, edit: Edit) -> tuple[Document[LayerBody], Made, dict[str, Any]]:
+    with work.store.snapshot() as unit:
+        found = document_for(work, unit, layer, LayerBody)
+    body = found.body
+    if body.locked:
+        raise InputError(f"the layer {body.name} is locked", hint="Unlock it first")
+    prepared = prepare_role(work, body.shot, body.role)
+    held = {c: Held(MODE[body.does], keys) for c, keys in body.layer.keys.items()}
+    raw = prepared.graph.raw.result(prepared.cache)
+    now = prepared.graph.tidied.result(prepared.cache)
+    beneath = prepared.tidied_with({layer: replace(body.layer, keys={})})
+
+    def case(channel: str, own: Held | None, chosen: frozenset[int]) -> LayerCase:
+        column = Column(_column(raw, channel), _column(beneath, channel), _column(now, channel), float(now.rate))
+        return LayerCase(body.does, partial(_result, prepared, found), channel, own, chosen, held, column, edit)
+
+    made, report = edited_keys(_within_reach(body, edit), CHANNELS, held, case)
+    return found, made, report
+
+
+def _within_reach(body: LayerBody, edit: Edit) -> Edit:
+    """The edit on those of its channels that the layer reaches; raises InputError where there is none."""
+    channels = edit.get("channels")
+    if not isinstance(channels, Mapping):
+        return edit
+    reached = {c: k for c, k in channels.items() if c not in REGION or body.layer.reaches(c)}
+    if channels and not reached:
+        on = ", ".join(sorted(body.layer.regions))
+        raise InputError(f"the layer {body.name} reaches {on}, not {', '.join(channels)}"[:200], hint="Let it reach further, or work in another")
+    return {**edit, "channels": reached}
+
+
+def _column(channels: Channels, channel: str) -> Floats:
+    return widened(channels, [channel]).column(channel)
+
+
+def _result(prepared: PreparedRole, layer: Document[LayerBody], channel: str, keys: Keys) -> Floats:
+    """(frames,) a channel with all layers, as it would be with other keys in one of them."""
+    own = layer.body.layer
+    return _column(prepared.tidied_with({layer.id: replace(own, keys={**own.keys, channel: keys})}), channel)
+
+
+def _changes(layer: Document[LayerBody], made: Made) -> list[dict[str, Any]]:
+    out: list[dict[str, Any]] = []
+    tables = layer.body.plain()["keys"]
+    for channel, after in made.items():
+        before, path = tables.get(channel, {}), path_of("keys", channel)
+        if after is None:
+            out += [{"path": path, "remove": True}] if channel in tables else []
+        elif channel not in tables:
+            out.append({"path": path, "value": key_rows(after.keys)})
+        else:
+            out += key_changes(path, before, key_rows(after.keys))
+    return out
