@@ -65,7 +65,10 @@ def _within_reach(body: LayerBody, edit: Edit) -> Edit:
     reached = {c: k for c, k in channels.items() if c not in REGION or body.layer.reaches(c)}
     if channels and not reached:
         on = ", ".join(sorted(body.layer.regions))
-        raise InputError(f"the layer {body.name} reaches {on}, not {', '.join(channels)}"[:200], hint="Let it reach further, or work in another")
+        raise InputError(
+            f"the layer {body.name} reaches {on}, not {', '.join(channels)}"[:200],
+            hint="Let it reach further, or work in another",
+        )
     return {**edit, "channels": reached}
 
 

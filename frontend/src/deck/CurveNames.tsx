@@ -4,11 +4,12 @@ import type { Curve } from "../timekit/tracks/curves";
 
 const SHOWN = 6;
 
-export function CurveNames({ curves }: { curves: Curve[] }) {
-  if (!curves.length) return null;
+/** children: at the right end of the row. */
+export function CurveNames({ curves, children }: { curves: Curve[]; children?: React.ReactNode }) {
+  if (!curves.length && !children) return null;
   return (
     <Flex
-      h="20px"
+      h={children ? "26px" : "20px"}
       px="3"
       gap="4"
       align="center"
@@ -35,6 +36,8 @@ export function CurveNames({ curves }: { curves: Curve[] }) {
         </Text>
       ))}
       {curves.length > SHOWN && <Text>and {curves.length - SHOWN} more</Text>}
+      {children && <Box flex="1" />}
+      {children}
     </Flex>
   );
 }

@@ -39,7 +39,7 @@ export function Transport({ unit, onUnit, start, frames, onFit, children }: Prop
       >
         {state.scrubSound ? <Volume2 size={15} /> : <VolumeX size={15} />}
       </Tool>
-      <NativeSelect.Root size="xs" w="74px">
+      <NativeSelect.Root size="xs" w="74px" flexShrink={0}>
         <NativeSelect.Field
           aria-label="Playback rate"
           value={state.rate}
@@ -56,7 +56,7 @@ export function Transport({ unit, onUnit, start, frames, onFit, children }: Prop
       <Text fontFamily="number" fontSize="lg" color="accent" minW="112px" textAlign="right" data-testid="time-readout">
         {frameLabel(state.frame, clock.fps, unit, start)}
       </Text>
-      <NativeSelect.Root size="xs" w="108px">
+      <NativeSelect.Root size="xs" w="108px" flexShrink={0}>
         <NativeSelect.Field aria-label="Time shown as" value={unit} onChange={(e) => onUnit(e.target.value as Unit)}>
           <option value="frames">frames</option>
           <option value="seconds">seconds</option>

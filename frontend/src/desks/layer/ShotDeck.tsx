@@ -142,16 +142,17 @@ export function ShotDeck() {
 
   const commands = useMemo(() => deckCommands(() => deck, nextPlace), [deck]);
   useRegister(commands);
-  useRegister(KEY_COMMANDS); // before those of the desk: with keys chosen, Delete is theirs
   useRegister(LAYER_COMMANDS);
+  useRegister(KEY_COMMANDS); // after those of the desk: with keys chosen, Delete is theirs
   const frames = curves?.frames ?? clock.frames;
   return (
     <Flex direction="column" h="100%" bg="bg.deck" data-testid="shot-deck">
       <Transport unit={unit} onUnit={setUnit} start={start} frames={frames} onFit={() => deck?.fit()}>
         <DeckTools />
-        <DeckLanes />
       </Transport>
-      <CurveNames curves={shown} />
+      <CurveNames curves={shown}>
+        <DeckLanes />
+      </CurveNames>
       <Flex position="relative" flex="1" minH="0">
         <Deck
           tracks={tracks}
