@@ -118,6 +118,10 @@ class OfRole(Strict):
     role: str = Field(min_length=1, max_length=120)
 
 
+class RoleMends(OfRole):
+    keys: list[str] = Field(min_length=1, max_length=400)
+
+
 class BakeAsked(OfRole):
     within: Annotated[list[int], Field(min_length=2, max_length=2)] | None = None
     tolerance: float = Field(default=0.005, ge=0.0005, le=0.2)
@@ -168,6 +172,7 @@ class EvaluateRole(Strict):
     character: str | None = Field(default=None, pattern=ID)
     stepped: bool = False
     edit: LayerKeyEdit | None = None
+    mends: list[str] = Field(default_factory=list, max_length=400)
 
 
 class RoleHandoverIn(Strict):

@@ -9,12 +9,13 @@ from dynaface.services.shot.bake_layers import bake_layers, bake_take
 from dynaface.services.shot.cut_shot import Cut, cut_shot
 from dynaface.services.shot.edit_layer_keys import edit_layer_keys
 from dynaface.services.shot.end_maker import end_maker
+from dynaface.services.shot.find_role_snags import list_role_snags, mend_role
 from dynaface.services.shot.freeze_clip import follow_take, freeze_clip
 from dynaface.services.shot.grab_face import grab_face
 from dynaface.services.shot.make_shot import add_layer, add_to_reel, list_reel, list_shots, make_shot
 from dynaface.services.shot.open_shot import open_shot
 from dynaface.services.shot.poses import list_poses, save_pose
-from dynaface.services.shot.preview_role import LayerTrial, preview_role
+from dynaface.services.shot.preview_role import RoleTrial, preview_role
 from dynaface.services.shot.shot_sound import let_sound_go, shot_peaks, shot_wav
 from dynaface.services.shot.snap_gaze import snap_gaze
 from dynaface.services.shot.snapshot import ShotWish
@@ -42,11 +43,12 @@ from dynaface.web.models_shot import (
     NewShot,
     OfRole,
     OpenedShotOut,
+    RoleMends,
     ShotRows,
     SnapAsked,
     SnappedOut,
 )
-from dynaface.web.models_tidy import KeyEdit, LayerKeysEdited
+from dynaface.web.models_tidy import KeyEdit, LayerKeysEdited, SnagList
 from dynaface.web.spec import checked, routes, work
 
 
@@ -102,7 +104,7 @@ def evaluate_shot(shot: str) -> Response:
     given: EvaluateRole = request.context.json  # type: ignore[attr-defined]
     layers = {layer: [c.model_dump() for c in changes] for layer, changes in given.layers.items()}
     wish = ShotWish([c.model_dump() for c in given.shot], layers, given.character, given.stepped)
-    trial = LayerTrial(given.edit.layer, given.edit.edit) if given.edit else None
+    trial = RoleTrial(given.edit.layer, given.edit.edit) if given.edit else RoleTrial(mends=given.mends)
     pieces = [Piece(**p.model_dump()) for p in given.pieces]
     return as_bundle(*preview_role(work(), shot, given.role, pieces, wish, trial))
 
@@ -132,6 +134,21 @@ def new_layer(shot: str) -> Response:
     """A layer on top of a role's others."""
     given: NewLayer = request.context.json  # type: ignore[attr-defined]
     return as_json(add_layer(work(), shot, given.role, given.name, given.does, given.regions))
+
+
+@routes.post("/shots/<shot>/snags")
+@checked(takes=OfRole, gives=SnagList)
+def snags_of_role(shot: str) -> Response:
+    """Looks for what is wrong in a role's result, worst first, each with a proposed mend."""
+    return as_json(list_role_snags(work(), shot, request.context.json.role))  # type: ignore[attr-defined]
+
+
+@routes.post("/shots/<shot>/mends")
+@checked(takes=RoleMends, gives=LayerDocument)
+def mends_of_role(shot: str) -> Response:
+    """Accepts mends as keys of the layer of mends."""
+    given: RoleMends = request.context.json  # type: ignore[attr-defined]
+    return as_json(mend_role(work(), shot, given.role, given.keys))
 
 
 @routes.post("/layers/<layer>/keys")

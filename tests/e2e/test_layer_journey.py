@@ -1,6 +1,7 @@
 """At the Layer desk: from takes to a shot that is cut, layered, taken hold of and handed over; all of it undone across a reload."""
 
 import re
+from collections.abc import Sequence
 
 from playwright.sync_api import Page, expect
 
@@ -9,9 +10,12 @@ from tests.e2e.test_tidy_journey import bring_in, deck_at
 RULER, LANE = 8, 100  # pixels from the deck's top: the ruler, the first role's clips
 
 
-def begin_shot(page: Page, name: str, rig: str = "kettle") -> None:
+LAMP = ("mara_lamp.csv", "mara_lamp.wav")
+
+
+def begin_shot(page: Page, name: str, rig: str = "kettle", files: Sequence[str] = LAMP) -> None:
     """A production with one take and a shot of it, open at the Layer desk."""
-    bring_in(page, name, {"line": ["mara_lamp.csv", "mara_lamp.wav"]}, rig)
+    bring_in(page, name, {"line": list(files)}, rig)
     page.get_by_role("navigation", name="Desks").get_by_role("button", name="Layer").click()
     page.get_by_label("Name", exact=True).fill("Landing")
     page.locator("label").filter(has_text="line").click()

@@ -46,3 +46,25 @@ def test_a_curve_is_drawn_in_a_layer_and_its_keys_are_chosen_moved_copied_and_re
     for label in ("delete keys", "paste keys", "nudge keys", "draw a curve"):
         page.get_by_label(f"Undo: {label}").click()
         expect(page.get_by_text(f"Undone: {label}")).to_be_visible()
+
+
+def test_a_snag_of_the_result_is_tried_mended_in_a_layer_and_let_be(page: Page):
+    begin_shot(page, "Layer snags", files=["mara_second.csv", "mara_second.wav"])
+    page.get_by_role("tab", name="Snags").click()
+    listed = page.get_by_role("listbox", name="Snags")
+    pop = listed.locator("[data-kind='head pop']").first
+    pop.get_by_role("option").click()
+    pop.get_by_role("button", name="Try it").click()
+    expect(pop.get_by_role("button", name="Stop")).to_be_visible()
+    pop.get_by_role("button", name="Stop").click()
+    before = listed.get_by_role("option").count()
+    pop.get_by_role("button", name="Accept", exact=True).click()
+    expect(page.get_by_label("Undo: mend: head pop")).to_be_enabled()
+    expect(listed.get_by_role("option")).not_to_have_count(before)
+    listed.get_by_role("option").first.click()
+    listed.get_by_role("button", name="Let be…").click()
+    listed.get_by_label("Reason").fill("meant")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("1 let be")).to_be_visible()
+    page.get_by_role("tab", name="Layers").click()
+    expect(page.get_by_test_id("layer-row").first).to_contain_text("mends")

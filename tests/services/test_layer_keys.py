@@ -11,7 +11,7 @@ from dynaface.services.shot.edit_layer_keys import edit_layer_keys
 from dynaface.services.shot.evaluate_shot import evaluate_role
 from dynaface.services.shot.make_shot import add_layer, make_shot
 from dynaface.services.shot.open_shot import open_shot
-from dynaface.services.shot.preview_role import LayerTrial, preview_role
+from dynaface.services.shot.preview_role import RoleTrial, preview_role
 from dynaface.services.shot.snapshot import ShotWish
 from dynaface.services.take.import_take import import_take
 from tests.conftest import stored
@@ -57,7 +57,7 @@ def test_a_stroke_lands_in_the_layer_and_is_undone_and_redone(mara, shot, layer)
 
 
 def test_what_a_drag_shows_is_what_it_keeps_and_stores_nothing(mara, shot, layer):
-    shown = face(mara, shot, evaluate=preview_role, wish=ShotWish(), trial=LayerTrial(layer.id, DRAWN))
+    shown = face(mara, shot, evaluate=preview_role, wish=ShotWish(), trial=RoleTrial(layer.id, DRAWN))
     assert newest(mara, shot, layer).version == layer.version
     edit_layer_keys(mara, layer.id, layer.version, "draw a curve", DRAWN)
     assert face(mara, shot) == pytest.approx(shown, abs=1e-6)

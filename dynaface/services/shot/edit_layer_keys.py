@@ -1,8 +1,7 @@
 """Keys of a layer: every edit of them in the deck of a shot (core/keying/kit.py), and what it changes in the document."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from functools import partial
 from typing import Any
 
 from dynaface.core.curves.channels import Channels, Floats
@@ -20,8 +19,12 @@ from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import CHANNELS
 from dynaface.services.edit_document import change_document
 from dynaface.services.key_rows import key_changes, key_rows
-from dynaface.services.shot.evaluate_shot import PreparedRole, prepare_role
+from dynaface.services.shot.evaluate_shot import prepare_role
+from dynaface.services.shot.snapshot import ShotWish
 from dynaface.services.work import Work, document_for
+
+Strokes = Mapping[str, Sequence[tuple[int, Floats]]]
+"""Channel -> (first frame, (frames,) how the face shall be from there on)."""
 
 
 def edit_layer_keys(work: Work, layer: str, version: int, label: str, edit: Edit
@@ -37,23 +40,53 @@ def changes_of_layer_edit(work: Work, layer: str, edit: Edit) -> list[dict[str, 
     return _changes(found, made)
 
 
+def changes_of_strokes(
+    work: Work, layer: Document[LayerBody], strokes: Strokes, wish: ShotWish | None = None
+) -> list[dict[str, Any]]:
+    """The changes of a layer by which the face becomes what strokes say, channel by channel and from the first frame of each on."""
+    kit = _Kit(work, layer, {}, wish)
+    made: Made = {}
+    for channel, parts in strokes.items():
+        held = kit.held.get(channel)
+        for first, curve in parts:
+            held = kit.case(channel, held, frozenset()).with_curve(first, curve)[channel]
+        made[channel] = held
+    return _changes(layer, made)
+
+
+class _Kit:
+    """What the cases of one layer's channels are made of."""
+
+    def __init__(self, work: Work, layer: Document[LayerBody], edit: Edit, wish: ShotWish | None = None) -> None:
+        body = layer.body
+        if body.locked:
+            raise InputError(f"the layer {body.name} is locked", hint="Unlock it first")
+        self.layer, self.edit = layer, edit
+        self.prepared = prepare_role(work, body.shot, body.role, wish)
+        self.held = {c: Held(MODE[body.does], keys) for c, keys in body.layer.keys.items()}
+        self.raw = self.prepared.graph.raw.result(work.cache)
+        self.now = self.prepared.graph.tidied.result(work.cache)
+        self.beneath = self.prepared.tidied_with({layer.id: replace(body.layer, keys={})})
+
+    def case(self, channel: str, own: Held | None, chosen: frozenset[int]) -> LayerCase:
+        """The case of a channel that holds these keys."""
+        raw, beneath, now = (_column(c, channel) for c in (self.raw, self.beneath, self.now))
+        column = Column(raw, beneath, now, float(self.now.rate))
+        return LayerCase(self.layer.body.does, self.face, channel, own, chosen, self.held, column, self.edit)
+
+    def face(self, channel: str, keys: Keys) -> Floats:
+        """(frames,) a channel with all layers, as it would be with other keys in this one."""
+        own = self.layer.body.layer
+        return _column(
+            self.prepared.tidied_with({self.layer.id: replace(own, keys={**own.keys, channel: keys})}), channel
+        )
+
+
 def _edited(work: Work, layer: str, edit: Edit) -> tuple[Document[LayerBody], Made, dict[str, Any]]:
     with work.store.snapshot() as unit:
         found = document_for(work, unit, layer, LayerBody)
-    body = found.body
-    if body.locked:
-        raise InputError(f"the layer {body.name} is locked", hint="Unlock it first")
-    prepared = prepare_role(work, body.shot, body.role)
-    held = {c: Held(MODE[body.does], keys) for c, keys in body.layer.keys.items()}
-    raw = prepared.graph.raw.result(prepared.cache)
-    now = prepared.graph.tidied.result(prepared.cache)
-    beneath = prepared.tidied_with({layer: replace(body.layer, keys={})})
-
-    def case(channel: str, own: Held | None, chosen: frozenset[int]) -> LayerCase:
-        column = Column(_column(raw, channel), _column(beneath, channel), _column(now, channel), float(now.rate))
-        return LayerCase(body.does, partial(_result, prepared, found), channel, own, chosen, held, column, edit)
-
-    made, report = edited_keys(_within_reach(body, edit), CHANNELS, held, case)
+    kit = _Kit(work, found, edit)
+    made, report = edited_keys(_within_reach(found.body, edit), CHANNELS, kit.held, kit.case)
     return found, made, report
 
 
@@ -74,12 +107,6 @@ def _within_reach(body: LayerBody, edit: Edit) -> Edit:
 
 def _column(channels: Channels, channel: str) -> Floats:
     return widened(channels, [channel]).column(channel)
-
-
-def _result(prepared: PreparedRole, layer: Document[LayerBody], channel: str, keys: Keys) -> Floats:
-    """(frames,) a channel with all layers, as it would be with other keys in one of them."""
-    own = layer.body.layer
-    return _column(prepared.tidied_with({layer.id: replace(own, keys={**own.keys, channel: keys})}), channel)
 
 
 def _changes(layer: Document[LayerBody], made: Made) -> list[dict[str, Any]]:

@@ -21,15 +21,18 @@ from dynaface.services.work import Work
 RATE = 48_000
 
 
-def shot_sound(work: Work, shot: str) -> tuple[str, Sound]:
-    """(tag, equal for equal sound; the mix, at least as long as the shot; what ends beyond it is heard to its end)."""
+def shot_sound(work: Work, shot: str, only: str | None = None) -> tuple[str, Sound]:
+    """(tag, equal for equal sound; the mix, at least as long as the shot; what ends beyond it is heard to its end). only: a role, to hear
+    no other.
+    """
     with work.store.snapshot() as unit:
         found = read_shot(work, unit, shot)
         wanted = {i for i in _named(found) if i}
         sounds = {s.id: s for s in unit.sources.many(sorted(wanted)) if s.production == found.shot.production}
     heard = [
-        *(p for role in found.shot.body.roles.values() for e in role.placements.values() for p in _of_clip(work, found, e, sounds)),
-        *((e.source, _own(work, e, sounds)) for e in found.shot.body.sounds.values() if not e.mute and e.source in sounds),
+        *(p for name, role in found.shot.body.roles.items() if only in (None, name) for e in role.placements.values() for p in _of_clip(work, found, e, sounds)),
+        *((e.source, _own(work, e, sounds)) for e in found.shot.body.sounds.values() 
+          if not e.mute and e.source in sounds and only in (None, e.role)),
     ]  # fmt: skip
     length = Fraction(found.shot.body.length)
     key = content_key("mix", RATE, length, [(source, *(getattr(p, f) for f in FIELDS)) for source, p in heard])

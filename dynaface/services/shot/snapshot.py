@@ -23,13 +23,14 @@ from dynaface.store.unit import Unit
 @dataclass(frozen=True)
 class ShotWish:
     """What is only wished for: changes of the shot, and of layers by id, that are not stored; another character for the role; stepped:
-    keys of layers hold until the next.
+    keys of layers hold until the next; top: a layer on top that is not stored.
     """
 
     shot: Wanted = ()
     layers: Mapping[str, Wanted] | None = None
     character: str | None = None
     stepped: bool = False
+    top: Document[LayerBody] | None = None
 
 
 @dataclass(frozen=True)
@@ -148,6 +149,7 @@ def role_snapshot(work: Work, shot: str, role: str, wish: ShotWish | None = None
         body = edited(found.shot.body, wish.shot) if wish.shot else found.shot.body
         asked = wish.layers or {}
         layers = tuple(replace(n, body=edited(n.body, asked[n.id])) if n.id in asked else n for n in found.layers)
+        layers += (wish.top,) if wish.top else ()
         found = replace(found, shot=replace(found.shot, body=body), layers=layers)
         own = role_of(found.shot, role)
         looked = {a.role for a in found.shot.body.aims.values() if a.role} & (set(found.shot.body.roles) - {role})

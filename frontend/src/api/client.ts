@@ -75,6 +75,8 @@ export type ShotWish = {
   shot?: Change[];
   layers?: Record<string, Change[]>;
   stepped?: boolean;
+  /** Keys of snags whose mends are tried. */
+  mends?: string[];
   /** An edit of keys of a layer that is tried. */
   edit?: { layer: string; edit: KeyEdit };
 };
@@ -257,6 +259,8 @@ export const api = {
   followedDots: (source: string) => bundle(send("GET", `/sources/${source}/dots`)),
   snags: (take: string) => post<SnagList>(`/takes/${take}/snags`),
   mend: (take: string, version: number, keys: string[]) => post<TakeDoc>(`/takes/${take}/mends`, { version, keys }),
+  roleSnags: (shot: string, role: string) => post<SnagList>(`/shots/${shot}/snags`, { role }),
+  mendRole: (shot: string, role: string, keys: string[]) => post<LayerDoc>(`/shots/${shot}/mends`, { role, keys }),
   proposal: (take: string) => get<StackProposal>(`/takes/${take}/proposal`),
   editKeys: (take: string, version: number, label: string, edit: KeyEdit) =>
     post<{ document: TakeDoc; report: Record<string, KeyReport> }>(`/takes/${take}/keys`, { version, label, edit }),

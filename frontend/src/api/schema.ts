@@ -979,6 +979,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot}/mends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Accepts mends as keys of the layer of mends. */
+        post: operations["post__api_shots_{shot}_mends"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot}/peaks": {
         parameters: {
             query?: never;
@@ -1007,6 +1024,23 @@ export interface paths {
         put?: never;
         /** What a role does at a frame as a pose of the production. */
         post: operations["post__api_shots_{shot}_poses"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot}/snags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Looks for what is wrong in a role's result, worst first, each with a proposed mend. */
+        post: operations["post__api_shots_{shot}_snags"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2899,6 +2933,8 @@ export interface components {
             layers?: {
                 [key: string]: components["schemas"]["Wanted"][];
             };
+            /** Mends */
+            mends?: string[];
             /** Pieces */
             pieces: components["schemas"]["PieceAsked"][];
             /** Role */
@@ -4234,7 +4270,7 @@ export interface components {
         /**
          * Role
          * @description One character in the shot with the performer whose takes move it. at: metres on the ground; turn: degrees to its left;
-         *     capture: region -> how much of the capture counts.
+         *     capture: region -> how much of the capture counts; dismissed: snags that somebody looked at and let be.
          */
         Role: {
             /**
@@ -4262,6 +4298,13 @@ export interface components {
              * @default null
              */
             character: string | null;
+            /**
+             * Dismissed
+             * @default {}
+             */
+            dismissed: {
+                [key: string]: components["schemas"]["Dismissed"];
+            };
             /** Performer */
             performer: string;
             /**
@@ -4284,6 +4327,13 @@ export interface components {
             /** Role */
             role: string;
             settings: components["schemas"]["HandoverSettingsIn"];
+        };
+        /** RoleMends */
+        RoleMends: {
+            /** Keys */
+            keys: string[];
+            /** Role */
+            role: string;
         };
         /** Said */
         Said: {
@@ -7715,6 +7765,50 @@ export interface operations {
             };
         };
     };
+    "post__api_shots_{shot}_mends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleMends"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayerDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get__api_shots_{shot}_peaks": {
         parameters: {
             query?: never;
@@ -7775,6 +7869,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PoseDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_shots_{shot}_snags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfRole"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SnagList"];
                 };
             };
             /** @description Not Found */

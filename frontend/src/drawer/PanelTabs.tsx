@@ -10,15 +10,16 @@ type Props<P extends string> = {
 };
 
 export function PanelTabs<P extends string>({ panels, shown, onShow, aside }: Props<P>) {
+  const many = Object.keys(panels).length > 6; // two rows of four
   return (
-    <Flex role="tablist" borderBottomWidth="1px" borderColor="line" px="1" flexShrink={0}>
+    <Flex role="tablist" borderBottomWidth="1px" borderColor="line" px="1" flexShrink={0} wrap="wrap">
       {(Object.keys(panels) as P[]).map((name) => (
         <Box
           as="button"
           role="tab"
           key={name}
-          flex="1"
-          py="2"
+          flex={many ? "0 0 25%" : "1"}
+          py={many ? "1.5" : "2"}
           cursor="pointer"
           whiteSpace="nowrap"
           aria-selected={shown === name}

@@ -1,9 +1,9 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
-import { api, Problem, type Snag, type SnagList, type TakeDoc } from "../api/client";
+import { Problem, type Snag, type SnagList } from "../api/client";
 import { clock } from "../playback/clock";
 import { notify } from "../shared/notices";
 import { stopTrial, tryOut, useTrial } from "../workspace/trial";
-import type { TakeSession } from "../workspace/session";
+import type { SnagHolder } from "./snagHolder";
 import { select } from "../workspace/workspace";
 import {
   acceptMends,
@@ -28,14 +28,18 @@ vi.mock("../workspace/trial", async () => {
 const snag = (key: string, first: number, more: Partial<Snag> = {}): Snag =>
   ({ key, kind: "spike", first, last: first + 4, channels: ["c1"], steps: [], soundShift: 0, ...more }) as Snag;
 const list = (...snags: Snag[]) => ({ snags, dismissed: [] }) as unknown as SnagList;
-const change = vi.fn((make: (take: TakeDoc) => Promise<unknown>) => make({ id: "take", version: 3 } as TakeDoc));
-const edit = vi.fn();
-const session = {
-  now: { curves: { channels: Array.from({ length: 12 }, (_, i) => `c${i}`) } },
-  change,
-  edit,
-} as unknown as TakeSession;
-const snags = vi.spyOn(api, "snags");
+const snags = vi.fn<SnagHolder["findSnags"]>();
+const mend = vi.fn<SnagHolder["mendSnags"]>();
+const dismissed = vi.fn<SnagHolder["dismissSnag"]>();
+const holder = (snagsOf: string) =>
+  ({
+    snagsOf,
+    now: { curves: { channels: Array.from({ length: 12 }, (_, i) => `c${i}`) } },
+    findSnags: snags,
+    mendSnags: mend,
+    dismissSnag: dismissed,
+  }) as unknown as SnagHolder;
+const session = holder("take");
 
 /** An answer that comes when it is let. */
 function later<T>() {
@@ -55,19 +59,19 @@ beforeEach(() => {
 describe("looking a take through", () => {
   it("keeps what is looked at where it is still there", async () => {
     snags.mockResolvedValue(list(snag("a", 1), snag("b", 9)));
-    await lookThrough("take");
+    await lookThrough(session);
     useSnags.setState({ chosen: "b" });
-    await lookThrough("take");
+    await lookThrough(session);
     expect(useSnags.getState().chosen).toBe("b");
     snags.mockResolvedValue(list(snag("a", 1)));
-    await lookThrough("take");
+    await lookThrough(session);
     expect(useSnags.getState().chosen).toBeNull();
   });
 
   it("shows the newest answer, whichever comes last", async () => {
     const [slow, quick] = [later<SnagList>(), later<SnagList>()];
     snags.mockReturnValueOnce(slow.promise).mockReturnValueOnce(quick.promise);
-    const both = [lookThrough("take"), lookThrough("take")];
+    const both = [lookThrough(session), lookThrough(session)];
     quick.answer(list(snag("new", 1)));
     slow.answer(list(snag("old", 1)));
     await Promise.all(both);
@@ -76,11 +80,11 @@ describe("looking a take through", () => {
 
   it("never shows those of the take before", async () => {
     snags.mockResolvedValue(list(snag("a", 1)));
-    await lookThrough("take");
+    await lookThrough(session);
     const slow = later<SnagList>();
     snags.mockReturnValueOnce(slow.promise);
-    const other = lookThrough("other");
-    expect(useSnags.getState()).toMatchObject({ take: "other", list: null, chosen: null });
+    const other = lookThrough(holder("other"));
+    expect(useSnags.getState()).toMatchObject({ of: "other", list: null, chosen: null });
     slow.answer(list(snag("b", 1)));
     await other;
     expect(useSnags.getState().list!.snags[0]!.key).toBe("b");
@@ -88,12 +92,12 @@ describe("looking a take through", () => {
 
   it("says what went wrong, unless nobody waits for it any more", async () => {
     snags.mockRejectedValueOnce(new Problem(500, "the server failed"));
-    await lookThrough("take");
+    await lookThrough(session);
     expect(notify).toHaveBeenCalledWith(expect.objectContaining({ message: "the server failed" }));
     vi.mocked(notify).mockClear();
     const slow = later<SnagList>();
     snags.mockReturnValueOnce(slow.promise);
-    const gone = lookThrough("take");
+    const gone = lookThrough(session);
     forgetSnags();
     slow.fail(new Error("closed"));
     await gone;
@@ -148,17 +152,14 @@ describe("what is done about it", () => {
     expect(tryOut).toHaveBeenLastCalledWith("mend of spike", { mends: ["a"] }, { from: 60, to: 64 }, session);
   });
   it("is mended, several in one change", async () => {
-    const mend = vi.spyOn(api, "mend").mockResolvedValue({} as TakeDoc);
     await acceptMends(session, [snag("a", 1), snag("b", 2)]);
-    expect(change).toHaveBeenCalledOnce();
-    expect(mend).toHaveBeenCalledWith("take", 3, ["a", "b"]);
+    expect(mend).toHaveBeenCalledExactlyOnceWith(["a", "b"]);
   });
-  it("is dismissed with a reason, and taken up again, each by its own leaf", () => {
+  it("is dismissed with a reason, and taken up again", () => {
     void dismiss(session, snag("a", 5), "meant so");
-    expect(edit).toHaveBeenLastCalledWith("take", "dismiss spike", [
-      { path: "dismissed/a", value: { kind: "spike", reason: "meant so", first: 5, last: 9 } },
-    ]);
+    const value = { kind: "spike", reason: "meant so", first: 5, last: 9 };
+    expect(dismissed).toHaveBeenLastCalledWith("a", "dismiss spike", value);
     void takeUpAgain(session, snag("a", 5));
-    expect(edit).toHaveBeenLastCalledWith("take", "look at spike again", [{ path: "dismissed/a", remove: true }]);
+    expect(dismissed).toHaveBeenLastCalledWith("a", "look at spike again", null);
   });
 });

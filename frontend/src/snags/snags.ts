@@ -1,25 +1,27 @@
-// The snags of a session's take: which there are, which one is looked at, and what is done about it.
+// The snags of what is open: which there are, which one is looked at, and what is done about it.
 import { create } from "zustand";
-import { api, Problem, type Snag, type SnagList } from "../api/client";
+import { Problem, type Snag, type SnagList } from "../api/client";
 import { notify } from "../shared/notices";
 import { clock } from "../playback/clock";
-import type { TakeSession } from "../workspace/session";
 import { select } from "../workspace/workspace";
+import type { SnagHolder } from "./snagHolder";
 import { stopTrial, tryOut, useTrial } from "../workspace/trial";
 
-type State = { take: string; list: SnagList | null; chosen: string | null };
-type Open = TakeSession | null;
-export const useSnags = create<State>(() => ({ take: "", list: null, chosen: null }));
+/** of: what was looked through. */
+type State = { of: string; list: SnagList | null; chosen: string | null };
+type Open = SnagHolder | null;
+export const useSnags = create<State>(() => ({ of: "", list: null, chosen: null }));
 const { getState: now, setState: set } = useSnags;
 
 let newest = 0;
 
-/** Looks the take through again; the newest answer wins. */
-export async function lookThrough(take: string) {
+/** Looks it through again; the newest answer wins. */
+export async function lookThrough(open: Open) {
+  if (!open) return;
   const mine = ++newest;
-  if (now().take !== take) set({ take, list: null, chosen: null });
+  if (now().of !== open.snagsOf) set({ of: open.snagsOf, list: null, chosen: null });
   try {
-    const list = await api.snags(take);
+    const list = await open.findSnags();
     if (mine !== newest) return;
     set((s) => ({ list, chosen: list.snags.some((f) => f.key === s.chosen) ? s.chosen : null }));
   } catch (error) {
@@ -29,17 +31,17 @@ export async function lookThrough(take: string) {
 
 export function forgetSnags() {
   newest++;
-  set({ take: "", list: null, chosen: null });
+  set({ of: "", list: null, chosen: null });
 }
 
 /** Goes to a snag and shows the channels that it is about. */
-export function choose(session: Open, snag: Snag | null) {
+export function choose(open: Open, snag: Snag | null) {
   if (useTrial.getState().name) stopTrial();
   set({ chosen: snag?.key ?? null });
   if (!snag) return;
   clock.pause();
   clock.seekFrame(snag.first);
-  const curves = session?.now.curves;
+  const curves = open?.now.curves;
   const shown = snag.channels.filter((c) => curves?.channels.includes(c));
   if (shown.length) select(shown.slice(0, 8));
 }
@@ -52,38 +54,37 @@ export function step(list: Snag[], chosen: string | null, frame: number, backwar
   return backward ? ordered.filter((s) => s.first < frame).pop() : ordered.find((s) => s.first >= frame);
 }
 
-export function toNext(session: Open, backward: boolean): boolean {
+export function toNext(open: Open, backward: boolean): boolean {
   const list = now().list?.snags;
   if (!list?.length) return false;
   const next = step(list, now().chosen, clock.frame, backward);
-  if (next) choose(session, next);
+  if (next) choose(open, next);
   return true;
 }
 
 export const hasMend = (snag: Snag) => snag.steps.length > 0 || snag.soundShift !== 0;
 
 /** Plays the place before and after the mend. */
-export function previewMend(session: Open, snag: Snag) {
+export function previewMend(open: Open, snag: Snag) {
   void tryOut(
     `mend of ${snag.kind}`,
     { mends: [snag.key] },
     { from: snag.first, to: Math.min(snag.last, snag.first + Math.round(4 * clock.fps)) },
-    session,
+    open,
   );
 }
 
-export function acceptMends(session: Open, snags: Snag[]) {
+export function acceptMends(open: Open, snags: Snag[]) {
   stopTrial();
-  const keys = snags.map((s) => s.key);
-  return session?.change((take) => api.mend(take.id, take.version, keys));
+  return open?.mendSnags(snags.map((s) => s.key));
 }
 
-export function dismiss(session: Open, snag: Snag, reason: string) {
+export function dismiss(open: Open, snag: Snag, reason: string) {
   stopTrial();
   const value = { kind: snag.kind, reason, first: snag.first, last: snag.last };
-  return session?.edit("take", `dismiss ${snag.kind}`, [{ path: `dismissed/${snag.key}`, value }]);
+  return open?.dismissSnag(snag.key, `dismiss ${snag.kind}`, value);
 }
 
-export function takeUpAgain(session: Open, snag: Snag) {
-  return session?.edit("take", `look at ${snag.kind} again`, [{ path: `dismissed/${snag.key}`, remove: true }]);
+export function takeUpAgain(open: Open, snag: Snag) {
+  return open?.dismissSnag(snag.key, `look at ${snag.kind} again`, null);
 }

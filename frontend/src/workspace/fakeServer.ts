@@ -59,6 +59,11 @@ export class FakeServer implements Server {
   cutShot: Server["cutShot"] = NO_SHOT;
   newLayer: Server["newLayer"] = NO_SHOT;
   editLayerKeys: Server["editLayerKeys"] = NO_SHOT;
+  roleSnags: Server["roleSnags"] = NO_SHOT;
+  mendRole: Server["mendRole"] = NO_SHOT;
+  snags: Server["snags"] = async () => ({ snags: [], more: 0, dismissed: [], kinds: [], silent: false });
+  mend: Server["mend"] = (id, version, keys) =>
+    this.edit(id, version, `mend ${keys.join()}`, [{ path: "mended", value: keys }]);
   shotSound: Server["shotSound"] = NO_SHOT;
 
   readonly takes = new Map<string, TakeDoc>();

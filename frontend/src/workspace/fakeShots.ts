@@ -64,6 +64,7 @@ export function openedShot(layers = [layer("lip")]): OpenedShot {
     turn: 0,
     placements,
     capture: {},
+    dismissed: {},
   });
   return {
     shot: {
@@ -136,7 +137,7 @@ export class FakeShots extends FakeServer {
   override evaluateRole: Server["evaluateRole"] = async (_, request): Promise<Bundle> => {
     this.evaluated.push(request.role);
     await this.evaluating.pass();
-    const value = request.layers ? 100 : this.newest;
+    const value = request.layers || request.mends ? 100 : this.newest;
     const pieces = request.pieces
       .filter((p) => p.part === "raw" || p.part === "tidied")
       .map(({ part }) => ({
@@ -191,6 +192,13 @@ export class FakeShots extends FakeServer {
     this.keyed.push(`${id} ${version} ${label}`);
     const document = (await this.edit(id, version, label, [])) as LayerDoc;
     return { document, report: { jawOpen: { mode: "offset", keys: 1, worst: 0, mean: 0 } } };
+  };
+
+  override mendRole: Server["mendRole"] = async (_, role) => {
+    const before = this.held.layers.find((l) => l.id === "mends");
+    const made = { ...layer("mends", { role, rank: 9 }), version: (before?.version ?? 0) + 1 };
+    this.held.layers = [...this.held.layers.filter((l) => l !== before), made];
+    return made;
   };
 
   override cutShot: Server["cutShot"] = async (_, cut) => {

@@ -96,6 +96,17 @@ describe("edits", () => {
     server.refuse = new Problem(422, "no");
     expect(await session.editKeys("reduce", edit)).toBeNull();
   });
+  it("mend snags on the newest version, and let them be each by its own leaf", async () => {
+    const { session, server } = await opened();
+    await Promise.all([session.mendSnags(["a", "b"]), session.mendSnags(["c"])]);
+    expect(server.edits.map((e) => e.changes[0]!.value)).toEqual([["a", "b"], ["c"]]);
+    await session.dismissSnag("a", "dismiss", { kind: "spike", reason: "meant", first: 1, last: 2 });
+    await session.dismissSnag("a", "look again", null);
+    expect(server.edits.slice(2).map((e) => e.changes[0])).toEqual([
+      { path: "dismissed/a", value: { kind: "spike", reason: "meant", first: 1, last: 2 } },
+      { path: "dismissed/a", remove: true },
+    ]);
+  });
   it("show what is stored again when they are refused, in the server's words, and the next one is made", async () => {
     const { session, around, server } = await opened();
     server.refuse = new Problem(409, "Ivo changed this meanwhile");

@@ -1,9 +1,10 @@
 // A session: one take that is open, with its documents, its curves, its queue of edits and its sound. An answer of the server
 // belongs to the session that asked, whatever is open by then; edits that were queued land even after it was closed.
-import type { AnyDoc, Change, KeyEdit, KeyReport, Opened, Piece, TakeDoc, Wish } from "../api/client";
+import type { AnyDoc, Change, KeyEdit, KeyReport, Opened, Piece, SnagList, TakeDoc, Wish } from "../api/client";
 import type { Bundle } from "../api/bundle";
 import type { KeyHolder } from "../keys/keyHolder";
 import { handOf, type Hand } from "../keys/keys";
+import type { Dismissal, SnagHolder } from "../snags/snagHolder";
 import { alignedTo } from "./difference";
 import { OpenSession } from "./openSession";
 import type { Companion, SessionState } from "./state";
@@ -18,7 +19,7 @@ const SEEN_FIRST = 3000; // frames; of a longer take a drag shows what is in the
 /** Fields of a take that no curve depends on. */
 const WORDS = ["notes", "circled", "archived", "slate", "tacks", "dismissed"];
 
-export class TakeSession extends OpenSession<Wish> implements KeyHolder {
+export class TakeSession extends OpenSession<Wish> implements KeyHolder, SnagHolder {
   private parts: Parts = {};
   private soundOf: string | null = null;
 
@@ -71,6 +72,23 @@ export class TakeSession extends OpenSession<Wish> implements KeyHolder {
       this.play();
       await this.refresh();
     });
+  }
+
+  get snagsOf(): string {
+    return this.id;
+  }
+
+  findSnags(): Promise<SnagList> {
+    return this.around.server.snags(this.id);
+  }
+
+  mendSnags(keys: string[]): Promise<void> {
+    return this.change((take) => this.around.server.mend(take.id, take.version, keys));
+  }
+
+  dismissSnag(key: string, label: string, value: Dismissal | null): Promise<void> {
+    const path = `dismissed/${key}`;
+    return this.edit("take", label, [value ? { path, value } : { path, remove: true }]);
   }
 
   readonly takesKeys = false;

@@ -150,3 +150,36 @@ describe("keys of the open layer", () => {
     expect(useKeys.getState().chosen).toEqual({});
   });
 });
+
+describe("snags of the role that is worked on", () => {
+  it("are mended in a layer that is open then, the same one each time", async () => {
+    const { session, server } = await opened();
+    server.evaluated.length = 0;
+    await session.mendSnags(["a"]);
+    expect(session.layer).toMatchObject({ id: "mends", version: 1 });
+    await session.mendSnags(["b"]);
+    expect(session.shot!.opened.layers.map((l) => `${l.id} ${l.version}`)).toEqual(["lip 1", "mends 2"]);
+    expect(server.evaluated).toEqual(["odile", "odile"]);
+  });
+  it("are let be in the role, and nothing is evaluated for it", async () => {
+    const { session, server } = await opened();
+    server.evaluated.length = 0;
+    await session.dismissSnag("pop", "dismiss", { kind: "pop", reason: "meant", first: 1, last: 2 });
+    await session.dismissSnag("pop", "look again", null);
+    expect(server.sent.map((s) => s.changes[0]!.path)).toEqual(Array(2).fill("roles/odile/dismissed/pop"));
+    expect(server.evaluated).toEqual([]);
+  });
+  it("are another list for another role", async () => {
+    const { session } = await opened();
+    expect(session.snagsOf).toBe("S odile");
+    session.choose("brindle");
+    expect(session.snagsOf).toBe("S brindle");
+  });
+  it("show a mend without keeping it", async () => {
+    const { session } = await opened();
+    const tried = await session.tried({ mends: ["a"] });
+    expect(tried!.curves!.tidied.data[0]).toBe(100);
+    session.draw(tried!);
+    expect(curve(session)).toBe(100);
+  });
+});

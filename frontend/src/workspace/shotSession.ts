@@ -1,8 +1,21 @@
 // A session of a shot: its documents, how each of its roles moves, and the layer that changes land in.
-import type { AnyDoc, Change, CutAsked, KeyEdit, KeyReport, LayerDoc, Piece, ShotDoc, ShotWish } from "../api/client";
+import type {
+  AnyDoc,
+  Change,
+  CutAsked,
+  KeyEdit,
+  KeyReport,
+  LayerDoc,
+  Piece,
+  ShotDoc,
+  ShotWish,
+  SnagList,
+} from "../api/client";
+import { pathOf } from "../api/changes";
 import type { Bundle } from "../api/bundle";
 import type { KeyHolder } from "../keys/keyHolder";
 import { handOfLayer, useKeys, type Hand } from "../keys/keys";
+import type { Dismissal, SnagHolder } from "../snags/snagHolder";
 import { OpenSession } from "./openSession";
 import { rolesOf, layersOf, type ShotState } from "./state";
 import { shownOf, type Parts, type Shown } from "./tables";
@@ -13,7 +26,7 @@ const WORDS = ["name", "notes", "timecode", "locked"];
 type Cut = Omit<CutAsked, "version" | "role" | "placement" | "at" | "seconds"> &
   Partial<Pick<CutAsked, "role" | "placement" | "at" | "seconds">>;
 
-export class ShotSession extends OpenSession<ShotWish> implements KeyHolder {
+export class ShotSession extends OpenSession<ShotWish> implements KeyHolder, SnagHolder {
   private readonly parts: Record<string, Parts> = {};
   private readonly shown: Record<string, Shown> = {};
 
@@ -126,6 +139,43 @@ export class ShotSession extends OpenSession<ShotWish> implements KeyHolder {
     });
   }
 
+  get snagsOf(): string {
+    return `${this.id} ${this.shot?.role ?? ""}`;
+  }
+
+  findSnags(): Promise<SnagList> {
+    return this.around.server.roleSnags(this.id, this.shot?.role ?? "");
+  }
+
+  /** Accepts mends: they land in the layer of mends, which is open then. */
+  mendSnags(keys: string[]): Promise<void> {
+    return this.inTurn(async () => {
+      const shot = this.shot;
+      if (!shot) return;
+      const made = await this.around.server.mendRole(this.id, shot.role, keys);
+      const others = shot.opened.layers.filter((l) => l.id !== made.id);
+      this.state.setState({ shot: { ...shot, opened: { ...shot.opened, layers: [...others, made] }, layer: made.id } });
+      await this.refresh([shot.role]);
+    });
+  }
+
+  dismissSnag(key: string, label: string, value: Dismissal | null): Promise<void> {
+    const path = pathOf("roles", this.shot?.role ?? "", "dismissed", key);
+    return this.edit(this.id, label, [value ? { path, value } : { path, remove: true }]);
+  }
+
+  /** Parts of the role that is worked on as they would be with a wish; null where the shot was closed meanwhile. */
+  async tried(wish: ShotWish): Promise<Shown | null> {
+    const role = this.shot?.role ?? "";
+    const made = await this.ask(role, wish);
+    return made && shownOf(made.parts, made.head, this.shown[role] ?? { curves: null, body: null });
+  }
+
+  /** Draws the role that is worked on in place of what is drawn. */
+  draw(shown: Shown) {
+    if (this.shot) this.drawRole(this.shot.role, shown);
+  }
+
   readonly takesKeys = true;
 
   /** The keys of the open layer. */
@@ -192,7 +242,7 @@ export class ShotSession extends OpenSession<ShotWish> implements KeyHolder {
     const role = this.shot!.role;
     const made = await this.ask(role, wish);
     if (!made || mine !== this.generation || this.shot?.role !== role) return;
-    this.draw(role, shownOf(made.parts, made.head, this.shown[role] ?? { curves: null, body: null }));
+    this.drawRole(role, shownOf(made.parts, made.head, this.shown[role] ?? { curves: null, body: null }));
     this.previewTimes.push(performance.now() - began);
   }
 
@@ -205,7 +255,7 @@ export class ShotSession extends OpenSession<ShotWish> implements KeyHolder {
     this.state.setState({ shot: { ...this.shot, takes } });
     const { curves } = this.shown[role];
     if (curves && role === this.shot.role) this.around.player.load(curves.frames / curves.rate, curves.rate, keepTime);
-    this.draw(role, this.shown[role]);
+    this.drawRole(role, this.shown[role]);
   }
 
   private ask(role: string, wish: ShotWish): Promise<{ parts: Parts; head: Bundle["head"] } | null> {
@@ -219,7 +269,7 @@ export class ShotSession extends OpenSession<ShotWish> implements KeyHolder {
   }
 
   /** Draws a role as it is given; its curves too, where it is the one that is shown. */
-  private draw(role: string, shown: Shown) {
+  private drawRole(role: string, shown: Shown) {
     const shot = this.shot!;
     const bodies = { ...shot.bodies, [role]: shown.body };
     this.state.setState((s) => ({
@@ -264,7 +314,7 @@ export class ShotSession extends OpenSession<ShotWish> implements KeyHolder {
       )
     )
       return this.reload();
-    if (paths.every(([top]) => WORDS.includes(top!))) return;
+    if (paths.every(([top, , field]) => WORDS.includes(top!) || field === "dismissed")) return;
     const touched = paths.every(([top]) => top === "roles") ? [...new Set(paths.map((p) => p[1]!))] : undefined;
     const heard = paths.some(([top, , field]) => top === "sounds" || top === "length" || field === "placements");
     await Promise.all([this.refresh(touched), heard ? this.loadSound() : undefined]);

@@ -1,13 +1,24 @@
 // Something tried but not kept: played in a loop, once as it is and once as it would be.
 import { create } from "zustand";
+import type { StoreApi } from "zustand/vanilla";
 import { Problem, type Wish } from "../api/client";
 import { notify } from "../shared/notices";
 import { clock as pageClock, type Clock, type Span } from "../playback/clock";
-import type { TakeSession } from "./session";
+import type { SessionState } from "./state";
 import type { Shown } from "./tables";
 import { activeSession } from "./workspace";
 
 type Trial = { name: string | null; showing: "before" | "after" };
+
+/** What something can be tried on. */
+export interface Triable<W> {
+  readonly closed: boolean;
+  readonly now: SessionState;
+  readonly state: StoreApi<SessionState>;
+  /** Parts as they would be with a wish; null where it was closed meanwhile. */
+  tried(wish: W): Promise<Shown | null>;
+  draw(shown: Shown): void;
+}
 
 export const useTrial = create<Trial>(() => ({ name: null, showing: "after" }));
 
@@ -15,12 +26,12 @@ const AROUND = 0.5; // seconds to either side that are played
 let stop: (() => void) | null = null;
 let newest = 0;
 
-/** Plays frames of a take before and after in turn, until it is stopped or something is changed. */
-export async function tryOut(
+/** Plays frames before and after in turn, until it is stopped or something is changed. */
+export async function tryOut<W = Wish>(
   name: string,
-  wish: Wish,
+  wish: W,
   span: Span | null,
-  session: TakeSession | null = activeSession(),
+  session: Triable<W> | null = activeSession() as Triable<W> | null,
   clock: Clock = pageClock,
 ) {
   stopTrial();

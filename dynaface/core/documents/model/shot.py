@@ -12,7 +12,7 @@ from dynaface.core.clock.rates import parse_rate
 from dynaface.core.clock.timecode import Timecode, parse_timecode
 from dynaface.core.curves.keys import keys_of_table
 from dynaface.core.documents.model.record import Body, Identity, Key, Marked, Name, Notes, Part, Reference, Words
-from dynaface.core.documents.model.take import PlainKey, WeightedKey
+from dynaface.core.documents.model.take import MAX_DISMISSED, Dismissed, PlainKey, WeightedKey
 from dynaface.core.errors import InputError
 from dynaface.core.layers.gaze import RESERVED
 from dynaface.core.layers.layer import Layer
@@ -126,7 +126,7 @@ class SoundEntry(Part):
 
 class Role(Part):
     """One character in the shot with the performer whose takes move it. at: metres on the ground; turn: degrees to its left;
-    capture: region -> how much of the capture counts.
+    capture: region -> how much of the capture counts; dismissed: snags that somebody looked at and let be.
     """
 
     character: Identity | None = None
@@ -136,6 +136,7 @@ class Role(Part):
     turn: float = Field(default=0.0, ge=-360, le=360)
     placements: dict[Key, PlacementEntry] = Field(default={}, max_length=MAX_PLACEMENTS)
     capture: dict[Key, PlainWeight] = {}
+    dismissed: dict[Key, Dismissed] = Field(default={}, max_length=MAX_DISMISSED)
 
     @model_validator(mode="after")
     def _sound(self) -> Self:

@@ -3,15 +3,35 @@ import { Box, Flex } from "@chakra-ui/react";
 import { useEffect } from "react";
 import { useNavigate, useParams } from "react-router";
 import { PanelTabs } from "../../drawer/PanelTabs";
-import { useOpen } from "../../workspace/workspace";
+import { nameOfRole } from "../../workspace/state";
+import { stopTrial } from "../../workspace/trial";
+import { activeShot, useOpen } from "../../workspace/workspace";
 import { ClipsPanel } from "./ClipsPanel";
 import { KeysOfLayer } from "./KeysOfLayer";
 import { useLayerDesk } from "./layerState";
 import { LayersPanel } from "./LayersPanel";
 import { MakersPanel } from "./MakersPanel";
 import { PosesPanel } from "./PosesPanel";
+import { lookThrough, forgetSnags } from "../../snags/snags";
+import { SnagsPanel } from "../../snags/SnagsPanel";
 import { ShotList } from "./ShotList";
 import { WordsPanel } from "./WordsPanel";
+
+/** What is wrong in the result of the role that is worked on; looked for while it is shown. */
+function Snags() {
+  const { shot } = useOpen("shot");
+  const role = shot?.role ?? "";
+  const { opened } = shot!;
+  useEffect(() => void lookThrough(activeShot()), [role, opened.shot.version, opened.layers, opened.clips]);
+  useEffect(
+    () => () => {
+      stopTrial();
+      forgetSnags();
+    },
+    [],
+  );
+  return <SnagsPanel what="the role" on={`what ${nameOfRole(shot!, role)} does, with layers, on the character`} />;
+}
 
 const PANELS = {
   clips: ClipsPanel,
@@ -20,8 +40,17 @@ const PANELS = {
   makers: MakersPanel,
   words: WordsPanel,
   poses: PosesPanel,
+  snags: Snags,
 };
-const WORDS = { clips: "Clips", layers: "Layers", keys: "Keys", makers: "Makers", words: "Words", poses: "Poses" };
+const WORDS = {
+  clips: "Clips",
+  layers: "Layers",
+  keys: "Keys",
+  makers: "Makers",
+  words: "Words",
+  poses: "Poses",
+  snags: "Snags",
+};
 
 export function LayerDrawer() {
   const { shot } = useOpen("shot");

@@ -4,7 +4,7 @@ import { useMemo, useState } from "react";
 import { useRegister } from "../../commands/useRegister";
 import { CurveNames } from "../../deck/CurveNames";
 import { deckCommands } from "../../deck/deckCommands";
-import { deckCurves, Pyramids, rangeOfCurves } from "../../deck/deckModel";
+import { deckCurves, Pyramids, rangeOfCurves, snagFlags } from "../../deck/deckModel";
 import { DeckTools } from "../../deck/DeckTools";
 import { Transport } from "../../deck/Transport";
 import { KEY_COMMANDS } from "../../keys/keyCommands";
@@ -12,12 +12,14 @@ import { handOfLayer } from "../../keys/keys";
 import { clock } from "../../playback/clock";
 import { useCatalogue } from "../../shared/catalogue";
 import { onTheme, useLight } from "../../shared/colourMode";
+import { choose, useSnags } from "../../snags/snags";
 import { Deck, type DeckHandle } from "../../timekit/Deck";
 import { timecodeStart, type Unit } from "../../timekit/timeAxis";
 import type { Track } from "../../timekit/track";
 import { blockTrack } from "../../timekit/tracks/blocks";
 import { curveTrack } from "../../timekit/tracks/curves";
 import { layerTrack } from "../../timekit/tracks/layers";
+import { flagTrack } from "../../timekit/tracks/flags";
 import { rulerTrack } from "../../timekit/tracks/ruler";
 import { waveTrack } from "../../timekit/tracks/wave";
 import { layersOf, nameOfRole, rolesOf } from "../../workspace/state";
@@ -44,6 +46,7 @@ const ROWS = 6; // layers in sight; the open one is always among them
 export function ShotDeck() {
   const { shot, curves, selected, comparing } = useOpen("shot", "curves", "selected", "comparing");
   const desk = useLayerDesk();
+  const { list, chosen: looked, of: snagsOf } = useSnags();
   const { regionOf } = useCatalogue();
   const light = useLight();
   const [kept] = useState(() => new Pyramids());
@@ -61,7 +64,13 @@ export function ShotDeck() {
   const keyTools = useKeyTools(shown, open && !open.locked ? handOfLayer(open) : null, activeShot);
   const layers = shot ? inSight(layersOf(shot, shot.role), shot.layer, desk.folded.layers ? 1 : ROWS) : [];
 
-  const tracks: Track[] = [rulerTrack, waveTrack({ peaks, offset: () => 0, none: "no sound yet" })];
+  const found = list && snagsOf === activeShot()?.snagsOf ? list.snags : [];
+  const tracks: Track[] = [rulerTrack];
+  if (found.length) {
+    const look = (key: string) => choose(activeShot(), found.find((s) => s.key === key) ?? null);
+    tracks.push(flagTrack([], snagFlags(found, looked, curves?.frames ?? 1, light), look));
+  }
+  tracks.push(waveTrack({ peaks, offset: () => 0, none: "no sound yet" }));
   const said = shot?.role && !desk.folded.words ? wordsOf(shot, shot.role) : [];
   if (said.length)
     tracks.push(

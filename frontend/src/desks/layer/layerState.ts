@@ -20,7 +20,7 @@ type Chosen = {
   word: string | null;
   /** Lanes of the deck that are folded away. */
   folded: Folded;
-  panel: "clips" | "layers" | "keys" | "makers" | "words" | "poses";
+  panel: "clips" | "layers" | "keys" | "makers" | "words" | "poses" | "snags";
 };
 const FOLDS = "dynaface.folds";
 const TALL = 1200; // pixels of a window in which all lanes leave the curves their room

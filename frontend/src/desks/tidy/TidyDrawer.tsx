@@ -5,14 +5,20 @@ import { PanelTabs } from "../../drawer/PanelTabs";
 import { Section } from "../../drawer/parts";
 import { useKeys } from "../../keys/keys";
 import { forgetSnags, lookThrough, useSnags } from "../../snags/snags";
-import { useOpen } from "../../workspace/workspace";
+import { activeSession, useOpen } from "../../workspace/workspace";
 import { stopTrial } from "../../workspace/trial";
 import { ComparePanel } from "./ComparePanel";
 import { KeysPanel } from "./KeysPanel";
-import { SnagsPanel } from "./SnagsPanel";
+import { SnagsPanel } from "../../snags/SnagsPanel";
+import { TidyIt } from "./TidyIt";
 import { StackPanel } from "./StackPanel";
 
-const PANELS = { snags: SnagsPanel, stack: StackPanel, keys: KeysPanel, compare: ComparePanel };
+const Snags = () => (
+  <SnagsPanel what="the take" on="the tidied curves">
+    <TidyIt />
+  </SnagsPanel>
+);
+const PANELS = { snags: Snags, stack: StackPanel, keys: KeysPanel, compare: ComparePanel };
 type Panel = keyof typeof PANELS;
 const WORDS: Record<Panel, string> = { snags: "Snags", stack: "Stack", keys: "Keys", compare: "Compare" };
 
@@ -25,7 +31,7 @@ export function TidyDrawer() {
   const has = !!opened!.sources.curves;
 
   useEffect(() => {
-    if (has) void lookThrough(take);
+    if (has) void lookThrough(activeSession());
   }, [take, version, has]);
   useEffect(
     () => () => {

@@ -2,22 +2,22 @@
 import { Box, Flex, IconButton, Input, Text } from "@chakra-ui/react";
 import { ChevronLeft, ChevronRight } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import type { Snag } from "../../api/client";
-import { isLight } from "../../shared/colourMode";
-import { colourOf, REGIONS } from "../../shared/regions";
-import { Fact, Plain, Primary, Section } from "../../drawer/parts";
-import { acceptMends, choose, dismiss, hasMend, previewMend, takeUpAgain, toNext, useSnags } from "../../snags/snags";
-import { stopTrial, useTrial } from "../../workspace/trial";
-import { activeSession } from "../../workspace/workspace";
-import { TidyIt } from "./TidyIt";
+import type { Snag } from "../api/client";
+import { isLight } from "../shared/colourMode";
+import { colourOf, REGIONS } from "../shared/regions";
+import { Fact, Plain, Primary, Section } from "../drawer/parts";
+import { acceptMends, choose, dismiss, hasMend, previewMend, takeUpAgain, toNext, useSnags } from "./snags";
+import { stopTrial, useTrial } from "../workspace/trial";
+import { openSession as open } from "../workspace/workspace";
 
-export function SnagsPanel() {
+/** what: that is looked through; on: the curves that are; children: above the list. */
+export function SnagsPanel({ what, on, children }: { what: string; on: string; children?: React.ReactNode }) {
   const { list, chosen } = useSnags();
   const [kind, setKind] = useState("");
   if (!list)
     return (
       <Section title="Snags">
-        <Text color="dim">Looking the take through…</Text>
+        <Text color="dim">Looking {what} through…</Text>
       </Section>
     );
   const kinds = [...new Set(list.snags.map((s) => s.kind))];
@@ -25,7 +25,7 @@ export function SnagsPanel() {
   const label = (name: string) => list.kinds.find((k) => k.name === name)?.label ?? name;
   return (
     <Box data-testid="snags">
-      <TidyIt />
+      {children}
       <Section
         title={
           list.snags.length
@@ -42,7 +42,7 @@ export function SnagsPanel() {
               size="2xs"
               variant="ghost"
               disabled={!list.snags.length}
-              onClick={() => toNext(activeSession(), true)}
+              onClick={() => toNext(open(), true)}
             >
               <ChevronLeft size={15} />
             </IconButton>
@@ -52,7 +52,7 @@ export function SnagsPanel() {
               size="2xs"
               variant="ghost"
               disabled={!list.snags.length}
-              onClick={() => toNext(activeSession(), false)}
+              onClick={() => toNext(open(), false)}
             >
               <ChevronRight size={15} />
             </IconButton>
@@ -60,7 +60,9 @@ export function SnagsPanel() {
         }
       >
         {!list.snags.length && (
-          <Text color="dim">{list.kinds.length} kinds of trouble were looked for on the tidied curves.</Text>
+          <Text color="dim">
+            {list.kinds.length} kinds of trouble were looked for on {on}.
+          </Text>
         )}
         {list.silent && (
           <Text fontSize="sm" color="dim">
@@ -97,7 +99,7 @@ export function SnagsPanel() {
             snag={s}
             label={label(s.kind)}
             help={list.kinds.find((k) => k.name === s.kind)?.help ?? ""}
-            open={chosen === s.key}
+            looked={chosen === s.key}
             same={list.snags.filter((o) => o.kind === s.kind && hasMend(o))}
           />
         ))}
@@ -114,7 +116,7 @@ export function SnagsPanel() {
               <Text fontSize="sm" color="dim" minW="0" truncate title={`${s.words} ${s.reason}`}>
                 {label(s.kind)} at {s.first}: {s.reason}
               </Text>
-              <Plain size="2xs" onClick={() => void takeUpAgain(activeSession(), s)}>
+              <Plain size="2xs" onClick={() => void takeUpAgain(open(), s)}>
                 look again
               </Plain>
             </Flex>
@@ -125,27 +127,27 @@ export function SnagsPanel() {
   );
 }
 
-type RowProps = { snag: Snag; label: string; help: string; open: boolean; same: Snag[] };
+type RowProps = { snag: Snag; label: string; help: string; looked: boolean; same: Snag[] };
 
-function Row({ snag, label, help, open, same }: RowProps) {
+function Row({ snag, label, help, looked, same }: RowProps) {
   const element = useRef<HTMLDivElement>(null);
   useEffect(() => {
-    if (open) element.current?.scrollIntoView({ block: "nearest" });
-  }, [open]);
+    if (looked) element.current?.scrollIntoView({ block: "nearest" });
+  }, [looked]);
   const letter = REGIONS.find((r) => r.name === snag.region)?.letter ?? "";
   return (
     <Box
       ref={element}
       borderBottomWidth="1px"
       borderColor="line"
-      bg={open ? "bg.raised" : undefined}
+      bg={looked ? "bg.raised" : undefined}
       data-testid="snag"
       data-kind={snag.kind}
     >
       <Flex
         as="button"
         role="option"
-        aria-selected={open}
+        aria-selected={looked}
         w="100%"
         textAlign="left"
         px="3"
@@ -153,7 +155,7 @@ function Row({ snag, label, help, open, same }: RowProps) {
         gap="2"
         align="center"
         cursor="pointer"
-        onClick={() => choose(activeSession(), open ? null : snag)}
+        onClick={() => choose(open(), looked ? null : snag)}
       >
         <Box
           w="18px"
@@ -180,14 +182,14 @@ function Row({ snag, label, help, open, same }: RowProps) {
         >
           <Box h="4px" bg="paper" borderRadius="1px" w={`${Math.max(8, snag.severity * 100)}%`} />
         </Box>
-        <Text flex="1" minW="0" truncate fontWeight={open ? "600" : "400"}>
+        <Text flex="1" minW="0" truncate fontWeight={looked ? "600" : "400"}>
           {label}
         </Text>
         <Text color="dim" fontSize="sm" whiteSpace="nowrap">
           {snag.first === snag.last ? snag.first : `${snag.first} to ${snag.last}`}
         </Text>
       </Flex>
-      {open && <Detail snag={snag} help={help} same={same} />}
+      {looked && <Detail snag={snag} help={help} same={same} />}
     </Box>
   );
 }
@@ -217,18 +219,18 @@ function Detail({ snag, help, same }: { snag: Snag; help: string; same: Snag[] }
       </Text>
       {reason === null ? (
         <Flex gap="1.5" wrap="wrap">
-          {hasMend(snag) && <Primary onClick={() => void acceptMends(activeSession(), [snag])}>Accept</Primary>}
+          {hasMend(snag) && <Primary onClick={() => void acceptMends(open(), [snag])}>Accept</Primary>}
           {snag.steps.length > 0 && (
             <Plain
               title="Plays this place before and after in a loop"
               aria-pressed={!!trial}
-              onClick={() => (trial ? stopTrial() : previewMend(activeSession(), snag))}
+              onClick={() => (trial ? stopTrial() : previewMend(open(), snag))}
             >
               {trial ? "Stop" : "Try it"}
             </Plain>
           )}
           {hasMend(snag) && same.length > 1 && (
-            <Plain onClick={() => void acceptMends(activeSession(), same)}>Accept all {same.length}</Plain>
+            <Plain onClick={() => void acceptMends(open(), same)}>Accept all {same.length}</Plain>
           )}
           <Plain onClick={() => setReason("")}>Let be…</Plain>
         </Flex>
@@ -244,11 +246,11 @@ function Detail({ snag, help, same }: { snag: Snag; help: string; same: Snag[] }
             maxLength={200}
             onChange={(e) => setReason(e.target.value)}
             onKeyDown={(e) => {
-              if (e.key === "Enter") void dismiss(activeSession(), snag, reason || "meant");
+              if (e.key === "Enter") void dismiss(open(), snag, reason || "meant");
               if (e.key === "Escape") setReason(null);
             }}
           />
-          <Plain onClick={() => void dismiss(activeSession(), snag, reason || "meant")}>Let be</Plain>
+          <Plain onClick={() => void dismiss(open(), snag, reason || "meant")}>Let be</Plain>
         </Flex>
       )}
     </Box>

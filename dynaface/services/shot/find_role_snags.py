@@ -1,0 +1,151 @@
+"""Snags of a role of a shot: found on what its layers and its character make, mended in a layer on top."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+
+from dynaface.core.cast.crossings import WORDS as CROSSING_WORDS
+from dynaface.core.cast.crossings import find_crossings
+from dynaface.core.curves.channels import Channels, Floats
+from dynaface.core.curves.known_runs import runs
+from dynaface.core.documents.model.record import parse
+from dynaface.core.documents.model.shot import LayerBody
+from dynaface.core.errors import InputError, NotFoundError
+from dynaface.core.evaluate.identity import content_key
+from dynaface.core.records.records import Document
+from dynaface.core.snags.find import DETECTORS, find_snags
+from dynaface.core.snags.propose import joined
+from dynaface.core.snags.snag import Evidence, Snag, severity
+from dynaface.core.tidy.stack import evaluate, parse_stack
+from dynaface.services.edit_document import change_document, edited
+from dynaface.services.shot.edit_layer_keys import changes_of_strokes
+from dynaface.services.shot.evaluate_shot import PreparedRole, prepare_role
+from dynaface.services.shot.make_shot import add_layer
+from dynaface.services.shot.shot_sound import shot_sound
+from dynaface.services.shot.snapshot import ShotWish
+from dynaface.services.work import Work
+
+MAX_LISTED = 400
+LAYER = "mends"
+THROUGH = "through itself"
+LOOKED_FOR = tuple(k for k in DETECTORS if k != "sound off")
+"""Where a sound is late, its take is: that is put right at Gather or Tidy."""
+MOVED = 1e-5  # by which a mend has to move a channel
+WORST = 3.0  # millimetres of a crossing that is as bad as can be
+REGIONS = {"lips": ("lips", ("mouthClose", "jawOpen")), "teeth upper": ("lips", ("mouthUpperUpLeft", "mouthUpperUpRight")),
+           "teeth lower": ("lips", ("mouthLowerDownLeft", "mouthLowerDownRight")),
+           "lid left": ("lids", ("eyeBlinkLeft",)), "lid right": ("lids", ("eyeBlinkRight",))}  # fmt: skip
+
+
+def list_role_snags(work: Work, shot: str, role: str) -> dict[str, Any]:
+    """The snags of a role that are open, worst first, those that were dismissed, and the kinds that were looked for."""
+    prepared = prepare_role(work, shot, role)
+    found, silent = _snags_of(work, prepared)
+    dismissed = prepared.snapshot.role.dismissed
+    unsettled = [s for s in found if s.key not in dismissed]
+    kinds = [DETECTORS[k] for k in LOOKED_FOR]
+    through = {"name": THROUGH, "label": "Through itself", "help": "Where the character's mesh goes through itself."}
+    return {
+        "snags": [s.describe() for s in unsettled[:MAX_LISTED]],
+        "more": max(0, len(unsettled) - MAX_LISTED),
+        "dismissed": [s.describe() | {"reason": dismissed[s.key].reason} for s in found if s.key in dismissed],
+        "kinds": [*({"name": d.name, "label": d.label, "help": d.help} for d in kinds), through],
+        "silent": silent,
+    }
+
+
+def mend_role(work: Work, shot: str, role: str, keys: Sequence[str]) -> Document[LayerBody]:
+    """Accepts the mends of these snags as keys of the layer of mends, which lies on top and is made where there is none; it can be undone."""
+    prepared = prepare_role(work, shot, role)
+    chosen = _named(work, prepared, keys)
+    strokes = _strokes(prepared, chosen)
+    layer = _layer_of(prepared) or add_layer(work, shot, role, LAYER, "add", [])
+    kinds = {s.kind for s in chosen}
+    what = next(iter(kinds)) if len(kinds) == 1 else f"{len(kinds)} kinds"
+    label = f"mend: {what}" + (f" in {len(keys)} places" if len(keys) > 1 else "")
+    return change_document(work, layer.id, LayerBody, layer.version, label, changes_of_strokes(work, layer, strokes))
+
+
+def wish_of_mends(work: Work, shot: str, role: str, keys: Sequence[str]) -> ShotWish:
+    """The role with these mends, for looking at them first."""
+    prepared = prepare_role(work, shot, role)
+    strokes = _strokes(prepared, _named(work, prepared, keys))
+    stored = _layer_of(prepared)
+    if stored is not None:
+        return ShotWish(layers={stored.id: changes_of_strokes(work, stored, strokes)})
+    found = prepared.snapshot.documents.shot
+    rank = max((n.body.rank for n in prepared.snapshot.layers), default=0.0) + 1
+    body = parse(LayerBody, {"shot": shot, "role": role, "name": LAYER, "rank": rank}, "the layer")
+    fresh = Document("", found.production, LayerBody.kind, "", 0, body, found.created)
+    changes = changes_of_strokes(work, fresh, strokes, ShotWish(top=fresh))
+    return ShotWish(top=replace(fresh, body=edited(body, changes)))
+
+
+def _layer_of(prepared: PreparedRole) -> Document[LayerBody] | None:
+    """The layer of mends, if there is one that takes them."""
+    own = [n for n in prepared.heard if n.body.name == LAYER and n.body.does == "add" and not n.body.locked]
+    return own[-1] if own else None
+
+
+def _snags_of(work: Work, prepared: PreparedRole) -> tuple[tuple[Snag, ...], bool]:
+    """(all snags, worst first, those that were dismissed included; whether there is no sound)."""
+    name, sound = shot_sound(work, prepared.snapshot.documents.shot.id, prepared.snapshot.key)
+    heard = sound if np.any(sound.samples) else None
+    node = prepared.graph.tidied
+    cast = prepared.graph.cast
+    key = content_key("role snags", node.key, name, cast.key if cast else "")
+
+    def look() -> tuple[Snag, ...]:
+        found = find_snags(Evidence(node.result(work.cache), heard), LOOKED_FOR)
+        # A layer that adds cannot fill a gap: that is done in the take.
+        found = [replace(s, steps=()) if s.kind == "gap" else s for s in found]
+        return tuple(sorted([*found, *_crossings(prepared)], key=lambda s: (-s.severity, s.first)))
+
+    return work.cache.get_or_make(key, look), heard is None
+
+
+def _crossings(prepared: PreparedRole) -> list[Snag]:
+    character, node = prepared.snapshot.character, prepared.graph.cast
+    if character is None or character.study is None or node is None:
+        return []
+    cast = node.result(prepared.cache)
+    out = []
+    for c in find_crossings(cast.targets, cast.weights, character.study.edges):
+        region, channels = REGIONS[c.kind]
+        words = f"On this character the {CROSSING_WORDS[c.kind]}, by {c.depth:g} mm at frame {c.peak}."
+        bad = severity(c.depth, 0, WORST)
+        out.append(Snag(THROUGH, region, channels, c.first, c.last, bad, c.depth, 0, "mm", words))
+    return out
+
+
+def _named(work: Work, prepared: PreparedRole, keys: Sequence[str]) -> list[Snag]:
+    """The snags with these keys; raises NotFoundError for one that is gone."""
+    found = {s.key: s for s in _snags_of(work, prepared)[0]}
+    for key in keys:
+        if key not in found:
+            raise NotFoundError(f"the snag {key!r} is not there any more", hint="The list has been made anew")
+    return [found[key] for key in keys]
+
+
+def _mended(prepared: PreparedRole, chosen: Sequence[Snag]) -> Channels:
+    steps = joined(chosen)
+    if not steps:
+        raise InputError("there is no mend for this", hint="Dismiss it, or put it right by hand")
+    stack = parse_stack({"dynafaceStack": 1, "steps": list(steps)})
+    return evaluate(prepared.graph.tidied.result(prepared.cache), stack)
+
+
+def _strokes(prepared: PreparedRole, chosen: Sequence[Snag]) -> dict[str, list[tuple[int, Floats]]]:
+    """Channel -> (first frame, (frames,) how it shall be) of each stretch that the mends move."""
+    now, after = prepared.graph.tidied.result(prepared.cache), _mended(prepared, chosen)
+    moved = np.abs(after.values - now.values) > MOVED
+    out = {
+        name: [(first, after.values[first:stop, column]) for first, stop in runs(moved[:, column])]
+        for column, name in enumerate(now.names)
+        if moved[:, column].any()
+    }
+    if not out:
+        raise InputError("the mend changes nothing here", hint="Dismiss the snag, or put it right by hand")
+    return out
