@@ -71,7 +71,7 @@ export function ShotStage({ grab }: { grab: Grab | null }) {
     watcher.observe(canvas.current!.parentElement!);
     const off = [clock.onMove(painter.invalidate), onSession(painter.invalidate), onTheme(ground)];
     setStage(made);
-    setPictured(made);
+    setPictured(made, painter.invalidate);
     return () => {
       off.forEach((f) => f());
       watcher.disconnect();

@@ -109,10 +109,15 @@ export class StageScene extends CharacterScene {
     renderer.setViewport(0, 0, size.x, size.y);
   }
 
-  /** Where the canvas, drawn now, shows a role's face: a square of its own pixels; null where it does not. */
-  pictureOf(role: string): { canvas: HTMLCanvasElement; x: number; y: number; size: number } | null {
+  /** Where the canvas, drawn now, shows a role's face: a square of its own pixels; null where it does not. at: how it moves and a frame
+   * of that, in place of how it stands; the next drawing of the page shows what stands again. */
+  pictureOf(
+    role: string,
+    at?: { body: Body; frame: number },
+  ): { canvas: HTMLCanvasElement; x: number; y: number; size: number } | null {
     const column = this.columns.findIndex((c) => c.model === this.models.get(role));
     if (column < 0) return null;
+    if (at) this.show(role, at.body, at.frame);
     this.render();
     const canvas = this.drawing.renderer.domElement;
     const wide = canvas.width / this.columns.length;

@@ -1,5 +1,5 @@
 // The reel: all clips of the production, and what is cut from a take.
-import { Box, Flex, NativeSelect, Text } from "@chakra-ui/react";
+import { Box, Flex, Image, NativeSelect, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useParams } from "react-router";
 import { freshId, pathOf } from "../../api/changes";
@@ -9,6 +9,7 @@ import { clock } from "../../playback/clock";
 import { secondsOf, toNumber } from "../../shared/seconds";
 import { rolesOf, type ShotState } from "../../workspace/state";
 import { activeShot } from "../../workspace/workspace";
+import { useClipFaces } from "./clipFaces";
 import { placementPath } from "./shotModel";
 
 /** All clips ever cut in the production; one goes in at the playhead on its performer's role. */
@@ -42,6 +43,7 @@ export function Reel({ shot }: { shot: ShotState }) {
     await api.newClip(take, "", "", "");
     await client.invalidateQueries({ queryKey: ["reel"] });
   };
+  const faces = useClipFaces(shot);
   const open = takes.filter((t) => t.stages.solve && !t.archived);
   return (
     <Section
@@ -63,9 +65,10 @@ export function Reel({ shot }: { shot: ShotState }) {
       {!reel.length && (
         <Text color="dim">No clip yet. Cut one from a take; it can be used in any number of shots.</Text>
       )}
-      <Box maxH="260px" overflowY="auto">
+      <Box maxH="320px" overflowY="auto">
         {reel.map((clip) => (
           <Flex key={clip.id} align="center" gap="2" py="1" data-testid="reel-clip">
+            <Face picture={faces.get(clip.id)} />
             <Box flex="1" minW="0">
               <Text truncate>{clip.name}</Text>
               <Text fontSize="sm" color="dim" truncate>
@@ -87,3 +90,10 @@ export function Reel({ shot }: { shot: ShotState }) {
     </Section>
   );
 }
+
+/** What a clip looks like; one that was on no stage yet has an empty place. */
+const Face = ({ picture }: { picture: string | undefined }) => (
+  <Box w="40px" h="40px" flexShrink={0} borderRadius="sm" bg="bg.raised" overflow="hidden" data-testid="clip-face">
+    {picture && <Image src={picture} alt="" w="40px" h="40px" draggable={false} />}
+  </Box>
+);
