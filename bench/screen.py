@@ -6,33 +6,23 @@ after an edit of one channel of a five-minute take on a character with its body.
 renderer's own drawing of the character is not counted: the viewer is taken out of the page for these.
 """
 
-import os
 import re
-import subprocess
-import sys
 import time
-import urllib.request
 from fractions import Fraction
 
 import numpy as np
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page
 
-from dynaface.assets import ASSETS
+from bench.page import bare_page, bench_work, drawn_frames, served
 from dynaface.core.clock.timecode import from_seconds
 from dynaface.core.curves.channels import Channels
 from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
 from dynaface.formats.entries import bvh
 from dynaface.formats.entries.curve_table import write_table
-from dynaface.services.people.manage_productions import begin_production
-from dynaface.services.people.sign_in import local_person
-from dynaface.services.take.import_take import import_character, import_take
-from dynaface.settings import from_environment
+from dynaface.services.media.uploaded import keep_upload
+from dynaface.services.take.import_take import import_take
 from dynaface.sims import body_suit
 from dynaface.sims.actor import act
-from dynaface.wiring import make_work, prepare
-from tools.chromium import ARGUMENTS, PATH
-
-PORT = 8497
 
 
 def take_of(work, production: str, slate: str, frames: int, body: bool = False) -> str:
@@ -41,11 +31,11 @@ def take_of(work, production: str, slate: str, frames: int, body: bool = False) 
     names = SHAPES + HEAD_ANGLES
     values = np.stack([made.column(n)[:frames] for n in names], axis=1)
     values = values + np.random.default_rng(1).normal(0, 0.01, values.shape).astype(np.float32)
-    media, _ = work.media.put_bytes(write_table(Channels(names, values, Fraction(60))))
+    media = keep_upload(work, production, write_table(Channels(names, values, Fraction(60))))
     files = [{"media": media, "name": f"{slate}.csv"}]
     if body:
         motion = body_suit.move(frames / 60, from_seconds(0.0, Fraction(120)), 1, steps=200)
-        media, _ = work.media.put_bytes(bvh.write(motion))
+        media = keep_upload(work, production, bvh.write(motion))
         files.append({"media": media, "name": f"{slate}.bvh"})
     return import_take(work, production, slate, "Bench", files).id
 
@@ -63,8 +53,7 @@ def deck(page: Page, address: str) -> None:
         page.mouse.wheel(0, -60 if turn % 30 < 15 else 60)
     for turn in range(60):
         page.mouse.wheel(60 if turn % 30 < 15 else -60, 0)
-    page.wait_for_function("window.dynafaceBench.drawTimes.length > 40")
-    times = np.array(page.evaluate("window.dynafaceBench.drawTimes"))
+    times = np.array(drawn_frames(page, 40))
     print(
         f"deck, 52 x 36,000: {len(times)} drawn frames, our script per frame median {np.median(times):.1f} ms, 95% {np.percentile(times, 95):.1f} ms"
     )
@@ -145,39 +134,15 @@ def wire(page: Page, address: str) -> None:
 
 def main() -> None:
     """Command line."""
-    settings = from_environment()
-    prepare(settings)
-    work = make_work(settings)
-    work = work.by(local_person(work.store).id)
-    production = begin_production(work, f"Bench {time.time():.0f}").id
-    media, _ = work.media.put_bytes((ASSETS / "characters/odile.glb").read_bytes())
-    import_character(work, production, "Odile", {"media": media, "name": "odile.glb"})
+    work, production = bench_work()
     long, minute = take_of(work, production, "long", 36_000), take_of(work, production, "minute", 3600)
     five = take_of(work, production, "five", 18_000, body=True)
-    server = subprocess.Popen([sys.executable, "-m", "dynaface", "serve", "--port", str(PORT)], env=dict(os.environ))
-    base = f"http://127.0.0.1:{PORT}"
-    for _ in range(80):
-        try:
-            urllib.request.urlopen(f"{base}/api/health", timeout=1)
-            break
-        except OSError:
-            time.sleep(0.25)
-    try:
-        with sync_playwright() as playwright:
-            browser = playwright.chromium.launch(
-                executable_path=PATH, args=[*ARGUMENTS, "--disable-accelerated-2d-canvas"]
-            )
-            page = browser.new_page(viewport={"width": 1280, "height": 800})
-            page.add_init_script("localStorage.setItem('dynaface.noviewer', '1')")
-            deck(page, f"{base}/{production}/tidy/{long}")
-            slider(page, f"{base}/{production}/tidy/{minute}", "tidy")
-            slider(page, f"{base}/{production}/cast/{minute}", "cast")
-            opening(page, f"{base}/{production}/tidy/{minute}")
-            wire(page, f"{base}/{production}/tidy/{five}")
-            browser.close()
-    finally:
-        server.terminate()
-        server.wait()
+    with served() as base, bare_page() as page:
+        deck(page, f"{base}/{production}/tidy/{long}")
+        slider(page, f"{base}/{production}/tidy/{minute}", "tidy")
+        slider(page, f"{base}/{production}/cast/{minute}", "cast")
+        opening(page, f"{base}/{production}/tidy/{minute}")
+        wire(page, f"{base}/{production}/tidy/{five}")
 
 
 if __name__ == "__main__":
