@@ -1,6 +1,6 @@
 """Pieces of an evaluation as a page asks for them: a table of a node's result, whole, in part, or what changed of it."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -10,6 +10,7 @@ from dynaface.core.curves.channels import Channels, Floats
 from dynaface.core.evaluate.cache import Cache
 from dynaface.core.evaluate.difference import changed_runs
 from dynaface.core.evaluate.node import Node
+from dynaface.core.evaluate.part import RolePart
 from dynaface.core.evaluate.shot import RoleGraph
 from dynaface.core.evaluate.take import TakeGraph
 from dynaface.core.perform.perform import Performance
@@ -78,13 +79,46 @@ def gather_pieces(cache: Cache, graph: TakeGraph | RoleGraph, pieces: Sequence[P
         node = getattr(graph, TABLES[piece.part][0])
         if node is not None:
             said.append(_piece(cache, node, piece, arrays))
-    head: dict[str, Any] = {"pieces": said}
+    return {"pieces": said, **_about(cache, graph, said)}, arrays
+
+
+def patch_pieces(cache: Cache, graph: RoleGraph, wished: RoleGraph, part: RolePart, pieces: Sequence[Piece]
+                 ) -> tuple[dict[str, Any], dict[str, np.ndarray]] | None:  # fmt: skip
+    """(head, arrays) as `gather_pieces` gives them for the wished graph, of which only a part differs from what the asker holds, which is
+    of the other graph. None where the asker holds something else.
+    """
+    said: list[dict[str, Any]] = []
+    arrays: dict[str, np.ndarray] = {}
+    changed = {"tidied": part.tidied, "cast": part.cast, "performed": part.performed}
+    for piece in pieces:
+        name, as_table = TABLES[piece.part]
+        node = getattr(graph, name)
+        if node is None:
+            continue
+        if piece.have != node.key or piece.first is not None:
+            return None
+        old = as_table(node.result(cache))
+        new = as_table(changed[name]) if changed.get(name) is not None else None
+        if new is not None and new.columns != old.columns:
+            return None
+        here = old.values[part.first : part.first + part.tidied.frames]
+        runs, values = changed_runs(here, here if new is None else new.values)
+        runs[:, 1] += part.first
+        arrays[f"{piece.part} runs"], arrays[piece.part] = runs, values
+        said.append({"part": piece.part, "tag": getattr(wished, name).key, "columns": list(old.columns), "size": old.values.shape[2],
+                     "first": 0, "count": len(old.values), "of": node.key})  # fmt: skip
+    return {"pieces": said, **_about(cache, graph, said)}, arrays
+
+
+def _about(cache: Cache, graph: TakeGraph | RoleGraph, said: Sequence[Mapping[str, Any]]) -> dict[str, Any]:
+    """What is said beside the pieces."""
+    head: dict[str, Any] = {}
     parts = {p["part"] for p in said}
     if "weights" in parts and graph.cast is not None:
         head["still"] = [list(pair) for pair in graph.cast.result(cache).still]
     if "root" in parts and graph.performed is not None:
         head["rootJoint"] = graph.performed.result(cache).root_joint
-    return head, arrays
+    return head
 
 
 def _piece(cache: Cache, node: Node[Any], piece: Piece, arrays: dict[str, np.ndarray]) -> dict[str, Any]:

@@ -10,13 +10,13 @@ from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.clock.timecode import Timecode
 from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.keys import key_table
-from dynaface.core.evaluate.identity import content_key
 from dynaface.core.evaluate.node import Node, constant
 from dynaface.core.evaluate.take import on_character, retargeted
+from dynaface.core.identity import content_key
 from dynaface.core.layers.around import NOTHING, Around
 from dynaface.core.layers.layer import Layer, apply_layer, weaken_capture, widened
 from dynaface.core.layers.weight import Weight
-from dynaface.core.perform.join import JoinSettings
+from dynaface.core.perform.join import JoinSettings, RetargetedBody
 from dynaface.core.perform.perform import Performance, head_part, perform
 from dynaface.core.shot.lane import lay
 from dynaface.core.shot.placement import Placement
@@ -27,7 +27,7 @@ NOBODY = constant("nothing around", NOTHING)
 @dataclass(frozen=True)
 class RoleGraph:
     """Nodes of a role. lanes: what the clips give; raw: the same with the channels that layers bring, at rest; weakened: by the capture's weight; tidied: with all layers; cast, performed: on the
-    character, None where there is none. The names of the nodes that a page asks for are those of a take.
+    character, None where there is none; layered: after each layer, bottom up; still: the character without its face. The names of the nodes that a page asks for are those of a take.
     """
 
     lanes: Node[Channels]
@@ -36,6 +36,8 @@ class RoleGraph:
     tidied: Node[Channels]
     cast: Node[CastMotion] | None = None
     performed: Node[Performance] | None = None
+    layered: tuple[Node[Channels], ...] = ()
+    still: Node[RetargetedBody] | None = None
 
 
 def _weight(weight: Weight) -> tuple[object, ...]:
@@ -60,18 +62,10 @@ FIELDS = ("start", "first", "last", "speed", "repeats", "seam", "fade_in", "fade
 
 def on_layer(beneath: Node[Channels], layer: Layer, around: Node[Around] = NOBODY) -> Node[Channels]:
     """One layer on what is beneath; around: what its makers see, if any of them looks."""
-    keys = {channel: key_table(k) for channel, k in layer.keys.items()}
-    said = (
-        layer.kind,
-        layer.regions,
-        _weight(layer.weight),
-        keys,
-        layer.spans,
-        [(m.maker, m.parameters) for m in layer.makers],
-    )
     if not layer.needs:
-        return Node(content_key("layer", beneath.key, *said), lambda channels: apply_layer(channels, layer), (beneath,))
-    key = content_key("layer", beneath.key, *said, around.key)
+        key = content_key("layer", beneath.key, layer.key)
+        return Node(key, lambda channels: apply_layer(channels, layer), (beneath,))
+    key = content_key("layer", beneath.key, layer.key, around.key)
     return Node(key, lambda channels, seen: apply_layer(channels, layer, seen), (beneath, around))
 
 
@@ -94,12 +88,13 @@ def role_graph(
     if any(not w.full for w in capture.values()):
         key = content_key("capture weight", laid.key, {r: _weight(w) for r, w in capture.items()})
         weakened = Node(key, lambda channels: weaken_capture(channels, capture), (laid,))
-    result = weakened
+    layered: list[Node[Channels]] = []
     for layer in layers:
-        result = on_layer(result, layer, around)
+        layered.append(on_layer(layered[-1] if layered else weakened, layer, around))
+    result = layered[-1] if layered else weakened
     raw = Node(content_key("as wide", laid.key, result.key), _as_wide, (laid, result)) if layers else laid
     if character is None:
-        return RoleGraph(laid, raw, weakened, result)
+        return RoleGraph(laid, raw, weakened, result, layered=tuple(layered))
     sheet = sheet or CastSheet()
     cast = on_character(result, character, sheet)
     still = retargeted(laid, character, constant("no body", None), JoinSettings())
@@ -109,7 +104,7 @@ def role_graph(
         lambda channels, rig, made, body: perform(channels, rig, made, body, head, None),
         (result, character, cast, still),
     )
-    return RoleGraph(laid, raw, weakened, result, cast, performed)
+    return RoleGraph(laid, raw, weakened, result, cast, performed, tuple(layered), still)
 
 
 def _as_wide(laid: Channels, result: Channels) -> Channels:

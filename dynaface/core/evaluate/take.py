@@ -10,8 +10,8 @@ from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.curves.channels import Channels, Recording
 from dynaface.core.curves.held import Held
 from dynaface.core.curves.keys import key_table
-from dynaface.core.evaluate.identity import content_key
 from dynaface.core.evaluate.node import WHOLE, Node, constant
+from dynaface.core.identity import content_key
 from dynaface.core.perform.join import JoinSettings, RetargetedBody, retarget_body
 from dynaface.core.perform.perform import Performance, head_part, perform
 from dynaface.core.tidy.hand import apply_hand

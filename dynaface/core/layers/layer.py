@@ -2,11 +2,13 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 
 import numpy as np
 
 from dynaface.core.curves.channels import Channels, Floats
-from dynaface.core.curves.keys import Keys, evaluate_keys
+from dynaface.core.curves.keys import Keys, evaluate_keys, key_table
+from dynaface.core.identity import content_key
 from dynaface.core.layers.around import NOTHING, Around
 from dynaface.core.layers.maker import PlacedMaker, known_makers
 from dynaface.core.layers.span import Span
@@ -36,6 +38,14 @@ class Layer:
         """Whether it acts on a channel."""
         return not self.regions or REGION[channel] in self.regions
 
+    @cached_property
+    def key(self) -> str:
+        """Equal for layers that say the same."""
+        keys = {channel: key_table(k) for channel, k in self.keys.items()}
+        weight = (self.weight.value, key_table(self.weight.keys))
+        makers = [(m.maker, m.parameters) for m in self.makers]
+        return content_key(self.kind, self.regions, weight, keys, self.spans, makers)
+
     @property
     def needs(self) -> frozenset[str]:
         """Which fields of what is around its makers look at."""
@@ -55,13 +65,14 @@ def stepped(layer: Layer) -> Layer:
     return replace(layer, keys=held)
 
 
-def apply_layer(beneath: Channels, layer: Layer, around: Around = NOTHING) -> Channels:
+def apply_layer(beneath: Channels, layer: Layer, around: Around = NOTHING, first: int = 0) -> Channels:
     """What is beneath with the layer on it. A channel that is not there begins at rest; where a gap is, a layer that replaces fills
-    it and any other leaves it.
+    it and any other leaves it. first: the frame at which what is beneath begins, where it is a stretch; a layer with makers needs all of it.
     """
+    assert not (first and layer.makers)
     if not beneath.frames:
         return beneath
-    frames, weight = beneath.frames, layer.weight.at(beneath.frames)
+    frames, weight = beneath.frames, layer.weight.at(beneath.frames, first)
     made = _made(beneath, layer, around)
     named = list(layer.channels)
     wide = widened(beneath, [*named, *made])
@@ -70,7 +81,7 @@ def apply_layer(beneath: Channels, layer: Layer, around: Around = NOTHING) -> Ch
     out = wide.values.copy()
     if named:
         columns = [wide.names.index(n) for n in named]
-        value, cover = _said(layer, named, frames)
+        value, cover = _said(layer, named, frames, first)
         if layer.kind == "replace":
             _whole_head(out[:, columns], value, cover, named)
         out[:, columns] = _acted(layer.kind, out[:, columns], value, cover, weight, named)
@@ -105,17 +116,21 @@ def weaken_capture(channels: Channels, weights: Mapping[str, Weight]) -> Channel
     return channels.with_values(np.where(amount == 1, channels.values, out).astype(np.float32))
 
 
-def _said(layer: Layer, named: Sequence[str], frames: int) -> tuple[Floats, Amounts]:
-    """(frames, channels) what keys and spans say, and how far they stand in for what is beneath, 0..1, in a layer that replaces."""
+def _said(layer: Layer, named: Sequence[str], frames: int, first: int) -> tuple[Floats, Amounts]:
+    """(frames, channels) from frame `first` on what keys and spans say, and how far they stand in for what is beneath, 0..1, in a layer that replaces."""
     rest = REST[layer.kind]
     value = np.full((frames, len(named)), rest, np.float32)
     cover = np.zeros((frames, len(named)))
     for column, name in enumerate(named):
         if name in layer.keys:
-            value[:, column], cover[:, column] = evaluate_keys(layer.keys[name], frames), 1.0
+            value[:, column], cover[:, column] = evaluate_keys(layer.keys[name], frames, first), 1.0
     for span in layer.spans:
-        low, high = span.touched(frames)
+        low, high = span.touched(first + frames)
+        low = max(low, first)
+        if low >= high:
+            continue
         envelope = span.envelope(low, high)
+        low, high = low - first, high - first
         for name, offset in span.offset.items():
             if name not in named:
                 continue

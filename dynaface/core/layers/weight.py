@@ -33,11 +33,11 @@ class Weight:
         """Whether it is 1 everywhere."""
         return self.value == 1.0 and not self.keys
 
-    def at(self, frames: int) -> Amounts:
-        """(frames,) values; a curve between two keys that leaves the limits is held at them."""
+    def at(self, frames: int, first: int = 0) -> Amounts:
+        """(frames,) values from frame `first` on; a curve between two keys that leaves the limits is held at them."""
         if not self.keys:
             return np.full(frames, self.value)
-        return np.clip(evaluate_keys(self.keys, frames).astype(np.float64), 0, MOST)
+        return np.clip(evaluate_keys(self.keys, frames, first).astype(np.float64), 0, MOST)
 
 
 def toward(before: Floats, after: Floats, weight: Amounts, names: Sequence[str]) -> Floats:

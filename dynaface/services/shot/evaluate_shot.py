@@ -1,19 +1,21 @@
 """Evaluating a role of a shot as far as a page asks."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
 import numpy as np
 
 from dynaface.core.cast.character import Character
+from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.clock.rates import format_rate
 from dynaface.core.curves.channels import Channels
 from dynaface.core.documents.model.shot import LayerBody, Role, counting
 from dynaface.core.errors import InputError
 from dynaface.core.evaluate.cache import Cache
 from dynaface.core.evaluate.node import Node, constant
+from dynaface.core.evaluate.part import changed_part
 from dynaface.core.evaluate.shot import NOBODY, RoleGraph, lanes, role_graph
 from dynaface.core.evaluate.take import even_out, take_graph
 from dynaface.core.layers.around import Around
@@ -21,7 +23,7 @@ from dynaface.core.layers.layer import Layer, stepped
 from dynaface.core.perform.perform import Performance
 from dynaface.core.records.records import Document
 from dynaface.core.shot.placement import Placement
-from dynaface.services.pieces import Piece, gather_pieces
+from dynaface.services.pieces import Piece, gather_pieces, patch_pieces
 from dynaface.services.shot.snapshot import ClipFound, RoleSnapshot, ShotWish, role_snapshot
 from dynaface.services.shot.surroundings import Other, eyes_of, surroundings, words_of_role
 from dynaface.services.work import Work
@@ -37,10 +39,15 @@ class PreparedRole:
     @cached_property
     def takes(self) -> dict[str, Node[Channels]]:
         """clip -> what its take gives: tidied, or as the clip is held to."""
-        found = {}
+        found: dict[str, Node[Channels]] = {}
+        alike: dict[tuple[str, str, bool], Node[Channels]] = {}
         for name, clip in self.snapshot.documents.clips.items():
-            if clip.curves is not None and clip.curves.id in self.snapshot.recordings:
-                found[name] = self._take(clip)
+            if clip.curves is None or clip.take is None or clip.curves.id not in self.snapshot.recordings:
+                continue
+            of = clip.take.id, clip.curves.id, bool(clip.clip.body.frozen)
+            if of not in alike:
+                alike[of] = self._take(clip)
+            found[name] = alike[of]
         return found
 
     def _take(self, clip: ClipFound) -> Node[Channels]:
@@ -103,12 +110,37 @@ class PreparedRole:
         around = self.around if any(n.needs for n in layers) else NOBODY
         return role_graph(placed, shot.fps, shot.frames, capture, layers, character, sheet, shot.begins, around)
 
+    @cached_property
+    def stored(self) -> "PreparedRole":
+        """The role as it is stored, where only layers are wished otherwise."""
+        held = self.snapshot
+        return PreparedRole(replace(held, documents=replace(held.documents, layers=held.before), before=()), self.cache)
+
+    @property
+    def layers(self) -> list[Layer]:
+        """The layers that count as they act, bottom up."""
+        return [stepped(n.body.layer) if self.snapshot.stepped else n.body.layer for n in self.heard]
+
     @property
     def performance(self) -> Performance:
         """The role on its character; raises InputError where it has none."""
         if self.graph.performed is None:
             raise InputError("this role has no character", hint="Choose one for it")
         return self.graph.performed.result(self.cache)
+
+
+def _patched(prepared: PreparedRole, pieces: Sequence[Piece]) -> tuple[dict[str, Any], dict[str, np.ndarray]] | None:
+    """The pieces by what changes of those that the asker holds, where only a stretch of the role changes; None elsewhere."""
+    if not prepared.snapshot.before or not all(p.have for p in pieces):
+        return None
+    stored, cast = prepared.stored, prepared.snapshot.cast
+    if [n.id for n in stored.heard] != [n.id for n in prepared.heard]:
+        return None
+    sheet = cast.body.sheet if cast else CastSheet()
+    part = changed_part(
+        stored.graph, stored.layers, prepared.layers, prepared.snapshot.character, sheet, prepared.cache
+    )
+    return None if part is None else patch_pieces(prepared.cache, stored.graph, prepared.graph, part, pieces)
 
 
 def prepare_role(work: Work, shot: str, role: str, wish: ShotWish | None = None) -> PreparedRole:
@@ -123,7 +155,10 @@ def evaluate_role(work: Work, shot: str, role: str, pieces: Sequence[Piece], wis
     """
     prepared = prepare_role(work, shot, role, wish)
     body = prepared.snapshot.documents.shot.body
-    found, arrays = gather_pieces(prepared.cache, prepared.graph, pieces)
+    patched = _patched(prepared, pieces)
+    found, arrays = patched or gather_pieces(prepared.cache, prepared.graph, pieces)
+    if patched is not None:
+        prepared = prepared.stored  # what differs is no channel and no take
     channels = prepared.graph.tidied.result(prepared.cache)
     head = {
         "frames": body.frames,

@@ -13,7 +13,7 @@ from dynaface.core.curves.known_runs import runs
 from dynaface.core.documents.model.record import parse
 from dynaface.core.documents.model.shot import LayerBody
 from dynaface.core.errors import InputError, NotFoundError
-from dynaface.core.evaluate.identity import content_key
+from dynaface.core.identity import content_key
 from dynaface.core.records.records import Document
 from dynaface.core.snags.find import DETECTORS, find_snags
 from dynaface.core.snags.propose import joined

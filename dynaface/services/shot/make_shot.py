@@ -139,7 +139,7 @@ def add_layer(work: Work, shot: str, role: str, name: str, does: str, regions: S
     with work.store.unit() as unit:
         found = document_for(work, unit, shot, ShotBody, lock=True)
         role_of(found, role)
-        own = [n.body.rank for n in unit.documents.of_kind(found.production, LayerBody) if n.body.shot == shot]
+        own = [n.body.rank for n in unit.documents.of_kind(found.production, LayerBody, shot=shot)]
         body = {"shot": shot, "role": role, "name": name, "rank": max(own, default=0.0) + 1, "does": does,
                 "regions": dict.fromkeys(regions, True), "archived": True}  # fmt: skip
         made = add_document(unit, found.production, parse(LayerBody, body, "the layer"))

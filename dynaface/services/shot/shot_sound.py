@@ -7,7 +7,7 @@ import numpy as np
 from dynaface.core.documents.changes import path_of
 from dynaface.core.documents.model.shot import PlacementEntry, ShotBody, SoundEntry
 from dynaface.core.errors import InputError
-from dynaface.core.evaluate.identity import content_key
+from dynaface.core.identity import content_key
 from dynaface.core.records.records import Document, Source
 from dynaface.core.sound.mix import Part, mix
 from dynaface.core.sound.sound import Sound, peaks

@@ -2,12 +2,13 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Any
+from typing import Any, cast
 
 from dynaface.core.cast.character import Character
 from dynaface.core.curves.channels import Recording
 from dynaface.core.documents.model.cast import CastBody, cast_body
 from dynaface.core.documents.model.character import CharacterBody
+from dynaface.core.documents.model.record import Body
 from dynaface.core.documents.model.shot import ClipBody, LayerBody, Role, ShotBody
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.documents.model.words import WordsBody
@@ -54,7 +55,9 @@ class ShotDocuments:
 
 @dataclass(frozen=True)
 class RoleSnapshot:
-    """One role with the numbers that it names. recordings: by source; others: characters of the roles that aims name."""
+    """One role with the numbers that it names. recordings: by source; others: characters of the roles that aims name; before: its layers
+    as they are stored, where only layers are wished otherwise.
+    """
 
     key: str
     documents: ShotDocuments
@@ -65,6 +68,7 @@ class RoleSnapshot:
     cast: Document[CastBody] | None
     others: dict[str, Character | None]
     stepped: bool = False
+    before: tuple[Document[LayerBody], ...] = ()
 
     @property
     def role(self) -> Role:
@@ -80,9 +84,9 @@ class RoleSnapshot:
 def read_shot(work: Work, unit: Unit, shot: str) -> ShotDocuments:
     """The documents of a shot; nothing is written."""
     found = document_for(work, unit, shot, ShotBody)
-    layers = [n for n in unit.documents.of_kind(found.production, LayerBody) if n.body.shot == shot]
+    layers = unit.documents.of_kind(found.production, LayerBody, shot=shot)
     named = {p.clip for role in found.body.roles.values() for p in role.placements.values()}
-    clips = {c.id: clip_found(unit, c) for c in unit.documents.of_kind(found.production, ClipBody) if c.id in named}
+    clips = clips_found(unit, found.production, sorted(named))
     sounds = {c.take.body.sources.sound for c in clips.values() if c.take} | {
         s.source for s in found.body.sounds.values()
     }
@@ -100,16 +104,25 @@ def words_key(sound: str) -> str:
     return f"words {sound}"
 
 
-def clip_found(unit: Unit, clip: Document[ClipBody]) -> ClipFound:
-    """A clip with what it stands on; what is not there any more is None."""
-    take = unit.documents.get(clip.body.take)
-    body = take.body if take is not None and take.production == clip.production else None
-    if take is None or not isinstance(body, TakeBody):
-        return ClipFound(clip, None, None)
-    wanted = clip.body.frozen or body.sources.curves
-    source = unit.sources.get(wanted) if wanted else None
-    fits = source is not None and source.production == clip.production and source.kind == "curves"
-    return ClipFound(clip, replace(take, body=body), source if fits else None)  # type: ignore[arg-type]
+def clips_found(unit: Unit, production: str, wanted: Sequence[str]) -> dict[str, ClipFound]:
+    """Clips of a production by id, with what they stand on; what is not there any more is None."""
+    clips = cast("list[Document[ClipBody]]", _of(unit, production, wanted, ClipBody))
+    takes = cast("list[Document[TakeBody]]", _of(unit, production, sorted({c.body.take for c in clips}), TakeBody))
+    own = {t.id: t for t in takes}
+    curves = {
+        c.id: c.body.frozen or (own[c.body.take].body.sources.curves if c.body.take in own else None) for c in clips
+    }
+    named = unit.sources.many(sorted({s for s in curves.values() if s}))
+    sources = {s.id: s for s in named if s.production == production and s.kind == "curves"}
+    return {
+        c.id: ClipFound(c, own.get(c.body.take), sources.get(curves[c.id] or "") if c.body.take in own else None)
+        for c in clips
+    }
+
+
+def _of(unit: Unit, production: str, wanted: Sequence[str], kind: type[Body]) -> list[Document[Body]]:
+    """Those of these documents that are of the kind and of the production."""
+    return [d for d in unit.documents.many(wanted) if d.production == production and isinstance(d.body, kind)]
 
 
 def clip_row(
@@ -150,6 +163,8 @@ def role_snapshot(work: Work, shot: str, role: str, wish: ShotWish | None = None
         asked = wish.layers or {}
         layers = tuple(replace(n, body=edited(n.body, asked[n.id])) if n.id in asked else n for n in found.layers)
         layers += (wish.top,) if wish.top else ()
+        plain = bool(asked) and not (wish.shot or wish.top or wish.character)
+        before = found.layers if plain else ()
         found = replace(found, shot=replace(found.shot, body=body), layers=layers)
         own = role_of(found.shot, role)
         looked = {a.role for a in found.shot.body.aims.values() if a.role} & (set(found.shot.body.roles) - {role})
@@ -165,7 +180,7 @@ def role_snapshot(work: Work, shot: str, role: str, wish: ShotWish | None = None
         name, rig, cast = _character(work, unit, found.shot, own.performer, chosen) if chosen else ("", None, None)
     character = load_character(work, rig) if rig else None
     others = {other: load_character(work, theirs) if theirs else None for other, theirs in rigs.items()}
-    return RoleSnapshot(role, found, recordings, character, name, rig, cast, others, wish.stepped)
+    return RoleSnapshot(role, found, recordings, character, name, rig, cast, others, wish.stepped, before)
 
 
 def _rig(work: Work, unit: Unit, shot: Document[ShotBody], character: str | None) -> Source | None:

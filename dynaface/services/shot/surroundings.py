@@ -11,8 +11,8 @@ from dynaface.core.body.rotations import about, rotate
 from dynaface.core.cast.character import Character
 from dynaface.core.curves.channels import Channels
 from dynaface.core.documents.model.shot import AimEntry, Role, ShotBody
-from dynaface.core.evaluate.identity import content_key
 from dynaface.core.evaluate.node import Node
+from dynaface.core.identity import content_key
 from dynaface.core.layers.around import Aim, Around
 from dynaface.core.layers.gaze import head_turns
 from dynaface.core.layers.weight import Amounts

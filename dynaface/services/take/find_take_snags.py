@@ -6,7 +6,7 @@ from typing import Any
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.documents.model.tidy import tidy_of
 from dynaface.core.errors import InputError, NotFoundError
-from dynaface.core.evaluate.identity import content_key
+from dynaface.core.identity import content_key
 from dynaface.core.records.records import Document
 from dynaface.core.snags.find import DETECTORS, find_snags
 from dynaface.core.snags.propose import Proposal, joined, propose

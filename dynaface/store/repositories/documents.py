@@ -7,9 +7,9 @@ from uuid import uuid4
 from sqlalchemy import Column, Connection, Row, select, update
 from sqlalchemy.dialects.postgresql import insert
 
-from dynaface.core.documents.kinds import read_body
 from dynaface.core.documents.model.record import Body
 from dynaface.core.records.records import Document, HistoryEntry
+from dynaface.store.repositories.held_bodies import body_of
 from dynaface.store.tables.documents import documents, history
 from dynaface.store.tables.people import people
 
@@ -17,7 +17,9 @@ B = TypeVar("B", bound=Body)
 
 
 def _document(row: Row[Any]) -> Document[Body]:
-    return Document(row.id, row.production, row.kind, row.key, row.version, read_body(row.kind, row.body), row.created)
+    return Document(
+        row.id, row.production, row.kind, row.key, row.version, body_of(row.id, row.kind, row.body), row.created
+    )
 
 
 class Documents:
@@ -56,9 +58,14 @@ class Documents:
         row = self._db.execute(select(documents).where(*where)).first()
         return cast(Document[B], _document(row)) if row else None
 
-    def of_kind(self, production: str, kind: type[B]) -> list[Document[B]]:
-        """All documents of a kind, oldest first."""
-        where = (documents.c.production == production, documents.c.kind == kind.kind)
+    def many(self, wanted: Sequence[str]) -> list[Document[Body]]:
+        """Those of these documents that there are."""
+        return [_document(r) for r in self._db.execute(select(documents).where(documents.c.id.in_(wanted)))]
+
+    def of_kind(self, production: str, kind: type[B], **fields: str) -> list[Document[B]]:
+        """All documents of a kind, oldest first; fields: texts of the body that they have."""
+        where = [documents.c.production == production, documents.c.kind == kind.kind]
+        where += [documents.c.body[name].astext == value for name, value in fields.items()]
         query = select(documents).where(*where).order_by(documents.c.created, documents.c.id)
         return [cast(Document[B], _document(r)) for r in self._db.execute(query)]
 

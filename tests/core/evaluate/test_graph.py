@@ -14,9 +14,9 @@ from dynaface.core.curves.held import Held
 from dynaface.core.curves.keys import Key
 from dynaface.core.evaluate.cache import Cache
 from dynaface.core.evaluate.difference import changed_runs, patched
-from dynaface.core.evaluate.identity import content_key
 from dynaface.core.evaluate.node import constant
 from dynaface.core.evaluate.take import even_out, take_graph
+from dynaface.core.identity import content_key
 from dynaface.core.perform.join import JoinSettings
 from dynaface.core.perform.perform import perform_take
 from dynaface.core.tidy.stack import STEPS, evaluate, placed
