@@ -7,7 +7,7 @@ from dynaface.core.documents.changes import MAX_CHANGES, Change, applied, asked,
 from dynaface.core.documents.model.record import Body, parse
 from dynaface.core.errors import ConflictError, InputError
 from dynaface.core.records.records import Document, HistoryEntry
-from dynaface.services.work import Work, check_references, document_for
+from dynaface.services.work import Work, check_documents, check_references, document_for
 from dynaface.store.unit import Unit
 
 B = TypeVar("B", bound=Body)
@@ -68,8 +68,7 @@ def redo(work: Work, documents: Sequence[str]) -> tuple[Document[Body], str]:
 def history_state(work: Work, documents: Sequence[str]) -> dict[str, str]:
     """The labels of what undo and redo would do now, "" for nothing."""
     with work.store.unit() as unit:
-        for document in documents:
-            document_for(work, unit, document, Body)
+        check_documents(work, unit, documents)
         back = unit.documents.newest_live(documents, work.person)
         forth = unit.documents.newest_undone(documents, work.person)
         return {"undo": back.label if back else "", "redo": forth.label if forth else ""}
@@ -78,8 +77,7 @@ def history_state(work: Work, documents: Sequence[str]) -> dict[str, str]:
 def _travel(work: Work, documents: Sequence[str], undoing: bool) -> tuple[Document[Body], str]:
     word = "undo" if undoing else "redo"
     with work.store.unit() as unit:
-        for document in sorted(documents):
-            document_for(work, unit, document, Body, lock=True)
+        check_documents(work, unit, documents, lock=True)
         newest = unit.documents.newest_live if undoing else unit.documents.newest_undone
         entry = newest(documents, work.person)
         if entry is None:

@@ -1,7 +1,7 @@
 """What every use case is given: who asks, and the store, the media and the queue to work on."""
 
 import re
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass, field, replace
 from typing import TypeVar, cast
 from uuid import UUID, uuid4, uuid5
@@ -73,6 +73,15 @@ def document_for(work: Work, unit: Unit, document: str, kind: type[B], lock: boo
         raise NotFoundError(f"there is no such {kind.kind or 'document'}")
     allow(unit, found.production, work.person)
     return cast(Document[B], found)
+
+
+def check_documents(work: Work, unit: Unit, wanted: Sequence[str], lock: bool = False) -> None:
+    """Raises NotFoundError unless there are all of these documents and the person may see them."""
+    places = unit.documents.places(sorted({identity(d, "document") for d in wanted}), lock)
+    if any(d not in places for d in wanted):
+        raise NotFoundError("there is no such document")
+    for production in {production for production, _ in places.values()}:
+        allow(unit, production, work.person)
 
 
 def source_within(unit: Unit, production: str, source: str, kind: str) -> Source:

@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, RootModel
 
 ID = Field(pattern=r"^[0-9a-f-]{36}$")
+MAX_OPEN = 5000  # documents that are open at once: a long shot has layers, clips and words
 VERSION = Field(ge=0, lt=1 << 31)  # as the database counts them
 MEDIA = Field(pattern=r"^[0-9a-f]{64}$")
 
@@ -172,7 +173,7 @@ class Edit(Strict):
 
 
 class Documents(Strict):
-    documents: list[str] = Field(min_length=1, max_length=20)
+    documents: list[str] = Field(min_length=1, max_length=MAX_OPEN)
 
 
 class HistoryState(BaseModel):

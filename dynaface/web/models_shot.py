@@ -92,9 +92,11 @@ class GrabAsked(Strict):
     plane: list[Direction] = Field(min_length=2, max_length=2)
     wanted: list[Metres] = Field(min_length=2, max_length=2)
     regions: list[str] = Field(default_factory=list, max_length=20)
+    mesh: str = Field(default="", max_length=200)
 
 
 class Grabbed(BaseModel):
+    part: Literal["face", "eyes", "head"]
     channels: dict[str, float]
 
 

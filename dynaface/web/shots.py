@@ -125,7 +125,7 @@ def cut(shot: str) -> Response:
 def grab(shot: str) -> Response:
     """Which channels bring a place of the face where it is dragged."""
     given: GrabAsked = request.context.json  # type: ignore[attr-defined]
-    return as_json({"channels": grab_face(work(), shot, **given.model_dump())})
+    return as_json(grab_face(work(), shot, **given.model_dump()))
 
 
 @routes.post("/shots/<shot>/layers")

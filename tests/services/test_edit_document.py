@@ -9,6 +9,7 @@ from dynaface.core.documents.model.join import JoinBody
 from dynaface.core.errors import ConflictError, InputError, NotFoundError
 from dynaface.services.edit_document import edit_document, history_state, redo, undo
 from dynaface.services.people.manage_productions import begin_production
+from dynaface.services.shot.make_shot import make_shot
 from dynaface.services.take.edit_keys import edit_keys
 from dynaface.services.take.import_take import import_character, import_take
 from dynaface.services.take.open_take import list_takes, open_take, see_take
@@ -271,3 +272,22 @@ def test_looking_at_a_take_writes_nothing(mara, take, odile):
         assert (
             unit.documents.of_kind(take.production, CastBody) == unit.documents.of_kind(take.production, JoinBody) == []
         )
+
+
+def test_undo_works_over_all_documents_of_a_large_shot(mara, production):
+    shot = make_shot(mara, production, "Long")
+    longer = [{"path": "name", "value": "Longer"}]
+    names = [edit_document(mara, shot.id, shot.version, "name", longer).id]
+    names += [make_shot(mara, production, f"{n}").id for n in range(60)]
+    assert history_state(mara, names)["undo"] == "name"
+    assert undo(mara, names)[1] == "name"
+    assert redo(mara, names)[1] == "name"
+
+
+def test_history_of_what_somebody_else_has_or_nobody_is_not_told(mara, stranger, production):
+    shot = make_shot(mara, production, "Mine")
+    for names in ([shot.id], ["00000000-0000-4000-8000-000000000000"]):
+        with pytest.raises(NotFoundError):
+            history_state(stranger, names)
+        with pytest.raises(NotFoundError):
+            undo(stranger, names)

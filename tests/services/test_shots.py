@@ -293,10 +293,10 @@ def test_a_lip_that_is_dragged_goes_where_it_is_dragged_by_what_moves_lips(mara,
     place, face, _ = lip(mara, odile)
     vertex = int(np.linalg.norm(face.points - place, axis=1).argmin())
     wanted = (0.0, -0.003)
-    found = grab_face(mara, shot.id, role, 30, place.tolist(), SCREEN, wanted)
+    found = grab_face(mara, shot.id, role, 30, place.tolist(), SCREEN, wanted)["channels"]
     assert 0 < len(found) < 8
     assert "mouthLowerDownLeft" in found
-    assert set(grab_face(mara, shot.id, role, 30, place.tolist(), SCREEN, wanted, ["jaw"])) <= {
+    assert set(grab_face(mara, shot.id, role, 30, place.tolist(), SCREEN, wanted, ["jaw"])["channels"]) <= {
         "jawOpen",
         "jawForward",
         "jawLeft",
@@ -316,6 +316,25 @@ def test_a_lip_that_is_dragged_goes_where_it_is_dragged_by_what_moves_lips(mara,
             sum(w * face.offsets[t][vertex] for t, w in zip(targets, weights, strict=True) if t in face.offsets)
         )
     assert np.linalg.norm((moved[1] - moved[0])[:2] - wanted) < 0.0005
+
+
+def test_eyes_follow_the_pointer_together_and_the_head_turns_as_a_whole(mara, shot, odile):
+    role = first_role(shot)
+    at = (30, (0.0, 1.5, 0.1), SCREEN, (0.004, 0.0))
+    eyes = grab_face(mara, shot.id, role, *at, mesh="eyes")
+    assert eyes["part"] == "eyes"
+    # To the right of the screen is the performer's own left: one eye goes out, the other in.
+    assert eyes["channels"]["eyeLookOutLeft"] > 0.2
+    assert eyes["channels"]["eyeLookInRight"] > 0.2
+    assert abs(eyes["channels"]["eyeLookUpLeft"]) < 0.02
+    head = grab_face(mara, shot.id, role, 30, (0.0, 1.7, 0.0), SCREEN, (0.0, 0.02), mesh="body")
+    assert head == {"part": "head", "channels": {"headTurn": 0.0, "headNod": pytest.approx(10.48, abs=0.02)}}
+    # A place of the face that no shape moves, as low on the neck, goes with the head.
+    neck = lip(mara, odile)[1].points
+    low = neck[neck[:, 1].argmin()]
+    assert grab_face(mara, shot.id, role, 30, low.tolist(), SCREEN, (0.01, 0.0), mesh="face")["part"] == "head"
+    with pytest.raises(InputError, match="does not reach the eyes"):
+        grab_face(mara, shot.id, role, *at, regions=["lips"], mesh="eyes")
 
 
 def test_what_cannot_be_grabbed_is_said(mara, shot, stranger):

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 
@@ -14,6 +15,7 @@ from dynaface.core.errors import InputError
 from dynaface.core.layers.grab import grab
 from dynaface.core.layers.layer import widened
 from dynaface.core.layers.weight import Amounts
+from dynaface.core.shapes.gaze import angles_from_looks, looks_from_angles
 from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.services.load_source import load_geometry
@@ -22,14 +24,16 @@ from dynaface.services.work import Work
 
 STEP = 0.1
 FREE = 1000.0  # limits that no derivative meets
+EYE, HEAD = 0.013, 0.11  # metres from the pivot of an eye to its pupil, of the head to the face
 FARTHEST = 0.02  # metres from a place to the vertex that stands for it
 
 
 def grab_face(
     work: Work, shot: str, role: str, frame: int, place: Sequence[float], plane: Sequence[Sequence[float]], wanted: Sequence[float],
-    regions: Sequence[str] = (),
-) -> dict[str, float]:  # fmt: skip
-    """channel -> by how much it changes so that a place goes where it is dragged. place: (3,) metres, at rest in the character's own
+    regions: Sequence[str] = (), mesh: str = "",
+) -> dict[str, Any]:  # fmt: skip
+    """{"part": "face", "eyes" or "head", "channels": channel -> by how much it changes so that a place goes where it is dragged}. mesh: the
+    node that was taken hold of, which says what of the three it is; place: (3,) metres, at rest in the character's own
     space; plane: two directions (3,) of that space which the screen shows as right and up; wanted: (2,) metres along them; regions: whose channels may change, all where none is
     named.
 
@@ -39,6 +43,9 @@ def grab_face(
     rig, character = prepared.snapshot.rig, prepared.snapshot.character
     if rig is None or character is None:
         raise InputError("this role has no character", hint="Choose one for it")
+    part, move = _part(character, mesh), np.asarray(wanted, np.float64) @ np.asarray(plane, np.float64)
+    if part != "face":
+        return {"part": part, "channels": _turned(prepared, part, frame, move, regions)}
     names, now, targets, change = _derivatives(prepared, character, frame)
     offsets, most, spread = _offsets(load_geometry(work, rig), targets, np.asarray(place, np.float64))
     change[[bool(regions) and REGION[n] not in regions for n in names]] = 0
@@ -46,10 +53,49 @@ def grab_face(
     sheet = _sheet(prepared)
     found = grab(moves, np.abs(change) @ most, np.abs(change) @ spread, now, wanted, sheet.low, sheet.high)
     if not found.any() and np.linalg.norm(moves, axis=1).max(initial=0) < 1e-5:
+        if not regions or "head" in regions:  # a place that no shape moves goes with the head
+            return {"part": "head", "channels": _turned(prepared, "head", frame, move, regions)}
         raise InputError(
             "nothing that may change moves this place", hint="Take hold of the face, or let the layer reach further"
         )
-    return {n: round(float(v), 4) for n, v in zip(names, found, strict=True) if v}
+    return {"part": part, "channels": {n: round(float(v), 4) for n, v in zip(names, found, strict=True) if v}}
+
+
+def _part(character: Character, mesh: str) -> str:
+    """What of a character a mesh is: its eyes where joints of eyes alone move it, its face where it has targets, else its head."""
+    found = next((m for m in character.meshes if m.mesh == mesh), None)
+    if found is None:
+        return "face"
+    eyes = {character.eye_joint(side) for side in ("left", "right")}
+    if found.joints and set(found.joints) <= eyes:
+        return "eyes"
+    return "face" if found.targets else "head"
+
+
+def _turned(prepared: PreparedRole, part: str, frame: int, move: Amounts, regions: Sequence[str]) -> dict[str, float]:
+    """Channel -> by how much it changes so that a point in front of the eyes' or the head's pivot goes by (3,) metres."""
+    if regions and {"eyes": "gaze", "head": "head"}[part] not in regions:
+        raise InputError(f"this layer does not reach the {part}", hint="Let the layer reach further")
+    away = EYE if part == "eyes" else HEAD
+    turn, nod = (float(np.degrees(np.arcsin(np.clip(m / away, -0.8, 0.8)))) for m in move[:2])
+    if part == "head":
+        return {"headTurn": round(turn, 2), "headNod": round(nod, 2)}
+    whole = prepared.graph.tidied.result(prepared.cache)
+    if "gazeTurnLeft" in whole.names:
+        return {
+            f"gaze{way}{side}": round(by, 2) for side in ("Left", "Right") for way, by in (("Turn", turn), ("Nod", nod))
+        }
+    at = min(max(frame, 0), whole.frames - 1)
+    out: dict[str, float] = {}
+    for side in ("Left", "Right"):
+        now = {
+            way: np.nan_to_num(whole.column(f"eyeLook{way}{side}")[at : at + 1]) for way in ("Out", "In", "Up", "Down")
+        }
+        angles = angles_from_looks(now["Out"], now["In"], now["Up"], now["Down"], side.lower())
+        turned = angles[0].astype(np.float64) + turn, angles[1].astype(np.float64) + nod
+        after = looks_from_angles(*turned, side.lower())
+        out |= {f"eyeLook{way}{side}": round(float(after[way][0] - now[way][0]), 4) for way in now}
+    return out
 
 
 def _sheet(prepared: PreparedRole) -> CastSheet:

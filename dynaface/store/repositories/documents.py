@@ -69,9 +69,10 @@ class Documents:
         query = select(documents).where(*where).order_by(documents.c.created, documents.c.id)
         return [cast(Document[B], _document(r)) for r in self._db.execute(query)]
 
-    def places(self, wanted: Sequence[str]) -> dict[str, tuple[str, str]]:
-        """id -> (production, kind) of those documents that there are."""
+    def places(self, wanted: Sequence[str], lock: bool = False) -> dict[str, tuple[str, str]]:
+        """id -> (production, kind) of those documents that there are, locked until the unit of work ends where asked."""
         query = select(documents.c.id, documents.c.production, documents.c.kind).where(documents.c.id.in_(wanted))
+        query = query.order_by(documents.c.id).with_for_update() if lock else query
         return {r.id: (r.production, r.kind) for r in self._db.execute(query)}
 
     def save(self, document: str, version: int, body: Body) -> None:

@@ -3036,6 +3036,11 @@ export interface components {
         GrabAsked: {
             /** Frame */
             frame: number;
+            /**
+             * Mesh
+             * @default
+             */
+            mesh: string;
             /** Place */
             place: number[];
             /** Plane */
@@ -3053,6 +3058,11 @@ export interface components {
             channels: {
                 [key: string]: number;
             };
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "face" | "eyes" | "head";
         };
         /** Guess */
         Guess: {

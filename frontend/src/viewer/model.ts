@@ -17,8 +17,13 @@ function drop(model: THREE.Object3D) {
   });
 }
 
-/** rest: in the character's own space; at: in the scene; axes: where its x, y, z at rest show in the scene. */
-export type Picked = { rest: THREE.Vector3; at: THREE.Vector3; axes: [THREE.Vector3, THREE.Vector3, THREE.Vector3] };
+/** node: of the mesh; rest: in the character's own space; at: in the scene; axes: where its x, y, z at rest show in the scene. */
+export type Picked = {
+  node: string;
+  rest: THREE.Vector3;
+  at: THREE.Vector3;
+  axes: [THREE.Vector3, THREE.Vector3, THREE.Vector3];
+};
 const SMALL = 1e-3;
 
 export class CharacterModel {
@@ -28,6 +33,8 @@ export class CharacterModel {
   private readonly rests = new Map<string, { q: THREE.Quaternion; p: THREE.Vector3 }>();
   private morphs: Morph[] = [];
   private model: THREE.Object3D | null = null;
+  /** Its meshes with the names of their nodes. */
+  private readonly meshes = new Map<THREE.Mesh, string>();
   private loads = 0;
 
   async load(raw: ArrayBuffer): Promise<string[]> {
@@ -52,6 +59,7 @@ export class CharacterModel {
       object.traverse((child) => {
         if (!(child instanceof THREE.Mesh)) return;
         child.frustumCulled = false;
+        if (!this.meshes.has(child)) this.meshes.set(child, name);
         const dictionary = child.morphTargetDictionary;
         if (!dictionary || this.morphs.some((m) => m.mesh === child)) return;
         const names: string[] = [];
@@ -69,6 +77,7 @@ export class CharacterModel {
     }
     this.model = null;
     this.morphs = [];
+    this.meshes.clear();
     this.nodes.clear();
     this.rests.clear();
   }
@@ -136,10 +145,9 @@ export class CharacterModel {
     return { middle: eyes[0]!.clone().lerp(eyes[1]!, 0.5), size };
   }
 
-  /** The vertex of its moving meshes that a ray meets: where it is at rest, where it is now, and how a small move of it at rest shows. */
+  /** The vertex of its meshes that a ray meets first: where it is at rest, where it is now, and how a small move of it at rest shows. */
   pick(ray: THREE.Raycaster): Picked | null {
-    const meshes = this.morphs.map((m) => m.mesh);
-    const hit = ray.intersectObjects(meshes, false)[0];
+    const hit = ray.intersectObjects([...this.meshes.keys()], false)[0];
     if (!hit?.face) return null;
     const mesh = hit.object as THREE.Mesh;
     const now = (index: number) => mesh.getVertexPosition(index, new THREE.Vector3()).applyMatrix4(mesh.matrixWorld);
@@ -156,7 +164,7 @@ export class CharacterModel {
         .sub(from)
         .divideScalar(SMALL),
     );
-    return { rest, at, axes: axes as [THREE.Vector3, THREE.Vector3, THREE.Vector3] };
+    return { node: this.meshes.get(mesh)!, rest, at, axes: axes as [THREE.Vector3, THREE.Vector3, THREE.Vector3] };
   }
 
   /** The box around it, or null where nothing is loaded. */

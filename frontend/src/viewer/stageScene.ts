@@ -7,10 +7,11 @@ import { CharacterScene } from "./scene";
 
 /** A face that has a column: where it is looked at, and how large it is against a usual one. */
 type Column = { model: CharacterModel; target: THREE.Vector3; size: number };
-/** A place of a role's face in the picture. place: metres at rest in the character's own space; plane: the directions of that space
+/** A place of a role in the picture. mesh: the node that it belongs to; place: metres at rest in the character's own space; plane: the directions of that space
  * which the picture shows as right and up; x, y: CSS pixels. */
 export type HeldPlace = {
   role: string;
+  mesh: string;
   place: [number, number, number];
   plane: [number[], number[]];
   metresPerPixel: number;
@@ -148,6 +149,7 @@ export class StageScene extends CharacterScene {
       const shown = picked.at.clone().project(this.camera);
       found = {
         role,
+        mesh: picked.node,
         place: picked.rest.toArray(),
         plane: [picked.axes.map((a) => a.dot(right!)), picked.axes.map((a) => a.dot(up!))],
         metresPerPixel: (2 * Math.tan(THREE.MathUtils.degToRad(this.camera.fov / 2)) * depth) / Math.max(size.y, 1),

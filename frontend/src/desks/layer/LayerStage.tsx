@@ -12,7 +12,7 @@ export function LayerStage() {
   const words = useGrabbing((s) => s.words);
   const frame = useRestingFrame();
   // What was changed is said until one goes on to another layer or frame.
-  useEffect(() => useGrabbing.setState({ words: "" }), [layer?.id, frame]);
+  useEffect(() => useGrabbing.setState({ words: "", channels: [] }), [layer?.id, frame]);
   const can = !!layer && layer.body.does === "add" && !layer.body.locked;
   const grab = useMemo(
     () => (can ? { begin: (held: Parameters<typeof beginGrab>[0]) => beginGrab(held, channels), words } : null),

@@ -3,7 +3,7 @@ import { Box, Flex, IconButton, NativeSelect, Text } from "@chakra-ui/react";
 import { Trash2 } from "lucide-react";
 import { pathOf } from "../../api/changes";
 import type { LayerDoc } from "../../api/client";
-import { AmountField, Plain, Section, TextField } from "../../drawer/parts";
+import { AmountField, Plain, Section, TextField, Toggle } from "../../drawer/parts";
 import { clock } from "../../playback/clock";
 import { useRange, useRestingFrame } from "../../playback/useClock";
 import { useCatalogue } from "../../shared/catalogue";
@@ -13,6 +13,7 @@ import { useNames } from "../../shared/naming";
 import { useShallow } from "zustand/react/shallow";
 import { activeShot, select, useOpen, useSession } from "../../workspace/workspace";
 import { removeChosen, repeatSpan } from "./layerCommands";
+import { useGrabbing } from "./grab";
 import { chooseSpan, editLayer, keepFace, put, saidOf, tryFace, useLayerDesk } from "./layerState";
 import { RegionLetters } from "./RegionLetters";
 import { lettersOf } from "./shotModel";
@@ -153,14 +154,20 @@ function Face({ layer }: { layer: LayerDoc }) {
   const [frame, range] = [useRestingFrame(), useRange()];
   const { regionOf } = useCatalogue();
   const named = useNames();
-  const chosen = useLayerDesk((s) => s.span?.layer === layer.id && s.span.key in layer.body.spans);
+  const brush = useLayerDesk((s) => s.brush);
+  const grabbed = useGrabbing((s) => s.channels);
+  const span = useLayerDesk((s) => (s.span?.layer === layer.id ? layer.body.spans[s.span.key] : undefined));
+  const chosen = !!span && !(brush > 0 && span.first === span.last && span.first !== frame);
   const shown = useSession(useShallow((s) => s.curves?.channels ?? []));
-  const reached = selected.filter((c) => !lettersOf(layer.body.regions) || layer.body.regions[regionOf[c] ?? ""]);
+  const shownHere = [...grabbed, ...selected.filter((c) => !grabbed.includes(c))];
+  const reached = shownHere.filter((c) => !lettersOf(layer.body.regions) || layer.body.regions[regionOf[c] ?? ""]);
   const where = chosen
     ? "in the chosen span"
     : range
       ? `a new span, ${range.from} to ${range.to}`
-      : `keys at frame ${frame}`;
+      : brush
+        ? `a brush about frame ${frame}`
+        : `keys at frame ${frame}`;
   const [low, high] = LIMITS[layer.body.does];
   return (
     <Box mt="2" pt="2" borderTopWidth="1px" borderColor="line" data-testid="face-sliders">
@@ -214,7 +221,8 @@ function Face({ layer }: { layer: LayerDoc }) {
           and {reached.length - MANY} more: choose fewer
         </Text>
       )}
-      {!range && !chosen && (
+      <Brush />
+      {!range && !chosen && !brush && (
         <Text fontSize="sm" color="dim" mt="1">
           Mark a range (Shift drag on the ruler) and what you change becomes a span over it.{" "}
           <Box
@@ -226,6 +234,35 @@ function Face({ layer }: { layer: LayerDoc }) {
             Mark 24 frames here
           </Box>
         </Text>
+      )}
+    </Box>
+  );
+}
+
+const USUAL = 12; // frames to either side
+
+/** Whether a change without a range becomes a key, or comes and goes about the playhead. */
+function Brush() {
+  const brush = useLayerDesk((s) => s.brush);
+  return (
+    <Box mt="1">
+      <Toggle
+        label="Brush over frames"
+        on={brush > 0}
+        onChange={(on) => useLayerDesk.setState({ brush: on ? USUAL : 0 })}
+      />
+      {brush > 0 && (
+        <AmountField
+          label="To either side"
+          unit="frames"
+          value={brush}
+          rest={USUAL}
+          low={1}
+          high={120}
+          step={1}
+          onDrag={(v) => useLayerDesk.setState({ brush: v })}
+          onCommit={(v) => useLayerDesk.setState({ brush: v })}
+        />
       )}
     </Box>
   );

@@ -8,8 +8,12 @@ import type { HeldPlace } from "../../viewer/stageScene";
 import { activeShot } from "../../workspace/workspace";
 import { keepFace, openLayer, saidOf, tryFace } from "./layerState";
 
-/** mirrored: the other side of the face does the same. */
-export const useGrabbing = create<{ words: string; mirrored: boolean }>(() => ({ words: "", mirrored: false }));
+/** mirrored: the other side of the face does the same; channels: those that were changed last, which can be typed. */
+export const useGrabbing = create<{ words: string; mirrored: boolean; channels: string[] }>(() => ({
+  words: "",
+  mirrored: false,
+  channels: [],
+}));
 const FINE = 0.25;
 
 /** The channel of the other side, or the same where it has none. Pure. */
@@ -37,6 +41,7 @@ export function beginGrab(held: HeldPlace, known: string[]) {
   const before = (channel: string) => saidOf(layer, channel, frame);
   let wanted: [number, number] | null = null;
   let asking: Promise<void> | null = null;
+  let refused = false;
   let values: Record<string, number> = {};
 
   const ask = async () => {
@@ -44,28 +49,33 @@ export function beginGrab(held: HeldPlace, known: string[]) {
       const now = wanted;
       wanted = null;
       try {
-        const { channels } = await api.grab(shot.id, {
+        const { channels, part } = await api.grab(shot.id, {
           role: held.role,
           frame,
+          mesh: held.mesh,
           place: held.place,
           plane: held.plane,
           wanted: now,
           regions: Object.keys(layer.body.regions).filter((r) => layer.body.regions[r]),
         });
-        const changes = useGrabbing.getState().mirrored ? bothSides(channels, known) : channels;
+        // Both eyes look and a head turns the same way: only what the face does has another side.
+        const both = part === "face" && useGrabbing.getState().mirrored;
+        const changes = both ? bothSides(channels, known) : channels;
         values = Object.fromEntries(
           Object.entries(changes).map(([c, v]) => [c, Math.round((before(c) + v) * 1e4) / 1e4]),
         );
-        useGrabbing.setState({ words: inWords(changes) });
+        useGrabbing.setState({ words: inWords(changes), channels: Object.keys(changes) });
         tryFace(values);
       } catch (error) {
         wanted = null;
+        refused = true; // said once, not at each move
         notify(error as never);
       }
     }
   };
   return {
     move: (dx: number, dy: number, fine: boolean) => {
+      if (refused) return;
       const by = held.metresPerPixel * (fine ? FINE : 1);
       wanted = [dx * by, -dy * by];
       asking ??= ask().finally(() => (asking = null));

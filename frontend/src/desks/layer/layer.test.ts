@@ -140,7 +140,8 @@ describe("roles and layers", () => {
 describe("where a change of the face lands", () => {
   beforeEach(() => {
     clock.range = null;
-    useLayerDesk.setState({ span: null });
+    clock.frame = 8;
+    useLayerDesk.setState({ span: null, brush: 0 });
   });
   const spanned = layer("lip", {
     spans: { s: { first: 1, last: 2, leadIn: 6, leadOut: 6, offset: { jawOpen: 0.4 }, strength: 1, ease: "smooth" } },
@@ -167,6 +168,42 @@ describe("where a change of the face lands", () => {
     chooseSpan({ layer: "lip", key: "s" });
     expect(landing(spanned, { jawOpen: 0.1 }, "new").changes).toEqual([{ path: "spans/s/offset/jawOpen", value: 0.1 }]);
     expect(saidOf(spanned, "jawOpen", 9)).toBe(0.4);
+  });
+});
+
+describe("with the brush, a change of the face", () => {
+  const stroke = {
+    first: 30,
+    last: 30,
+    leadIn: 12,
+    leadOut: 12,
+    offset: { jawOpen: 0.3 },
+    strength: 1,
+    ease: "smooth",
+  };
+  const brushed = layer("lip", { spans: { s: stroke } });
+  beforeEach(() => {
+    clock.range = null;
+    clock.frame = 30;
+    useLayerDesk.setState({ brush: 12, span: null });
+  });
+  it("comes and goes about the playhead", () => {
+    expect(landing(layer("lip"), { jawOpen: 0.2 }, "new")).toMatchObject({
+      span: "new",
+      changes: [{ value: { first: 30, last: 30, leadIn: 12, leadOut: 12, offset: { jawOpen: 0.2 } } }],
+    });
+  });
+  it("adds to the stroke that was made there, and is another one elsewhere", () => {
+    chooseSpan({ layer: "lip", key: "s" });
+    expect(landing(brushed, { jawOpen: 0.5 }, "new").changes[0]!.path).toBe("spans/s/offset/jawOpen");
+    expect(saidOf(brushed, "jawOpen", 30)).toBe(0.3);
+    clock.frame = 80;
+    expect(landing(brushed, { jawOpen: 0.5 }, "new").span).toBe("new");
+    expect(saidOf(brushed, "jawOpen", 80)).toBe(0);
+  });
+  it("is a span over a range where one is marked", () => {
+    clock.range = { from: 5, to: 25 };
+    expect(landing(layer("lip"), { jawOpen: 0.2 }, "new").changes[0]!.value).toMatchObject({ first: 5, last: 25 });
   });
 });
 

@@ -200,6 +200,13 @@ export const LAYER_COMMANDS: Command[] = [
     run: stepKeys,
   },
   {
+    id: "shot.brush",
+    group: GROUP,
+    name: "Changes of the face: a key, or a brush over frames",
+    keys: ["Shift+B"],
+    run: () => useLayerDesk.setState((s) => ({ brush: s.brush ? 0 : 12 })),
+  },
+  {
     id: "shot.mirror",
     group: GROUP,
     name: "Both sides of the face together, or one",

@@ -7,7 +7,7 @@ import { notify } from "../../shared/notices";
 import type { Hold } from "../../timekit/tracks/blocks";
 import type { SpanDrag } from "../../timekit/tracks/layers";
 import { activeShot } from "../../workspace/workspace";
-import { keySet } from "./shotModel";
+import { keySet, type Span } from "./shotModel";
 
 export type Folded = { words: boolean; clips: boolean; layers: boolean };
 type Chosen = {
@@ -20,6 +20,8 @@ type Chosen = {
   word: string | null;
   /** Lanes of the deck that are folded away. */
   folded: Folded;
+  /** Frames over which a change comes and goes about the playhead; 0 where it becomes a key. */
+  brush: number;
   panel: "clips" | "layers" | "keys" | "makers" | "words" | "poses" | "snags";
 };
 const FOLDS = "dynaface.folds";
@@ -43,6 +45,7 @@ export const useLayerDesk = create<Chosen>(() => ({
   wordDrag: null,
   word: null,
   folded: keptFolds(),
+  brush: 0,
   panel: "clips",
 }));
 
@@ -62,27 +65,32 @@ export const chooseSpan = (span: Chosen["span"]) => useLayerDesk.setState({ span
 
 const REST = { add: 0, replace: 0, scale: 1 } as const;
 /** The span that changes of the face go into: the chosen one of the open layer. */
-const spanOf = (layer: LayerDoc): string | null => {
+const spanOf = (layer: LayerDoc, frame: number): string | null => {
   const { span } = useLayerDesk.getState();
-  return span?.layer === layer.id && layer.body.spans[span.key] ? span.key : null;
+  const own = span?.layer === layer.id ? layer.body.spans[span.key] : undefined;
+  return own && !brushedElsewhere(own, frame) ? span!.key : null;
 };
+/** Whether a span is the stroke of a brush at another frame: what is changed now is another stroke. */
+const brushedElsewhere = (span: Span, frame: number) =>
+  useLayerDesk.getState().brush > 0 && span.first === span.last && span.first !== frame;
 
 /** What the open layer says of a channel where changes go now: of its chosen span, else at the playhead. */
 export function saidOf(layer: LayerDoc, channel: string, frame: number): number {
-  const span = spanOf(layer);
+  const span = spanOf(layer, frame);
   if (span) return layer.body.spans[span]!.offset[channel] ?? REST[layer.body.does];
-  if (clock.range) return REST[layer.body.does]; // a new span begins at nothing
+  if (clock.range || useLayerDesk.getState().brush) return REST[layer.body.does]; // a new span begins at nothing
   const rows = Object.values(layer.body.keys[channel] ?? {}).sort((a, b) => a[0] - b[0]);
   const before = rows.filter((r) => r[0] <= frame + 0.5).pop() ?? rows[0];
   return before ? before[1] : REST[layer.body.does];
 }
 
-/** Into which span or frame a change of the face goes: a chosen span, a new one over the marked range, else keys at the playhead. */
+/** Into which span or frame a change of the face goes: a chosen span, a new one over the marked range or with the brush about the
+ * playhead, else keys there. */
 export type Landing = { changes: Change[]; label: string; span: string | null };
 
 /** The changes that give channels values in a layer, wherever they go now. */
 export function landing(layer: LayerDoc, values: Record<string, number>, fresh: string): Landing {
-  const span = spanOf(layer);
+  const span = spanOf(layer, clock.frame);
   const channels = Object.entries(values);
   const words = channels.length === 1 ? channels[0]![0] : `${channels.length} channels`;
   if (span)
@@ -95,6 +103,11 @@ export function landing(layer: LayerDoc, values: Record<string, number>, fresh: 
   if (range) {
     const value = { first: range.from, last: range.to, offset: values };
     return { changes: [{ path: pathOf("spans", fresh), value }], label: `new span: ${words}`, span: fresh };
+  }
+  const { brush } = useLayerDesk.getState();
+  if (brush) {
+    const value = { first: clock.frame, last: clock.frame, leadIn: brush, leadOut: brush, offset: values };
+    return { changes: [{ path: pathOf("spans", fresh), value }], label: `brush: ${words}`, span: fresh };
   }
   const changes = channels.map(([c, v]) => {
     const keys = layer.body.keys[c];
