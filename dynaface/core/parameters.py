@@ -10,7 +10,7 @@ from dynaface.core.shapes.regions import REGIONS
 from dynaface.core.shapes.standard import CHANNELS
 
 TABLES = ("per_region", "per_channel", "looks")
-Kind = Literal["number", "choice", "frames", "looks", "per_region", "per_channel"]
+Kind = Literal["number", "choice", "frames", "looks", "profile", "per_region", "per_channel"]
 MAX_FRAMES = 2000
 
 
@@ -19,7 +19,7 @@ class Parameter:
     """One parameter of a step.
 
     kind: "number" (float in low..high), "choice" (one of `options`), "frames" (a list of whole frames), "looks" (id -> frame and the
-    key of an aim), "per_region" (region -> number; absent regions are filled in with `default`) or "per_channel" (channel -> number;
+    key of an aim), "profile" (a name of one), "per_region" (region -> number; absent regions are filled in with `default`) or "per_channel" (channel -> number;
     absent channels mean `default`).
     """
 
@@ -42,6 +42,8 @@ class Parameter:
             return checks.within(self.name, value, self.low, self.high)
         if self.kind == "frames":
             return self._frames(value)
+        if self.kind == "profile":
+            return self._name(value)
         if not isinstance(value, Mapping):
             raise InputError(f"{self.name} is {value!r:.80}; it must be a table by name")
         if self.kind == "looks":
@@ -52,6 +54,11 @@ class Parameter:
                 raise InputError(f"{self.name} names {key!r}, which is no {self.kind.removeprefix('per_')}")
         given = {key: checks.within(f"{self.name}.{key}", v, self.low, self.high) for key, v in value.items()}
         return {**dict.fromkeys(allowed, self.default), **given} if self.kind == "per_region" else given
+
+    def _name(self, value: Any) -> str:
+        if not isinstance(value, str) or not 0 < len(value) <= 80:
+            raise InputError(f"{self.name} is {value!r:.80}; it must be a name of 1 to 80 letters")
+        return value
 
     def _frames(self, value: Any) -> list[int]:
         if not isinstance(value, Sequence) or isinstance(value, str) or len(value) > MAX_FRAMES:

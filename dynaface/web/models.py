@@ -356,7 +356,7 @@ class HandoversOut(RootModel[list[HandoverOut]]):
 class ParameterOut(BaseModel):
     name: str
     label: str
-    kind: Literal["number", "choice", "frames", "looks", "per_region", "per_channel"]
+    kind: Literal["number", "choice", "frames", "looks", "profile", "per_region", "per_channel"]
     default: float | str | list[int]
     unit: str
     low: float

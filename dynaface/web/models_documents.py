@@ -11,6 +11,7 @@ from dynaface.core.documents.model.dots import DotsBody
 from dynaface.core.documents.model.join import JoinBody
 from dynaface.core.documents.model.layout import LayoutBody
 from dynaface.core.documents.model.pose import PoseBody
+from dynaface.core.documents.model.profiles import ProfilesBody
 from dynaface.core.documents.model.shot import ClipBody, LayerBody, ShotBody
 from dynaface.core.documents.model.stack import StackBody
 from dynaface.core.documents.model.take import TakeBody
@@ -104,6 +105,11 @@ class PoseRows(RootModel[list[PoseDocument]]):
         return super().model_json_schema(*args, **{**more, "mode": "serialization"})
 
 
+class ProfilesDocument(DocumentOut):
+    kind: Literal["profiles"]
+    body: ProfilesBody
+
+
 class WordsDocument(DocumentOut):
     kind: Literal["words"]
     body: WordsBody
@@ -122,7 +128,8 @@ AnyKind = Annotated[
     | ClipDocument
     | LayerDocument
     | WordsDocument
-    | PoseDocument,
+    | PoseDocument
+    | ProfilesDocument,
     Field(discriminator="kind"),
 ]
 

@@ -10,6 +10,7 @@ from dynaface.web.models_documents import (
     CastDocument,
     CharacterDocument,
     LayerDocument,
+    ProfilesDocument,
     ShotDocument,
     WordsDocument,
 )
@@ -66,6 +67,7 @@ class OpenedShotOut(Answer):
     characters: list[CharacterDocument]
     casts: list[CastDocument]
     words: list[WordsDocument]
+    profiles: ProfilesDocument | None
 
 
 class NewClip(Strict):
@@ -118,6 +120,10 @@ class SnappedOut(Answer):
 
 class OfRole(Strict):
     role: str = Field(min_length=1, max_length=120)
+
+
+class LooseBlink(AtVersion):
+    frame: int = Field(ge=0, le=10_000_000)
 
 
 class RoleMends(OfRole):

@@ -6,6 +6,7 @@ from flask import Response, request
 
 from dynaface.services.pieces import Piece
 from dynaface.services.shot.bake_layers import bake_layers, bake_take
+from dynaface.services.shot.blink_profiles import loosen_blink, own_profiles
 from dynaface.services.shot.cut_shot import Cut, cut_shot
 from dynaface.services.shot.edit_layer_keys import edit_layer_keys
 from dynaface.services.shot.end_maker import end_maker
@@ -25,6 +26,7 @@ from dynaface.web.models_documents import (
     LayerDocument,
     PoseDocument,
     PoseRows,
+    ProfilesDocument,
     ShotDocument,
     TakeDocument,
 )
@@ -37,6 +39,7 @@ from dynaface.web.models_shot import (
     GrabAsked,
     Grabbed,
     Hold,
+    LooseBlink,
     NewClip,
     NewLayer,
     NewPose,
@@ -165,6 +168,21 @@ def keys_of_layer(layer: str) -> Response:
 def keys_of_maker(layer: str, maker: str) -> Response:
     """Keys in place of a maker."""
     return as_json(end_maker(work(), layer, request.context.json.version, maker))  # type: ignore[attr-defined]
+
+
+@routes.post("/layers/<layer>/makers/<maker>/loose")
+@checked(takes=LooseBlink, gives=LayerDocument)
+def loose_blink(layer: str, maker: str) -> Response:
+    """Keys in place of one blink of a maker."""
+    given: LooseBlink = request.context.json  # type: ignore[attr-defined]
+    return as_json(loosen_blink(work(), layer, given.version, maker, given.frame))
+
+
+@routes.post("/productions/<production>/profiles")
+@checked(gives=ProfilesDocument)
+def profiles(production: str) -> Response:
+    """The production's own copies of the blink profiles."""
+    return as_json(own_profiles(work(), production))
 
 
 @routes.post("/shots/<shot>/bakes")

@@ -20,8 +20,9 @@ def begin_shot(page: Page, name: str, rig: str = "kettle", files: Sequence[str] 
     page.get_by_label("Name", exact=True).fill("Landing")
     page.locator("label").filter(has_text="line").click()
     page.get_by_role("button", name="Begin with 1 take").click()
-    expect(page.get_by_test_id("stage-canvas")).to_have_attribute("data-loaded", "true")
-    expect(page.get_by_test_id("curve-names")).to_be_visible()
+    expect(page.get_by_test_id("curve-names")).to_contain_text("jawOpen")
+    if page.get_by_test_id("stage-canvas").count():  # a page without its viewer has no stage
+        expect(page.get_by_test_id("stage-canvas")).to_have_attribute("data-loaded", "true")
 
 
 def mark(page: Page, first: float, last: float) -> None:
@@ -35,7 +36,8 @@ def mark(page: Page, first: float, last: float) -> None:
     page.keyboard.up("Shift")
 
 
-def test_a_clip_is_cut_repeated_and_moved_and_all_is_undone_after_a_reload(page: Page):
+def test_a_clip_is_cut_repeated_and_moved_and_all_is_undone_after_a_reload(plain_page: Page):
+    page = plain_page
     begin_shot(page, "Cutting")
     x, y = deck_at(page)
     page.mouse.click(x + 300, y + LANE)
@@ -64,7 +66,8 @@ def test_a_clip_is_cut_repeated_and_moved_and_all_is_undone_after_a_reload(page:
     expect(page.get_by_text("Redone: split a clip")).to_be_visible()
 
 
-def test_a_range_that_is_marked_and_a_face_that_is_changed_make_one_span(page: Page):
+def test_a_range_that_is_marked_and_a_face_that_is_changed_make_one_span(plain_page: Page):
+    page = plain_page
     begin_shot(page, "Spans")
     page.get_by_role("tab", name="Layers").click()
     page.get_by_role("button", name="add", exact=True).click()
@@ -100,7 +103,8 @@ def test_a_range_that_is_marked_and_a_face_that_is_changed_make_one_span(page: P
     expect(page.get_by_label("Undo: order of layer 1")).to_be_enabled()
 
 
-def test_captured_blinks_are_replaced_and_become_keys(page: Page):
+def test_captured_blinks_are_replaced_and_become_keys(plain_page: Page):
+    page = plain_page
     begin_shot(page, "Blinks")
     page.get_by_role("tab", name="Makers").click()
     page.get_by_role("button", name="Replace the captured blinks").click()
@@ -138,7 +142,8 @@ def test_a_lip_is_taken_hold_of_and_the_shot_is_handed_over(page: Page):
     expect(made).to_contain_text("Landing_Odile.wav")
 
 
-def test_an_aim_is_picked_and_the_eyes_go_there(page: Page):
+def test_an_aim_is_picked_and_the_eyes_go_there(plain_page: Page):
+    page = plain_page
     begin_shot(page, "Looking")
     page.get_by_role("tab", name="Makers").click()
     page.get_by_label("Add an aim").select_option("point")
@@ -162,7 +167,8 @@ def test_an_aim_is_picked_and_the_eyes_go_there(page: Page):
     expect(page.get_by_label("Frame of a look")).to_have_count(1)
 
 
-def test_words_are_found_corrected_and_lead(page: Page):
+def test_words_are_found_corrected_and_lead(plain_page: Page):
+    page = plain_page
     begin_shot(page, "Words")
     page.get_by_role("tab", name="Words").click()
     page.get_by_label(re.compile("^Text of")).fill("The lamp burns low before the morning boat.")
@@ -192,7 +198,8 @@ def test_words_are_found_corrected_and_lead(page: Page):
         expect(page.get_by_text(f"Undone: {label}")).to_be_visible()
 
 
-def test_blocking_is_stepped_and_then_smoothed(page: Page):
+def test_blocking_is_stepped_and_then_smoothed(plain_page: Page):
+    page = plain_page
     begin_shot(page, "Blocking")
     page.get_by_role("tab", name="Layers").click()
     page.get_by_role("button", name="replace", exact=True).click()

@@ -6,7 +6,8 @@ from tests.e2e.test_layer_journey import begin_shot
 from tests.e2e.test_tidy_journey import deck_at
 
 
-def test_a_curve_is_drawn_in_a_layer_and_its_keys_are_chosen_moved_copied_and_removed(page: Page):
+def test_a_curve_is_drawn_in_a_layer_and_its_keys_are_chosen_moved_copied_and_removed(plain_page: Page):
+    page = plain_page
     begin_shot(page, "Layer keys")
     page.get_by_role("tab", name="Layers").click()
     page.get_by_role("button", name="add", exact=True).click()
@@ -48,7 +49,8 @@ def test_a_curve_is_drawn_in_a_layer_and_its_keys_are_chosen_moved_copied_and_re
         expect(page.get_by_text(f"Undone: {label}")).to_be_visible()
 
 
-def test_a_snag_of_the_result_is_tried_mended_in_a_layer_and_let_be(page: Page):
+def test_a_snag_of_the_result_is_tried_mended_in_a_layer_and_let_be(plain_page: Page):
+    page = plain_page
     begin_shot(page, "Layer snags", files=["mara_second.csv", "mara_second.wav"])
     page.get_by_role("tab", name="Snags").click()
     listed = page.get_by_role("listbox", name="Snags")

@@ -10,6 +10,7 @@ from dynaface.core.documents.model.dots import DotsBody
 from dynaface.core.documents.model.join import JoinBody
 from dynaface.core.documents.model.layout import LayoutBody
 from dynaface.core.documents.model.pose import PoseBody
+from dynaface.core.documents.model.profiles import ProfilesBody
 from dynaface.core.documents.model.record import Body, parse
 from dynaface.core.documents.model.shot import ClipBody, LayerBody, ShotBody
 from dynaface.core.documents.model.stack import StackBody
@@ -34,6 +35,7 @@ KINDS: dict[str, type[Body]] = {
         LayerBody,
         WordsBody,
         PoseBody,
+        ProfilesBody,
     )
 }
 

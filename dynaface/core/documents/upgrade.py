@@ -77,6 +77,7 @@ UPGRADES: dict[str, tuple[Callable[[Plain], Plain], ...]] = {
     "layer": (),
     "words": (),
     "pose": (),
+    "profiles": (),
 }
 """By kind: the function at index n brings a body of schema n + 1 to n + 2."""
 

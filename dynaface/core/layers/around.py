@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from dynaface.core.body.eyes import PERSON, Eyes
+from dynaface.core.layers.profile import BUILT_IN, Profile
 from dynaface.core.layers.weight import Amounts
 from dynaface.core.speech.words import Word
 
@@ -20,11 +21,12 @@ class Aim:
 
 @dataclass(frozen=True)
 class Around:
-    """eyes of the character; aims by key; words: in seconds of the shot."""
+    """eyes of the character; aims by key; words: in seconds of the shot; profiles of blinks by name."""
 
     eyes: Eyes = PERSON
     aims: Mapping[str, Aim] = field(default_factory=dict)
     words: tuple[Word, ...] = ()
+    profiles: Mapping[str, Profile] = field(default_factory=lambda: BUILT_IN)
 
 
 NOTHING = Around()

@@ -5,6 +5,9 @@ A lid closes faster than it opens, and comes to rest slowly (Trutoiu, Carter, Ma
 Zee, The Neurology of Eye Movements).
 """
 
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -13,29 +16,52 @@ from dynaface.core.curves.events import crests
 from dynaface.core.layers.weight import Amounts
 from dynaface.core.shapes.gaze import angles_from_looks
 
-CLOSING = 0.3  # of a blink's length
+SECOND = 0.32  # seconds from one lid that is shut to the next in a double blink
 PAUSE = 0.6  # seconds after a blink in which there is no other
 DART, TURN = 120.0, 60.0  # degrees a second from which on eyes dart, the head turns fast
 
 
-def course(at: Amounts) -> Amounts:
-    """(n,) how far a lid is shut, 0..1, at parts of a blink's length (n,) counted from where it begins to close; 0 outside 0..1."""
-    closing = np.clip(at / CLOSING, 0, 1)
-    opening = np.clip((at - CLOSING) / (1 - CLOSING), 0, 1)
-    down = closing * closing * (3 - 2 * closing)
-    up = (1 - opening) ** 2 * (1 + 2 * opening)
-    return np.where(at < CLOSING, down, up * (at < 1))
+Course = Callable[[Amounts], Amounts]
+"""Parts of a blink's length (n,) -> how far a lid has gone (n,), 0..1."""
 
 
-def shut(peaks: list[int], frames: int, length: float, late: float) -> Amounts:
-    """(frames,) how far a lid is shut, with blinks that are shut at `peaks`, `late` frames after them."""
+@dataclass(frozen=True)
+class Blink:
+    """peak: the frame at which it is shut; late: frames by which the right lid comes later; share: of the whole depth."""
+
+    peak: float
+    late: float = 0.0
+    share: float = 1.0
+
+
+def shut(
+    blinks: Sequence[Blink], frames: int, length: float, course: Course, closing: float, late: float = 0.0
+) -> Amounts:
+    """(frames,) how far a lid has gone, with blinks of a length in frames; closing: the part of it at which they are shut; late: frames
+    by which all of them come later.
+    """
     out = np.zeros(frames)
-    for peak in peaks:
-        first = peak + late - CLOSING * length
+    for blink in blinks:
+        first = blink.peak + late - closing * length
         low, high = max(int(np.floor(first)), 0), min(int(np.ceil(first + length)) + 1, frames)
         if high > low:
             part = np.asarray((np.arange(low, high) - first) / max(length, 1e-6), np.float64)
-            out[low:high] = np.maximum(out[low:high], course(part))
+            out[low:high] = np.maximum(out[low:high], blink.share * course(part))
+    return out
+
+
+def varied(peaks: Sequence[int], rate: float, spread: float, half: float, double: float, seed: int) -> list[Blink]:
+    """Blinks at frames, varied by chance, the same for the same seed: the right lid up to `spread` frames early or late; a share `half`
+    of them go half the way; a share `double` are followed by a second one.
+    """
+    out: list[Blink] = []
+    for peak in peaks:
+        # What one blink draws does not depend on the others: one more or less leaves the rest as it is.
+        late, depth, twice = np.random.default_rng((seed, peak)).random(3)
+        blink = Blink(peak, float(spread * (2 * late - 1)), 0.5 if depth < half else 1.0)
+        out.append(blink)
+        if twice < double:
+            out.append(replace(blink, peak=peak + SECOND * rate))
     return out
 
 

@@ -20,6 +20,7 @@ from dynaface.core.evaluate.shot import NOBODY, RoleGraph, lanes, role_graph
 from dynaface.core.evaluate.take import even_out, take_graph
 from dynaface.core.layers.around import Around
 from dynaface.core.layers.layer import Layer, stepped
+from dynaface.core.layers.profile import BUILT_IN
 from dynaface.core.perform.perform import Performance
 from dynaface.core.records.records import Document
 from dynaface.core.shot.placement import Placement
@@ -84,7 +85,8 @@ class PreparedRole:
             for key, character in self.snapshot.others.items()
         }
         words = words_of_role(found, self.snapshot.key)
-        return surroundings(shot, role, eyes_of(self.snapshot.character), others, words)
+        profiles = found.profiles.body.by_name if found.profiles else BUILT_IN
+        return surroundings(shot, role, eyes_of(self.snapshot.character), others, words, profiles)
 
     @cached_property
     def graph(self) -> RoleGraph:

@@ -5,6 +5,7 @@ from typing import Any
 
 from dynaface.core.documents.model.cast import CastBody
 from dynaface.core.documents.model.character import CharacterBody
+from dynaface.core.documents.model.profiles import ProfilesBody
 from dynaface.core.documents.model.shot import LayerBody, ShotBody
 from dynaface.core.documents.model.words import WordsBody
 from dynaface.core.records.records import Document
@@ -15,7 +16,9 @@ from dynaface.services.work import Work
 
 @dataclass(frozen=True)
 class OpenedShot:
-    """A shot with its layers, its clips, and the characters and stored cast sheets of its roles, and the words of their sounds."""
+    """A shot with its layers, its clips, and the characters and stored cast sheets of its roles, the words of their sounds,
+    and the production's blink profiles, where it has copies.
+    """
 
     shot: Document[ShotBody]
     layers: list[Document[LayerBody]]
@@ -23,6 +26,7 @@ class OpenedShot:
     characters: list[Document[CharacterBody]]
     casts: list[Document[CastBody]]
     words: list[Document[WordsBody]]
+    profiles: Document[ProfilesBody] | None
 
 
 def open_shot(work: Work, shot: str) -> OpenedShot:
@@ -39,7 +43,9 @@ def open_shot(work: Work, shot: str) -> OpenedShot:
             and (sheet := unit.documents.by_key(found.shot.production, CastBody, cast_key(r.performer, r.character)))
         ]
     clips = [_clip(c) for c in found.clips.values()]
-    return OpenedShot(found.shot, list(found.layers), clips, characters, casts, list(found.words.values()))
+    return OpenedShot(
+        found.shot, list(found.layers), clips, characters, casts, list(found.words.values()), found.profiles
+    )
 
 
 def _clip(found: ClipFound) -> dict[str, Any]:

@@ -8,6 +8,7 @@ from dynaface.core.cast.character import Character
 from dynaface.core.curves.channels import Recording
 from dynaface.core.documents.model.cast import CastBody, cast_body
 from dynaface.core.documents.model.character import CharacterBody
+from dynaface.core.documents.model.profiles import ProfilesBody
 from dynaface.core.documents.model.record import Body
 from dynaface.core.documents.model.shot import ClipBody, LayerBody, Role, ShotBody
 from dynaface.core.documents.model.take import TakeBody
@@ -19,6 +20,8 @@ from dynaface.services.load_source import load_character, load_recording
 from dynaface.services.take.snapshot import cast_key
 from dynaface.services.work import Work, document_for, source_within
 from dynaface.store.unit import Unit
+
+PROFILES_KEY = "blink profiles"
 
 
 @dataclass(frozen=True)
@@ -45,12 +48,15 @@ class ClipFound:
 
 @dataclass(frozen=True)
 class ShotDocuments:
-    """A shot with its layers (by rank), the clips that its roles name, by id, and the words of their sounds, by sound."""
+    """A shot with its layers (by rank), the clips that its roles name, by id, the words of their sounds, by sound, and the production's
+    blink profiles, where it has copies.
+    """
 
     shot: Document[ShotBody]
     layers: tuple[Document[LayerBody], ...]
     clips: dict[str, ClipFound]
     words: dict[str, Document[WordsBody]]
+    profiles: Document[ProfilesBody] | None = None
 
 
 @dataclass(frozen=True)
@@ -96,6 +102,7 @@ def read_shot(work: Work, unit: Unit, shot: str) -> ShotDocuments:
         tuple(sorted(layers, key=lambda n: (n.body.rank, n.id))),
         clips,
         words,
+        unit.documents.by_key(found.production, ProfilesBody, PROFILES_KEY),
     )
 
 

@@ -15,6 +15,7 @@ from dynaface.core.evaluate.node import Node
 from dynaface.core.identity import content_key
 from dynaface.core.layers.around import Aim, Around
 from dynaface.core.layers.gaze import head_turns
+from dynaface.core.layers.profile import BUILT_IN, Profile
 from dynaface.core.layers.weight import Amounts
 from dynaface.core.speech.words import Word
 from dynaface.services.shot.snapshot import ShotDocuments
@@ -37,18 +38,18 @@ def eyes_of(character: Character | None) -> Eyes:
 
 
 def surroundings(
-    shot: ShotBody, role: Role, eyes: Eyes, others: Mapping[str, Other], words: Sequence[Word]
-) -> Node[Around]:
-    """The node of what is around a role; others: by role, those that aims name."""
+    shot: ShotBody, role: Role, eyes: Eyes, others: Mapping[str, Other], words: Sequence[Word], profiles: Mapping[str, Profile] = BUILT_IN
+) -> Node[Around]:  # fmt: skip
+    """The node of what is around a role; others: by role, those that aims name; profiles: of blinks."""
     seen = [(key, aim) for key, aim in sorted(shot.aims.items()) if aim.lies != "eyes" or aim.role in others]
     named = sorted({a.role for _, a in seen if a.role and a.lies == "eyes"})
     said = [(k, a.lies, a.at, a.role or "") for k, a in seen]
     stands = [(n, others[n].role.at, others[n].role.turn, others[n].eyes, others[n].lanes.key) for n in named]
-    key = content_key("around", eyes, role.at, role.turn, said, stands, shot.camera, tuple(words))
+    key = content_key("around", eyes, role.at, role.turn, said, stands, shot.camera, tuple(words), profiles)
 
     def make(*lanes: Channels) -> Around:
         heads = {n: _eyes_in_shot(others[n], channels) for n, channels in zip(named, lanes, strict=True)}
-        return Around(eyes, {k: _aim(a, shot, role, eyes, heads) for k, a in seen}, tuple(words))
+        return Around(eyes, {k: _aim(a, shot, role, eyes, heads) for k, a in seen}, tuple(words), profiles)
 
     return Node(key, make, tuple(others[n].lanes for n in named))
 

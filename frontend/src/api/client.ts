@@ -289,6 +289,9 @@ export const api = {
     post<LayerDoc>(`/layers/${layer}/makers/${maker}/keys`, { version }),
   bakeLayers: (shot: string, asked: Schemas["BakeAsked"]) => post<LayerDoc>(`/shots/${shot}/bakes`, asked),
   bakeTake: (shot: string, role: string) => post<TakeDoc>(`/shots/${shot}/takes`, { role }),
+  looseBlink: (layer: string, maker: string, version: number, frame: number) =>
+    post<LayerDoc>(`/layers/${layer}/makers/${maker}/loose`, { version, frame }),
+  ownProfiles: (production: string) => post<Schemas["ProfilesDocument"]>(`/productions/${production}/profiles`),
   poses: (production: string) => get<Schemas["PoseDocument"][]>(`/productions/${production}/poses`),
   newPose: (shot: string, pose: Schemas["NewPose"]) => post<Schemas["PoseDocument"]>(`/shots/${shot}/poses`, pose),
   findWords: (take: string, text: string, language: string) => post<Job>(`/takes/${take}/words`, { text, language }),

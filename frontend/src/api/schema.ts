@@ -344,6 +344,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/layers/{layer}/makers/{maker}/loose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keys in place of one blink of a maker. */
+        post: operations["post__api_layers_{layer}_makers_{maker}_loose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/layers/{layer}/makers/{maker}/snap": {
         parameters: {
             query?: never;
@@ -663,6 +680,23 @@ export interface paths {
         get: operations["get__api_productions_{production}_poses"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production}/profiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The production's own copies of the blink profiles. */
+        post: operations["post__api_productions_{production}_profiles"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1981,7 +2015,7 @@ export interface components {
             moves: string;
         };
         /** AnyDocument */
-        AnyDocument: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"];
+        AnyDocument: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"] | components["schemas"]["ProfilesDocument"];
         /** AskLens */
         AskLens: {
             /**
@@ -3607,6 +3641,13 @@ export interface components {
             /** Low */
             low: number;
         };
+        /** LooseBlink */
+        LooseBlink: {
+            /** Frame */
+            frame: number;
+            /** Version */
+            version: number;
+        };
         /**
          * MakerEntry
          * @description A maker in a layer; further fields are its own parameters.
@@ -3877,6 +3918,7 @@ export interface components {
             clips: components["schemas"]["ClipRow"][];
             /** Layers */
             layers: components["schemas"]["LayerDocument"][];
+            profiles: components["schemas"]["ProfilesDocument"] | null;
             shot: components["schemas"]["ShotDocument"];
             /** Words */
             words: components["schemas"]["WordsDocument"][];
@@ -3904,7 +3946,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "number" | "choice" | "frames" | "looks" | "per_region" | "per_channel";
+            kind: "number" | "choice" | "frames" | "looks" | "profile" | "per_region" | "per_channel";
             /** Label */
             label: string;
             /** Low */
@@ -4240,6 +4282,58 @@ export interface components {
         };
         /** Productions */
         Productions: components["schemas"]["ProductionOut"][];
+        /**
+         * ProfileEntry
+         * @description The fields of `Profile` (core/layers/profile.py).
+         */
+        ProfileEntry: {
+            /** Lower */
+            lower: [
+                number,
+                number
+            ][];
+            /** Upper */
+            upper: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * ProfilesBody
+         * @description All blink profiles of a production by name; there is one of these documents in each.
+         */
+        ProfilesBody: {
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /** Profiles */
+            profiles: {
+                [key: string]: components["schemas"]["ProfileEntry"];
+            };
+            /**
+             * Schema
+             * @default 1
+             * @constant
+             */
+            schema: 1;
+        };
+        /** ProfilesDocument */
+        ProfilesDocument: {
+            body: components["schemas"]["ProfilesBody"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "profiles";
+            /** Production */
+            production: string;
+            /** Version */
+            version: number;
+        };
         /** Proportions */
         Proportions: {
             /** Card */
@@ -5055,7 +5149,7 @@ export interface components {
         /** Travelled */
         Travelled: {
             /** Document */
-            document: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"];
+            document: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"] | components["schemas"]["ProfilesDocument"];
             /** Label */
             label: string;
         };
@@ -6030,6 +6124,51 @@ export interface operations {
             };
         };
     };
+    "post__api_layers_{layer}_makers_{maker}_loose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layer: string;
+                maker: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LooseBlink"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayerDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post__api_layers_{layer}_makers_{maker}_snap": {
         parameters: {
             query?: never;
@@ -6841,6 +6980,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PoseRows"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_productions_{production}_profiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfilesDocument"];
                 };
             };
             /** @description Not Found */

@@ -15,11 +15,13 @@ type Props = {
   selected: string[];
   /** What there is to look at, for looks. */
   aims?: { key: string; name: string }[];
+  /** Names of the blink profiles that there are. */
+  profiles?: string[];
   onDrag: (values: Values) => void;
   onCommit: (name: string, values: Values) => void;
 };
 
-export function ParameterForm({ parameters, values, selected, aims = [], onDrag, onCommit }: Props) {
+export function ParameterForm({ parameters, values, selected, aims = [], profiles = [], onDrag, onCommit }: Props) {
   return (
     <Box>
       {parameters.map((p) => (
@@ -29,6 +31,7 @@ export function ParameterForm({ parameters, values, selected, aims = [], onDrag,
             value={values[p.name]}
             selected={selected}
             aims={aims}
+            profiles={profiles}
             onDrag={(v) => onDrag({ ...values, [p.name]: v })}
             onCommit={(v) => onCommit(p.label, { ...values, [p.name]: v })}
           />
@@ -43,38 +46,18 @@ type FieldProps = {
   value: unknown;
   selected: string[];
   aims: { key: string; name: string }[];
+  profiles: string[];
   onDrag: (v: unknown) => void;
   onCommit: (v: unknown) => void;
 };
 
-function Field({ parameter: p, value, selected, aims, onDrag, onCommit }: FieldProps) {
+function Field({ parameter: p, value, selected, aims, profiles, onDrag, onCommit }: FieldProps) {
   const regions = useRegions();
   const amount = { low: p.low, high: p.high, step: p.step, unit: p.unit };
-  if (p.kind === "choice") {
-    return (
-      <Flex align="center" gap="2" title={p.help}>
-        <Text w="86px" flexShrink={0} fontSize="sm" color="dim">
-          {p.label}
-        </Text>
-        <NativeSelect.Root size="xs" flex="1">
-          <NativeSelect.Field
-            aria-label={p.label}
-            value={String(value ?? p.default)}
-            onChange={(e) => onCommit(e.target.value)}
-          >
-            {p.options.map((o) => (
-              <option key={o} value={o}>
-                {o}
-              </option>
-            ))}
-          </NativeSelect.Field>
-          <NativeSelect.Indicator />
-        </NativeSelect.Root>
-        <Text w="34px" fontSize="xs" color="dim">
-          {p.unit}
-        </Text>
-      </Flex>
-    );
+  if (p.kind === "choice" || p.kind === "profile") {
+    const chosen = String(value ?? p.default);
+    const names = p.kind === "choice" ? p.options : [...new Set([...profiles, chosen])];
+    return <Choice label={p.label} hint={p.help} unit={p.unit} value={chosen} names={names} onCommit={onCommit} />;
   }
   if (p.kind === "number") {
     return (
@@ -132,6 +115,37 @@ function Field({ parameter: p, value, selected, aims, onDrag, onCommit }: FieldP
     </Box>
   );
 }
+
+type ChoiceProps = {
+  label: string;
+  hint: string;
+  unit: string;
+  value: string;
+  names: readonly string[];
+  onCommit: (name: string) => void;
+};
+
+/** One of some names. */
+const Choice = ({ label, hint, unit, value, names, onCommit }: ChoiceProps) => (
+  <Flex align="center" gap="2" title={hint}>
+    <Text w="86px" flexShrink={0} fontSize="sm" color="dim">
+      {label}
+    </Text>
+    <NativeSelect.Root size="xs" flex="1">
+      <NativeSelect.Field aria-label={label} value={value} onChange={(e) => onCommit(e.target.value)}>
+        {names.map((o) => (
+          <option key={o} value={o}>
+            {o}
+          </option>
+        ))}
+      </NativeSelect.Field>
+      <NativeSelect.Indicator />
+    </NativeSelect.Root>
+    <Text w="34px" fontSize="xs" color="dim">
+      {unit}
+    </Text>
+  </Flex>
+);
 
 /** Frames by number: typed, or the playhead's. */
 function FramesField({

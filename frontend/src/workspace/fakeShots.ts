@@ -110,6 +110,7 @@ export function openedShot(layers = [layer("lip")]): OpenedShot {
     characters: [],
     casts: [],
     words: [],
+    profiles: null,
   };
 }
 

@@ -53,6 +53,7 @@ export class ShotSession extends OpenSession<ShotWish> implements KeyHolder, Sna
           ...opened.clips.map((c) => c.id),
           ...opened.casts.map((c) => c.id),
           ...opened.words.map((w) => w.id),
+          ...(opened.profiles ? [opened.profiles.id] : []),
         ]
       : [];
   }
@@ -88,7 +89,13 @@ export class ShotSession extends OpenSession<ShotWish> implements KeyHolder, Sna
   edit(document: string, label: string, changes: Change[]): Promise<void> {
     return this.inTurn(async () => {
       const opened = this.shot?.opened;
-      const found = opened && [opened.shot, ...opened.layers, ...opened.words].find((d) => d.id === document);
+      const own = opened && [
+        opened.shot,
+        ...opened.layers,
+        ...opened.words,
+        ...(opened.profiles ? [opened.profiles] : []),
+      ];
+      const found = own?.find((d) => d.id === document);
       if (!found) return;
       this.put(await this.around.server.edit(found.id, found.version, label, changes));
       await this.afterChange(found.kind, found.kind === "layer" ? found.body.role : null, changes);
@@ -298,6 +305,7 @@ export class ShotSession extends OpenSession<ShotWish> implements KeyHolder, Sna
     if (document.kind === "shot") this.state.setState({ shot: { ...shot, opened: { ...opened, shot: document } } });
     else if (document.kind === "layer")
       this.take({ ...opened, layers: opened.layers.map((l) => (l.id === document.id ? document : l)) });
+    else if (document.kind === "profiles") this.take({ ...opened, profiles: document });
     else if (document.kind === "words")
       this.take({ ...opened, words: opened.words.map((w) => (w.id === document.id ? document : w)) });
   }
@@ -305,7 +313,7 @@ export class ShotSession extends OpenSession<ShotWish> implements KeyHolder, Sna
   private async afterChange(kind: string, role: string | null, changes: Change[]) {
     const paths = changes.map((c) => c.path.split("/"));
     if (kind === "layer") return paths.every(([top]) => WORDS.includes(top!)) ? undefined : this.refresh([role!]);
-    if (kind === "words") return this.refresh();
+    if (kind === "words" || kind === "profiles") return this.refresh();
     // Clips and characters that were not there yet have to be read.
     if (
       paths.some(

@@ -43,6 +43,7 @@ STORED = {
     "words": {"schema": 1, "sound": ID, "text": "the lamp", "language": "en",
               "words": {"w1": {"word": "the", "first": 0.9, "last": 1.0, "phones": [["DH", 0.5], ["AH", 1.0]]}}},
     "pose": {"schema": 1, "name": "sour", "values": {"mouthPucker": 0.5, "headNod": -4.0}, "picture": "data:image/webp;base64,AAAA"},
+    "profiles": {"schema": 1, "profiles": {"plain": {"upper": [[0, 0], [0.3, 1], [1, 0]], "lower": [[0, 0], [0.4, 0.5], [1, 0]]}}},
 }  # fmt: skip
 
 

@@ -7,11 +7,15 @@ import pytest
 
 from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.events import blinks
-from dynaface.core.layers.blink import CLOSING, PAUSE, by_chance, course, moments
+from dynaface.core.errors import InputError
+from dynaface.core.layers.around import Around
+from dynaface.core.layers.blink import PAUSE, by_chance, moments, varied
 from dynaface.core.layers.layer import Layer, apply_layer
 from dynaface.core.layers.maker import placed_maker
+from dynaface.core.layers.profile import BUILT_IN, Profile
 
 RATE = 60
+PLAIN = BUILT_IN["plain"]
 NAMES = ("eyeBlinkLeft", "eyeBlinkRight", "eyeSquintLeft", "eyeLookOutLeft", "headTurn", "headNod", "headTilt")
 
 
@@ -27,8 +31,8 @@ def captured(peaks, frames=600):
     below = face(frames)
     values = below.values.copy()
     for peak in peaks:
-        part = (np.arange(frames) - (peak - CLOSING * 15)) / 15
-        values[:, :2] += (0.8 * course(part)).astype(np.float32)[:, None]
+        part = (np.arange(frames) - (peak - PLAIN.closing * 15)) / 15
+        values[:, :2] += (0.8 * PLAIN.upper_at(part)).astype(np.float32)[:, None]
     return below.with_values(values)
 
 
@@ -37,11 +41,11 @@ def blinked(below, **given):
 
 
 def test_a_lid_closes_faster_than_it_opens_and_ends_at_rest():
-    part = course(np.linspace(-0.2, 1.2, 1401))
+    part = PLAIN.upper_at(np.linspace(-0.2, 1.2, 1401))
     assert part.max() == pytest.approx(1)
     assert not part[:200].any()
     assert not part[1201:].any()
-    assert CLOSING < 0.5
+    assert PLAIN.closing < 0.5
     assert np.abs(np.diff(part)).max() < 0.01
 
 
@@ -98,3 +102,65 @@ def test_replaced_blinks_are_made_anew_and_nothing_else_changes():
     for peak in (120, 300, 450):
         away[peak - 15 : peak + 25] = False
     assert np.abs(made.column("eyeBlinkLeft") - below.column("eyeBlinkLeft"))[away].max() < 0.01
+
+
+@pytest.mark.parametrize("name", BUILT_IN)
+def test_each_profile_shuts_the_eye_without_a_step_and_opens_it_again(name):
+    profile = BUILT_IN[name]
+    part = np.linspace(0, 1, 1001)
+    for curve in (profile.upper_at(part), profile.lower_at(part)):
+        assert curve[0] == curve[-1] == 0
+        assert 0.4 < curve.max() <= 1
+        assert np.abs(np.diff(curve)).max() < 0.012
+    # It closes faster than it opens.
+    upper = profile.upper_at(part)
+    assert np.diff(upper).max() > -np.diff(upper).min()
+
+
+@pytest.mark.parametrize(
+    "points",
+    [
+        ((0, 0), (1, 0)),
+        ((0, 0.1), (0.3, 1), (1, 0)),
+        ((0, 0), (0.3, 1), (0.9, 0)),
+        ((0, 0), (0.3, 1), (0.3, 0.5), (1, 0)),
+        ((0, 0), (0.3, 1.2), (1, 0)),
+    ],
+)
+def test_a_curve_that_is_no_blink_is_refused(points):
+    with pytest.raises(InputError):
+        Profile(points, PLAIN.lower)
+
+
+def test_blinks_follow_their_profile_when_it_is_edited():
+    own = Profile(((0, 0), (0.6, 1), (1, 0)), PLAIN.lower)
+    layer = Layer("add", makers=(placed_maker("blinks", {"frames": [100], "profile": "slow"}),))
+    plain = apply_layer(face(), layer, Around()).column("eyeBlinkLeft")
+    slow = apply_layer(face(), layer, Around(profiles={"slow": own})).column("eyeBlinkLeft")
+    assert np.argmax(plain) == np.argmax(slow) == 100
+    # Ten frames of 18 before it is shut instead of five.
+    assert slow[92] > plain[92] + 0.1
+
+
+def test_what_varies_is_the_same_for_the_same_seed_and_for_each_blink_alone():
+    first = varied([50, 200, 400], RATE, 2.0, 0.5, 0.5, seed=3)
+    assert first == varied([50, 200, 400], RATE, 2.0, 0.5, 0.5, seed=3)
+    assert first != varied([50, 200, 400], RATE, 2.0, 0.5, 0.5, seed=4)
+    assert [b for b in first if b.peak < 150] == varied([50], RATE, 2.0, 0.5, 0.5, seed=3)
+    many = varied(range(0, 40_000, 100), RATE, 2.0, 0.3, 0.2, seed=1)
+    own = [b for b in many if b.peak % 100 == 0]
+    assert len(many) - len(own) == pytest.approx(80, abs=25)
+    assert sum(b.share < 1 for b in own) == pytest.approx(120, abs=30)
+    assert max(abs(b.late) for b in own) <= 2
+    assert np.std([b.late for b in own]) == pytest.approx(2 / np.sqrt(3), rel=0.15)
+
+
+def test_double_blinks_shut_the_eye_twice_and_half_ones_half():
+    twice = blinked(face(), frames=[100], double=1.0).column("eyeBlinkLeft")
+    assert len(blinks(twice, RATE)) == 2
+    assert blinked(face(), frames=[100], half=1.0).column("eyeBlinkLeft").max() == pytest.approx(0.55, abs=0.02)
+
+
+def test_a_loosened_blink_is_no_longer_made_and_the_others_stay():
+    made = blinked(face(), frames=[100, 300], loose=[102]).column("eyeBlinkLeft")
+    assert [e.peak for e in blinks(made, RATE)] == [pytest.approx(300, abs=1)]

@@ -9,7 +9,7 @@ import numpy as np
 from dynaface.core.body.rotations import Array, head_rotation, inverse, rotate
 from dynaface.core.curves.channels import Channels
 from dynaface.core.layers.around import Aim, Around
-from dynaface.core.layers.blink import shut
+from dynaface.core.layers.blink import Blink, shut
 from dynaface.core.layers.gaze import (
     CAPTURED,
     HELD,
@@ -25,6 +25,7 @@ from dynaface.core.layers.gaze import (
     steps,
 )
 from dynaface.core.layers.maker import Made, Maker
+from dynaface.core.layers.profile import BUILT_IN
 from dynaface.core.layers.weight import Amounts, turned
 from dynaface.core.parameters import Parameter
 from dynaface.core.shapes.gaze import DOWN_DEG, UP_DEG, looks_from_angles
@@ -32,6 +33,7 @@ from dynaface.core.shapes.standard import HEAD_ANGLES
 
 REACH = 0.9  # of how far an eye turns: what lies beyond it the head does
 HEAD_SECONDS, HEAD_PER_DEGREE = 0.25, 0.006  # a head's turn takes so long and so much more a degree
+PLAIN = BUILT_IN["plain"]
 BLINK = 0.3  # seconds
 LID_DOWN, LID_UP = 0.45, 0.35  # of a lid for a whole look down, up
 
@@ -70,7 +72,7 @@ def _make(below: Channels, parameters: Mapping[str, Any], around: Around) -> Mad
     for side in ("Left", "Right"):
         lid = f"eyeBlink{side}"
         low = np.nan_to_num(below.column(lid)).astype(np.float64) + out.get(lid, 0.0)
-        closed = shut(darts, below.frames, BLINK * rate, 0.0)
+        closed = shut([Blink(f) for f in darts], below.frames, BLINK * rate, PLAIN.upper_at, PLAIN.closing)
         out[lid] = out.get(lid, 0.0) + np.maximum(1 - low, 0) * closed
     return {channel: curve for channel, curve in out.items() if np.any(curve)}
 

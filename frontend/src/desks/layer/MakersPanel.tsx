@@ -4,10 +4,13 @@ import { freshId, leafChanges, pathOf } from "../../api/changes";
 import { api, type LayerDoc, type MakerInfo } from "../../api/client";
 import { ParameterForm } from "../../drawer/ParameterForm";
 import { Plain, Primary, Section, Toggle } from "../../drawer/parts";
+import { clock } from "../../playback/clock";
 import { useCatalogue } from "../../shared/catalogue";
+import type { ShotState } from "../../workspace/state";
 import { activeShot, useOpen } from "../../workspace/workspace";
 import { Aims } from "./Aims";
 import { choicesOf, takeLooks } from "./aims";
+import { ProfileEditor } from "./ProfileEditor";
 import { replaceBlinks } from "./replaceBlinks";
 
 export function MakersPanel() {
@@ -60,6 +63,7 @@ export function MakersPanel() {
                 info={makers.find((m) => m.name === entry.maker)}
                 selected={selected}
                 aims={choicesOf(shot!)}
+                shot={shot!}
               />
             ))}
         </Section>
@@ -67,6 +71,12 @@ export function MakersPanel() {
     </>
   );
 }
+
+/** Profiles that come with the product, and those of the production. */
+const COMES = ["plain", "brisk", "soft", "heavy"];
+const profilesOf = (shot: ShotState) => [
+  ...new Set([...COMES, ...Object.keys(shot.opened.profiles?.body.profiles ?? {})]),
+];
 
 type Entry = LayerDoc["body"]["makers"][string];
 type Props = {
@@ -76,9 +86,10 @@ type Props = {
   info: MakerInfo | undefined;
   selected: string[];
   aims: ReturnType<typeof choicesOf>;
+  shot: ShotState;
 };
 
-function Maker({ layer, name, entry, info, selected, aims }: Props) {
+function Maker({ layer, name, entry, info, selected, aims, shot }: Props) {
   if (!info) return null;
   const path = pathOf("makers", name);
   const values = entry as unknown as Record<string, unknown>;
@@ -103,9 +114,27 @@ function Maker({ layer, name, entry, info, selected, aims }: Props) {
         values={values}
         selected={selected}
         aims={aims}
+        profiles={profilesOf(shot)}
         onDrag={(next) => void activeShot()?.preview({ layers: { [layer.id]: changes(next) } })}
         onCommit={(label, next) => edit(`${info.label}: ${label}`, changes(next))}
       />
+      {info.name === "blinks" && (
+        <>
+          <ProfileEditor
+            shot={shot}
+            name={String(values.profile ?? "plain")}
+            onName={(profile) => edit("Blinks: Profile", [{ path: `${path}/profile`, value: profile }])}
+          />
+          <Plain
+            title="The blink at the playhead becomes keys, to be changed by hand; it follows its profile no longer"
+            onClick={() =>
+              void activeShot()?.changeLayer(layer.id, (l) => api.looseBlink(l.id, name, l.version, clock.frame))
+            }
+          >
+            Loosen the blink here
+          </Plain>
+        </>
+      )}
       {info.name === "gaze" && (
         <Plain
           title="Finds where the captured eyes hold, and puts a look at the nearest aim there"
