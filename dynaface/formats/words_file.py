@@ -16,11 +16,13 @@ Seconds = Annotated[float, Field(ge=-60, le=36_000)]
 
 
 class FilePhone(Part):
-    """A phone (ARPAbet without stress) with its seconds."""
+    """A phone (ARPAbet without stress) with its seconds; lips, jaw: how much they count in it."""
 
     phone: str = Field(max_length=12)
     first: Seconds
     last: Seconds
+    lips: float = Field(default=1.0, ge=0, le=2)
+    jaw: float = Field(default=1.0, ge=0, le=2)
 
 
 class FileWord(Part):
@@ -47,7 +49,7 @@ def read_words(data: bytes, name: str) -> list[Word]:
     for word in parse(WordsFile, read_json(data, name), name).words:
         for phone in word.phones:
             checks.one_of(f"a phone of {word.word}", phone.phone, ASKED)
-        phones = tuple(Phone(p.phone, p.first, p.last) for p in word.phones if p.last > p.first)
+        phones = tuple(Phone(p.phone, p.first, p.last, p.lips, p.jaw) for p in word.phones if p.last > p.first)
         out.append(Word(word.word, word.first, word.last, phones, word.lips, word.jaw, word.loud))
     return sorted(out, key=lambda w: w.first)
 
@@ -56,7 +58,13 @@ def write_words(words: Sequence[Word]) -> bytes:
     """The words as words.json."""
     rows = [
         {"word": w.word, "first": round(w.first, 4), "last": round(w.last, 4), "lips": w.lips, "jaw": w.jaw, "loud": w.loud,
-         "phones": [{"phone": p.name, "first": round(p.first, 4), "last": round(p.last, 4)} for p in w.phones]}
+         "phones": [_phone(p) for p in w.phones]}
         for w in words
     ]  # fmt: skip
     return (json.dumps({"words": rows}, indent=1, ensure_ascii=False) + "\n").encode()
+
+
+def _phone(phone: Phone) -> dict[str, object]:
+    """A phone as it is written; weights only where it does not count whole."""
+    plain: dict[str, object] = {"phone": phone.name, "first": round(phone.first, 4), "last": round(phone.last, 4)}
+    return plain | ({} if phone.lips == phone.jaw == 1 else {"lips": phone.lips, "jaw": phone.jaw})

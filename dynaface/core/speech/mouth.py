@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dynaface.core.speech.phones import CLOSED, LIP, VOWELS
-from dynaface.core.speech.words import Word, phones_of
+from dynaface.core.speech.words import SILENCE, Phone, Word, phones_of
 
 Array = NDArray[np.float64]
 
@@ -120,14 +120,12 @@ def mouth(words: Sequence[Word], times: Array, style: Style = PLAIN) -> dict[str
     shut, bitten = np.zeros(len(times)), np.zeros(len(times))
     # Silence lasts on both sides of what is said.
     first = min(p.first for p, _ in said)
-    for name, begins, ends, word in [
-        ("SIL", first - 2.0, first, None),
-        *((p.name, p.first, p.last, w) for p, w in said),
-        ("SIL", end, end + 2.0, None),
-    ]:
+    before, after = Phone(SILENCE, first - 2.0, first), Phone(SILENCE, end, end + 2.0)
+    for phone, word in [(before, None), *said, (after, None)]:
+        name, begins, ends = phone.name, phone.first, phone.last
         low, high = np.searchsorted(times, [begins - REACH, ends + REACH])
         near = times[low:high]
-        wanted, strength = _wanted(name, word, style), STRONG.get(name, 1.0)
+        wanted, strength = _wanted(phone, word, style), STRONG.get(name, 1.0)
         usual, early = (strength * _fall(near, begins, ends, ahead, LAG) for ahead in (LEAD, EARLY))
         for articulator in ARTICULATORS:
             dominance = early if articulator in ("round", "funnel") else usual
@@ -141,11 +139,11 @@ def mouth(words: Sequence[Word], times: Array, style: Style = PLAIN) -> dict[str
     return _shapes(at, shut, bitten, style)
 
 
-def _wanted(name: str, word: Word | None, style: Style) -> dict[str, float]:
+def _wanted(phone: Phone, word: Word | None, style: Style) -> dict[str, float]:
     """Where a phone of a word asks the articulators to be."""
-    wanted = dict(ASKED.get(name, ASKED["AH"]))
-    lips, jaw = (word.lips, word.jaw) if word else (1.0, 1.0)
-    loud = 1.0 + style.energy * (word.loud - 1.0) if word and name in VOWELS else 1.0
+    wanted = dict(ASKED.get(phone.name, ASKED["AH"]))
+    lips, jaw = (word.lips * phone.lips, word.jaw * phone.jaw) if word else (1.0, 1.0)
+    loud = 1.0 + style.energy * (word.loud - 1.0) if word and phone.name in VOWELS else 1.0
     for articulator in wanted:
         amount = (
             style.jaw * jaw * loud

@@ -10,11 +10,13 @@ SILENCE = "SIL"
 
 @dataclass(frozen=True)
 class Phone:
-    """name: ARPAbet without stress, SIL for silence; first, last: seconds."""
+    """name: ARPAbet without stress, SIL for silence; first, last: seconds; lips, jaw: how much they count in made speech, 0..2."""
 
     name: str
     first: float
     last: float
+    lips: float = 1.0
+    jaw: float = 1.0
 
 
 @dataclass(frozen=True)

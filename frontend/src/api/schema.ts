@@ -5227,10 +5227,15 @@ export interface components {
              * Phones
              * @default []
              */
-            phones: [
+            phones: ([
                 string,
                 number
-            ][];
+            ] | [
+                string,
+                number,
+                number,
+                number
+            ])[];
             /** Word */
             word: string;
         };

@@ -123,3 +123,18 @@ def test_keys_of_leads_rise_in_time_and_lie_within(starts, leads, by_word):
     frames = [k.frame for k in lead(said, 60, 240, 0.2, leads, leads, by_word)]
     assert frames == sorted(set(frames))
     assert all(0 <= f <= 239 for f in frames)
+
+
+def test_one_phone_counts_less_and_the_others_as_before():
+    plain = mouth([word("L", "AA", "N", "UW")], TIMES)
+    weak = [
+        Phone(p.name, p.first, p.last, 1.0, 0.2 if p.name == "AA" else 1.0) for p in word("L", "AA", "N", "UW").phones
+    ]
+    less = mouth([Word("word", 1.0, 1.4, tuple(weak))], TIMES)
+    assert at(less, "jawOpen", 1.15) < 0.6 * at(plain, "jawOpen", 1.15)
+    assert at(less, "mouthPucker", 1.35) == pytest.approx(at(plain, "mouthPucker", 1.35), abs=0.01)
+    once = Phone("AA", 1.0, 1.2, lips=0.5, jaw=0.5)
+    whole = Word("a", 1.0, 1.2, (Phone("AA", 1.0, 1.2),), lips=0.5, jaw=0.5)
+    same = mouth([Word("a", 1.0, 1.2, (once,))], TIMES)
+    for shape, curve in mouth([whole], TIMES).items():
+        assert same[shape] == pytest.approx(curve, abs=1e-9)

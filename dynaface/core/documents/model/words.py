@@ -10,6 +10,9 @@ from dynaface.core.speech.words import Phone, Word
 MAX_WORDS = 5000
 Share = Annotated[tuple[Annotated[str, Field(max_length=12)], float], Field(strict=False)]
 """A phone and the share of its word, 0..1, at which it ends."""
+Counted = Annotated[float, Field(ge=0, le=2)]
+WeightedShare = Annotated[tuple[Annotated[str, Field(max_length=12)], float, Counted, Counted], Field(strict=False)]
+"""The same with how much lips and jaw count in it."""
 
 
 class WordEntry(Part):
@@ -20,7 +23,7 @@ class WordEntry(Part):
     word: str = Field(max_length=80)
     first: float = Field(ge=-60, le=36_000)
     last: float = Field(ge=-60, le=36_000)
-    phones: list[Share] = Field(default=[], max_length=60)
+    phones: list[Share | WeightedShare] = Field(default=[], max_length=60)
     lips: float = Field(default=1.0, ge=0, le=2)
     jaw: float = Field(default=1.0, ge=0, le=2)
     loud: float = Field(default=1.0, ge=0, le=4)
@@ -29,10 +32,10 @@ class WordEntry(Part):
     def spoken(self) -> Word:
         """The word; raises InputError for one that ends before it begins."""
         at, phones = self.first, []
-        for name, share in self.phones:
+        for name, share, *weights in self.phones:
             ends = self.first + (self.last - self.first) * min(max(share, 0.0), 1.0)
             if ends > at:
-                phones.append(Phone(name, at, ends))
+                phones.append(Phone(name, at, ends, *weights))
             at = max(at, ends)
         return Word(self.word, self.first, self.last, tuple(phones), self.lips, self.jaw, self.loud)
 
@@ -67,7 +70,10 @@ class WordsBody(Body):
 def entry_of(word: Word) -> WordEntry:
     """A word as an entry."""
     length = word.last - word.first
-    phones = [(p.name, round((p.last - word.first) / length, 5)) for p in word.phones]
+    phones: list[Share | WeightedShare] = []
+    for p in word.phones:
+        share = round((p.last - word.first) / length, 5)
+        phones.append((p.name, share) if p.lips == p.jaw == 1 else (p.name, share, p.lips, p.jaw))
     return WordEntry(
         word=word.word[:80],
         first=round(word.first, 4),

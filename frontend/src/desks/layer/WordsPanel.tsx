@@ -15,7 +15,7 @@ import { useDeskJobs } from "../../workspace/useDeskJobs";
 import { activeShot, useOpen } from "../../workspace/workspace";
 import { LanguageField } from "./LanguageField";
 import { chooseSpan, useLayerDesk } from "./layerState";
-import { takesOf, wordsOf, type Said } from "./wordModel";
+import { phoneWeighed, takesOf, weightsOf, wordsOf, type Said } from "./wordModel";
 
 const SPEAKS = ["lips", "jaw", "tongue"] as const;
 
@@ -122,10 +122,63 @@ function ChosenWord({ said }: { said: Said }) {
           onCommit={(v) => edit(`${part} of “${said.entry.word}”`.slice(0, 120), part, v)}
         />
       ))}
-      <Text fontSize="xs" color="dim" mt="1">
-        {said.entry.phones.map(([name]) => name).join(" ")}
-      </Text>
+      <Phones said={said} />
     </Section>
+  );
+}
+
+/** The phones of a word, one of which can count more or less than the others. */
+function Phones({ said }: { said: Said }) {
+  const [at, setAt] = useState<number | null>(null);
+  const { phones } = said.entry;
+  const chosen = at !== null ? phones[at] : undefined;
+  return (
+    <Box mt="1">
+      <Flex gap="1" wrap="wrap" role="group" aria-label="Phones">
+        {phones.map((phone, i) => {
+          const [lips, jaw] = weightsOf(phone);
+          return (
+            <Box
+              as="button"
+              key={i}
+              px="1.5"
+              fontSize="xs"
+              borderWidth="1px"
+              borderRadius="2px"
+              borderColor={i === at ? "paper" : "line"}
+              color={lips === 1 && jaw === 1 ? "dim" : "accent"}
+              cursor="pointer"
+              aria-pressed={i === at}
+              onClick={() => setAt(i === at ? null : i)}
+            >
+              {phone[0]}
+            </Box>
+          );
+        })}
+      </Flex>
+      {chosen &&
+        (["lips", "jaw"] as const).map((part, n) => (
+          <AmountField
+            key={part}
+            label={`${part} in ${chosen[0]}`}
+            hint="In speech that is made, times what the word has"
+            mark={colourOf(part, isLight())}
+            value={weightsOf(chosen)[n]!}
+            rest={1}
+            low={0}
+            high={2}
+            step={0.01}
+            onDrag={() => undefined}
+            onCommit={(v) =>
+              void activeShot()?.edit(
+                said.document,
+                `${part} in ${chosen[0]} of “${said.entry.word}”`.slice(0, 120),
+                phoneWeighed(said, at!, part, v),
+              )
+            }
+          />
+        ))}
+    </Box>
   );
 }
 

@@ -77,8 +77,23 @@ export const wordBlocks = (said: Said[], chosen: string | null): Block[] =>
     mute: false,
     fadeIn: 0,
     fadeOut: 0,
-    passes: [],
+    passes: w.entry.phones.slice(0, -1).map(([, share]) => w.from + share * (w.to - w.from)),
   }));
+
+type PhoneEntry = WordEntry["phones"][number];
+/** How much lips and jaw count in a phone. */
+export const weightsOf = (phone: PhoneEntry): [lips: number, jaw: number] => [phone[2] ?? 1, phone[3] ?? 1];
+
+/** The change that gives one phone of a word another weight; a phone that counts whole is stored without. */
+export function phoneWeighed(said: Said, at: number, part: "lips" | "jaw", value: number): Change[] {
+  const phones = said.entry.phones.map((phone, i) => {
+    if (i !== at) return phone;
+    const [lips, jaw] = weightsOf(phone);
+    const next = part === "lips" ? [value, jaw] : [lips, value];
+    return next[0] === 1 && next[1] === 1 ? [phone[0], phone[1]] : [phone[0], phone[1], ...next];
+  });
+  return [{ path: pathOf("words", said.word, "phones"), value: phones }];
+}
 
 const LEAST = 0.02; // seconds that a word lasts
 

@@ -1,7 +1,7 @@
 // Words of a role where they are heard in the shot, and what dragging them changes.
 import { describe, expect, it } from "vitest";
 import { openedShot, placement, shotState } from "../../workspace/fakeShots";
-import { heardOf, takesOf, wordBlocks, wordDragged, wordsOf, type WordEntry } from "./wordModel";
+import { heardOf, takesOf, wordBlocks, wordDragged, wordsOf, type WordEntry, phoneWeighed } from "./wordModel";
 
 const entry = (word: string, first: number, last: number): WordEntry => ({
   word,
@@ -92,6 +92,39 @@ describe("words of a role", () => {
     expect(wordBlocks(said, said[0]!.key).map((b) => [b.label, b.chosen, b.note])).toEqual([
       ["lamp", true, ""],
       ["low", false, "lips 0.4 jaw 1"],
+    ]);
+  });
+});
+
+describe("the phones of a word", () => {
+  const said = () => {
+    const [word] = wordsOf(spoken(), "odile");
+    return {
+      ...word!,
+      entry: {
+        ...word!.entry,
+        phones: [
+          ["L", 0.25],
+          ["AE", 1, 0.5, 1],
+        ] as WordEntry["phones"],
+      },
+    };
+  };
+  it("are marked in the word lane where one ends and the next begins", () => {
+    const one = said();
+    expect(wordBlocks([one], null)[0]!.passes).toEqual([one.from + 0.25 * (one.to - one.from)]);
+  });
+  it("get weights of their own, and lose them where they count whole", () => {
+    expect(phoneWeighed(said(), 0, "jaw", 0.4)[0]).toEqual({
+      path: "words/a/phones",
+      value: [
+        ["L", 0.25, 1, 0.4],
+        ["AE", 1, 0.5, 1],
+      ],
+    });
+    expect(phoneWeighed(said(), 1, "lips", 1)[0]!.value).toEqual([
+      ["L", 0.25],
+      ["AE", 1],
     ]);
   });
 });
