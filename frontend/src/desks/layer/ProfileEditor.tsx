@@ -1,5 +1,5 @@
 // A blink's profile: the courses of both lids over its length, whose points are dragged; every blink made with it follows.
-import { Box, Flex, Text } from "@chakra-ui/react";
+import { Box, Text } from "@chakra-ui/react";
 import { useRef, useState } from "react";
 import { pathOf } from "../../api/changes";
 import { api } from "../../api/client";
@@ -9,7 +9,7 @@ import { isLight } from "../../shared/colourMode";
 import { colourOf } from "../../shared/regions";
 import type { ShotState } from "../../workspace/state";
 import { activeShot } from "../../workspace/workspace";
-import { added, curve, moved, without, type Lid, type Points } from "./profileModel";
+import { added, curve, moved, nearest, without, type Lid, type Points } from "./profileModel";
 
 const [WIDE, HIGH, ROOM] = [268, 104, 8];
 const LIDS: Lid[] = ["upper", "lower"];
@@ -117,7 +117,7 @@ function Curves({ shot, name, stored, onName }: Props) {
             strokeDasharray={lid === "lower" ? "5 4" : undefined}
           />
         ))}
-        {LIDS.flatMap((lid) =>
+        {[...LIDS].reverse().flatMap((lid) =>
           points[lid].slice(1, -1).map(([a, v], i) => (
             <circle
               key={`${lid} ${i}`}
@@ -130,8 +130,11 @@ function Curves({ shot, name, stored, onName }: Props) {
               cursor="grab"
               data-lid={lid}
               onPointerDown={(e) => {
-                if (e.altKey) return finish(`a point less on the ${lid} lid`, lid, without(points[lid], i + 1));
-                held.current = { lid, at: i + 1 };
+                // Where both curves run together, Shift takes the lower one.
+                const own = e.shiftKey ? "lower" : lid;
+                const at = e.shiftKey ? nearest(points.lower, placeOf(e)) : i + 1;
+                if (e.altKey) return finish(`a point less on the ${own} lid`, own, without(points[own], at));
+                held.current = { lid: own, at };
                 picture.current!.setPointerCapture(e.pointerId);
               }}
               onDoubleClick={(e) => e.stopPropagation()}
@@ -139,12 +142,10 @@ function Curves({ shot, name, stored, onName }: Props) {
           )),
         )}
       </svg>
-      <Flex justify="space-between" fontSize="xs" color="dim" mt="1">
-        <Text>upper lid solid, lower dashed; down is shut</Text>
-        <Text title="Double click puts a point in (with Shift on the lower lid), Alt press takes one out">
-          ? points
-        </Text>
-      </Flex>
+      <Text fontSize="xs" color="dim" mt="1">
+        Upper lid solid, lower dashed; down is shut. Double click adds a point, Alt press removes one, Shift for the
+        lower lid.
+      </Text>
       <TextField label="Copy it as" value="" placeholder="a name of your own" onCommit={copy} />
     </Box>
   );

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { added, curve, moved, without, type Points } from "./profileModel";
+import { added, curve, moved, nearest, without, type Points } from "./profileModel";
 
 const plain: Points = [
   [0, 0],
@@ -31,6 +31,11 @@ describe("the curve of a lid", () => {
     let many = plain;
     for (let x = 0.34; x < 0.99; x += 0.03) many = added(many, [x, 0.5]);
     expect(many).toHaveLength(12);
+  });
+  it("is taken hold of at its nearest point", () => {
+    const more = added(plain, [0.6, 0.4]);
+    expect(nearest(more, [0.55, 0.5])).toBe(2);
+    expect(nearest(more, [0.2, 1])).toBe(1);
   });
   it("loses a point, but never its last one between the ends", () => {
     expect(without(plain, 1)).toBe(plain);

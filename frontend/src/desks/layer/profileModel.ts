@@ -55,3 +55,11 @@ export function added(points: Points, to: [number, number]): Points {
 /** Without a point; three of them stay. */
 export const without = (points: Points, at: number): Points =>
   points.length <= 3 || at <= 0 || at >= points.length - 1 ? points : points.filter((_, i) => i !== at);
+
+/** The point between the ends that is nearest to a place. */
+export function nearest(points: Points, to: [number, number]): number {
+  const away = ([x, y]: [number, number]) => Math.hypot(x - to[0], y - to[1]);
+  let best = 1;
+  for (let i = 2; i < points.length - 1; i++) if (away(points[i]!) < away(points[best]!)) best = i;
+  return best;
+}

@@ -31,6 +31,7 @@ export type Blocks = {
   onDrop: (key: string, hold: Hold, by: number) => void;
 };
 const CAPTION = 13; // above the blocks, where there is one
+const CLOSE = 14; // pixels between marks in a block; nearer ones would hide its name
 const LANE = 22;
 const EDGE = 7; // pixels at each end that trim
 const NEAR = 6; // pixels within which an end snaps to another
@@ -146,7 +147,8 @@ function drawBlock({ context: c, axis, palette, width }: Stage, block: Block, to
   c.lineWidth = block.chosen ? 1.5 : 1;
   c.strokeRect(Math.round(x) + 0.5, top + 0.5, Math.round(wide) - 1, high - 1);
   c.globalAlpha = 0.6;
-  for (const pass of block.passes) {
+  const close = block.passes.length > 1 && wide / (block.passes.length + 1) < CLOSE;
+  for (const pass of close ? [] : block.passes) {
     const at = Math.round(frameToX(axis, pass)) + 0.5;
     c.beginPath();
     c.moveTo(at, top + 3);
