@@ -109,3 +109,16 @@ def test_a_layer_that_is_left_out_takes_keys_but_no_strokes(mara, shot, layer):
     assert len(begun.body.plain()["keys"]["jawOpen"]) == 2
     with pytest.raises(InputError, match="does not follow this layer"):
         edit_layer_keys(mara, layer.id, begun.version, "draw", DRAWN)
+
+
+def test_a_version_is_kept_beside_what_counts_and_swapped_with_it(mara, shot, layer):
+    drawn = edit_layer_keys(mara, layer.id, layer.version, "draw a curve", DRAWN)[0]
+    before, says = face(mara, shot), drawn.body.plain()
+    kept = {f: says[f] for f in ("name", "does", "regions", "weight", "keys", "spans", "makers")}
+    held = edit_document(mara, layer.id, drawn.version, "keep", [put("kept/v", kept), put("folder", "lips")])
+    bare = edit_document(mara, layer.id, held.version, "clear", [put("keys", {})])
+    assert np.abs(face(mara, shot) - before).max() > 0.1
+    edit_document(mara, layer.id, bare.version, "swap", [put("keys", kept["keys"]), put("kept/v/keys", {})])
+    assert np.array_equal(face(mara, shot), before)
+    with pytest.raises(InputError):
+        edit_document(mara, layer.id, bare.version, "worse", [put("kept/v/weight", {"value": 9})])

@@ -3378,7 +3378,8 @@ export interface components {
         };
         /**
          * LayerBody
-         * @description A layer of one role of a shot. rank: order in its role, lower ones first.
+         * @description A layer of one role of a shot. rank: order in its role, lower ones first; folder: under which it is listed; kept: earlier versions
+         *     of what it says.
          */
         LayerBody: {
             /**
@@ -3392,6 +3393,18 @@ export interface components {
              * @enum {string}
              */
             does: "add" | "replace" | "scale";
+            /**
+             * Folder
+             * @default
+             */
+            folder: string;
+            /**
+             * Kept
+             * @default {}
+             */
+            kept: {
+                [key: string]: components["schemas"]["LayerFields"];
+            };
             /**
              * Keys
              * @default {}
@@ -3487,6 +3500,86 @@ export interface components {
             production: string;
             /** Version */
             version: number;
+        };
+        /**
+         * LayerFields
+         * @description What a layer says, wherever it lies. regions: on which it acts, all where none is marked.
+         */
+        LayerFields: {
+            /**
+             * Does
+             * @default add
+             * @enum {string}
+             */
+            does: "add" | "replace" | "scale";
+            /**
+             * Keys
+             * @default {}
+             */
+            keys: {
+                [key: string]: {
+                    [key: string]: [
+                        number,
+                        number,
+                        number,
+                        number,
+                        "smooth" | "flat" | "linear" | "stepped" | "free"
+                    ] | [
+                        number,
+                        number,
+                        number,
+                        number,
+                        "smooth" | "flat" | "linear" | "stepped" | "free",
+                        number,
+                        number
+                    ];
+                };
+            };
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Makers
+             * @default {}
+             */
+            makers: {
+                [key: string]: components["schemas"]["MakerEntry"];
+            };
+            /**
+             * Mute
+             * @default false
+             */
+            mute: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Regions
+             * @default {}
+             */
+            regions: {
+                [key: string]: boolean;
+            };
+            /**
+             * Solo
+             * @default false
+             */
+            solo: boolean;
+            /**
+             * Spans
+             * @default {}
+             */
+            spans: {
+                [key: string]: components["schemas"]["SpanEntry"];
+            };
+            /**
+             * @default {
+             *       "keys": {},
+             *       "value": 1
+             *     }
+             */
+            weight: components["schemas"]["PlainWeight"];
         };
         /** LayerKeyEdit */
         LayerKeyEdit: {

@@ -51,6 +51,8 @@ export const layer = (id: string, more: Partial<LayerDoc["body"]> = {}): LayerDo
     keys: {},
     spans: {},
     makers: {},
+    folder: "",
+    kept: {},
     ...more,
   },
 });

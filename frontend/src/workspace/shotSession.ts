@@ -22,7 +22,7 @@ import { shownOf, type Parts, type Shown } from "./tables";
 
 const ALL: Piece["part"][] = ["raw", "tidied", "weights", "motion", "root", "shifts"];
 /** Fields of a shot, and of a layer, that no curve depends on. */
-const WORDS = ["name", "notes", "timecode", "locked"];
+const WORDS = ["name", "notes", "timecode", "locked", "folder", "kept"];
 type Cut = Omit<CutAsked, "version" | "role" | "placement" | "at" | "seconds"> &
   Partial<Pick<CutAsked, "role" | "placement" | "at" | "seconds">>;
 

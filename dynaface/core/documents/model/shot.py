@@ -24,7 +24,7 @@ from dynaface.core.shapes.standard import CHANNELS
 from dynaface.core.shot.placement import Placement
 
 MAX_SECONDS = 3600
-MAX_ROLES, MAX_PLACEMENTS, MAX_SPANS, MAX_MAKERS, MAX_AIMS = 40, 2000, 2000, 40, 200
+MAX_ROLES, MAX_PLACEMENTS, MAX_SPANS, MAX_MAKERS, MAX_AIMS, MAX_KEPT = 40, 2000, 2000, 40, 200, 12
 FARTHEST = 1e4  # metres
 Seconds = Annotated[str, Field(pattern=r"^-?\d{1,10}(/[1-9]\d{0,8})?$")]
 """Exact seconds as a fraction: "12" or "1001/24000"."""
@@ -312,7 +312,9 @@ L = TypeVar("L", bound=LayerFields)
 
 
 class LayerBody(LayerFields, Body):
-    """A layer of one role of a shot. rank: order in its role, lower ones first."""
+    """A layer of one role of a shot. rank: order in its role, lower ones first; folder: under which it is listed; kept: earlier versions
+    of what it says.
+    """
 
     kind: ClassVar[str] = "layer"
     fixed: ClassVar[frozenset[str]] = frozenset({"schema", "shot"})
@@ -321,6 +323,8 @@ class LayerBody(LayerFields, Body):
     shot: Identity
     role: Key
     rank: float = Field(ge=-1e9, le=1e9)
+    folder: Words = ""
+    kept: dict[Key, LayerFields] = Field(default={}, max_length=MAX_KEPT)
 
     def references(self) -> tuple[Reference, ...]:
         """The shot."""

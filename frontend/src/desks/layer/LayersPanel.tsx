@@ -13,7 +13,7 @@ import { colourOf, REGIONS } from "../../shared/regions";
 import { layersOf, nameOfRole } from "../../workspace/state";
 import { activeShot, useOpen } from "../../workspace/workspace";
 import { chooseSpan, editLayer, put } from "./layerState";
-import { lettersOf, rankAbove } from "./shotModel";
+import { inFolders, lettersOf, rankAbove } from "./shotModel";
 import { WeightField } from "./WeightField";
 import { OpenLayer } from "./OpenLayer";
 
@@ -53,8 +53,12 @@ export function LayersPanel() {
         {!layers.length && (
           <Text color="dim">No layer yet. What you change goes into a layer; the capture beneath stays as it is.</Text>
         )}
-        {layers.map((layer) => (
-          <LayerRow key={layer.id} layer={layer} layers={layers} open={layer.id === shot.layer} />
+        {inFolders(layers).map(({ folder, own }) => (
+          <Folder key={own[0]!.id} name={folder} layers={own}>
+            {own.map((layer) => (
+              <LayerRow key={layer.id} layer={layer} layers={layers} open={layer.id === shot.layer} />
+            ))}
+          </Folder>
         ))}
         {layers.length > 0 && <CaptureRow />}
         {layers.length > 0 && <Bake shot={shot.opened.shot.id} />}
@@ -62,6 +66,43 @@ export function LayersPanel() {
       {open && <OpenLayer key={open.id} layer={open} />}
       <Capture />
     </>
+  );
+}
+
+/** Layers of one folder under its name, as long as they lie beside each other; they fold, and are left out together. */
+function Folder({ name, layers, children }: { name: string; layers: LayerDoc[]; children: React.ReactNode }) {
+  const [folded, setFolded] = useState(false);
+  if (!name) return <>{children}</>;
+  const heard = layers.some((l) => !l.body.mute);
+  const all = () => {
+    const label = heard ? "leave a layer out" : "count a layer";
+    for (const l of layers) if (l.body.mute !== heard) editLayer(l, label, put("mute", heard));
+  };
+  return (
+    <Box data-testid="layer-folder">
+      <Flex align="center" gap="1" px="1.5" py="0.5">
+        <Box
+          as="button"
+          flex="1"
+          textAlign="left"
+          fontSize="sm"
+          color="dim"
+          cursor="pointer"
+          aria-expanded={!folded}
+          onClick={() => setFolded(!folded)}
+        >
+          {folded ? "▸" : "▾"} {name} {folded && `(${layers.length})`}
+        </Box>
+        <Switch label={heard ? `Leave ${name} out` : `Count ${name}`} on={heard} onClick={all}>
+          {heard ? <Eye size={13} /> : <EyeOff size={13} />}
+        </Switch>
+      </Flex>
+      {!folded && (
+        <Box borderLeftWidth="2px" borderColor="line" ml="1.5">
+          {children}
+        </Box>
+      )}
+    </Box>
   );
 }
 

@@ -15,6 +15,8 @@ import { activeShot, select, useOpen, useSession } from "../../workspace/workspa
 import { removeChosen, repeatSpan } from "./layerCommands";
 import { useGrabbing } from "./grab";
 import { chooseSpan, editLayer, keepFace, put, saidOf, tryFace, useLayerDesk } from "./layerState";
+import { spanAsItWas } from "./layerVersions";
+import { LayerVersions } from "./LayerVersions";
 import { RegionLetters } from "./RegionLetters";
 import { lettersOf } from "./shotModel";
 import { WeightField } from "./WeightField";
@@ -47,6 +49,12 @@ export function OpenLayer({ layer }: { layer: LayerDoc }) {
         label="Name"
         value={body.name}
         onCommit={(name) => editLayer(layer, "name a layer", put("name", name))}
+      />
+      <TextField
+        label="Folder"
+        value={body.folder}
+        placeholder="none"
+        onCommit={(folder) => editLayer(layer, "folder of a layer", put("folder", folder.trim()))}
       />
       <Flex align="center" gap="2" py="0.5">
         <Text w="86px" fontSize="sm" color="dim">
@@ -85,6 +93,7 @@ export function OpenLayer({ layer }: { layer: LayerDoc }) {
       />
       {chosen && span && <SpanFields layer={layer} spanKey={span.key} />}
       <Face layer={layer} />
+      <LayerVersions layer={layer} />
     </Section>
   );
 }
@@ -92,6 +101,7 @@ export function OpenLayer({ layer }: { layer: LayerDoc }) {
 function SpanFields({ layer, spanKey }: { layer: LayerDoc; spanKey: string }) {
   const span = layer.body.spans[spanKey]!;
   const path = (field: string) => pathOf("spans", spanKey, field);
+  const was = spanAsItWas(layer.body, spanKey);
   const field = (label: string, name: "strength" | "leadIn" | "leadOut", high: number, step: number, unit = "") => (
     <AmountField
       label={label}
@@ -115,6 +125,15 @@ function SpanFields({ layer, spanKey }: { layer: LayerDoc; spanKey: string }) {
           <Plain size="2xs" title="The same once more, beginning at the playhead (R)" onClick={repeatSpan}>
             Again here
           </Plain>
+          {was && (
+            <Plain
+              size="2xs"
+              title="As it is in the newest version that has it otherwise"
+              onClick={() => editLayer(layer, "a span as it was", was)}
+            >
+              As it was
+            </Plain>
+          )}
           <Plain size="2xs" onClick={removeChosen}>
             Remove
           </Plain>

@@ -3,6 +3,7 @@ import { toNumber } from "../../shared/seconds";
 import { layersOf, nameOfRole, rolesOf } from "../../workspace/state";
 import { layer, placement, shotState } from "../../workspace/fakeShots";
 import {
+  inFolders,
   blocksOf,
   keySet,
   lengthOf,
@@ -134,6 +135,18 @@ describe("roles and layers", () => {
     expect(by("leadIn", -3)).toEqual({ leadIn: 7 });
     expect(by("leadOut", -9)).toEqual({ leadOut: 0 });
     expect(by("move", 0)).toEqual({});
+  });
+});
+
+describe("folders of layers", () => {
+  it("hold layers that lie beside each other", () => {
+    const named = ["", "eyes", "eyes", "", "eyes"].map((folder, i) => layer(`l${i}`, { folder }));
+    expect(inFolders(named).map(({ folder, own }) => [folder, own.length])).toEqual([
+      ["", 1],
+      ["eyes", 2],
+      ["", 1],
+      ["eyes", 1],
+    ]);
   });
 });
 

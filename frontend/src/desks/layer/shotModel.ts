@@ -205,3 +205,14 @@ export function spanChanges(span: Span, { key, edge, by }: SpanDrag): Change[] {
   const fields = ["first", "last", "leadIn", "leadOut"] as const;
   return fields.filter((f) => next[f] !== span[f]).map((f) => ({ path: pathOf("spans", key, f), value: next[f] }));
 }
+
+/** Layers in their order, those of one folder together as long as they lie beside each other. */
+export function inFolders(layers: LayerDoc[]): { folder: string; own: LayerDoc[] }[] {
+  const out: { folder: string; own: LayerDoc[] }[] = [];
+  for (const layer of layers) {
+    const last = out[out.length - 1];
+    if (last && layer.body.folder && last.folder === layer.body.folder) last.own.push(layer);
+    else out.push({ folder: layer.body.folder, own: [layer] });
+  }
+  return out;
+}
