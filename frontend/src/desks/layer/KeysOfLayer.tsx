@@ -1,13 +1,13 @@
 // Keys of the open layer: the key kit of the deck, in the shot's own words.
-import { Box, Flex, Text } from "@chakra-ui/react";
+import { Box, Text } from "@chakra-ui/react";
 import type { LayerDoc } from "../../api/client";
 import { Plain, Section } from "../../drawer/parts";
 import { ChosenKeys } from "../../keys/ChosenKeys";
-import { keep, ofShown, onShown } from "../../keys/edit";
+import { ofShown, onShown } from "../../keys/edit";
 import { HeldChannels } from "../../keys/HeldChannels";
 import { handOfLayer } from "../../keys/keys";
+import { RestoreRange } from "../../keys/RestoreRange";
 import { KeySettings } from "../../keys/KeySettings";
-import { clock } from "../../playback/clock";
 import { notify } from "../../shared/notices";
 import { activeShot as open, useOpen } from "../../workspace/workspace";
 
@@ -40,19 +40,14 @@ export function KeysOfLayer() {
         <HeldChannels hand={hand} />
       </Section>
       <ChosenKeys hand={hand} />
-      <Section title="Range">
-        <Flex gap="1.5" wrap="wrap">
-          <Plain onClick={() => restore("stack")} title="The keys of this layer do nothing there">
-            As beneath
-          </Plain>
-          <Plain onClick={() => restore("raw")} title="The face goes back to what the clips give there">
-            As captured
-          </Plain>
-        </Flex>
-        <Text fontSize="sm" color="dim" mt="1">
-          On the shown channels, over the range in the deck, or all of it.
-        </Text>
-      </Section>
+      <RestoreRange
+        beneath={{ words: "As beneath", help: "The keys of this layer do nothing there", label: "a range as beneath" }}
+        raw={{
+          words: "As captured",
+          help: "The face goes back to what the clips give there",
+          label: "a range as captured",
+        }}
+      />
       <KeySettings />
     </Box>
   );
@@ -72,10 +67,4 @@ function Begin({ layer }: { layer: LayerDoc }) {
       {whole ? "Reduce to keys" : "Begin keys"}
     </Plain>
   );
-}
-
-function restore(to: "stack" | "raw") {
-  const { from, to: last } = clock.span;
-  const edit = ofShown(open(), "restore", { first: from, last, to });
-  if (edit) void keep(open(), to === "raw" ? "a range as captured" : "a range as beneath", edit, {});
 }

@@ -12,6 +12,7 @@ import { notify } from "../../shared/notices";
 import { colourOf, REGIONS } from "../../shared/regions";
 import { layersOf, nameOfRole } from "../../workspace/state";
 import { activeShot, useOpen } from "../../workspace/workspace";
+import { addLayer, bakeLayers } from "./layerCommands";
 import { chooseSpan, editLayer, put } from "./layerState";
 import { inFolders, lettersOf, rankAbove } from "./shotModel";
 import { WeightField } from "./WeightField";
@@ -33,15 +34,7 @@ export function LayersPanel() {
   const add = (
     <Flex gap="1">
       {(["add", "replace", "scale"] as const).map((does) => (
-        <Plain
-          key={does}
-          size="2xs"
-          title={`A new layer that ${DOES[does]}`}
-          onClick={() => {
-            chooseSpan(null);
-            void activeShot()?.addLayer(`layer ${layers.length + 1}`, does);
-          }}
-        >
+        <Plain key={does} size="2xs" title={`A new layer that ${DOES[does]}`} onClick={() => addLayer(does)}>
           <Plus size={11} /> {does}
         </Plain>
       ))}
@@ -220,10 +213,6 @@ const CaptureRow = () => (
 function Bake({ shot }: { shot: string }) {
   const range = useRange();
   const client = useQueryClient();
-  const keys = () =>
-    activeShot()?.makeLayer((role) =>
-      api.bakeLayers(shot, { role, within: range && [range.from, range.to], tolerance: 0.005 }),
-    );
   const take = () =>
     api.bakeTake(shot, activeShot()!.shot!.role).then(
       (made) => {
@@ -237,7 +226,7 @@ function Bake({ shot }: { shot: string }) {
       <Plain
         size="2xs"
         title="One layer of keys on top, within 0.005; the layers beneath stay and can be had back"
-        onClick={() => void keys()}
+        onClick={bakeLayers}
       >
         {range ? `Bake ${range.from} to ${range.to}` : "Bake to keys"}
       </Plain>

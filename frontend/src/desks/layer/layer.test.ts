@@ -25,7 +25,8 @@ vi.mock("../../workspace/workspace", () => ({
   useWorkspace: { getState: () => ({ selected: [] }) },
 }));
 const { chooseSpan, fold, landing, saidOf, useLayerDesk } = await import("./layerState");
-const { smoothChanges } = await import("./layerCommands");
+const { LAYER_COMMANDS, smoothChanges } = await import("./layerCommands");
+const { KEY_COMMANDS } = await import("../../keys/keyCommands");
 const { bothSides, inWords, otherSide } = await import("./grab");
 
 const at = (changes: { path: string; value?: unknown }[], field: string) =>
@@ -279,5 +280,19 @@ describe("a span again", () => {
   it("is as long, and says the same", () => {
     const span = { first: 10, last: 30, leadIn: 4, leadOut: 6, offset: { jawOpen: 0.2 }, strength: 0.5, ease: "late" };
     expect(spanAgain(span as never, 100)).toEqual({ ...span, first: 100, last: 120 });
+  });
+});
+
+describe("the commands of the desk", () => {
+  const all = [...LAYER_COMMANDS, ...KEY_COMMANDS];
+  it("each have a name and an id of their own, and do something or are a gesture", () => {
+    expect(new Set(all.map((c) => c.id)).size).toBe(all.length);
+    expect(new Set(all.map((c) => c.name)).size).toBe(all.length);
+    expect(all.filter((c) => !c.run === !c.gesture)).toEqual([]);
+  });
+  it("share no key with those of keys but Delete, which is theirs while some are chosen", () => {
+    const keys = all.flatMap((c) => c.keys ?? []);
+    expect(keys.filter((k, i) => keys.indexOf(k) !== i)).toEqual(["Delete"]);
+    expect(KEY_COMMANDS.find((c) => c.id === "keys.delete")!.when!()).toBe(false);
   });
 });

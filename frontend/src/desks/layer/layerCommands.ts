@@ -1,13 +1,16 @@
 // The commands of the Layer desk: cutting clips, layers, spans.
 import { freshId, pathOf } from "../../api/changes";
-import type { Change, LayerDoc } from "../../api/client";
+import { api, type Change, type LayerDoc } from "../../api/client";
 import type { Command } from "../../commands/commands";
 import { clock } from "../../playback/clock";
 import { notify } from "../../shared/notices";
 import { framesOf, secondsOf } from "../../shared/seconds";
+import { layersOf } from "../../workspace/state";
 import { activeShot, useWorkspace } from "../../workspace/workspace";
 import { useGrabbing } from "./grab";
-import { choosePlacement, chooseSpan, keepFace, openLayer, useLayerDesk } from "./layerState";
+import { keepVersion } from "./layerVersions";
+import { choosePlacement, chooseSpan, editLayer, keepFace, openLayer, useLayerDesk } from "./layerState";
+import { replaceBlinks } from "./replaceBlinks";
 import { lengthOf, placementPath, spanAgain } from "./shotModel";
 
 const GROUP = "Layer";
@@ -139,8 +142,66 @@ export function nextPlace(backward: boolean) {
   if (next !== undefined) clock.seekFrame(next);
 }
 
+/** A new layer on top of the role that is worked on. */
+export function addLayer(does: LayerDoc["body"]["does"]) {
+  const shot = activeShot()?.shot;
+  if (!shot?.role) return;
+  chooseSpan(null);
+  void activeShot()?.addLayer(`layer ${layersOf(shot, shot.role).length + 1}`, does);
+}
+
+/** What the open layer says is kept beside it. */
+export function keepOpenVersion() {
+  const layer = openLayer();
+  if (layer)
+    editLayer(layer, `keep a version of ${layer.body.name}`.slice(0, 120), keepVersion(layer.body, freshId("v")));
+}
+
+/** The layers become keys of one on top, in the marked range or everywhere. */
+export function bakeLayers() {
+  const shot = activeShot()?.shot?.opened.shot.id;
+  const within: [number, number] | null = clock.range && [clock.range.from, clock.range.to];
+  if (shot) void activeShot()?.makeLayer((role) => api.bakeLayers(shot, { role, within, tolerance: 0.005 }));
+}
+
 const withClip = () => !!placed();
+const withShot = () => !!activeShot()?.shot?.role;
+const withLayer = () => !!activeShot()?.layer;
+const PANEL_WORDS = {
+  clips: "clips",
+  layers: "layers",
+  keys: "keys of the open layer",
+  makers: "makers",
+  words: "words",
+  poses: "poses",
+  snags: "snags of the role",
+} as const;
+const showPanel = (panel: keyof typeof PANEL_WORDS) => useLayerDesk.setState({ panel });
+
 export const LAYER_COMMANDS: Command[] = [
+  ...(Object.keys(PANEL_WORDS) as (keyof typeof PANEL_WORDS)[]).map((panel) => ({
+    id: `shot.panel.${panel}`,
+    group: GROUP,
+    name: `Show the ${PANEL_WORDS[panel]}`,
+    when: withShot,
+    run: () => showPanel(panel),
+  })),
+  ...(["add", "replace", "scale"] as const).map((does) => ({
+    id: `shot.new.${does}`,
+    group: GROUP,
+    name: `A new layer that ${does}s`,
+    when: withShot,
+    run: () => addLayer(does),
+  })),
+  { id: "shot.version", group: GROUP, name: "Keep a version of the open layer", when: withLayer, run: keepOpenVersion },
+  { id: "shot.bake", group: GROUP, name: "Bake the layers to keys", when: withShot, run: bakeLayers },
+  {
+    id: "shot.blinks",
+    group: GROUP,
+    name: "Replace the captured blinks",
+    when: withShot,
+    run: () => void replaceBlinks(),
+  },
   { id: "shot.split", group: GROUP, name: "Split the chosen clip here", keys: ["X"], when: withClip, run: splitHere },
   {
     id: "shot.join",

@@ -1,14 +1,14 @@
 // Keys: which channels hold them, making them, and what can be done to the chosen ones.
-import { Box, Flex, Text } from "@chakra-ui/react";
+import { Box, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import type { KeyReport } from "../../api/client";
 import { AmountField, Fact, Plain, Primary, Section } from "../../drawer/parts";
 import { ChosenKeys } from "../../keys/ChosenKeys";
-import { keep, ofShown, onShown } from "../../keys/edit";
+import { ofShown, onShown } from "../../keys/edit";
 import { HeldChannels } from "../../keys/HeldChannels";
 import { handOf } from "../../keys/keys";
+import { RestoreRange } from "../../keys/RestoreRange";
 import { KeySettings } from "../../keys/KeySettings";
-import { clock } from "../../playback/clock";
 import { notify } from "../../shared/notices";
 import { openSession as open, useOpen } from "../../workspace/workspace";
 
@@ -83,26 +83,19 @@ export function KeysPanel() {
         <HeldChannels hand={hand} />
       </Section>
       <ChosenKeys hand={hand} />
-      <Section title="Range">
-        <Flex gap="1.5" wrap="wrap">
-          <Plain onClick={() => restore("stack")} title="Takes back what was done by hand on the shown channels">
-            Restore tidied
-          </Plain>
-          <Plain onClick={() => restore("raw")} title="The device's own curve comes back on the shown channels">
-            Restore raw
-          </Plain>
-        </Flex>
-        <Text fontSize="sm" color="dim" mt="1">
-          On the shown channels, over the range in the deck.
-        </Text>
-      </Section>
+      <RestoreRange
+        beneath={{
+          words: "Restore tidied",
+          help: "Takes back what was done by hand on the shown channels",
+          label: "restore the tidied curve",
+        }}
+        raw={{
+          words: "Restore raw",
+          help: "The device's own curve comes back on the shown channels",
+          label: "restore the raw curve",
+        }}
+      />
       <KeySettings />
     </Box>
   );
-}
-
-function restore(to: "stack" | "raw") {
-  const { from, to: last } = clock.span;
-  const edit = ofShown(open(), "restore", { first: from, last, to });
-  if (edit) void keep(open(), to === "raw" ? "restore the raw curve" : "restore the tidied curve", edit, {});
 }
