@@ -11,14 +11,26 @@ AXE = (Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js").
 DESKS = ("Gather", "Solve", "Tidy", "Cast", "Join")
 
 
-@pytest.fixture
-def demo(page: Page, server: str) -> Page:
+def open_demo(page: Page, server: str) -> Page:
     """The demo production at Gather with its first take open."""
     page.goto(f"{server}/")
     page.get_by_label("Production").select_option(label="The Salt Lantern")
     page.get_by_role("row", name="take 4A / 1", exact=True).click()
-    viewer_ready(page)
+    expect(page.get_by_test_id("curve-names")).to_be_visible()
     return page
+
+
+@pytest.fixture
+def demo(page: Page, server: str) -> Page:
+    """The demo with its viewer."""
+    viewer_ready(open_demo(page, server))
+    return page
+
+
+@pytest.fixture
+def plain_demo(plain_page: Page, server: str) -> Page:
+    """The demo without its viewer."""
+    return open_demo(plain_page, server)
 
 
 def violations(page: Page) -> list[str]:
@@ -47,7 +59,8 @@ def test_axe_finds_nothing_at_any_desk(demo: Page, light: bool) -> None:
         demo.get_by_role("button", name="Light or dark").click()
 
 
-def test_the_take_list_by_keyboard(demo: Page) -> None:
+def test_the_take_list_by_keyboard(plain_demo: Page) -> None:
+    demo = plain_demo
     demo.get_by_role("row", name="take 4A / 1", exact=True).focus()
     demo.keyboard.press("ArrowDown")
     expect(demo.get_by_role("row", name="take 4B / 2", exact=True)).to_be_focused()
@@ -64,7 +77,8 @@ def test_the_take_list_by_keyboard(demo: Page) -> None:
     expect(demo.get_by_role("row", name="take 4B / 2 second phone")).to_be_focused()
 
 
-def test_dialogs_hold_the_focus_and_give_it_back(demo: Page) -> None:
+def test_dialogs_hold_the_focus_and_give_it_back(plain_demo: Page) -> None:
+    demo = plain_demo
     opener = demo.get_by_role("button", name="Keys (?)")
     opener.click()
     sheet = demo.get_by_role("dialog", name="Keys")
@@ -76,7 +90,8 @@ def test_dialogs_hold_the_focus_and_give_it_back(demo: Page) -> None:
     expect(opener).to_be_focused()
 
 
-def test_a_command_is_found_by_its_name_and_space_presses_what_has_the_focus(demo: Page) -> None:
+def test_a_command_is_found_by_its_name_and_space_presses_what_has_the_focus(plain_demo: Page) -> None:
+    demo = plain_demo
     demo.keyboard.press("Control+k")
     search = demo.get_by_role("dialog", name="Search")
     search.get_by_role("textbox").fill("to solve")

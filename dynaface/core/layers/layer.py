@@ -82,9 +82,10 @@ def apply_layer(beneath: Channels, layer: Layer, around: Around = NOTHING, first
     if named:
         columns = [wide.names.index(n) for n in named]
         value, cover = _said(layer, named, frames, first)
+        part = out[:, columns]
         if layer.kind == "replace":
-            _whole_head(out[:, columns], value, cover, named)
-        out[:, columns] = _acted(layer.kind, out[:, columns], value, cover, weight, named)
+            _whole_head(part, value, cover, named)
+        out[:, columns] = _acted(layer.kind, part, value, cover, weight, named)
     if made:
         columns = [wide.names.index(n) for n in made]
         _add(out, columns, np.stack([made[n] for n in made], axis=1).astype(np.float32), weight, list(made))

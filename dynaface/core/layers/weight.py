@@ -54,10 +54,18 @@ def toward(before: Floats, after: Floats, weight: Amounts, names: Sequence[str])
         if moved.any():
             a, b = _rotations(before[moved][:, head]), _rotations(after[moved][:, head])
             out[np.ix_(moved, head)] = np.stack(head_angles(slerp(a, b, share[moved])), axis=1)
-    out = np.where(amount == 1, after, np.where(amount == 0, before, out))
-    bare = np.isnan(before) & (amount > 0)
-    out = np.where(bare, after, out)
-    return np.where(np.isnan(after) & (amount < 1), before, out).astype(np.float32)
+    # Most weights are neither 0 nor 1 anywhere, or one of them everywhere, and gaps are rare: what is not there costs nothing.
+    if (weight == 0).any():
+        out = np.where(amount == 0, before, out)
+    if (weight == 1).any():
+        out = np.where(amount == 1, after, out)
+    empty = np.isnan(before)
+    if empty.any():
+        out = np.where(empty & (amount > 0), after, out)
+    gone = np.isnan(after)
+    if gone.any():
+        out = np.where(gone & (amount < 1), before, out)
+    return np.asarray(out, np.float32)
 
 
 def turned(before: Floats, offset: Floats, weight: Amounts) -> Floats:
