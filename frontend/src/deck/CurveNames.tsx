@@ -2,11 +2,12 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import type { Curve } from "../timekit/tracks/curves";
 
-const SHOWN = 6;
+const SHOWN = 6; // half of them where something else stands in the row: a name that is cut off says nothing
 
 /** children: at the right end of the row. */
 export function CurveNames({ curves, children }: { curves: Curve[]; children?: React.ReactNode }) {
   if (!curves.length && !children) return null;
+  const most = children ? SHOWN / 2 : SHOWN;
   return (
     <Flex
       h={children ? "26px" : "20px"}
@@ -20,7 +21,7 @@ export function CurveNames({ curves, children }: { curves: Curve[]; children?: R
       overflow="hidden"
       data-testid="curve-names"
     >
-      {curves.slice(0, SHOWN).map((c) => (
+      {curves.slice(0, most).map((c) => (
         <Text key={c.name} truncate>
           <Box
             as="span"
@@ -35,7 +36,7 @@ export function CurveNames({ curves, children }: { curves: Curve[]; children?: R
           {c.name}
         </Text>
       ))}
-      {curves.length > SHOWN && <Text>and {curves.length - SHOWN} more</Text>}
+      {curves.length > most && <Text>and {curves.length - most} more</Text>}
       {children && <Box flex="1" />}
       {children}
     </Flex>
