@@ -101,13 +101,17 @@ def patch_pieces(cache: Cache, graph: RoleGraph, wished: RoleGraph, part: RolePa
         new = as_table(changed[name]) if changed.get(name) is not None else None
         if new is not None and new.columns != old.columns:
             return None
-        here = old.values[part.first : part.first + part.tidied.frames]
-        runs, values = changed_runs(here, here if new is None else new.values)
-        runs[:, 1] += part.first
-        arrays[f"{piece.part} runs"], arrays[piece.part] = runs, values
+        _lay_changes(arrays, piece.part, old.values, old.values[:0] if new is None else new.values, part.first)
         said.append({"part": piece.part, "tag": getattr(wished, name).key, "columns": list(old.columns), "size": old.values.shape[2],
                      "first": 0, "count": len(old.values), "of": node.key})  # fmt: skip
     return {"pieces": said, **_about(cache, graph, said)}, arrays
+
+
+def _lay_changes(arrays: dict[str, np.ndarray], part: str, old: Floats, new: Floats, first: int) -> None:
+    """Lays by the runs that make the new frames, from `first` on, of a whole older table."""
+    runs, values = changed_runs(old[first : first + len(new)], new)
+    runs[:, 1] += first
+    arrays[f"{part} runs"], arrays[part] = runs, values
 
 
 def _about(cache: Cache, graph: TakeGraph | RoleGraph, said: Sequence[Mapping[str, Any]]) -> dict[str, Any]:
@@ -133,15 +137,12 @@ def _piece(cache: Cache, node: Node[Any], piece: Piece, arrays: dict[str, np.nda
     said = {"part": piece.part, "tag": node.key, "columns": list(table.columns), "size": table.values.shape[2],
             "first": first, "count": len(table.values)}  # fmt: skip
     if piece.have == node.key:
-        runs, values = changed_runs(table.values[:0], table.values[:0])
-        arrays[f"{piece.part} runs"], arrays[piece.part] = runs, values
+        _lay_changes(arrays, piece.part, table.values, table.values[:0], 0)
         return said | {"of": piece.have}
     held = cache.get(piece.have) if piece.have else None
     old = as_table(held) if held is not None else None
     if old is not None and old.columns == table.columns and len(old.values) >= first + len(table.values):
-        runs, values = changed_runs(old.values[first : first + len(table.values)], table.values)
-        runs[:, 1] += first
-        arrays[f"{piece.part} runs"], arrays[piece.part] = runs, values
+        _lay_changes(arrays, piece.part, old.values, table.values, first)
         return said | {"of": piece.have}
     arrays[piece.part] = table.values.reshape(len(table.values), -1)
     return said | {"of": ""}

@@ -12,12 +12,10 @@ DETECTORS: dict[str, Detector] = discover(_detectors, "DETECTOR")
 MAX_PER_KIND = 400  # snags of one kind; a take with more needs a step on the whole, not mends one by one
 
 
-def find_snags(evidence: Evidence, kinds: Sequence[str] = tuple(DETECTORS)) -> list[Snag]:
-    """All snags, worst first; of one kind at most the MAX_PER_KIND worst."""
-    out: list[Snag] = []
-    if evidence.channels.frames < 4:
-        return out
-    for kind in kinds:
+def find_snags(evidence: Evidence, kinds: Sequence[str] = tuple(DETECTORS), beside: Sequence[Snag] = ()) -> list[Snag]:
+    """All snags, worst first; of one kind at most the MAX_PER_KIND worst. beside: those that no detector finds, to be listed among them."""
+    out = list(beside)
+    for kind in kinds if evidence.channels.frames >= 4 else ():
         detector = DETECTORS[kind]
         if "sound" in detector.needs and evidence.sound is None:
             continue

@@ -128,6 +128,10 @@ class Detector:
     needs: tuple[str, ...] = field(default=())
     """"sound" where it is silent without one."""
 
+    def describe(self) -> dict[str, str]:
+        """As plain data."""
+        return {"name": self.name, "label": self.label, "help": self.help}
+
 
 def severity(measured: float, limit: float, worst: float) -> float:
     """0 at the limit .. 1 at `worst` and beyond, never quite 0."""

@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from dynaface.core.curves.keys import Keys
 from dynaface.core.documents.changes import path_of
 from dynaface.core.documents.model.profiles import ProfilesBody, fresh_profiles
 from dynaface.core.documents.model.record import parse
@@ -11,7 +12,7 @@ from dynaface.core.keying.case import corrected
 from dynaface.core.layers.maker import TOLERANCE, known_makers, placed_maker
 from dynaface.core.records.records import Document
 from dynaface.services.edit_document import change_document
-from dynaface.services.key_rows import key_changes, key_rows
+from dynaface.services.key_rows import table_changes
 from dynaface.services.shot.end_maker import beneath_maker
 from dynaface.services.shot.snapshot import PROFILES_KEY
 from dynaface.services.work import Work, add_document, allow
@@ -44,20 +45,15 @@ def loosen_blink(work: Work, layer: str, version: int, maker: str, frame: int) -
     after = made(below, placed_maker("blinks", {**placed.parameters, "loose": loose}).parameters, beneath.around)
     none = np.zeros(below.frames)
     first, stop = max(frame - AROUND, 0), min(frame + AROUND, below.frames)
-    changes: list[dict[str, object]] = [{"path": path_of("makers", maker, "loose"), "value": loose}]
-    tables = body.plain()["keys"]
+    keys: dict[str, Keys] = {}
     for channel in sorted(set(before) | set(after)):
         gone = (before.get(channel, none) - after.get(channel, none))[first:stop]
         moved = np.flatnonzero(np.abs(gone) > TOLERANCE / 4)
-        if not len(moved):
-            continue
-        at, curve = first + int(moved[0]), gone[moved[0] : moved[-1] + 1]
-        keys = corrected(body.layer.keys.get(channel, ()), 0.0, at, curve.astype(np.float32), TOLERANCE, below.frames)
-        path = path_of("keys", channel)
-        if channel in tables:
-            changes += key_changes(path, tables[channel], key_rows(keys))
-        else:
-            changes.append({"path": path, "value": key_rows(keys)})
-    if len(changes) == 1:
+        if len(moved):
+            at, curve = first + int(moved[0]), gone[moved[0] : moved[-1] + 1].astype(np.float32)
+            held = body.layer.keys.get(channel, ())
+            keys[channel] = corrected(held, 0.0, at, curve, TOLERANCE, below.frames)
+    if not keys:
         raise InputError(f"no blink is made at frame {frame}", hint="Go to a frame at which the eyes are shut")
+    changes = [{"path": path_of("makers", maker, "loose"), "value": loose}, *table_changes(body.layer.keys, keys)]
     return change_document(work, layer, LayerBody, version, f"loosen the blink at {frame}", changes)

@@ -7,7 +7,6 @@ from typing import Any
 from dynaface.core.curves.channels import Channels, Floats
 from dynaface.core.curves.held import Held
 from dynaface.core.curves.keys import Keys
-from dynaface.core.documents.changes import path_of
 from dynaface.core.documents.model.shot import LayerBody
 from dynaface.core.errors import InputError
 from dynaface.core.keying.case import Column, Edit, Made
@@ -18,7 +17,7 @@ from dynaface.core.records.records import Document
 from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import CHANNELS
 from dynaface.services.edit_document import change_document
-from dynaface.services.key_rows import key_changes, key_rows
+from dynaface.services.key_rows import table_changes
 from dynaface.services.shot.evaluate_shot import prepare_role
 from dynaface.services.shot.snapshot import ShotWish
 from dynaface.services.work import Work, document_for
@@ -110,14 +109,4 @@ def _column(channels: Channels, channel: str) -> Floats:
 
 
 def _changes(layer: Document[LayerBody], made: Made) -> list[dict[str, Any]]:
-    out: list[dict[str, Any]] = []
-    tables = layer.body.plain()["keys"]
-    for channel, after in made.items():
-        before, path = tables.get(channel, {}), path_of("keys", channel)
-        if after is None:
-            out += [{"path": path, "remove": True}] if channel in tables else []
-        elif channel not in tables:
-            out.append({"path": path, "value": key_rows(after.keys)})
-        else:
-            out += key_changes(path, before, key_rows(after.keys))
-    return out
+    return table_changes(layer.body.layer.keys, {c: held.keys if held else None for c, held in made.items()})

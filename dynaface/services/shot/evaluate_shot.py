@@ -101,16 +101,13 @@ class PreparedRole:
         shot, role = self.snapshot.documents.shot.body, self.snapshot.role
         placed = self._placed(role)
         capture = {region: w.weight for region, w in role.capture.items()}
-        counted = [given.get(n.id, n.body.layer) for n in self.heard]
-        layers = [stepped(n) if self.snapshot.stepped else n for n in counted]
-        rig, cast = self.snapshot.rig, self.snapshot.cast
+        layers, rig = self.layers(given), self.snapshot.rig
         character: Node[Character] | None = None
         if rig is not None and self.snapshot.character is not None:
             character = constant(f"character {rig.id}", self.snapshot.character)
-        sheet = cast.body.sheet if cast else None
         # Aims and words are gathered only for makers that look at them.
         around = self.around if any(n.needs for n in layers) else NOBODY
-        return role_graph(placed, shot.fps, shot.frames, capture, layers, character, sheet, shot.begins, around)
+        return role_graph(placed, shot.fps, shot.frames, capture, layers, character, self.sheet, shot.begins, around)
 
     @cached_property
     def stored(self) -> "PreparedRole":
@@ -118,10 +115,16 @@ class PreparedRole:
         held = self.snapshot
         return PreparedRole(replace(held, documents=replace(held.documents, layers=held.before), before=()), self.cache)
 
+    def layers(self, given: Mapping[str, Layer] | None = None) -> list[Layer]:
+        """The layers that count as they act, bottom up; some of them, by id, as they are given."""
+        counted = [(given or {}).get(n.id, n.body.layer) for n in self.heard]
+        return [stepped(n) if self.snapshot.stepped else n for n in counted]
+
     @property
-    def layers(self) -> list[Layer]:
-        """The layers that count as they act, bottom up."""
-        return [stepped(n.body.layer) if self.snapshot.stepped else n.body.layer for n in self.heard]
+    def sheet(self) -> CastSheet:
+        """The cast sheet of the role."""
+        cast = self.snapshot.cast
+        return cast.body.sheet if cast else CastSheet()
 
     @property
     def performance(self) -> Performance:
@@ -135,13 +138,11 @@ def _patched(prepared: PreparedRole, pieces: Sequence[Piece]) -> tuple[dict[str,
     """The pieces by what changes of those that the asker holds, where only a stretch of the role changes; None elsewhere."""
     if not prepared.snapshot.before or not all(p.have for p in pieces):
         return None
-    stored, cast = prepared.stored, prepared.snapshot.cast
+    stored, character = prepared.stored, prepared.snapshot.character
     if [n.id for n in stored.heard] != [n.id for n in prepared.heard]:
         return None
-    sheet = cast.body.sheet if cast else CastSheet()
-    part = changed_part(
-        stored.graph, stored.layers, prepared.layers, prepared.snapshot.character, sheet, prepared.cache
-    )
+    before, after = stored.layers(), prepared.layers()
+    part = changed_part(stored.graph, before, after, character, prepared.sheet, prepared.cache)
     return None if part is None else patch_pieces(prepared.cache, stored.graph, prepared.graph, part, pieces)
 
 
@@ -159,9 +160,9 @@ def evaluate_role(work: Work, shot: str, role: str, pieces: Sequence[Piece], wis
     body = prepared.snapshot.documents.shot.body
     patched = _patched(prepared, pieces)
     found, arrays = patched or gather_pieces(prepared.cache, prepared.graph, pieces)
-    if patched is not None:
-        prepared = prepared.stored  # what differs is no channel and no take
-    channels = prepared.graph.tidied.result(prepared.cache)
+    # What is patched has the channels of what is stored; to ask for all of it would work it out.
+    known = prepared.stored if patched else prepared
+    channels = known.graph.tidied.result(prepared.cache)
     head = {
         "frames": body.frames,
         "rate": format_rate(body.fps),

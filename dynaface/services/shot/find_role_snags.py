@@ -12,7 +12,7 @@ from dynaface.core.curves.channels import Channels, Floats
 from dynaface.core.curves.known_runs import runs
 from dynaface.core.documents.model.record import parse
 from dynaface.core.documents.model.shot import LayerBody
-from dynaface.core.errors import InputError, NotFoundError
+from dynaface.core.errors import InputError
 from dynaface.core.identity import content_key
 from dynaface.core.records.records import Document
 from dynaface.core.snags.find import DETECTORS, find_snags
@@ -20,6 +20,7 @@ from dynaface.core.snags.propose import joined
 from dynaface.core.snags.snag import Evidence, Snag, severity
 from dynaface.core.tidy.stack import evaluate, parse_stack
 from dynaface.services.edit_document import change_document, edited
+from dynaface.services.listed_snags import listed_snags, mend_label, named_snags
 from dynaface.services.shot.edit_layer_keys import changes_of_strokes
 from dynaface.services.shot.evaluate_shot import PreparedRole, prepare_role
 from dynaface.services.shot.make_shot import add_layer
@@ -27,7 +28,6 @@ from dynaface.services.shot.shot_sound import shot_sound
 from dynaface.services.shot.snapshot import ShotWish
 from dynaface.services.work import Work
 
-MAX_LISTED = 400
 LAYER = "mends"
 THROUGH = "through itself"
 LOOKED_FOR = tuple(k for k in DETECTORS if k != "sound off")
@@ -43,35 +43,25 @@ def list_role_snags(work: Work, shot: str, role: str) -> dict[str, Any]:
     """The snags of a role that are open, worst first, those that were dismissed, and the kinds that were looked for."""
     prepared = prepare_role(work, shot, role)
     found, silent = _snags_of(work, prepared)
-    dismissed = prepared.snapshot.role.dismissed
-    unsettled = [s for s in found if s.key not in dismissed]
-    kinds = [DETECTORS[k] for k in LOOKED_FOR]
     through = {"name": THROUGH, "label": "Through itself", "help": "Where the character's mesh goes through itself."}
-    return {
-        "snags": [s.describe() for s in unsettled[:MAX_LISTED]],
-        "more": max(0, len(unsettled) - MAX_LISTED),
-        "dismissed": [s.describe() | {"reason": dismissed[s.key].reason} for s in found if s.key in dismissed],
-        "kinds": [*({"name": d.name, "label": d.label, "help": d.help} for d in kinds), through],
-        "silent": silent,
-    }
+    kinds = [*(DETECTORS[k].describe() for k in LOOKED_FOR), through]
+    return listed_snags(found, prepared.snapshot.role.dismissed, kinds, silent)
 
 
 def mend_role(work: Work, shot: str, role: str, keys: Sequence[str]) -> Document[LayerBody]:
     """Accepts the mends of these snags as keys of the layer of mends, which lies on top and is made where there is none; it can be undone."""
     prepared = prepare_role(work, shot, role)
-    chosen = _named(work, prepared, keys)
+    chosen = named_snags(_snags_of(work, prepared)[0], keys)
     strokes = _strokes(prepared, chosen)
     layer = _layer_of(prepared) or add_layer(work, shot, role, LAYER, "add", [])
-    kinds = {s.kind for s in chosen}
-    what = next(iter(kinds)) if len(kinds) == 1 else f"{len(kinds)} kinds"
-    label = f"mend: {what}" + (f" in {len(keys)} places" if len(keys) > 1 else "")
-    return change_document(work, layer.id, LayerBody, layer.version, label, changes_of_strokes(work, layer, strokes))
+    changes = changes_of_strokes(work, layer, strokes)
+    return change_document(work, layer.id, LayerBody, layer.version, mend_label(chosen), changes)
 
 
 def wish_of_mends(work: Work, shot: str, role: str, keys: Sequence[str]) -> ShotWish:
     """The role with these mends, for looking at them first."""
     prepared = prepare_role(work, shot, role)
-    strokes = _strokes(prepared, _named(work, prepared, keys))
+    strokes = _strokes(prepared, named_snags(_snags_of(work, prepared)[0], keys))
     stored = _layer_of(prepared)
     if stored is not None:
         return ShotWish(layers={stored.id: changes_of_strokes(work, stored, strokes)})
@@ -98,10 +88,9 @@ def _snags_of(work: Work, prepared: PreparedRole) -> tuple[tuple[Snag, ...], boo
     key = content_key("role snags", node.key, name, cast.key if cast else "")
 
     def look() -> tuple[Snag, ...]:
-        found = find_snags(Evidence(node.result(work.cache), heard), LOOKED_FOR)
+        found = find_snags(Evidence(node.result(work.cache), heard), LOOKED_FOR, _crossings(prepared))
         # A layer that adds cannot fill a gap: that is done in the take.
-        found = [replace(s, steps=()) if s.kind == "gap" else s for s in found]
-        return tuple(sorted([*found, *_crossings(prepared)], key=lambda s: (-s.severity, s.first)))
+        return tuple(replace(s, steps=()) if s.kind == "gap" else s for s in found)
 
     return work.cache.get_or_make(key, look), heard is None
 
@@ -118,15 +107,6 @@ def _crossings(prepared: PreparedRole) -> list[Snag]:
         bad = severity(c.depth, 0, WORST)
         out.append(Snag(THROUGH, region, channels, c.first, c.last, bad, c.depth, 0, "mm", words))
     return out
-
-
-def _named(work: Work, prepared: PreparedRole, keys: Sequence[str]) -> list[Snag]:
-    """The snags with these keys; raises NotFoundError for one that is gone."""
-    found = {s.key: s for s in _snags_of(work, prepared)[0]}
-    for key in keys:
-        if key not in found:
-            raise NotFoundError(f"the snag {key!r} is not there any more", hint="The list has been made anew")
-    return [found[key] for key in keys]
 
 
 def _mended(prepared: PreparedRole, chosen: Sequence[Snag]) -> Channels:

@@ -9,13 +9,14 @@ import numpy as np
 from dynaface.core.cast.apply import apply_sheet
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.geometry import Geometry
-from dynaface.core.cast.sheet import CastSheet, Contacts
+from dynaface.core.cast.sheet import Contacts
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
+from dynaface.core.layers.gaze import angles_beneath
 from dynaface.core.layers.grab import grab
 from dynaface.core.layers.layer import widened
 from dynaface.core.layers.weight import Amounts
-from dynaface.core.shapes.gaze import angles_from_looks, looks_from_angles
+from dynaface.core.shapes.gaze import looks_from_angles
 from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.services.load_source import load_geometry
@@ -50,7 +51,7 @@ def grab_face(
     offsets, most, spread = _offsets(load_geometry(work, rig), targets, np.asarray(place, np.float64))
     change[[bool(regions) and REGION[n] not in regions for n in names]] = 0
     moves = change @ offsets @ np.asarray(plane, np.float64).T
-    sheet = _sheet(prepared)
+    sheet = prepared.sheet
     found = grab(moves, np.abs(change) @ most, np.abs(change) @ spread, now, wanted, sheet.low, sheet.high)
     if not found.any() and np.linalg.norm(moves, axis=1).max(initial=0) < 1e-5:
         if not regions or "head" in regions:  # a place that no shape moves goes with the head
@@ -80,41 +81,37 @@ def _turned(prepared: PreparedRole, part: str, frame: int, move: Amounts, region
     turn, nod = (float(np.degrees(np.arcsin(np.clip(m / away, -0.8, 0.8)))) for m in move[:2])
     if part == "head":
         return {"headTurn": round(turn, 2), "headNod": round(nod, 2)}
-    whole = prepared.graph.tidied.result(prepared.cache)
-    if "gazeTurnLeft" in whole.names:
+    now = _at_frame(prepared, frame)
+    if "gazeTurnLeft" in now.names:
         return {
             f"gaze{way}{side}": round(by, 2) for side in ("Left", "Right") for way, by in (("Turn", turn), ("Nod", nod))
         }
-    at = min(max(frame, 0), whole.frames - 1)
     out: dict[str, float] = {}
-    for side in ("Left", "Right"):
-        now = {
-            way: np.nan_to_num(whole.column(f"eyeLook{way}{side}")[at : at + 1]) for way in ("Out", "In", "Up", "Down")
-        }
-        angles = angles_from_looks(now["Out"], now["In"], now["Up"], now["Down"], side.lower())
-        turned = angles[0].astype(np.float64) + turn, angles[1].astype(np.float64) + nod
-        after = looks_from_angles(*turned, side.lower())
-        out |= {f"eyeLook{way}{side}": round(float(after[way][0] - now[way][0]), 4) for way in now}
+    for side in ("left", "right"):
+        angles = angles_beneath(now, side) + (turn, nod)
+        for way, wanted in looks_from_angles(angles[:, 0], angles[:, 1], side).items():
+            channel = f"eyeLook{way}{side.capitalize()}"
+            out[channel] = round(float(wanted[0] - np.nan_to_num(now.column(channel))[0]), 4)
     return out
 
 
-def _sheet(prepared: PreparedRole) -> CastSheet:
-    cast = prepared.snapshot.cast
-    return cast.body.sheet if cast else CastSheet()
+def _at_frame(prepared: PreparedRole, frame: int) -> Channels:
+    """The role's channels at one frame."""
+    whole = prepared.graph.tidied.result(prepared.cache)
+    at = min(max(frame, 0), whole.frames - 1)
+    return replace(whole, values=whole.values[at : at + 1])
 
 
 def _derivatives(prepared: PreparedRole, character: Character, frame: int
                  ) -> tuple[tuple[str, ...], Amounts, tuple[str, ...], np.ndarray]:  # fmt: skip
     """(shapes; their values at the frame; targets; (shapes, targets) by how much a unit of each moves each target)."""
-    whole = prepared.graph.tidied.result(prepared.cache)
-    at = min(max(frame, 0), whole.frames - 1)
-    wide = widened(replace(whole, values=whole.values[at : at + 1]), SHAPES)
+    wide = widened(_at_frame(prepared, frame), SHAPES)
     base = np.nan_to_num(wide.values)
     rows = np.repeat(base, len(SHAPES) + 1, axis=0)
     columns = [wide.names.index(s) for s in SHAPES]
     rows[np.arange(1, len(rows)), columns] += STEP
     # Contacts follow the lips over time, and limits hide what lies beyond them: neither is asked here.
-    free = replace(_sheet(prepared), contacts=Contacts(), low=-FREE, high=FREE)
+    free = replace(prepared.sheet, contacts=Contacts(), low=-FREE, high=FREE)
     made = apply_sheet(Channels(wide.names, rows, wide.rate), character, free)
     change = (made.weights[1:] - made.weights[:1]).astype(np.float64) / STEP
     return SHAPES, base[0, columns].astype(np.float64), made.targets, change

@@ -48,5 +48,5 @@ def _changes(prepared: PreparedTake, made: Made) -> list[dict[str, Any]]:
         elif before is None or before.mode != after.mode:
             out.append({"path": path, "value": {"mode": after.mode, "keys": key_rows(after.keys)}})
         else:
-            out += key_changes(f"{path}/keys", before.plain()["keys"], key_rows(after.keys))
+            out += key_changes(f"{path}/keys", before.keys, after.keys)
     return out

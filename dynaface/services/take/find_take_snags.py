@@ -5,7 +5,7 @@ from typing import Any
 
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.documents.model.tidy import tidy_of
-from dynaface.core.errors import InputError, NotFoundError
+from dynaface.core.errors import InputError
 from dynaface.core.identity import content_key
 from dynaface.core.records.records import Document
 from dynaface.core.snags.find import DETECTORS, find_snags
@@ -13,11 +13,10 @@ from dynaface.core.snags.propose import Proposal, joined, propose
 from dynaface.core.snags.snag import Evidence, Snag
 from dynaface.core.sound.sound import Sound
 from dynaface.services.edit_document import change_document
+from dynaface.services.listed_snags import listed_snags, mend_label, named_snags
 from dynaface.services.load_source import load_sound
 from dynaface.services.take.prepare_take import PreparedTake, prepare_take
 from dynaface.services.work import Work
-
-MAX_LISTED = 400
 
 
 def _sound_of(work: Work, prepared: PreparedTake) -> tuple[Sound | None, float, str]:
@@ -43,16 +42,9 @@ def list_snags(work: Work, take: str) -> dict[str, Any]:
     prepared = prepare_take(work, take)
     dismissed = prepared.take.body.dismissed
     found = snags_of(work, prepared)
-    unsettled = [s for s in found if s.key not in dismissed]
-    _note(work, prepared, len(unsettled))
-    let_be = [s.describe() | {"reason": dismissed[s.key].reason} for s in found if s.key in dismissed]
-    return {
-        "snags": [s.describe() for s in unsettled[:MAX_LISTED]],
-        "more": max(0, len(unsettled) - MAX_LISTED),
-        "dismissed": let_be,
-        "kinds": [{"name": d.name, "label": d.label, "help": d.help} for d in DETECTORS.values()],
-        "silent": prepared.snapshot.sound is None,
-    }
+    _note(work, prepared, sum(s.key not in dismissed for s in found))
+    kinds = [d.describe() for d in DETECTORS.values()]
+    return listed_snags(found, dismissed, kinds, prepared.snapshot.sound is None)
 
 
 def count_snags(work: Work, take: str) -> None:
@@ -67,15 +59,6 @@ def _note(work: Work, prepared: PreparedTake, count: int) -> None:
     if source.info.get("snags") != count:
         with work.store.unit() as unit:
             unit.sources.note(source.id, snags=count)
-
-
-def _named(work: Work, prepared: PreparedTake, keys: Sequence[str]) -> list[Snag]:
-    """The snags with these keys; raises NotFoundError for one that is gone."""
-    found = {s.key: s for s in snags_of(work, prepared)}
-    for key in keys:
-        if key not in found:
-            raise NotFoundError(f"the snag {key!r} is not there any more", hint="The list has been made anew")
-    return [found[key] for key in keys]
 
 
 def _mend_changes(body: TakeBody, chosen: Sequence[Snag]) -> list[dict[str, Any]]:
@@ -99,17 +82,15 @@ def _mend_changes(body: TakeBody, chosen: Sequence[Snag]) -> list[dict[str, Any]
 def changes_of_mends(work: Work, take: str, keys: Sequence[str]) -> list[dict[str, Any]]:
     """What accepting these mends would change in the take: for a preview."""
     prepared = prepare_take(work, take)
-    return _mend_changes(prepared.take.body, _named(work, prepared, keys))
+    return _mend_changes(prepared.take.body, named_snags(snags_of(work, prepared), keys))
 
 
 def mend_take(work: Work, take: str, version: int, keys: Sequence[str]) -> Document[TakeBody]:
     """Accepts the mends of these snags as one change, which can be undone."""
     prepared = prepare_take(work, take)
-    chosen = _named(work, prepared, keys)
-    kinds = {s.kind for s in chosen}
-    what = next(iter(kinds)) if len(kinds) == 1 else f"{len(kinds)} kinds"
-    label = f"mend: {what}" + (f" in {len(keys)} places" if len(keys) > 1 else "")
-    return change_document(work, take, TakeBody, version, label, _mend_changes(prepared.take.body, chosen))
+    chosen = named_snags(snags_of(work, prepared), keys)
+    changes = _mend_changes(prepared.take.body, chosen)
+    return change_document(work, take, TakeBody, version, mend_label(chosen), changes)
 
 
 def propose_stack(work: Work, take: str) -> dict[str, Any]:

@@ -15,7 +15,7 @@ type Props = {
   selected: string[];
   /** What there is to look at, for looks. */
   aims?: { key: string; name: string }[];
-  /** Names of the blink profiles that there are. */
+  /** Names of blink profiles beside those that come with the product. */
   profiles?: string[];
   onDrag: (values: Values) => void;
   onCommit: (name: string, values: Values) => void;
@@ -56,7 +56,7 @@ function Field({ parameter: p, value, selected, aims, profiles, onDrag, onCommit
   const amount = { low: p.low, high: p.high, step: p.step, unit: p.unit };
   if (p.kind === "choice" || p.kind === "profile") {
     const chosen = String(value ?? p.default);
-    const names = p.kind === "choice" ? p.options : [...new Set([...profiles, chosen])];
+    const names = p.kind === "choice" ? p.options : [...new Set([...p.options, ...profiles, chosen])];
     return <Choice label={p.label} hint={p.help} unit={p.unit} value={chosen} names={names} onCommit={onCommit} />;
   }
   if (p.kind === "number") {

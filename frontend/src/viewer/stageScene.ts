@@ -7,8 +7,8 @@ import { CharacterScene } from "./scene";
 
 /** A face that has a column: where it is looked at, and how large it is against a usual one. */
 type Column = { model: CharacterModel; target: THREE.Vector3; size: number };
-/** A place of a role in the picture. mesh: the node that it belongs to; place: metres at rest in the character's own space; plane: the directions of that space
- * which the picture shows as right and up; x, y: CSS pixels. */
+/** A place of a role in the picture. mesh: the node that it belongs to; place: metres at rest in the character's own space;
+ * plane: the directions of that space which the picture shows as right and up; x, y: CSS pixels. */
 export type HeldPlace = {
   role: string;
   mesh: string;

@@ -46,16 +46,14 @@ export class ShotSession extends OpenSession<ShotWish> implements KeyHolder, Sna
 
   get documentIds(): string[] {
     const opened = this.shot?.opened;
-    return opened
-      ? [
-          opened.shot.id,
-          ...opened.layers.map((l) => l.id),
-          ...opened.clips.map((c) => c.id),
-          ...opened.casts.map((c) => c.id),
-          ...opened.words.map((w) => w.id),
-          ...(opened.profiles ? [opened.profiles.id] : []),
-        ]
-      : [];
+    return opened ? [...this.edited, ...opened.clips, ...opened.casts].map((d) => d.id) : [];
+  }
+
+  /** The documents that are changed here. */
+  private get edited() {
+    const opened = this.shot?.opened;
+    const profiles = opened?.profiles ? [opened.profiles] : [];
+    return opened ? [opened.shot, ...opened.layers, ...opened.words, ...profiles] : [];
   }
 
   /** Shows another role's curves; layers are its own. */
@@ -88,14 +86,7 @@ export class ShotSession extends OpenSession<ShotWish> implements KeyHolder, Sna
   /** Makes a change to the shot or one of its layers in its turn and shows its result. */
   edit(document: string, label: string, changes: Change[]): Promise<void> {
     return this.inTurn(async () => {
-      const opened = this.shot?.opened;
-      const own = opened && [
-        opened.shot,
-        ...opened.layers,
-        ...opened.words,
-        ...(opened.profiles ? [opened.profiles] : []),
-      ];
-      const found = own?.find((d) => d.id === document);
+      const found = this.edited.find((d) => d.id === document);
       if (!found) return;
       this.put(await this.around.server.edit(found.id, found.version, label, changes));
       await this.afterChange(found.kind, found.kind === "layer" ? found.body.role : null, changes);

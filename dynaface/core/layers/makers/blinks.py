@@ -98,7 +98,7 @@ MAKER = Maker(
         Parameter("phrases", "Where a phrase ends", "choice", "no", options=NO_YES, help="Needs the words of what is said"),
         Parameter("rate", "By chance", "number", 0.0, "a minute", 0, 60, 1),
         Parameter("seed", "Chance", "number", 1.0, "", 0, 9999, 1, help="Another number gives other moments"),
-        Parameter("profile", "Profile", "profile", "plain", help="How the lids go; edited for all blinks that are made with it"),
+        Parameter("profile", "Profile", "profile", "plain", options=tuple(BUILT_IN), help="How the lids go; edited for all blinks that are made with it"),
         Parameter("depth", "Depth", "number", 1.0, "", 0.1, 1.0, 0.01, help="Half blinks go half the way"),
         Parameter("length", "Length", "number", 300.0, "ms", 100, 900, 10),
         Parameter("apart", "Right lid later", "number", 0.0, "frames", -3, 3, 0.25),

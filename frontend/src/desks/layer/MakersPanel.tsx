@@ -72,12 +72,6 @@ export function MakersPanel() {
   );
 }
 
-/** Profiles that come with the product, and those of the production. */
-const COMES = ["plain", "brisk", "soft", "heavy"];
-const profilesOf = (shot: ShotState) => [
-  ...new Set([...COMES, ...Object.keys(shot.opened.profiles?.body.profiles ?? {})]),
-];
-
 type Entry = LayerDoc["body"]["makers"][string];
 type Props = {
   layer: LayerDoc;
@@ -114,7 +108,7 @@ function Maker({ layer, name, entry, info, selected, aims, shot }: Props) {
         values={values}
         selected={selected}
         aims={aims}
-        profiles={profilesOf(shot)}
+        profiles={Object.keys(shot.opened.profiles?.body.profiles ?? {})}
         onDrag={(next) => void activeShot()?.preview({ layers: { [layer.id]: changes(next) } })}
         onCommit={(label, next) => edit(`${info.label}: ${label}`, changes(next))}
       />

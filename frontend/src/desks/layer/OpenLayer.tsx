@@ -14,7 +14,18 @@ import { useShallow } from "zustand/react/shallow";
 import { activeShot, select, useOpen, useSession } from "../../workspace/workspace";
 import { removeChosen, repeatSpan } from "./layerCommands";
 import { useGrabbing } from "./grab";
-import { chooseSpan, editLayer, keepFace, put, saidOf, tryFace, useLayerDesk } from "./layerState";
+import {
+  BRUSH,
+  setBrush,
+  spanOf,
+  chooseSpan,
+  editLayer,
+  keepFace,
+  put,
+  saidOf,
+  tryFace,
+  useLayerDesk,
+} from "./layerState";
 import { spanAsItWas } from "./layerVersions";
 import { LayerVersions } from "./LayerVersions";
 import { RegionLetters } from "./RegionLetters";
@@ -175,8 +186,8 @@ function Face({ layer }: { layer: LayerDoc }) {
   const named = useNames();
   const brush = useLayerDesk((s) => s.brush);
   const grabbed = useGrabbing((s) => s.channels);
-  const span = useLayerDesk((s) => (s.span?.layer === layer.id ? layer.body.spans[s.span.key] : undefined));
-  const chosen = !!span && !(brush > 0 && span.first === span.last && span.first !== frame);
+  useLayerDesk((s) => s.span);
+  const chosen = spanOf(layer, frame) !== null;
   const shown = useSession(useShallow((s) => s.curves?.channels ?? []));
   const shownHere = [...grabbed, ...selected.filter((c) => !grabbed.includes(c))];
   const reached = shownHere.filter((c) => !lettersOf(layer.body.regions) || layer.body.regions[regionOf[c] ?? ""]);
@@ -258,24 +269,18 @@ function Face({ layer }: { layer: LayerDoc }) {
   );
 }
 
-const USUAL = 12; // frames to either side
-
 /** Whether a change without a range becomes a key, or comes and goes about the playhead. */
 function Brush() {
   const brush = useLayerDesk((s) => s.brush);
   return (
     <Box mt="1">
-      <Toggle
-        label="Brush over frames"
-        on={brush > 0}
-        onChange={(on) => useLayerDesk.setState({ brush: on ? USUAL : 0 })}
-      />
+      <Toggle label="Brush over frames" on={brush > 0} onChange={setBrush} />
       {brush > 0 && (
         <AmountField
           label="To either side"
           unit="frames"
           value={brush}
-          rest={USUAL}
+          rest={BRUSH}
           low={1}
           high={120}
           step={1}

@@ -9,7 +9,7 @@ import { layersOf } from "../../workspace/state";
 import { activeShot, useWorkspace } from "../../workspace/workspace";
 import { useGrabbing } from "./grab";
 import { keepVersion } from "./layerVersions";
-import { choosePlacement, chooseSpan, editLayer, keepFace, openLayer, useLayerDesk } from "./layerState";
+import { choosePlacement, chooseSpan, editLayer, keepFace, openLayer, setBrush, useLayerDesk } from "./layerState";
 import { replaceBlinks } from "./replaceBlinks";
 import { lengthOf, placementPath, spanAgain } from "./shotModel";
 
@@ -265,7 +265,7 @@ export const LAYER_COMMANDS: Command[] = [
     group: GROUP,
     name: "Changes of the face: a key, or a brush over frames",
     keys: ["Shift+B"],
-    run: () => useLayerDesk.setState((s) => ({ brush: s.brush ? 0 : 12 })),
+    run: () => setBrush(!useLayerDesk.getState().brush),
   },
   {
     id: "shot.mirror",

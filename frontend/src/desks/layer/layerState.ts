@@ -49,6 +49,11 @@ export const useLayerDesk = create<Chosen>(() => ({
   panel: "clips",
 }));
 
+export const BRUSH = 12; // frames to either side, until another number is chosen
+
+/** Changes of the face without a range become a key, or come and go about the playhead. */
+export const setBrush = (on: boolean) => useLayerDesk.setState({ brush: on ? BRUSH : 0 });
+
 export function fold(lane: keyof Folded) {
   const folded = { ...useLayerDesk.getState().folded };
   folded[lane] = !folded[lane];
@@ -64,8 +69,8 @@ export const choosePlacement = (placement: Chosen["placement"]) => useLayerDesk.
 export const chooseSpan = (span: Chosen["span"]) => useLayerDesk.setState({ span });
 
 const REST = { add: 0, replace: 0, scale: 1 } as const;
-/** The span that changes of the face go into: the chosen one of the open layer. */
-const spanOf = (layer: LayerDoc, frame: number): string | null => {
+/** The span that changes of the face go into at a frame: the chosen one of the open layer. */
+export const spanOf = (layer: LayerDoc, frame: number): string | null => {
   const { span } = useLayerDesk.getState();
   const own = span?.layer === layer.id ? layer.body.spans[span.key] : undefined;
   return own && !brushedElsewhere(own, frame) ? span!.key : null;
