@@ -4,7 +4,8 @@ from dataclasses import replace
 from fractions import Fraction
 from typing import Any
 
-from dynaface.core.documents.model.shot import LayerBody, ShotBody
+from dynaface.core.documents.model.layer import LayerBody
+from dynaface.core.documents.model.shot import ShotBody
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.records.records import Document
 from dynaface.pipelines.progress import quiet

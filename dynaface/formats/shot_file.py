@@ -6,16 +6,10 @@ from pydantic import Field
 
 from dynaface.core.clock.rates import parse_rate
 from dynaface.core.curves.channels import Channels
+from dynaface.core.documents.model.layer import LayerFields, counting
 from dynaface.core.documents.model.record import Key, Part, parse
-from dynaface.core.documents.model.shot import (
-    LayerFields,
-    PlacementFields,
-    PlainWeight,
-    Seconds,
-    check_regions,
-    counting,
-    frames_in,
-)
+from dynaface.core.documents.model.shot import PlacementFields, Seconds, frames_in
+from dynaface.core.documents.model.weight import PlainWeight, check_regions
 from dynaface.core.errors import InputError
 from dynaface.core.layers.layer import apply_layer, weaken_capture
 from dynaface.core.shot.lane import lay
@@ -49,6 +43,8 @@ def read_shot_file(data: bytes, name: str) -> ShotFile:
     """The shot in the bytes; raises InputError with the place that is wrong."""
     found = parse(ShotFile, read_json(data, name), name)
     check_regions(found.capture)
+    for layer in found.layers:
+        layer.check_face()
     _ = found.frames
     return found
 

@@ -61,6 +61,8 @@ TABLES: dict[str, tuple[str, Any]] = {
     "motion": ("performed", _motion),
     "root": ("performed", _root),
     "shifts": ("performed", _shifts),
+    "rigRaw": ("rig_raw", _curves),
+    "rig": ("rig", _curves),
 }
 """part -> (node of the graph, its result as a table)."""
 
@@ -76,7 +78,7 @@ def gather_pieces(cache: Cache, graph: TakeGraph | RoleGraph, pieces: Sequence[P
     said: list[dict[str, Any]] = []
     arrays: dict[str, np.ndarray] = {}
     for piece in pieces:
-        node = getattr(graph, TABLES[piece.part][0])
+        node = getattr(graph, TABLES[piece.part][0], None)
         if node is not None:
             said.append(_piece(cache, node, piece, arrays))
     return {"pieces": said, **_about(cache, graph, said)}, arrays
@@ -89,7 +91,7 @@ def patch_pieces(cache: Cache, graph: RoleGraph, wished: RoleGraph, part: RolePa
     """
     said: list[dict[str, Any]] = []
     arrays: dict[str, np.ndarray] = {}
-    changed = {"tidied": part.tidied, "cast": part.cast, "performed": part.performed}
+    changed = {name: getattr(part, name) for name in ("tidied", "cast", "performed", "rig_raw", "rig")}
     for piece in pieces:
         name, as_table = TABLES[piece.part]
         node = getattr(graph, name)

@@ -9,10 +9,11 @@ from dynaface.core.documents.model.cast import CastBody
 from dynaface.core.documents.model.character import CharacterBody
 from dynaface.core.documents.model.dots import DotsBody
 from dynaface.core.documents.model.join import JoinBody
+from dynaface.core.documents.model.layer import LayerBody
 from dynaface.core.documents.model.layout import LayoutBody
 from dynaface.core.documents.model.pose import PoseBody
 from dynaface.core.documents.model.profiles import ProfilesBody
-from dynaface.core.documents.model.shot import ClipBody, LayerBody, ShotBody
+from dynaface.core.documents.model.shot import ClipBody, ShotBody
 from dynaface.core.documents.model.stack import StackBody
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.documents.model.tidy import Tidy

@@ -81,6 +81,7 @@ class NewLayer(Strict):
     name: str = Field(min_length=1, max_length=80)
     does: Literal["add", "replace", "scale"] = "add"
     regions: list[str] = Field(default_factory=list, max_length=20)
+    touchup: bool = False
 
 
 Metres = Annotated[float, Field(ge=-100, le=100)]
@@ -95,6 +96,7 @@ class GrabAsked(Strict):
     wanted: list[Metres] = Field(min_length=2, max_length=2)
     regions: list[str] = Field(default_factory=list, max_length=20)
     mesh: str = Field(default="", max_length=200)
+    rig: bool = False
 
 
 class Grabbed(BaseModel):
@@ -120,6 +122,20 @@ class SnappedOut(Answer):
 
 class OfRole(Strict):
     role: str = Field(min_length=1, max_length=120)
+
+
+class RigRow(BaseModel):
+    name: str
+    part: Literal["target", "joint"]
+    region: str
+    channels: list[str]
+
+
+class RigOut(BaseModel):
+    character: str
+    low: float
+    high: float
+    rows: list[RigRow]
 
 
 class LooseBlink(AtVersion):
@@ -172,6 +188,9 @@ class LayerKeyEdit(Strict):
     edit: dict[str, Any]
 
 
+RigName = Annotated[str, Field(max_length=300)]
+
+
 class EvaluateRole(Strict):
     role: str = Field(min_length=1, max_length=120)
     pieces: list[PieceAsked] = Field(max_length=12)
@@ -180,6 +199,7 @@ class EvaluateRole(Strict):
     character: str | None = Field(default=None, pattern=ID)
     stepped: bool = False
     edit: LayerKeyEdit | None = None
+    rig: list[RigName] = Field(default_factory=list, max_length=80)
     mends: list[str] = Field(default_factory=list, max_length=400)
 
 

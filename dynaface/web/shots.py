@@ -13,6 +13,7 @@ from dynaface.services.shot.end_maker import end_maker
 from dynaface.services.shot.find_role_snags import list_role_snags, mend_role
 from dynaface.services.shot.freeze_clip import follow_take, freeze_clip
 from dynaface.services.shot.grab_face import grab_face
+from dynaface.services.shot.list_rig import list_rig
 from dynaface.services.shot.make_shot import add_layer, add_to_reel, list_reel, list_shots, make_shot
 from dynaface.services.shot.open_shot import open_shot
 from dynaface.services.shot.poses import list_poses, save_pose
@@ -46,6 +47,7 @@ from dynaface.web.models_shot import (
     NewShot,
     OfRole,
     OpenedShotOut,
+    RigOut,
     RoleMends,
     ShotRows,
     SnapAsked,
@@ -106,7 +108,7 @@ def evaluate_shot(shot: str) -> Response:
     """Curves, weights and motion of a role as a binary bundle, with what is being dragged in place of what is stored."""
     given: EvaluateRole = request.context.json  # type: ignore[attr-defined]
     layers = {layer: [c.model_dump() for c in changes] for layer, changes in given.layers.items()}
-    wish = ShotWish([c.model_dump() for c in given.shot], layers, given.character, given.stepped)
+    wish = ShotWish([c.model_dump() for c in given.shot], layers, given.character, given.stepped, rig=given.rig)
     trial = RoleTrial(given.edit.layer, given.edit.edit) if given.edit else RoleTrial(mends=given.mends)
     pieces = [Piece(**p.model_dump()) for p in given.pieces]
     return as_bundle(*preview_role(work(), shot, given.role, pieces, wish, trial))
@@ -136,7 +138,14 @@ def grab(shot: str) -> Response:
 def new_layer(shot: str) -> Response:
     """A layer on top of a role's others."""
     given: NewLayer = request.context.json  # type: ignore[attr-defined]
-    return as_json(add_layer(work(), shot, given.role, given.name, given.does, given.regions))
+    return as_json(add_layer(work(), shot, given.role, given.name, given.does, given.regions, given.touchup))
+
+
+@routes.post("/shots/<shot>/rig")
+@checked(takes=OfRole, gives=RigOut)
+def rig_of_role(shot: str) -> Response:
+    """The targets and joints of a role's character, which touch-up layers act on."""
+    return as_json(list_rig(work(), shot, request.context.json.role))  # type: ignore[attr-defined]
 
 
 @routes.post("/shots/<shot>/snags")

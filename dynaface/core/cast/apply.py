@@ -1,12 +1,12 @@
 """Channels onto a character by its cast sheet.
 
 Order: strengths (region, way, shape) -> response -> offset -> limits of the channel -> directions of jaw and lips ->
-matches and combinations -> contacts -> limits of the target (once, last). Joint drives take the channel before the
-directions act.
+matches and combinations -> contacts -> [touch-up layers] -> limits of the target (once, last). Joint drives take the channel
+before the directions act.
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -79,6 +79,16 @@ def drive_channels(channels: Channels, sheet: CastSheet) -> Floats:
 
 def apply_sheet(channels: Channels, character: Character, sheet: CastSheet) -> CastMotion:
     """Channels onto the character's targets and joints; gaps are bridged straight, so that nothing pops."""
+    return limited(cast_channels(channels, character, sheet), sheet)
+
+
+def limited(made: CastMotion, sheet: CastSheet) -> CastMotion:
+    """The motion with each target within the sheet's limits."""
+    return replace(made, weights=np.clip(made.weights, sheet.low, sheet.high))
+
+
+def cast_channels(channels: Channels, character: Character, sheet: CastSheet) -> CastMotion:
+    """As apply_sheet does it, before the limits of the targets."""
     report = match_targets(character, sheet)
     driven = drive_channels(channels, sheet)
     index = {n: i for i, n in enumerate(channels.names)}
@@ -89,7 +99,6 @@ def apply_sheet(channels: Channels, character: Character, sheet: CastSheet) -> C
     kept: tuple[Kept, ...] = ()
     if character.study is not None and character.study.edges:
         weights, kept = keep_contacts(channels, targets, weights, character.study.edges, sheet)
-    np.clip(weights, sheet.low, sheet.high, out=weights)
     if sheet.eyes == "shapes" or not report.eye_joints:
         return CastMotion(targets, weights, (), {}, turns, shifts, kept)
     still = tuple(

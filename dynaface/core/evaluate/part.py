@@ -4,15 +4,18 @@ longer in a long shot.
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
-from dynaface.core.cast.apply import CastMotion, apply_sheet
+from dynaface.core.cast.apply import CastMotion, Turns, cast_channels, limited
 from dynaface.core.cast.character import Character
+from dynaface.core.cast.rig_curves import rig_curves, with_rig_curves
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.curves.channels import Channels
 from dynaface.core.evaluate.cache import Cache
-from dynaface.core.evaluate.shot import RoleGraph
+from dynaface.core.evaluate.shot import UNTOUCHED, OnRig, RoleGraph, touched_channels
 from dynaface.core.layers.changed import changed_frames
 from dynaface.core.layers.layer import Layer, apply_layer
 from dynaface.core.perform.join import RetargetedBody
@@ -22,61 +25,107 @@ MARGIN = 90  # frames to either side that a cast is worked out with: contacts co
 KEPT = 45  # of them are given: farther out the missing frames could be seen
 
 
+class RoleLayers(NamedTuple):
+    """The layers of a role that count, bottom up: on the performance, and on the character's rig."""
+
+    face: Sequence[Layer]
+    on_rig: OnRig = UNTOUCHED
+
+
 @dataclass(frozen=True)
 class RolePart:
-    """first: the frame of the role at which it begins; tidied, cast, performed: as in RoleGraph, of this stretch."""
+    """first: the frame of the role at which it begins; tidied, cast, performed, rig_raw, rig: as in RoleGraph, of this stretch."""
 
     first: int
     tidied: Channels
     cast: CastMotion | None = None
     performed: Performance | None = None
+    rig_raw: Channels | None = None
+    rig: Channels | None = None
 
 
 def changed_part(
-    graph: RoleGraph, before: Sequence[Layer], after: Sequence[Layer], character: Character | None, sheet: CastSheet, cache: Cache
+    graph: RoleGraph, before: RoleLayers, after: RoleLayers, character: Character | None, sheet: CastSheet, cache: Cache
 ) -> RolePart | None:  # fmt: skip
-    """The stretch of a role that changes when its layers (bottom up) become others; graph: with the layers as they were. None where that
-    is most of it, or where it cannot be worked out from a stretch: makers look at all frames.
+    """The stretch of a role that changes when its layers become others; graph: with the layers as they were. None where that is most of
+    it, or where it cannot be worked out from a stretch: makers look at all frames.
     """
-    moved = [n for n, (a, b) in enumerate(zip(before, after, strict=True)) if a.key != b.key]
-    if len(before) != len(graph.layered) or not moved or any(n.makers for n in after[moved[0] :]):
+    moved, touched = _moved(before.face, after.face), _moved(before.on_rig.touchups, after.on_rig.touchups)
+    if len(before.face) != len(graph.layered) or not (moved or touched):
+        return None
+    if moved and any(n.makers for n in after.face[moved[0] :]):
         return None
     whole = graph.tidied.result(cache)
-    spans = [changed_frames(before[n], after[n], whole.frames) for n in moved]
+    spans = [changed_frames(before.face[n], after.face[n], whole.frames) for n in moved]
+    was, now = before.on_rig.touchups, after.on_rig.touchups
+    spans += [changed_frames(was[n], now[n], whole.frames) for n in touched]
     first, stop = min(a for a, _ in spans), max(b for _, b in spans)
     if not 0 < stop - first + 2 * MARGIN < whole.frames // 2:
         return None
     low, high = max(first - MARGIN, 0), min(stop + MARGIN, whole.frames)
-    beneath = ([graph.weakened, *graph.layered][moved[0]]).result(cache)
+    beneath = (([graph.weakened, *graph.layered][moved[0]]) if moved else graph.tidied).result(cache)
     tidied = replace(beneath, values=beneath.values[low:high])
-    for layer in after[moved[0] :]:
+    for layer in after.face[moved[0] :] if moved else ():
         tidied = apply_layer(tidied, layer, first=low)
     if tidied.names != whole.names:
         return None
-    return _kept(
-        _on_character(graph, tidied, character, sheet, low, cache), max(first - KEPT, 0), min(stop + KEPT, whole.frames)
+    part = RolePart(low, tidied)
+    if character is not None and graph.still is not None:
+        free = (
+            cast_channels(tidied, character, sheet)
+            if moved or graph.free is None
+            else _cut(graph.free.result(cache), low, high)
+        )
+        part = _on_character(part, free, after.on_rig, graph.still.result(cache), character, sheet)
+    return _kept(part, max(first - KEPT, 0), min(stop + KEPT, whole.frames))
+
+
+def _moved(before: Sequence[Layer], after: Sequence[Layer]) -> list[int]:
+    """Numbers, bottom up, of the layers that became others."""
+    return [n for n, (a, b) in enumerate(zip(before, after, strict=True)) if a.key != b.key]
+
+
+def _cut(made: CastMotion, low: int, high: int) -> CastMotion:
+    """Frames low..high - 1 of a motion."""
+
+    def own(table: Turns) -> dict[str, NDArray[np.float64]]:
+        return {joint: values[low:high] for joint, values in table.items()}
+
+    return replace(
+        made, weights=made.weights[low:high], eyes=own(made.eyes), turns=own(made.turns), shifts=own(made.shifts)
     )
 
 
-def _on_character(graph: RoleGraph, tidied: Channels, character: Character | None, sheet: CastSheet, low: int, cache: Cache
-                  ) -> RolePart:  # fmt: skip
-    if character is None or graph.still is None:
-        return RolePart(low, tidied)
-    cast = apply_sheet(tidied, character, sheet)
-    still = graph.still.result(cache)
-    part = slice(low, low + tidied.frames)
-    body = RetargetedBody(still.turns[part], still.local[part], still.root[part], still.moving, still.root_joint)
-    return RolePart(low, tidied, cast, perform(tidied, character, cast, body, head_part(sheet), None))
+def _on_character(part: RolePart, free: CastMotion, on_rig: OnRig, still: RetargetedBody, character: Character,
+                  sheet: CastSheet) -> RolePart:  # fmt: skip
+    """The part with the character; free: its cast before touch-up layers and limits."""
+    rate, plain = part.tidied.rate, limited(free, sheet)
+    cast = plain
+    if on_rig.touchups:
+        curves = rig_curves(free, touched_channels(on_rig.touchups), rate)
+        for layer in on_rig.touchups:
+            curves = apply_layer(curves, layer, first=part.first)
+        cast = limited(with_rig_curves(free, curves, character), sheet)
+    at = slice(part.first, part.first + part.tidied.frames)
+    body = RetargetedBody(still.turns[at], still.local[at], still.root[at], still.moving, still.root_joint)
+    made = perform(part.tidied, character, cast, body, head_part(sheet), None)
+    shown = [rig_curves(motion, on_rig.shown, rate) if on_rig.shown else None for motion in (plain, cast)]
+    return RolePart(part.first, part.tidied, cast, made, shown[0], shown[1])
 
 
 def _kept(part: RolePart, first: int, stop: int) -> RolePart:
     """The part from one frame of the role up to another."""
     own = slice(first - part.first, stop - part.first)
-    tidied = replace(part.tidied, values=part.tidied.values[own])
+    tidied = _cut_channels(part.tidied, own)
     if part.cast is None or part.performed is None:
         return RolePart(first, tidied)
     made = part.performed
-    cast = replace(part.cast, weights=part.cast.weights[own])
+    cast = _cut(part.cast, own.start, own.stop)
     shifts = {joint: np.asarray(shift)[own] for joint, shift in made.shifts.items()}
     performed = replace(made, channels=tidied, cast=cast, local=made.local[own], root=made.root[own], shifts=shifts)
-    return RolePart(first, tidied, cast, performed)
+    shown = [curves and _cut_channels(curves, own) for curves in (part.rig_raw, part.rig)]
+    return RolePart(first, tidied, cast, performed, shown[0], shown[1])
+
+
+def _cut_channels(channels: Channels, own: slice) -> Channels:
+    return replace(channels, values=channels.values[own])

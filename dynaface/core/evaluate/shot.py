@@ -1,11 +1,12 @@
-"""The graph of one role of a shot: takes -> lanes of clips -> capture weight -> layers -> cast sheet -> performance."""
+"""The graph of one role of a shot: takes -> lanes of clips -> capture weight -> layers -> cast sheet -> touch-up layers -> performance."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
-from dynaface.core.cast.apply import CastMotion
+from dynaface.core.cast.apply import CastMotion, cast_channels, limited
 from dynaface.core.cast.character import Character
+from dynaface.core.cast.rig_curves import rig_curves, with_rig_curves
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.clock.timecode import Timecode
 from dynaface.core.curves.channels import Channels
@@ -18,6 +19,7 @@ from dynaface.core.layers.layer import Layer, apply_layer, weaken_capture, widen
 from dynaface.core.layers.weight import Weight
 from dynaface.core.perform.join import JoinSettings, RetargetedBody
 from dynaface.core.perform.perform import Performance, head_part, perform
+from dynaface.core.shapes.rig import in_order
 from dynaface.core.shot.lane import lay
 from dynaface.core.shot.placement import Placement
 
@@ -27,7 +29,10 @@ NOBODY = constant("nothing around", NOTHING)
 @dataclass(frozen=True)
 class RoleGraph:
     """Nodes of a role. lanes: what the clips give; raw: the same with the channels that layers bring, at rest; weakened: by the capture's weight; tidied: with all layers; cast, performed: on the
-    character, None where there is none; layered: after each layer, bottom up; still: the character without its face. The names of the nodes that a page asks for are those of a take.
+    character, None where there is none; layered: after each layer, bottom up; still: the character without its face; free: the cast
+    before touch-up layers and limits, None where there are none; touched: channels of the rig with the touch-up layers; rig_raw, rig: the
+    channels of the rig that are asked for, without touch-up layers and with all. The names of the nodes that a page asks for are those
+    of a take.
     """
 
     lanes: Node[Channels]
@@ -38,6 +43,21 @@ class RoleGraph:
     performed: Node[Performance] | None = None
     layered: tuple[Node[Channels], ...] = ()
     still: Node[RetargetedBody] | None = None
+    free: Node[CastMotion] | None = None
+    touched: Node[Channels] | None = None
+    rig_raw: Node[Channels] | None = None
+    rig: Node[Channels] | None = None
+
+
+@dataclass(frozen=True)
+class OnRig:
+    """What acts on a character's own rig. touchups: layers, bottom up; shown: channels of the rig that are asked for."""
+
+    touchups: Sequence[Layer] = ()
+    shown: Sequence[str] = ()
+
+
+UNTOUCHED = OnRig()
 
 
 def _weight(weight: Weight) -> tuple[object, ...]:
@@ -79,6 +99,7 @@ def role_graph(
     sheet: CastSheet | None = None,
     timecode: Timecode | None = None,
     around: Node[Around] = NOBODY,
+    on_rig: OnRig = OnRig(),
 ) -> RoleGraph:
     """The graph of a role; layers bottom up, those that are mute left out by the caller; timecode: of the shot's frame 0; around: what
     makers see.
@@ -96,7 +117,11 @@ def role_graph(
     if character is None:
         return RoleGraph(laid, raw, weakened, result, layered=tuple(layered))
     sheet = sheet or CastSheet()
-    cast = on_character(result, character, sheet)
+    cast = plain = on_character(result, character, sheet)
+    free: Node[CastMotion] | None = None
+    touched: Node[Channels] | None = None
+    if on_rig.touchups:
+        free, touched, cast = _touched_up(result, character, sheet, on_rig.touchups, rate)
     still = retargeted(laid, character, constant("no body", None), JoinSettings())
     head = head_part(sheet)
     performed = Node(
@@ -104,7 +129,39 @@ def role_graph(
         lambda channels, rig, made, body: perform(channels, rig, made, body, head, None),
         (result, character, cast, still),
     )
-    return RoleGraph(laid, raw, weakened, result, cast, performed, tuple(layered), still)
+    shown = [_shown(made, on_rig.shown, rate) if on_rig.shown else None for made in (plain, cast)]
+    return RoleGraph(
+        laid, raw, weakened, result, cast, performed, tuple(layered), still, free, touched, shown[0], shown[1]
+    )
+
+
+def touched_channels(layers: Sequence[Layer]) -> tuple[str, ...]:
+    """The channels of the rig that touch-up layers act on."""
+    return in_order({name for layer in layers for name in layer.channels})
+
+
+def _touched_up(result: Node[Channels], character: Node[Character], sheet: CastSheet, layers: Sequence[Layer], rate: Fraction
+                ) -> tuple[Node[CastMotion], Node[Channels], Node[CastMotion]]:  # fmt: skip
+    """(the cast before its limits, the channels of the rig with touch-up layers, the cast with them)."""
+    free = Node(
+        content_key("free cast", result.key, character.key, sheet),
+        lambda channels, rig: cast_channels(channels, rig, sheet),
+        (result, character),
+    )
+    touched = _shown(free, touched_channels(layers), rate)
+    for layer in layers:
+        touched = on_layer(touched, layer)
+    cast = Node(
+        content_key("touched cast", free.key, touched.key),
+        lambda made, curves, rig: limited(with_rig_curves(made, curves, rig), sheet),
+        (free, touched, character),
+    )
+    return free, touched, cast
+
+
+def _shown(made: Node[CastMotion], names: Sequence[str], rate: Fraction) -> Node[Channels]:
+    key = content_key("rig", made.key, names)
+    return Node(key, lambda motion: rig_curves(motion, names, rate), (made,))
 
 
 def _as_wide(laid: Channels, result: Channels) -> Channels:

@@ -14,7 +14,8 @@ from dynaface.core.curves.held import Held
 from dynaface.core.curves.keys import Key, Keys, keys_at
 from dynaface.core.curves.reduce import TOLERANCE
 from dynaface.core.errors import InputError
-from dynaface.core.shapes.standard import full_range
+from dynaface.core.shapes.pairs import SIDES
+from dynaface.core.shapes.rig import range_of
 
 Edit = Mapping[str, Any]
 Made = dict[str, Held | None]
@@ -49,7 +50,7 @@ class KeyCase(ABC):
     @property
     def tolerance(self) -> float:
         """In the channel's own units."""
-        return self.number("tolerance", TOLERANCE, 0.0005, 0.2) * full_range(self.channel)
+        return self.number("tolerance", TOLERANCE, 0.0005, 0.2) * range_of(self.channel)
 
     @property
     def snap(self) -> bool:
@@ -60,6 +61,11 @@ class KeyCase(ABC):
     def frames(self) -> int:
         """Frames of the channel."""
         return len(self.column.now)
+
+    @property
+    def other_side(self) -> str | None:
+        """The channel of the other side, None where there is none."""
+        return next((b if a == self.channel else a for a, b in SIDES if self.channel in (a, b)), None)
 
     def span(self) -> tuple[int, int]:
         """First and last frame of the edit, within the channel; raises InputError."""

@@ -16,7 +16,6 @@ from dynaface.core.curves.held import Held
 from dynaface.core.curves.keys import evaluate_keys, parse_keys
 from dynaface.core.errors import InputError
 from dynaface.core.keying.case import Edit, KeyCase, Made
-from dynaface.core.shapes.pairs import SIDES
 
 MAX_DRAWN = 4000  # frames of one stroke
 CaseOf = Callable[[str, Held | None, frozenset[int]], KeyCase]
@@ -111,7 +110,7 @@ def _paste(case: KeyCase) -> Made:
 
 
 def _mirror(case: KeyCase) -> Made:
-    other = next((b if a == case.channel else a for a, b in SIDES if case.channel in (a, b)), None)
+    other = case.other_side
     if other is None:
         raise InputError(f"{case.channel} has no other side")
     assert case.keys

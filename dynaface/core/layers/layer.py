@@ -14,7 +14,7 @@ from dynaface.core.layers.maker import PlacedMaker, known_makers
 from dynaface.core.layers.span import Span
 from dynaface.core.layers.weight import Amounts, Weight, toward, turned
 from dynaface.core.shapes.regions import FACE, REGION
-from dynaface.core.shapes.standard import CHANNELS, HEAD_ANGLES
+from dynaface.core.shapes.rig import in_order, rotations
 
 KINDS = ("add", "replace", "scale")
 REST = {"add": 0.0, "replace": 0.0, "scale": 1.0}
@@ -36,7 +36,7 @@ class Layer:
 
     def reaches(self, channel: str) -> bool:
         """Whether it acts on a channel."""
-        return not self.regions or REGION[channel] in self.regions
+        return not self.regions or REGION.get(channel) in self.regions
 
     @cached_property
     def key(self) -> str:
@@ -53,10 +53,9 @@ class Layer:
 
     @property
     def channels(self) -> tuple[str, ...]:
-        """Channels of its keys and spans, in the standard order; the angles of the head go together."""
+        """Channels of its keys and spans, in their order; the angles of one rotation go together."""
         named = set(self.keys).union(*(s.offset for s in self.spans))
-        named |= set(HEAD_ANGLES) if named & set(HEAD_ANGLES) else set()
-        return tuple(c for c in CHANNELS if c in named and self.reaches(c))
+        return in_order(c for c in named.union(*rotations(named)) if self.reaches(c))
 
 
 def stepped(layer: Layer) -> Layer:
@@ -84,7 +83,7 @@ def apply_layer(beneath: Channels, layer: Layer, around: Around = NOTHING, first
         value, cover = _said(layer, named, frames, first)
         part = out[:, columns]
         if layer.kind == "replace":
-            _whole_head(part, value, cover, named)
+            _whole_rotations(part, value, cover, named)
         out[:, columns] = _acted(layer.kind, part, value, cover, weight, named)
     if made:
         columns = [wide.names.index(n) for n in made]
@@ -93,9 +92,9 @@ def apply_layer(beneath: Channels, layer: Layer, around: Around = NOTHING, first
 
 
 def widened(channels: Channels, names: Sequence[str]) -> Channels:
-    """The channels with further ones at rest; a head of which one angle is there gets all three."""
-    wanted = set(names) | (set(HEAD_ANGLES) if set(names) & set(HEAD_ANGLES) else set())
-    more = tuple(c for c in CHANNELS if c in wanted and c not in channels.names)
+    """The channels with further ones at rest; a rotation of which one angle is there gets all three."""
+    wanted = set(names).union(*rotations(names))
+    more = in_order(wanted.difference(channels.names))
     if not more:
         return channels
     rest = np.zeros((channels.frames, len(more)), np.float32)
@@ -146,17 +145,16 @@ def _said(layer: Layer, named: Sequence[str], frames: int, first: int) -> tuple[
     return value, cover
 
 
-def _whole_head(beneath: Floats, value: Floats, cover: Amounts, names: Sequence[str]) -> None:
-    """Angles of the head that are not said stay as they are beneath while the others are replaced."""
-    head = [names.index(n) for n in HEAD_ANGLES if n in names]
-    if not head:
-        return
-    said = cover[:, head].max(axis=1)
-    for column in head:
-        share = np.divide(cover[:, column], said, out=np.zeros(len(said)), where=said > 0)
-        known = np.nan_to_num(beneath[:, column])
-        value[:, column] = known + (value[:, column] - known) * share
-        cover[:, column] = said
+def _whole_rotations(beneath: Floats, value: Floats, cover: Amounts, names: Sequence[str]) -> None:
+    """Angles of a rotation that are not said stay as they are beneath while the others are replaced."""
+    for angles in rotations(names):
+        columns = [names.index(n) for n in angles if n in names]
+        said = cover[:, columns].max(axis=1)
+        for column in columns:
+            share = np.divide(cover[:, column], said, out=np.zeros(len(said)), where=said > 0)
+            known = np.nan_to_num(beneath[:, column])
+            value[:, column] = known + (value[:, column] - known) * share
+            cover[:, column] = said
 
 
 def _acted(kind: str, beneath: Floats, value: Floats, cover: Amounts, weight: Amounts, names: Sequence[str]) -> Floats:
@@ -170,22 +168,22 @@ def _acted(kind: str, beneath: Floats, value: Floats, cover: Amounts, weight: Am
 
 
 def _add(out: Floats, columns: Sequence[int], value: Floats, weight: Amounts, names: Sequence[str]) -> None:
-    """Adds values (frames, channels) by weight (frames,) to columns in place; angles of the head turn it."""
-    head = [names.index(n) for n in HEAD_ANGLES if n in names]
-    plain = [i for i in range(len(names)) if i not in head or len(head) < len(HEAD_ANGLES)]
+    """Adds values (frames, channels) by weight (frames,) to columns in place; angles of a rotation turn it."""
+    whole = [angles for angles in rotations(names) if set(angles) <= set(names)]
+    turning = [[names.index(n) for n in angles] for angles in whole]
+    plain = [i for i in range(len(names)) if not any(i in three for three in turning)]
     out[:, [columns[i] for i in plain]] += (value[:, plain] * weight[:, None]).astype(np.float32)
-    if len(head) == len(HEAD_ANGLES):
-        at = [columns[i] for i in head]
-        out[:, at] = turned(out[:, at], value[:, head], weight)
+    for three in turning:
+        at = [columns[i] for i in three]
+        out[:, at] = turned(out[:, at], value[:, three], weight)
 
 
 def _made(beneath: Channels, layer: Layer, around: Around) -> dict[str, Amounts]:
-    """channel -> (frames,) sum of what the makers add; the angles of the head go together."""
+    """channel -> (frames,) sum of what the makers add; the angles of one rotation go together."""
     out: dict[str, Amounts] = {}
     for placed in layer.makers:
         for channel, curve in known_makers()[placed.maker].make(beneath, placed.parameters, around).items():
             if layer.reaches(channel):
                 out[channel] = out[channel] + curve if channel in out else curve
-    if set(out) & set(HEAD_ANGLES):
-        out = {**{n: np.zeros(beneath.frames) for n in HEAD_ANGLES}, **out}
-    return out
+    whole = {n: np.zeros(beneath.frames) for angles in rotations(out) for n in angles}
+    return {**whole, **out}

@@ -17,7 +17,7 @@ from dynaface.core.curves.reduce import reduce
 from dynaface.core.errors import InputError
 from dynaface.core.keying.case import Column, Edit, KeyCase, Made, corrected
 from dynaface.core.layers.layer import REST
-from dynaface.core.shapes.standard import full_range
+from dynaface.core.shapes.rig import range_of
 
 MODE = {"add": "offset", "replace": "keys", "scale": "factor"}
 """By the kind of a layer: what its keys mean."""
@@ -34,22 +34,29 @@ class Result(Protocol):
 
 
 class LayerCase(KeyCase):
-    """What a layer of a kind says of one channel; result: what the face would be with other keys."""
+    """What a layer of a kind says of one channel; result: what the face would be with other keys; other: the channel of the other side,
+    where a rig says which that is.
+    """
 
     def __init__(self, kind: str, result: Result, channel: str, held: Held | None, chosen: frozenset[int],
-                 beside: Mapping[str, Held], column: Column, edit: Edit) -> None:  # fmt: skip
+                 beside: Mapping[str, Held], column: Column, edit: Edit, other: str | None = None) -> None:  # fmt: skip
         super().__init__(channel, held, chosen, beside, column, edit)
-        self.kind, self.result = kind, result
+        self.kind, self.result, self.other = kind, result, other
+
+    @property
+    def other_side(self) -> str | None:
+        """The channel of the other side."""
+        return self.other or super().other_side
 
     @property
     def _unit(self) -> float:
         """A full range of what keys say: of the channel, or a factor."""
-        return 1.0 if self.kind == "scale" else full_range(self.channel)
+        return 1.0 if self.kind == "scale" else range_of(self.channel)
 
     @property
     def tolerance(self) -> float:
         """In what keys say."""
-        return super().tolerance / full_range(self.channel) * self._unit
+        return super().tolerance / range_of(self.channel) * self._unit
 
     @property
     def keys(self) -> Keys:

@@ -8,12 +8,13 @@ import numpy as np
 from dynaface.core import checks
 from dynaface.core.errors import InputError
 from dynaface.core.layers.weight import MOST, Amounts
-from dynaface.core.shapes.standard import ANGLES, CHANNELS
+from dynaface.core.shapes.rig import range_of, rig_channel
+from dynaface.core.shapes.standard import CHANNELS
 
 EASES = ("smooth", "straight", "early", "late")
 """Shapes of a lead: smooth at both ends; straight; most of the way at once; most of the way at the end."""
 MAX_LEAD = 600.0  # frames
-MAX_VALUE, MAX_ANGLE = 2.0, 180.0
+MAX_VALUE, MAX_WIDE = 2.0, 180.0  # of a weight; of degrees and millimetres
 
 
 @dataclass(frozen=True)
@@ -39,8 +40,9 @@ class Span:
         checks.within("strength", self.strength, 0, MOST)
         checks.one_of("ease", self.ease, EASES)
         for channel, value in self.offset.items():
-            checks.one_of("channel", channel, CHANNELS)
-            most = MAX_ANGLE if channel in ANGLES else MAX_VALUE
+            if rig_channel(channel) is None:
+                checks.one_of("channel", channel, CHANNELS)
+            most = MAX_WIDE if range_of(channel) > 1 else MAX_VALUE
             checks.within(channel, value, -most, most)
 
     def touched(self, frames: int) -> tuple[int, int]:

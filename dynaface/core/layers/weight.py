@@ -1,4 +1,4 @@
-"""Weights that are keyed over time, and composing values with them: angles of the head as rotations, the rest as numbers."""
+"""Weights that are keyed over time, and composing values with them: angles of one rotation as a rotation, the rest as numbers."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -10,7 +10,7 @@ from dynaface.core import checks
 from dynaface.core.body.rotations import IDENTITY, Array, head_angles, head_rotation, multiply, slerp
 from dynaface.core.curves.channels import Floats
 from dynaface.core.curves.keys import Keys, evaluate_keys
-from dynaface.core.shapes.standard import HEAD_ANGLES
+from dynaface.core.shapes.rig import rotations
 
 MOST = 1.5
 Amounts = NDArray[np.float64]
@@ -42,18 +42,20 @@ class Weight:
 
 def toward(before: Floats, after: Floats, weight: Amounts, names: Sequence[str]) -> Floats:
     """From `before` (weight 0) to `after` (weight 1), both (frames, channels), by weight (frames,) or (frames, channels); beyond 1
-    on the same way. The angles of the head go along one arc. Where one of the two is a gap the other is taken, unless that has no weight.
+    on the same way. The angles of a rotation go along one arc. Where one of the two is a gap the other is taken, unless that has no weight.
     """
     amount = np.broadcast_to(weight[:, None] if weight.ndim == 1 else weight, before.shape)
     with np.errstate(invalid="ignore"):
         out = before + (after - before) * amount
-    head = [names.index(n) for n in HEAD_ANGLES if n in names]
-    if len(head) == len(HEAD_ANGLES):
-        share = amount[:, head[0]]
+    for angles in rotations(names):
+        if not set(angles) <= set(names):
+            continue
+        three = [names.index(n) for n in angles]
+        share = amount[:, three[0]]
         moved = (share > 0) & (share != 1)
         if moved.any():
-            a, b = _rotations(before[moved][:, head]), _rotations(after[moved][:, head])
-            out[np.ix_(moved, head)] = np.stack(head_angles(slerp(a, b, share[moved])), axis=1)
+            a, b = _rotations(before[moved][:, three]), _rotations(after[moved][:, three])
+            out[np.ix_(moved, three)] = np.stack(head_angles(slerp(a, b, share[moved])), axis=1)
     # Most weights are neither 0 nor 1 anywhere, or one of them everywhere, and gaps are rare: what is not there costs nothing.
     if (weight == 0).any():
         out = np.where(amount == 0, before, out)
@@ -69,7 +71,7 @@ def toward(before: Floats, after: Floats, weight: Amounts, names: Sequence[str])
 
 
 def turned(before: Floats, offset: Floats, weight: Amounts) -> Floats:
-    """Head angles (frames, 3) in degrees turned by further ones (frames, 3) on the local side, by weight (frames,) of the way."""
+    """Angles (frames, 3) in degrees, as those of a head, turned by further ones (frames, 3) on the local side, by weight (frames,) of the way."""
     moved = (offset != 0).any(axis=1) & (weight != 0)
     out = before.copy()
     if moved.any():

@@ -5,8 +5,8 @@ import numpy as np
 from dynaface.core import checks
 from dynaface.core.curves.reduce import TOLERANCE, reduce
 from dynaface.core.documents.changes import path_of
+from dynaface.core.documents.model.layer import LayerBody
 from dynaface.core.documents.model.record import parse
-from dynaface.core.documents.model.shot import LayerBody
 from dynaface.core.documents.model.take import Sources, TakeBody, new_take
 from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document

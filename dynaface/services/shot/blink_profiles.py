@@ -4,9 +4,9 @@ import numpy as np
 
 from dynaface.core.curves.keys import Keys
 from dynaface.core.documents.changes import path_of
+from dynaface.core.documents.model.layer import LayerBody
 from dynaface.core.documents.model.profiles import ProfilesBody, fresh_profiles
 from dynaface.core.documents.model.record import parse
-from dynaface.core.documents.model.shot import LayerBody
 from dynaface.core.errors import InputError
 from dynaface.core.keying.case import corrected
 from dynaface.core.layers.maker import TOLERANCE, known_makers, placed_maker

@@ -4,21 +4,24 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
+from dynaface.core.cast.rig_curves import channels_of
 from dynaface.core.curves.channels import Channels, Floats
 from dynaface.core.curves.held import Held
 from dynaface.core.curves.keys import Keys
-from dynaface.core.documents.model.shot import LayerBody
+from dynaface.core.documents.model.layer import LayerBody
 from dynaface.core.errors import InputError
 from dynaface.core.keying.case import Column, Edit, Made
 from dynaface.core.keying.kit import edited_keys
-from dynaface.core.layers.layer import widened
+from dynaface.core.layers.layer import Layer, widened
 from dynaface.core.layers.layer_case import MODE, LayerCase
 from dynaface.core.records.records import Document
 from dynaface.core.shapes.regions import REGION
+from dynaface.core.shapes.rig import in_order, rotations
 from dynaface.core.shapes.standard import CHANNELS
 from dynaface.services.edit_document import change_document
 from dynaface.services.key_rows import table_changes
 from dynaface.services.shot.evaluate_shot import prepare_role
+from dynaface.services.shot.list_rig import acting_character, rig_sides
 from dynaface.services.shot.snapshot import ShotWish
 from dynaface.services.work import Work, document_for
 
@@ -63,29 +66,50 @@ class _Kit:
         self.layer, self.edit = layer, edit
         self.prepared = prepare_role(work, body.shot, body.role, wish)
         self.held = {c: Held(MODE[body.does], keys) for c, keys in body.layer.keys.items()}
-        self.raw = self.prepared.graph.raw.result(work.cache)
-        self.now = self.prepared.graph.tidied.result(work.cache)
-        self.beneath = self.prepared.tidied_with({layer.id: replace(body.layer, keys={})})
+        self.sides: dict[str, str] = {}
+        self.names: tuple[str, ...] = CHANNELS
+        if body.character:
+            character = acting_character(self.prepared, body.character)
+            self.names = channels_of(character)
+            self.sides = rig_sides(character, self.prepared.sheet)
+        self.raw = (
+            self.prepared.graph.raw.result(work.cache) if not body.character else self.prepared.rig_raw(self._about)
+        )
+        self.now = self._with({})
+        self.beneath = self._with({layer.id: replace(body.layer, keys={})})
+
+    @property
+    def _about(self) -> tuple[str, ...]:
+        """Channels of the rig that the edit is about, with those of their rotations and their other sides."""
+        channels = self.edit.get("channels")
+        named = {*self.held, *(channels if isinstance(channels, Mapping) else ())} & set(self.names)
+        named |= {self.sides[n] for n in named if n in self.sides}
+        return in_order(named.union(*rotations(named)))
+
+    def _with(self, layers: Mapping[str, Layer]) -> Channels:
+        """The channels with all layers, some of them as they are given."""
+        if self.layer.body.character:
+            return self.prepared.rig_with(layers, self._about)
+        return self.prepared.tidied_with(layers)
 
     def case(self, channel: str, own: Held | None, chosen: frozenset[int]) -> LayerCase:
         """The case of a channel that holds these keys."""
         raw, beneath, now = (_column(c, channel) for c in (self.raw, self.beneath, self.now))
         column = Column(raw, beneath, now, float(self.now.rate))
-        return LayerCase(self.layer.body.does, self.face, channel, own, chosen, self.held, column, self.edit)
+        other = self.sides.get(channel)
+        return LayerCase(self.layer.body.does, self.face, channel, own, chosen, self.held, column, self.edit, other)
 
     def face(self, channel: str, keys: Keys) -> Floats:
         """(frames,) a channel with all layers, as it would be with other keys in this one."""
         own = self.layer.body.layer
-        return _column(
-            self.prepared.tidied_with({self.layer.id: replace(own, keys={**own.keys, channel: keys})}), channel
-        )
+        return _column(self._with({self.layer.id: replace(own, keys={**own.keys, channel: keys})}), channel)
 
 
 def _edited(work: Work, layer: str, edit: Edit) -> tuple[Document[LayerBody], Made, dict[str, Any]]:
     with work.store.snapshot() as unit:
         found = document_for(work, unit, layer, LayerBody)
     kit = _Kit(work, found, edit)
-    made, report = edited_keys(_within_reach(found.body, edit), CHANNELS, kit.held, kit.case)
+    made, report = edited_keys(_within_reach(found.body, edit), kit.names, kit.held, kit.case)
     return found, made, report
 
 
@@ -94,7 +118,7 @@ def _within_reach(body: LayerBody, edit: Edit) -> Edit:
     channels = edit.get("channels")
     if not isinstance(channels, Mapping):
         return edit
-    reached = {c: k for c, k in channels.items() if c not in REGION or body.layer.reaches(c)}
+    reached = {c: k for c, k in channels.items() if c not in REGION or body.character or body.layer.reaches(c)}
     if channels and not reached:
         on = ", ".join(sorted(body.layer.regions))
         raise InputError(

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.keys import evaluate_keys
 from dynaface.core.documents.changes import path_of
-from dynaface.core.documents.model.shot import LayerBody
+from dynaface.core.documents.model.layer import LayerBody
 from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.evaluate.shot import on_layer
 from dynaface.core.layers.around import Around

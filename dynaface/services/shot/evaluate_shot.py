@@ -8,24 +8,25 @@ from typing import Any
 import numpy as np
 
 from dynaface.core.cast.character import Character
+from dynaface.core.cast.rig_curves import rig_curves
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.clock.rates import format_rate
 from dynaface.core.curves.channels import Channels
-from dynaface.core.documents.model.shot import LayerBody, Role, counting
-from dynaface.core.errors import InputError
+from dynaface.core.documents.model.layer import LayerBody, counting
+from dynaface.core.documents.model.shot import Role
 from dynaface.core.evaluate.cache import Cache
 from dynaface.core.evaluate.node import Node, constant
-from dynaface.core.evaluate.part import changed_part
-from dynaface.core.evaluate.shot import NOBODY, RoleGraph, lanes, role_graph
+from dynaface.core.evaluate.part import RoleLayers, changed_part
+from dynaface.core.evaluate.shot import NOBODY, OnRig, RoleGraph, lanes, role_graph
 from dynaface.core.evaluate.take import even_out, take_graph
 from dynaface.core.layers.around import Around
-from dynaface.core.layers.layer import Layer, stepped
+from dynaface.core.layers.layer import Layer, apply_layer, stepped
 from dynaface.core.layers.profile import BUILT_IN
 from dynaface.core.perform.perform import Performance
 from dynaface.core.records.records import Document
 from dynaface.core.shot.placement import Placement
 from dynaface.services.pieces import Piece, gather_pieces, patch_pieces
-from dynaface.services.shot.snapshot import ClipFound, RoleSnapshot, ShotWish, role_snapshot
+from dynaface.services.shot.snapshot import ClipFound, RoleSnapshot, ShotWish, no_character, role_snapshot
 from dynaface.services.shot.surroundings import Other, eyes_of, surroundings, words_of_role
 from dynaface.services.work import Work
 
@@ -64,9 +65,14 @@ class PreparedRole:
 
     @property
     def heard(self) -> list[Document[LayerBody]]:
-        """The layers that count, bottom up."""
-        counted = counting(n.body for n in self.snapshot.layers)
-        return [n for n in self.snapshot.layers if any(n.body is c for c in counted)]
+        """The layers on the performance that count, bottom up."""
+        return _counting([n for n in self.snapshot.layers if n.body.character is None])
+
+    @property
+    def touching(self) -> list[Document[LayerBody]]:
+        """The touch-up layers on the role's character that count, bottom up."""
+        played = self.snapshot.played_by
+        return _counting([n for n in self.snapshot.layers if n.body.character and n.body.character == played])
 
     def _placed(self, role: Role) -> list[tuple[Placement, Node[Channels]]]:
         return [
@@ -93,9 +99,24 @@ class PreparedRole:
         """The nodes of the role."""
         return self._graph({})
 
-    def tidied_with(self, layers: Mapping[str, Layer]) -> Channels:
+    def tidied_with(self, given: Mapping[str, Layer]) -> Channels:
         """The role's channels with some layers, by id, as they are given."""
-        return self._graph(layers).tidied.result(self.cache)
+        return self._graph(given).tidied.result(self.cache)
+
+    def rig_with(self, given: Mapping[str, Layer], names: Sequence[str]) -> Channels:
+        """Channels of the rig before limits, with some touch-up layers, by id, as they are given; raises InputError without a character."""
+        out = self.rig_raw(names)
+        for layer in self.layers(given).on_rig.touchups:
+            out = apply_layer(out, layer)
+        return out
+
+    def rig_raw(self, names: Sequence[str]) -> Channels:
+        """Channels of the rig before limits and touch-up layers; raises InputError without a character."""
+        node = self.graph.free or self.graph.cast
+        if node is None:
+            raise no_character()
+        shot = self.snapshot.documents.shot.body
+        return rig_curves(node.result(self.cache), names, shot.fps)
 
     def _graph(self, given: Mapping[str, Layer]) -> RoleGraph:
         shot, role = self.snapshot.documents.shot.body, self.snapshot.role
@@ -106,8 +127,19 @@ class PreparedRole:
         if rig is not None and self.snapshot.character is not None:
             character = constant(f"character {rig.id}", self.snapshot.character)
         # Aims and words are gathered only for makers that look at them.
-        around = self.around if any(n.needs for n in layers) else NOBODY
-        return role_graph(placed, shot.fps, shot.frames, capture, layers, character, self.sheet, shot.begins, around)
+        around = self.around if any(n.needs for n in layers.face) else NOBODY
+        return role_graph(
+            placed,
+            shot.fps,
+            shot.frames,
+            capture,
+            layers.face,
+            character,
+            self.sheet,
+            shot.begins,
+            around,
+            layers.on_rig,
+        )
 
     @cached_property
     def stored(self) -> "PreparedRole":
@@ -115,10 +147,14 @@ class PreparedRole:
         held = self.snapshot
         return PreparedRole(replace(held, documents=replace(held.documents, layers=held.before), before=()), self.cache)
 
-    def layers(self, given: Mapping[str, Layer] | None = None) -> list[Layer]:
-        """The layers that count as they act, bottom up; some of them, by id, as they are given."""
-        counted = [(given or {}).get(n.id, n.body.layer) for n in self.heard]
-        return [stepped(n) if self.snapshot.stepped else n for n in counted]
+    def layers(self, given: Mapping[str, Layer] | None = None) -> RoleLayers:
+        """The layers that count as they act; some of them, by id, as they are given."""
+
+        def acting(documents: Sequence[Document[LayerBody]]) -> list[Layer]:
+            counted = [(given or {}).get(n.id, n.body.layer) for n in documents]
+            return [stepped(n) if self.snapshot.stepped else n for n in counted]
+
+        return RoleLayers(acting(self.heard), OnRig(acting(self.touching), self.snapshot.shown))
 
     @property
     def sheet(self) -> CastSheet:
@@ -130,8 +166,13 @@ class PreparedRole:
     def performance(self) -> Performance:
         """The role on its character; raises InputError where it has none."""
         if self.graph.performed is None:
-            raise InputError("this role has no character", hint="Choose one for it")
+            raise no_character()
         return self.graph.performed.result(self.cache)
+
+
+def _counting(layers: Sequence[Document[LayerBody]]) -> list[Document[LayerBody]]:
+    counted = counting(n.body for n in layers)
+    return [n for n in layers if any(n.body is c for c in counted)]
 
 
 def _patched(prepared: PreparedRole, pieces: Sequence[Piece]) -> tuple[dict[str, Any], dict[str, np.ndarray]] | None:
@@ -139,7 +180,10 @@ def _patched(prepared: PreparedRole, pieces: Sequence[Piece]) -> tuple[dict[str,
     if not prepared.snapshot.before or not all(p.have for p in pieces):
         return None
     stored, character = prepared.stored, prepared.snapshot.character
-    if [n.id for n in stored.heard] != [n.id for n in prepared.heard]:
+    if any(
+        [n.id for n in getattr(stored, kind)] != [n.id for n in getattr(prepared, kind)]
+        for kind in ("heard", "touching")
+    ):
         return None
     before, after = stored.layers(), prepared.layers()
     part = changed_part(stored.graph, before, after, character, prepared.sheet, prepared.cache)

@@ -10,8 +10,8 @@ from dynaface.core.cast.crossings import WORDS as CROSSING_WORDS
 from dynaface.core.cast.crossings import find_crossings
 from dynaface.core.curves.channels import Channels, Floats
 from dynaface.core.curves.known_runs import runs
+from dynaface.core.documents.model.layer import LayerBody
 from dynaface.core.documents.model.record import parse
-from dynaface.core.documents.model.shot import LayerBody
 from dynaface.core.errors import InputError
 from dynaface.core.identity import content_key
 from dynaface.core.records.records import Document

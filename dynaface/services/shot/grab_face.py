@@ -18,9 +18,11 @@ from dynaface.core.layers.layer import widened
 from dynaface.core.layers.weight import Amounts
 from dynaface.core.shapes.gaze import looks_from_angles
 from dynaface.core.shapes.regions import REGION
+from dynaface.core.shapes.rig import target_channel
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.services.load_source import load_geometry
 from dynaface.services.shot.evaluate_shot import PreparedRole, prepare_role
+from dynaface.services.shot.snapshot import no_character
 from dynaface.services.work import Work
 
 STEP = 0.1
@@ -31,30 +33,33 @@ FARTHEST = 0.02  # metres from a place to the vertex that stands for it
 
 def grab_face(
     work: Work, shot: str, role: str, frame: int, place: Sequence[float], plane: Sequence[Sequence[float]], wanted: Sequence[float],
-    regions: Sequence[str] = (), mesh: str = "",
+    regions: Sequence[str] = (), mesh: str = "", rig: bool = False,
 ) -> dict[str, Any]:  # fmt: skip
     """{"part": "face", "eyes" or "head", "channels": channel -> by how much it changes so that a place goes where it is dragged}. mesh: the
     node that was taken hold of, which says what of the three it is; place: (3,) metres, at rest in the character's own
     space; plane: two directions (3,) of that space which the screen shows as right and up; wanted: (2,) metres along them; regions: whose channels may change, all where none is
-    named.
+    named; rig: whether the character's targets are asked in place of the standard channels, for a touch-up layer.
 
     Raises InputError where nothing is near, or nothing moves it.
     """
     prepared = prepare_role(work, shot, role)
-    rig, character = prepared.snapshot.rig, prepared.snapshot.character
-    if rig is None or character is None:
-        raise InputError("this role has no character", hint="Choose one for it")
+    source, character = prepared.snapshot.rig, prepared.snapshot.character
+    if source is None or character is None:
+        raise no_character()
     part, move = _part(character, mesh), np.asarray(wanted, np.float64) @ np.asarray(plane, np.float64)
+    if part != "face" and rig:
+        raise InputError("a touch-up layer takes hold of the skin alone", hint="Turn joints by their sliders")
     if part != "face":
         return {"part": part, "channels": _turned(prepared, part, frame, move, regions)}
-    names, now, targets, change = _derivatives(prepared, character, frame)
-    offsets, most, spread = _offsets(load_geometry(work, rig), targets, np.asarray(place, np.float64))
-    change[[bool(regions) and REGION[n] not in regions for n in names]] = 0
+    asked = _of_targets(prepared, character, frame) if rig else _of_channels(prepared, character, frame)
+    names, now, targets, change = asked
+    offsets, most, spread = _offsets(load_geometry(work, source), targets, np.asarray(place, np.float64))
+    change[[bool(regions) and REGION.get(n) not in regions for n in names]] = 0
     moves = change @ offsets @ np.asarray(plane, np.float64).T
     sheet = prepared.sheet
     found = grab(moves, np.abs(change) @ most, np.abs(change) @ spread, now, wanted, sheet.low, sheet.high)
     if not found.any() and np.linalg.norm(moves, axis=1).max(initial=0) < 1e-5:
-        if not regions or "head" in regions:  # a place that no shape moves goes with the head
+        if not rig and (not regions or "head" in regions):  # a place that no shape moves goes with the head
             return {"part": "head", "channels": _turned(prepared, "head", frame, move, regions)}
         raise InputError(
             "nothing that may change moves this place", hint="Take hold of the face, or let the layer reach further"
@@ -102,8 +107,18 @@ def _at_frame(prepared: PreparedRole, frame: int) -> Channels:
     return replace(whole, values=whole.values[at : at + 1])
 
 
-def _derivatives(prepared: PreparedRole, character: Character, frame: int
-                 ) -> tuple[tuple[str, ...], Amounts, tuple[str, ...], np.ndarray]:  # fmt: skip
+Asked = tuple[tuple[str, ...], Amounts, tuple[str, ...], np.ndarray]
+
+
+def _of_targets(prepared: PreparedRole, character: Character, frame: int) -> Asked:
+    """As `_of_channels`, of the character's targets themselves."""
+    names = tuple(target_channel(t) for t in character.targets)
+    curves = prepared.rig_with({}, names)
+    at = min(max(frame, 0), curves.frames - 1)
+    return names, curves.values[at].astype(np.float64), character.targets, np.eye(len(names))
+
+
+def _of_channels(prepared: PreparedRole, character: Character, frame: int) -> Asked:
     """(shapes; their values at the frame; targets; (shapes, targets) by how much a unit of each moves each target)."""
     wide = widened(_at_frame(prepared, frame), SHAPES)
     base = np.nan_to_num(wide.values)

@@ -8,13 +8,14 @@ from uuid import uuid4
 
 from dynaface.core.clock.rates import format_rate, parse_rate
 from dynaface.core.documents.model.character import CharacterBody
+from dynaface.core.documents.model.layer import LayerBody
 from dynaface.core.documents.model.record import parse
-from dynaface.core.documents.model.shot import ClipBody, LayerBody, ShotBody
+from dynaface.core.documents.model.shot import ClipBody, ShotBody
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document
 from dynaface.services.edit_document import change_document
-from dynaface.services.shot.snapshot import clip_row, role_of
+from dynaface.services.shot.snapshot import clip_row, no_character, role_of
 from dynaface.services.take.prepare_take import PreparedTake, prepare_take
 from dynaface.services.work import Work, add_document, allow, document_for
 from dynaface.store.unit import Unit
@@ -134,14 +135,21 @@ def list_shots(work: Work, production: str) -> list[dict[str, Any]]:
     ]
 
 
-def add_layer(work: Work, shot: str, role: str, name: str, does: str, regions: Sequence[str]) -> Document[LayerBody]:
-    """A new layer on top of the role's others. It is made put away and brought out by a change, so that undo takes it away."""
+def add_layer(
+    work: Work, shot: str, role: str, name: str, does: str, regions: Sequence[str], touchup: bool = False
+) -> Document[LayerBody]:
+    """A new layer on top of the role's others; touchup: on the rig of its character. It is made put away and brought out by a change, so
+    that undo takes it away. Raises InputError for a touch-up layer on a role without a character.
+    """
     with work.store.unit() as unit:
         found = document_for(work, unit, shot, ShotBody, lock=True)
-        role_of(found, role)
+        own_role = role_of(found, role)
+        character = own_role.character if touchup else None
+        if touchup and character is None:
+            raise no_character()
         own = [n.body.rank for n in unit.documents.of_kind(found.production, LayerBody, shot=shot)]
         body = {"shot": shot, "role": role, "name": name, "rank": max(own, default=0.0) + 1, "does": does,
-                "regions": dict.fromkeys(regions, True), "archived": True}  # fmt: skip
+                "regions": dict.fromkeys(regions, True), "character": character, "archived": True}  # fmt: skip
         made = add_document(unit, found.production, parse(LayerBody, body, "the layer"))
     change = {"path": "archived", "value": False}
     return change_document(work, made.id, LayerBody, made.version, f"new layer {name}"[:120], [change])

@@ -5,8 +5,9 @@ from typing import Any
 
 from dynaface.core.documents.model.cast import CastBody
 from dynaface.core.documents.model.character import CharacterBody
+from dynaface.core.documents.model.layer import LayerBody
 from dynaface.core.documents.model.profiles import ProfilesBody
-from dynaface.core.documents.model.shot import LayerBody, ShotBody
+from dynaface.core.documents.model.shot import ShotBody
 from dynaface.core.documents.model.words import WordsBody
 from dynaface.core.records.records import Document
 from dynaface.services.shot.snapshot import ClipFound, clip_row, read_shot

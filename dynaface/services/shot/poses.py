@@ -8,7 +8,7 @@ import numpy as np
 from dynaface.core import checks
 from dynaface.core.documents.model.pose import POSED, PoseBody
 from dynaface.core.documents.model.record import parse
-from dynaface.core.documents.model.shot import check_regions
+from dynaface.core.documents.model.weight import check_regions
 from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document
 from dynaface.core.shapes.regions import REGION

@@ -6,7 +6,7 @@ from uuid import uuid4
 import numpy as np
 
 from dynaface.core.documents.changes import path_of
-from dynaface.core.documents.model.shot import LayerBody
+from dynaface.core.documents.model.layer import LayerBody
 from dynaface.core.errors import InputError
 from dynaface.core.layers.gaze import snap
 from dynaface.core.records.records import Document

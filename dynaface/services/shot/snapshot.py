@@ -8,13 +8,15 @@ from dynaface.core.cast.character import Character
 from dynaface.core.curves.channels import Recording
 from dynaface.core.documents.model.cast import CastBody, cast_body
 from dynaface.core.documents.model.character import CharacterBody
+from dynaface.core.documents.model.layer import LayerBody
 from dynaface.core.documents.model.profiles import ProfilesBody
 from dynaface.core.documents.model.record import Body
-from dynaface.core.documents.model.shot import ClipBody, LayerBody, Role, ShotBody
+from dynaface.core.documents.model.shot import ClipBody, Role, ShotBody
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.documents.model.words import WordsBody
-from dynaface.core.errors import NotFoundError
+from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.records.records import Document, Source
+from dynaface.core.shapes.rig import rig_channel
 from dynaface.services.edit_document import Wanted, edited
 from dynaface.services.load_source import load_character, load_recording
 from dynaface.services.take.snapshot import cast_key
@@ -27,7 +29,7 @@ PROFILES_KEY = "blink profiles"
 @dataclass(frozen=True)
 class ShotWish:
     """What is only wished for: changes of the shot, and of layers by id, that are not stored; another character for the role; stepped:
-    keys of layers hold until the next; top: a layer on top that is not stored.
+    keys of layers hold until the next; top: a layer on top that is not stored; rig: channels of the character's rig that are asked for.
     """
 
     shot: Wanted = ()
@@ -35,6 +37,7 @@ class ShotWish:
     character: str | None = None
     stepped: bool = False
     top: Document[LayerBody] | None = None
+    rig: Sequence[str] = ()
 
 
 @dataclass(frozen=True)
@@ -62,7 +65,8 @@ class ShotDocuments:
 @dataclass(frozen=True)
 class RoleSnapshot:
     """One role with the numbers that it names. recordings: by source; others: characters of the roles that aims name; before: its layers
-    as they are stored, where only layers are wished otherwise.
+    as they are stored, where only layers are wished otherwise; played_by: the id of its character; shown: channels of its rig that are
+    asked for.
     """
 
     key: str
@@ -75,6 +79,8 @@ class RoleSnapshot:
     others: dict[str, Character | None]
     stepped: bool = False
     before: tuple[Document[LayerBody], ...] = ()
+    played_by: str | None = None
+    shown: tuple[str, ...] = ()
 
     @property
     def role(self) -> Role:
@@ -161,6 +167,11 @@ def role_of(shot: Document[ShotBody], role: str) -> Role:
     return shot.body.roles[role]
 
 
+def no_character() -> InputError:
+    """What is said where a role needs a character."""
+    return InputError("this role has no character", hint="Choose one for it")
+
+
 def role_snapshot(work: Work, shot: str, role: str, wish: ShotWish | None = None) -> RoleSnapshot:
     """Reads a role for evaluating; raises InputError where the wish cannot be met."""
     wish = wish or ShotWish()
@@ -187,7 +198,12 @@ def role_snapshot(work: Work, shot: str, role: str, wish: ShotWish | None = None
         name, rig, cast = _character(work, unit, found.shot, own.performer, chosen) if chosen else ("", None, None)
     character = load_character(work, rig) if rig else None
     others = {other: load_character(work, theirs) if theirs else None for other, theirs in rigs.items()}
-    return RoleSnapshot(role, found, recordings, character, name, rig, cast, others, wish.stepped, before)
+    shown = tuple(dict.fromkeys(wish.rig))
+    if strange := [n for n in shown if rig_channel(n) is None]:
+        raise InputError(f"{strange[0]!r:.80} is no target and no joint of a rig")
+    return RoleSnapshot(
+        role, found, recordings, character, name, rig, cast, others, wish.stepped, before, chosen, shown
+    )
 
 
 def _rig(work: Work, unit: Unit, shot: Document[ShotBody], character: str | None) -> Source | None:

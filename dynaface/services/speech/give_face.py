@@ -8,7 +8,8 @@ import numpy as np
 
 from dynaface.core import checks
 from dynaface.core.curves.channels import Channels
-from dynaface.core.documents.model.shot import LayerBody, ShotBody
+from dynaface.core.documents.model.layer import LayerBody
+from dynaface.core.documents.model.shot import ShotBody
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document, Job

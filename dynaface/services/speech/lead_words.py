@@ -6,7 +6,9 @@ from dataclasses import dataclass
 from dynaface.core import checks
 from dynaface.core.curves.keys import Keys
 from dynaface.core.documents.changes import path_of
-from dynaface.core.documents.model.shot import LayerBody, ShotBody, check_regions
+from dynaface.core.documents.model.layer import LayerBody
+from dynaface.core.documents.model.shot import ShotBody
+from dynaface.core.documents.model.weight import check_regions
 from dynaface.core.errors import InputError
 from dynaface.core.layers.weight import Weight
 from dynaface.core.records.records import Document

@@ -1,40 +1,25 @@
-"""The documents of a shot: the shot with its roles, clips of the reel, and layers."""
+"""The documents of a shot: the shot with its roles, and clips of the reel."""
 
-from collections.abc import Iterable, Mapping
 from fractions import Fraction
 from functools import cached_property
-from typing import Annotated, Any, ClassVar, Literal, Self, TypeVar
+from typing import Annotated, ClassVar, Literal, Self
 
-from pydantic import ConfigDict, Field, model_validator
+from pydantic import Field, model_validator
 
-from dynaface.core import checks
 from dynaface.core.clock.rates import parse_rate
 from dynaface.core.clock.timecode import Timecode, parse_timecode
-from dynaface.core.curves.keys import keys_of_table
-from dynaface.core.documents.model.record import Body, Identity, Key, Marked, Name, Notes, Part, Reference, Words
-from dynaface.core.documents.model.take import MAX_DISMISSED, Dismissed, PlainKey, WeightedKey
+from dynaface.core.documents.model.record import Body, Identity, Key, Name, Notes, Part, Reference, Words
+from dynaface.core.documents.model.take import MAX_DISMISSED, Dismissed
+from dynaface.core.documents.model.weight import PlainWeight, check_regions
 from dynaface.core.errors import InputError
 from dynaface.core.layers.gaze import RESERVED
-from dynaface.core.layers.layer import Layer
-from dynaface.core.layers.maker import PlacedMaker, placed_maker
-from dynaface.core.layers.span import Span
-from dynaface.core.layers.weight import Weight
-from dynaface.core.shapes.regions import FACE
-from dynaface.core.shapes.standard import CHANNELS
 from dynaface.core.shot.placement import Placement
 
 MAX_SECONDS = 3600
-MAX_ROLES, MAX_PLACEMENTS, MAX_SPANS, MAX_MAKERS, MAX_AIMS, MAX_KEPT = 40, 2000, 2000, 40, 200, 12
+MAX_ROLES, MAX_PLACEMENTS, MAX_AIMS = 40, 2000, 200
 FARTHEST = 1e4  # metres
 Seconds = Annotated[str, Field(pattern=r"^-?\d{1,10}(/[1-9]\d{0,8})?$")]
 """Exact seconds as a fraction: "12" or "1001/24000"."""
-
-
-def check_regions(named: Iterable[str]) -> None:
-    """Raises InputError for a name that is no region of the face."""
-    for region in named:
-        if region not in FACE:
-            raise InputError(f"there is no region {region!r:.80}", hint=f"Regions are {', '.join(FACE)}")
 
 
 def frames_in(length: str, fps: Fraction) -> int:
@@ -43,23 +28,6 @@ def frames_in(length: str, fps: Fraction) -> int:
     if not 0 < seconds <= MAX_SECONDS:
         raise InputError(f"a shot lasts {float(seconds):g} s; at most {MAX_SECONDS}", where="length")
     return max(-int(-seconds * fps // 1), 1)
-
-
-class PlainWeight(Part):
-    """A weight over time: its keys by id, or one value where there are none."""
-
-    value: float = Field(default=1.0, ge=0, le=1.5)
-    keys: dict[Key, PlainKey | WeightedKey] = {}
-
-    @cached_property
-    def weight(self) -> Weight:
-        """The weight; raises InputError."""
-        return Weight(self.value, keys_of_table(self.keys, "weight"))
-
-    @model_validator(mode="after")
-    def _sound(self) -> Self:
-        _ = self.weight
-        return self
 
 
 class PlacementFields(Part):
@@ -245,99 +213,3 @@ class ClipBody(Body):
         """Its take, and the curves that it is held to."""
         held = [Reference("frozen", "source", "curves", self.frozen)] if self.frozen else []
         return (Reference("take", "document", "take", self.take), *held)
-
-
-class SpanEntry(Part):
-    """The fields of `Span` (core/layers/span.py); frames are those of the shot."""
-
-    first: float = Field(ge=-1e7, le=1e7)
-    last: float = Field(ge=-1e7, le=1e7)
-    lead_in: float = 6.0
-    lead_out: float = 6.0
-    offset: dict[Key, float] = {}
-    strength: float = 1.0
-    ease: str = "smooth"
-
-    def span(self, key: str) -> Span:
-        """The span; raises InputError."""
-        return Span(self.first, self.last, self.lead_in, self.lead_out, self.offset, self.strength, self.ease, key)
-
-
-class MakerEntry(Part):
-    """A maker in a layer; further fields are its own parameters."""
-
-    model_config = ConfigDict(extra="allow")
-
-    maker: str
-    on: bool = True
-    rank: float = Field(ge=-1e9, le=1e9)
-
-    @cached_property
-    def placed(self) -> PlacedMaker:
-        """The maker with all its parameters; raises InputError."""
-        return placed_maker(self.maker, dict(self.model_extra or {}))
-
-
-class LayerFields(Part):
-    """What a layer says, wherever it lies. regions: on which it acts, all where none is marked."""
-
-    name: Name
-    does: Literal["add", "replace", "scale"] = "add"
-    regions: Marked = {}
-    weight: PlainWeight = PlainWeight()
-    mute: bool = False
-    solo: bool = False
-    locked: bool = False
-    keys: dict[Key, dict[Key, PlainKey | WeightedKey]] = {}
-    spans: dict[Key, SpanEntry] = Field(default={}, max_length=MAX_SPANS)
-    makers: dict[Key, MakerEntry] = Field(default={}, max_length=MAX_MAKERS)
-
-    @cached_property
-    def layer(self) -> Layer:
-        """The layer; raises InputError."""
-        regions = frozenset(r for r, on in self.regions.items() if on)
-        check_regions(regions)
-        keys = {c: keys_of_table(_channel(c, table), c) for c, table in self.keys.items() if table}
-        spans = tuple(s.span(k) for k, s in sorted(self.spans.items(), key=lambda item: (item[1].first, item[0])))
-        made = sorted(self.makers.items(), key=lambda item: (item[1].rank, item[0]))
-        return Layer(self.does, regions, self.weight.weight, keys, spans, tuple(m.placed for _, m in made if m.on))
-
-    @model_validator(mode="after")
-    def _sound(self) -> Self:
-        _ = self.layer, [m.placed for m in self.makers.values()]
-        return self
-
-
-L = TypeVar("L", bound=LayerFields)
-
-
-class LayerBody(LayerFields, Body):
-    """A layer of one role of a shot. rank: order in its role, lower ones first; folder: under which it is listed; kept: earlier versions
-    of what it says.
-    """
-
-    kind: ClassVar[str] = "layer"
-    fixed: ClassVar[frozenset[str]] = frozenset({"schema", "shot"})
-
-    schema_number: Literal[1] = Field(default=1, alias="schema")
-    shot: Identity
-    role: Key
-    rank: float = Field(ge=-1e9, le=1e9)
-    folder: Words = ""
-    kept: dict[Key, LayerFields] = Field(default={}, max_length=MAX_KEPT)
-
-    def references(self) -> tuple[Reference, ...]:
-        """The shot."""
-        return (Reference("shot", "document", "shot", self.shot),)
-
-
-def counting(layers: Iterable[L]) -> list[L]:
-    """The layers that count, in their order: those that are solo where any is, without those that are mute."""
-    own = list(layers)
-    return [n for n in [n for n in own if n.solo] or own if not n.mute]
-
-
-def _channel(name: str, table: Mapping[str, Any]) -> Mapping[str, Any]:
-    """The keys of a channel, if there is one of the name; raises InputError."""
-    checks.one_of("channel", name, CHANNELS)
-    return table
