@@ -96,7 +96,7 @@ export class Problem extends Error {
   }
 }
 
-const REPEATABLE = /\/(open|evaluate|edits|keys|history|inspections|foresee|compare|sync|aim|grab)$/;
+const REPEATABLE = /\/(open|evaluate|edits|keys|history|inspections|foresee|compare|sync|aim|grab|rig)$/;
 
 /** The answer to a request. What the server could not take is made again once it is back; but where no answer came to a request
  * that may have made something, the person is told instead: it might be made twice. An edit says on which version it is made, so
@@ -278,12 +278,16 @@ export const api = {
     post<Schemas["ClipDocument"]>(`/takes/${take}/clips`, { first, last, name }),
   openShot: async (shot: string, signal?: AbortSignal) =>
     (await send("GET", `/shots/${shot}`, undefined, undefined, signal)).json() as Promise<OpenedShot>,
-  evaluateRole: (shot: string, request: ShotWish & { role: string; pieces: Piece[] }, signal?: AbortSignal) =>
-    bundle(send("POST", `/shots/${shot}/evaluate`, request, undefined, signal)),
+  evaluateRole: (
+    shot: string,
+    request: ShotWish & { role: string; pieces: Piece[]; rig?: string[] },
+    signal?: AbortSignal,
+  ) => bundle(send("POST", `/shots/${shot}/evaluate`, request, undefined, signal)),
   cutShot: (shot: string, cut: CutAsked) => post<ShotDoc>(`/shots/${shot}/cuts`, cut),
   holdClip: (clip: string, version: number, held: boolean) =>
     post<Schemas["ClipDocument"]>(`/clips/${clip}/hold`, { version, held }),
   grab: (shot: string, asked: Schemas["GrabAsked"]) => post<Schemas["Grabbed"]>(`/shots/${shot}/grab`, asked),
+  rigOfRole: (shot: string, role: string) => post<Schemas["RigOut"]>(`/shots/${shot}/rig`, { role }),
   newLayer: (shot: string, layer: Schemas["NewLayer"]) => post<LayerDoc>(`/shots/${shot}/layers`, layer),
   endMaker: (layer: string, maker: string, version: number) =>
     post<LayerDoc>(`/layers/${layer}/makers/${maker}/keys`, { version }),

@@ -1064,6 +1064,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot}/rig": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The targets and joints of a role's character, which touch-up layers act on. */
+        post: operations["post__api_shots_{shot}_rig"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot}/snags": {
         parameters: {
             query?: never;
@@ -2971,6 +2988,8 @@ export interface components {
             mends?: string[];
             /** Pieces */
             pieces: components["schemas"]["PieceAsked"][];
+            /** Rig */
+            rig?: string[];
             /** Role */
             role: string;
             /** Shot */
@@ -3081,6 +3100,11 @@ export interface components {
             plane: number[][];
             /** Regions */
             regions?: string[];
+            /**
+             * Rig
+             * @default false
+             */
+            rig: boolean;
             /** Role */
             role: string;
             /** Wanted */
@@ -3379,7 +3403,7 @@ export interface components {
         /**
          * LayerBody
          * @description A layer of one role of a shot. rank: order in its role, lower ones first; folder: under which it is listed; kept: earlier versions
-         *     of what it says.
+         *     of what it says; character: of a touch-up layer, the one whose rig it is about: it acts after the cast sheet, on that character alone.
          */
         LayerBody: {
             /**
@@ -3387,6 +3411,11 @@ export interface components {
              * @default false
              */
             archived: boolean;
+            /**
+             * Character
+             * @default null
+             */
+            character: string | null;
             /**
              * Does
              * @default add
@@ -3866,6 +3895,11 @@ export interface components {
             regions?: string[];
             /** Role */
             role: string;
+            /**
+             * Touchup
+             * @default false
+             */
+            touchup: boolean;
         };
         /** NewLayout */
         NewLayout: {
@@ -4074,7 +4108,7 @@ export interface components {
              * Part
              * @enum {string}
              */
-            part: "raw" | "tidied" | "weights" | "motion" | "root" | "shifts";
+            part: "raw" | "tidied" | "weights" | "motion" | "root" | "shifts" | "rigRaw" | "rig";
         };
         /**
          * PlaceTack
@@ -4450,6 +4484,31 @@ export interface components {
             was: number;
             /** Words */
             words: string;
+        };
+        /** RigOut */
+        RigOut: {
+            /** Character */
+            character: string;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Rows */
+            rows: components["schemas"]["RigRow"][];
+        };
+        /** RigRow */
+        RigRow: {
+            /** Channels */
+            channels: string[];
+            /** Name */
+            name: string;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "target" | "joint";
+            /** Region */
+            region: string;
         };
         /**
          * RigVersion
@@ -8156,6 +8215,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PoseDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_shots_{shot}_rig": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfRole"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigOut"];
                 };
             };
             /** @description Not Found */

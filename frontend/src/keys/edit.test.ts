@@ -15,6 +15,7 @@ const tryKeys = vi.fn();
 const holder = {
   closed: false,
   takesKeys: false,
+  shownOnRig: null as string[] | null,
   get hand() {
     return handOf({ hand: now.hand as TakeBody["hand"] });
   },

@@ -29,10 +29,12 @@ export function ofChosen(open: Open, what: string, more: Record<string, unknown>
   return Object.keys(channels).length ? { do: what, channels, ...more } : null;
 }
 
+/** The channels that are shown. */
+export const shownOf = (open: Open): string[] => open?.shownOnRig ?? useWorkspace.getState().selected;
+
 /** An edit of the channels that are shown. */
 export function ofShown(open: Open, what: string, more: Record<string, unknown> = {}): KeyEdit | null {
-  const { selected } = useWorkspace.getState();
-  const own = selected.filter((c) => open?.channels.includes(c));
+  const own = shownOf(open).filter((c) => open?.channels.includes(c));
   return own.length ? { do: what, channels: Object.fromEntries(own.map((c) => [c, []])), ...more } : null;
 }
 
@@ -57,8 +59,7 @@ const mayHold = (open: Open, channel: string) =>
   !!open && (channel in open.hand || (open.takesKeys && open.channels.includes(channel)));
 
 export function insertHere(open: Open) {
-  const { selected } = useWorkspace.getState();
-  const channels = selected.filter((c) => mayHold(open, c));
+  const channels = shownOf(open).filter((c) => mayHold(open, c));
   if (!channels.length) return;
   const frame = clock.frame;
   void keep(
@@ -94,7 +95,7 @@ export function pasteHere(open: Open) {
 
 /** To the next or previous key of the shown channels; whether there was one. */
 export function jumpKey(open: Open, backward: boolean): boolean {
-  const frame = nextKey(hand(open), useWorkspace.getState().selected, clock.frame, backward);
+  const frame = nextKey(hand(open), shownOf(open), clock.frame, backward);
   if (frame === undefined || !Number.isFinite(frame)) return false;
   clock.seekFrame(frame);
   return true;

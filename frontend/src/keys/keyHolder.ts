@@ -8,6 +8,8 @@ export interface KeyHolder {
   readonly hand: Hand;
   /** Channels that there are. */
   readonly channels: string[];
+  /** Channels of a character's rig that are shown in place of the chosen ones; null where the chosen ones are. */
+  readonly shownOnRig: string[] | null;
   /** Whether a channel without keys takes some, as those of a layer do; one of a take is reduced to keys first. */
   readonly takesKeys: boolean;
   /** Makes an edit in its turn and keeps it; what it did by channel, null where it could not be made. */

@@ -20,8 +20,9 @@ export function sideOf(channel: string): Side {
   return channel.endsWith("Left") ? "left" : channel.endsWith("Right") ? "right" : "middle";
 }
 
-/** How far a channel goes at full activity: weights to 1, angles to 30 degrees. */
+/** How far a channel goes at full activity: weights to 1, angles to 30 degrees, slides of joints to 10 millimetres. */
 export function fullScale(channel: string): number {
+  if (channel.startsWith("joint ")) return / slide [xyz]$/.test(channel) ? 10 : 30;
   return /^(head|gaze)/.test(channel) ? 30 : 1;
 }
 

@@ -7,7 +7,7 @@ import { api, type Piece } from "../api/client";
 import { onTheme } from "../shared/colourMode";
 import { clock } from "../playback/clock";
 import { addPainter } from "../timekit/frameLoop";
-import { received, shownOf, type Body } from "../workspace/tables";
+import { NOTHING_SHOWN, received, shownOf, type Body } from "../workspace/tables";
 import { useSession, sessionState, onSession } from "../workspace/workspace";
 import { CharacterScene } from "./scene";
 import { Tool } from "./Tool";
@@ -26,7 +26,7 @@ function useBodyOn(other: Other | undefined): Body | null {
     gcTime: 60_000,
     queryFn: async () => {
       const made = await api.evaluate(opened!.take.id, { pieces: PIECES, character: other!.id });
-      return shownOf(received({}, made)!, made.head, { curves: null, body: null }).body;
+      return shownOf(received({}, made)!, made.head, NOTHING_SHOWN).body;
     },
   });
   return found.data ?? null;

@@ -61,6 +61,7 @@ export class FakeServer implements Server {
   editLayerKeys: Server["editLayerKeys"] = NO_SHOT;
   roleSnags: Server["roleSnags"] = NO_SHOT;
   mendRole: Server["mendRole"] = NO_SHOT;
+  rigOfRole: Server["rigOfRole"] = NO_SHOT;
   snags: Server["snags"] = async () => ({ snags: [], more: 0, dismissed: [], kinds: [], silent: false });
   mend: Server["mend"] = (id, version, keys) =>
     this.edit(id, version, `mend ${keys.join()}`, [{ path: "mended", value: keys }]);

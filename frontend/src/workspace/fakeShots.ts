@@ -10,6 +10,7 @@ import {
 } from "../api/client";
 import type { Bundle } from "../api/bundle";
 import { FRAMES, FakeServer } from "./fakeServer";
+import type { RigRow } from "./rig";
 import type { Server, ShotState } from "./state";
 
 export const placement = (more: Partial<Placement> = {}): Placement => ({
@@ -53,9 +54,23 @@ export const layer = (id: string, more: Partial<LayerDoc["body"]> = {}): LayerDo
     makers: {},
     folder: "",
     kept: {},
+    character: null,
     ...more,
   },
 });
+
+/** The character of a role that is played by one, and what its rig has. */
+export const RIG = "rig";
+export const rigRows = (): RigRow[] => [
+  { name: "mouthSmileLeft", part: "target", region: "lips", channels: ["target mouthSmileLeft"] },
+  { name: "whiskers up", part: "target", region: "extra", channels: ["target whiskers up"] },
+  {
+    name: "head",
+    part: "joint",
+    region: "head",
+    channels: ["turn", "slide"].flatMap((kind) => ["x", "y", "z"].map((axis) => `joint head ${kind} ${axis}`)),
+  },
+];
 
 export function openedShot(layers = [layer("lip")]): OpenedShot {
   const role = (performer: string, rank: number, placements: Record<string, Placement>) => ({
@@ -123,6 +138,7 @@ export const shotState = (more: Partial<ShotState> = {}): ShotState => ({
   bodies: {},
   takes: {},
   stepped: false,
+  rig: null,
   ...more,
 });
 
@@ -131,6 +147,9 @@ export class FakeShots extends FakeServer {
   held = openedShot();
   newest = 1;
   readonly evaluated: string[] = [];
+  /** Channels of the rig that each evaluation was asked for. */
+  readonly onRig: string[][] = [];
+  readonly rigs: string[] = [];
   readonly sent: { document: string; changes: Change[] }[] = [];
   readonly cuts: CutAsked[] = [];
   sounds = 0;
@@ -140,20 +159,26 @@ export class FakeShots extends FakeServer {
   override evaluateRole: Server["evaluateRole"] = async (_, request): Promise<Bundle> => {
     this.evaluated.push(request.role);
     await this.evaluating.pass();
+    this.onRig.push(request.rig ?? []);
     const value = request.layers || request.mends ? 100 : this.newest;
+    const columnsOf: Record<string, string[]> = { raw: ["jawOpen"], tidied: ["jawOpen"] };
+    if (request.rig?.length) Object.assign(columnsOf, { rigRaw: request.rig, rig: request.rig });
     const pieces = request.pieces
-      .filter((p) => p.part === "raw" || p.part === "tidied")
+      .filter((p) => p.part in columnsOf)
       .map(({ part }) => ({
         part,
         tag: `${part} ${value}`,
-        columns: ["jawOpen"],
+        columns: columnsOf[part]!,
         size: 1,
         first: 0,
         count: FRAMES,
         of: "",
       }));
     const arrays = Object.fromEntries(
-      pieces.map((p) => [p.part, { data: new Float32Array(FRAMES).fill(value), shape: [FRAMES, 1] }]),
+      pieces.map(({ part, columns }) => {
+        const shape = [FRAMES, columns.length];
+        return [part, { data: new Float32Array(FRAMES * columns.length).fill(value), shape }];
+      }),
     );
     const head = {
       frames: FRAMES,
@@ -204,13 +229,20 @@ export class FakeShots extends FakeServer {
     return made;
   };
 
+  override rigOfRole: Server["rigOfRole"] = async (_, role) => {
+    this.rigs.push(role);
+    return { character: RIG, low: 0, high: 1.5, rows: rigRows() };
+  };
+
   override cutShot: Server["cutShot"] = async (_, cut) => {
     this.cuts.push(cut);
     return (this.held.shot = this.changed(this.held.shot, cut.version));
   };
 
   override newLayer: Server["newLayer"] = async (_, asked) => {
-    const made = layer(`layer ${this.held.layers.length + 1}`, { name: asked.name, role: asked.role, rank: 9 });
+    const { name, role } = asked;
+    const character = asked.touchup ? RIG : null;
+    const made = layer(`layer ${this.held.layers.length + 1}`, { name, role, rank: 9, character });
     this.held.layers = [...this.held.layers, made];
     return made;
   };

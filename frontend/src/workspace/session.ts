@@ -8,7 +8,7 @@ import type { Dismissal, SnagHolder } from "../snags/snagHolder";
 import { alignedTo } from "./difference";
 import { OpenSession } from "./openSession";
 import type { Companion, SessionState } from "./state";
-import { received, shownOf, type Parts, type Shown } from "./tables";
+import { NOTHING_SHOWN, received, shownOf, type Parts, type Shown } from "./tables";
 
 export type DocumentKind = "take" | "cast" | "join";
 
@@ -96,6 +96,8 @@ export class TakeSession extends OpenSession<Wish> implements KeyHolder, SnagHol
   get hand(): Hand {
     return handOf(this.now.opened?.take.body);
   }
+
+  readonly shownOnRig = null;
 
   get channels(): string[] {
     return this.now.curves?.channels ?? [];
@@ -220,7 +222,7 @@ export class TakeSession extends OpenSession<Wish> implements KeyHolder, SnagHol
 
   private withoutCurves(opened: Opened) {
     this.parts = {};
-    this.draw({ curves: null, body: null });
+    this.draw(NOTHING_SHOWN);
     const info = opened.sources.footage?.info ?? opened.sources.markers?.info;
     const [over, under = 1] = String(info?.rate ?? "60")
       .split("/")

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { Problem } from "../api/client";
 import { useKeys } from "../keys/keys";
 import { surroundings } from "./fakeServer";
-import { FakeShots } from "./fakeShots";
+import { FakeShots, layer, RIG } from "./fakeShots";
 import { ShotSession } from "./shotSession";
 
 async function opened() {
@@ -181,5 +181,75 @@ describe("snags of the role that is worked on", () => {
     expect(tried!.curves!.tidied.data[0]).toBe(100);
     session.draw(tried!);
     expect(curve(session)).toBe(100);
+  });
+});
+
+describe("a touch-up layer", () => {
+  const touchup = (more = {}) => layer("corner", { character: RIG, rank: 0.5, ...more });
+  async function withTouchup(more = {}, plays = RIG) {
+    const server = new FakeShots();
+    server.held.shot.body.roles.odile!.character = plays;
+    server.held.layers.push(touchup(more));
+    const around = surroundings(server);
+    const session = new ShotSession("S", around);
+    await session.open();
+    return { session, server, around };
+  }
+  /** Until what was begun beside the queue has come. */
+  const settled = () => new Promise((done) => setTimeout(done));
+
+  it("is not the one that is open at first, though it lies above the others", async () => {
+    const { session, server } = await withTouchup();
+    expect(session.shot!.layer).toBe("lip");
+    expect(session.shownOnRig).toBeNull();
+    expect(server.rigs).toEqual([]);
+  });
+  it("brings its character's rig and the curves of what it changes when it is opened", async () => {
+    const keys = { "target mouthSmileLeft": { a: [3, 0.2, 0, 0, "smooth"] } };
+    const { session, server } = await withTouchup({ keys });
+    session.openLayer("corner");
+    await settled();
+    expect(server.rigs).toEqual(["odile"]);
+    expect(session.shownOnRig).toEqual(["target mouthSmileLeft"]);
+    expect(session.now.rig!.channels).toEqual(["target mouthSmileLeft"]);
+    expect(session.channels).toContain("joint head turn x");
+    session.openLayer("lip");
+    session.openLayer("corner");
+    await settled();
+    expect(server.rigs).toEqual(["odile"]);
+  });
+  it("shows what is chosen of the rig, and asks for nothing of it once another layer is open", async () => {
+    const { session, server } = await withTouchup();
+    session.openLayer("corner");
+    await settled();
+    await session.showOnRig(["joint head turn x", "joint head turn y"]);
+    expect(session.now.rig!.channels).toEqual(["joint head turn x", "joint head turn y"]);
+    session.openLayer("lip");
+    server.onRig.length = 0;
+    await session.refresh(["odile"]);
+    expect(server.onRig).toEqual([[]]);
+    expect(session.channels).toEqual(["jawOpen"]);
+  });
+  it("is made on the rig and open then", async () => {
+    const { session } = await withTouchup();
+    await session.addLayer("touch-up 1", "add", true);
+    expect(session.layer!.body).toMatchObject({ name: "touch-up 1", character: RIG });
+    expect(session.shot!.rig!.rows).toHaveLength(3);
+  });
+  it("waits while another character plays the role", async () => {
+    const { session, server } = await withTouchup({}, "somebody else");
+    session.openLayer("corner");
+    await settled();
+    expect(server.rigs).toEqual([]);
+    expect(session.shownOnRig).toEqual([]);
+  });
+  it("forgets the rig when another character takes over", async () => {
+    const { session, server } = await withTouchup();
+    session.openLayer("corner");
+    await settled();
+    server.held.shot.body.roles.odile!.character = "somebody else";
+    await session.reload();
+    expect(session.shot!.rig).toBeNull();
+    expect(session.shot!.layer).toBe("corner");
   });
 });

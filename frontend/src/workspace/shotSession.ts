@@ -17,10 +17,12 @@ import type { KeyHolder } from "../keys/keyHolder";
 import { handOfLayer, useKeys, type Hand } from "../keys/keys";
 import type { Dismissal, SnagHolder } from "../snags/snagHolder";
 import { OpenSession } from "./openSession";
-import { rolesOf, layersOf, type ShotState } from "./state";
-import { shownOf, type Parts, type Shown } from "./tables";
+import { channelsOf, MOST_SHOWN, namedIn } from "./rig";
+import { rolesOf, faceLayersOf, layersOf, type ShotState } from "./state";
+import { NOTHING_SHOWN, shownOf, type Parts, type Shown } from "./tables";
 
 const ALL: Piece["part"][] = ["raw", "tidied", "weights", "motion", "root", "shifts"];
+const ON_RIG: Piece["part"][] = ["rigRaw", "rig"];
 /** Fields of a shot, and of a layer, that no curve depends on. */
 const WORDS = ["name", "notes", "timecode", "locked", "folder", "kept"];
 type Cut = Omit<CutAsked, "version" | "role" | "placement" | "at" | "seconds"> &
@@ -60,8 +62,8 @@ export class ShotSession extends OpenSession<ShotWish> implements KeyHolder, Sna
   choose(role: string) {
     const shot = this.shot;
     if (!shot || shot.role === role) return;
-    const layer = layersOf(shot, role)[0]?.id ?? null;
-    const shown = this.shown[role] ?? { curves: null, body: null };
+    const layer = faceLayersOf(shot, role)[0]?.id ?? null;
+    const shown = this.shown[role] ?? NOTHING_SHOWN;
     this.state.setState((s) => ({ ...shown, shot: { ...shot, role, layer }, revision: s.revision + 1 }));
   }
 
@@ -70,6 +72,35 @@ export class ShotSession extends OpenSession<ShotWish> implements KeyHolder, Sna
     if (!this.shot || this.shot.layer === layer) return;
     this.state.setState({ shot: { ...this.shot, layer } });
     useKeys.setState({ chosen: {} }); // which keys are chosen is said of a layer
+    void this.readyRig();
+  }
+
+  /** The channels of the rig that are shown while a touch-up layer is open. */
+  get shownOnRig(): string[] | null {
+    return this.layer?.body.character ? (this.shot?.rig?.shown ?? []) : null;
+  }
+
+  /** Shows these channels of the rig. */
+  showOnRig(channels: string[]): Promise<void> {
+    const shot = this.shot;
+    if (!shot?.rig) return Promise.resolve();
+    this.state.setState({ shot: { ...shot, rig: { ...shot.rig, shown: channels.slice(0, MOST_SHOWN) } } });
+    return this.refresh([shot.role]);
+  }
+
+  /** Where a touch-up layer is open, reads what it can act on, and shows what it speaks of. */
+  private async readyRig() {
+    const { shot, layer } = this;
+    const character = layer?.body.character;
+    const { role = "" } = shot ?? {};
+    if (!shot || !character || shot.opened.shot.body.roles[role]?.character !== character) return;
+    const held = shot.rig?.role === role && shot.rig.character === character ? shot.rig : null;
+    const found = held ?? (await this.guarded(() => this.around.server.rigOfRole(this.id, role)));
+    if (!found || !this.shot || this.closed) return;
+    const rig = { ...found, role, shown: held?.shown ?? [] };
+    const shown = namedIn(layer.body, rig).slice(0, MOST_SHOWN);
+    this.state.setState({ shot: { ...this.shot, rig: { ...rig, shown: shown.length ? shown : rig.shown } } });
+    await this.refresh([role]);
   }
 
   /** Shows keys of layers held until the next, or as they are. */
@@ -103,8 +134,8 @@ export class ShotSession extends OpenSession<ShotWish> implements KeyHolder, Sna
     });
   }
 
-  addLayer(name: string, does: LayerDoc["body"]["does"], regions: string[] = []): Promise<void> {
-    return this.makeLayer((role) => this.around.server.newLayer(this.id, { role, name, does, regions }));
+  addLayer(name: string, does: LayerDoc["body"]["does"], touchup = false): Promise<void> {
+    return this.makeLayer((role) => this.around.server.newLayer(this.id, { role, name, does, regions: [], touchup }));
   }
 
   /** A new layer on the role that is worked on, however it is made; it is open then. */
@@ -115,7 +146,7 @@ export class ShotSession extends OpenSession<ShotWish> implements KeyHolder, Sna
       const made = await make(shot.role);
       const opened = { ...shot.opened, layers: [...shot.opened.layers, made] };
       this.state.setState({ shot: { ...shot, opened, layer: made.id } });
-      await this.refresh([made.body.role]);
+      await (made.body.character ? this.readyRig() : this.refresh([made.body.role]));
     });
   }
 
@@ -166,7 +197,7 @@ export class ShotSession extends OpenSession<ShotWish> implements KeyHolder, Sna
   async tried(wish: ShotWish): Promise<Shown | null> {
     const role = this.shot?.role ?? "";
     const made = await this.ask(role, wish);
-    return made && shownOf(made.parts, made.head, this.shown[role] ?? { curves: null, body: null });
+    return made && shownOf(made.parts, made.head, this.shown[role] ?? NOTHING_SHOWN);
   }
 
   /** Draws the role that is worked on in place of what is drawn. */
@@ -182,7 +213,7 @@ export class ShotSession extends OpenSession<ShotWish> implements KeyHolder, Sna
   }
 
   get channels(): string[] {
-    return this.now.curves?.channels ?? [];
+    return this.layer?.body.character ? channelsOf(this.shot?.rig ?? null) : (this.now.curves?.channels ?? []);
   }
 
   async editKeys(label: string, edit: KeyEdit): Promise<Record<string, KeyReport> | null> {
@@ -240,7 +271,7 @@ export class ShotSession extends OpenSession<ShotWish> implements KeyHolder, Sna
     const role = this.shot!.role;
     const made = await this.ask(role, wish);
     if (!made || mine !== this.generation || this.shot?.role !== role) return;
-    this.drawRole(role, shownOf(made.parts, made.head, this.shown[role] ?? { curves: null, body: null }));
+    this.drawRole(role, shownOf(made.parts, made.head, this.shown[role] ?? NOTHING_SHOWN));
     this.previewTimes.push(performance.now() - began);
   }
 
@@ -248,7 +279,7 @@ export class ShotSession extends OpenSession<ShotWish> implements KeyHolder, Sna
     const made = await this.ask(role, {});
     if (!made || !this.shot) return;
     this.parts[role] = made.parts;
-    this.shown[role] = shownOf(made.parts, made.head, this.shown[role] ?? { curves: null, body: null });
+    this.shown[role] = shownOf(made.parts, made.head, this.shown[role] ?? NOTHING_SHOWN);
     const takes = { ...this.shot.takes, ...(made.head.takes as Record<string, string>) };
     this.state.setState({ shot: { ...this.shot, takes } });
     const { curves } = this.shown[role];
@@ -257,13 +288,11 @@ export class ShotSession extends OpenSession<ShotWish> implements KeyHolder, Sna
   }
 
   private ask(role: string, wish: ShotWish): Promise<{ parts: Parts; head: Bundle["head"] } | null> {
+    const rig = role === this.shot?.role ? (this.shownOnRig ?? []) : [];
+    const more = { ...(this.shot?.stepped && { stepped: true }), ...(rig.length && { rig }) };
     const ask = (pieces: Piece[]) =>
-      this.around.server.evaluateRole(
-        this.id,
-        { ...wish, role, pieces, ...(this.shot?.stepped && { stepped: true }) },
-        this.reads.signal,
-      );
-    return this.gather(this.parts[role] ?? {}, ALL, ask);
+      this.around.server.evaluateRole(this.id, { ...wish, role, pieces, ...more }, this.reads.signal);
+    return this.gather(this.parts[role] ?? {}, rig.length ? [...ALL, ...ON_RIG] : ALL, ask);
   }
 
   /** Draws a role as it is given; its curves too, where it is the one that is shown. */
@@ -280,12 +309,20 @@ export class ShotSession extends OpenSession<ShotWish> implements KeyHolder, Sna
   /** Takes over documents; the role and the layer that were open stay so as long as they are there. */
   private take(opened: ShotState["opened"]) {
     const before = this.shot;
-    const kept = { bodies: before?.bodies ?? {}, takes: before?.takes ?? {}, stepped: before?.stepped ?? false };
+    const kept = {
+      bodies: before?.bodies ?? {},
+      takes: before?.takes ?? {},
+      stepped: before?.stepped ?? false,
+      rig: null,
+    };
     const next: ShotState = { opened, role: "", layer: null, ...kept };
     const roles = rolesOf(next);
     next.role = before && roles.includes(before.role) ? before.role : (roles[0] ?? "");
     const layers = layersOf(next, next.role).map((l) => l.id);
-    next.layer = before?.layer && layers.includes(before.layer) ? before.layer : (layers[0] ?? null);
+    const first = faceLayersOf(next, next.role)[0]?.id ?? null;
+    next.layer = before?.layer && layers.includes(before.layer) ? before.layer : first;
+    const plays = next.opened.shot.body.roles[next.role]?.character;
+    next.rig = before?.rig?.role === next.role && before.rig.character === plays ? before.rig : null;
     this.state.setState({ shot: next });
   }
 

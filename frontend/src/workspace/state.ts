@@ -1,7 +1,8 @@
 // What a session holds, and what it is given.
 import type { Answers, LayerDoc, Opened, OpenedShot, Problem } from "../api/client";
 import type { Table } from "../api/bundle";
-import type { Body, Shown } from "./tables";
+import type { Rig } from "./rig";
+import { NOTHING_SHOWN, type Body, type Shown } from "./tables";
 
 export type Companion = "layout" | "dots" | "card";
 /** A shot that is open. role: whose curves are shown; layer: what keys, spans and grabs land in. bodies: how each role moves;
@@ -14,6 +15,8 @@ export type ShotState = {
   takes: Record<string, string>;
   /** Keys of layers are shown held until the next, for blocking; nothing that is stored changes. */
   stepped: boolean;
+  /** The rig of the role's character, once a touch-up layer was opened. */
+  rig: Rig | null;
 };
 export type SessionState = Shown & {
   opened: Opened | null;
@@ -31,8 +34,7 @@ export type SessionState = Shown & {
 export const NOTHING_OPEN: SessionState = {
   opened: null,
   shot: null,
-  curves: null,
-  body: null,
+  ...NOTHING_SHOWN,
   revision: 0,
   against: null,
   saving: 0,
@@ -67,6 +69,7 @@ export type Server = Pick<
   | "evaluateRole"
   | "cutShot"
   | "newLayer"
+  | "rigOfRole"
   | "shotSound"
 >;
 /** What a session is given: who answers, what plays, who hears of problems, undone labels and a changed history. */
@@ -77,11 +80,17 @@ export type Surroundings = {
   historyChanged: () => void;
 };
 
-/** The layers of a role from the top down, those that are put away left out. */
+/** The layers of a role from the top down, touch-up layers above the others; those that are put away left out. */
 export const layersOf = (shot: ShotState, role: string): LayerDoc[] =>
   shot.opened.layers
     .filter((l) => l.body.role === role && !l.body.archived)
-    .sort((a, b) => b.body.rank - a.body.rank || (a.id < b.id ? 1 : -1));
+    .sort(
+      (a, b) =>
+        Number(!!b.body.character) - Number(!!a.body.character) || b.body.rank - a.body.rank || (a.id < b.id ? 1 : -1),
+    );
+/** Those of them that lie on the performance, beneath the cast sheet. */
+export const faceLayersOf = (shot: ShotState, role: string): LayerDoc[] =>
+  layersOf(shot, role).filter((l) => !l.body.character);
 /** Keys of the roles in their order. */
 export const rolesOf = (shot: ShotState): string[] => {
   const { roles } = shot.opened.shot.body;

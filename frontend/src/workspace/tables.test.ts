@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Bundle, Table } from "../api/bundle";
-import { patched, received, shownOf, type Parts } from "./tables";
+import { NOTHING_SHOWN, patched, received, shownOf, type Parts } from "./tables";
 
 const table = (data: number[], ...shape: number[]): Table => ({ data: Float32Array.from(data), shape });
 const whole = (part: string, columns: string[], data: number[], size = 1) => ({
@@ -62,7 +62,7 @@ describe("what is drawn", () => {
   };
   it("is curves alone without a character", () => {
     const { parts, head } = made(curves);
-    const shown = shownOf(parts, head, { curves: null, body: null });
+    const shown = shownOf(parts, head, NOTHING_SHOWN);
     expect(shown.body).toBeNull();
     expect(shown.curves!.rate).toBeCloseTo(29.97);
     expect(shown.curves!.frames).toBe(2);
@@ -73,7 +73,7 @@ describe("what is drawn", () => {
       kept: [{ key: "lips 1" }],
       crossings: [],
     });
-    const shown = shownOf(parts, head, { curves: null, body: null });
+    const shown = shownOf(parts, head, NOTHING_SHOWN);
     expect(shown.body).toMatchObject({
       targets: ["smile"],
       joints: ["jaw"],
@@ -87,18 +87,18 @@ describe("what is drawn", () => {
   });
   it("keeps curves that did not change the same object", () => {
     const { parts, head } = made(curves);
-    const first = shownOf(parts, head, { curves: null, body: null });
+    const first = shownOf(parts, head, NOTHING_SHOWN);
     expect(shownOf(parts, head, first).curves).toBe(first.curves);
     const other: Parts = { ...parts, tidied: { ...parts.tidied!, table: table([9, 9], 2, 1) } };
     expect(shownOf(other, head, first).curves).not.toBe(first.curves);
   });
   it("keeps contacts where an answer does not speak of them", () => {
     const { parts, head } = made([...curves, ...body], { still: [], kept: [{ key: "lips 1" }], crossings: [] });
-    const first = shownOf(parts, head, { curves: null, body: null });
+    const first = shownOf(parts, head, NOTHING_SHOWN);
     expect(shownOf(parts, bundle(...curves).head, first).body!.kept).toEqual([{ key: "lips 1" }]);
   });
   it("has no root where the character's root stays", () => {
     const { parts, head } = made([...curves, body[0]!, body[1]!, whole("root", [""], [0, 0, 0, 0, 0, 0], 3)]);
-    expect(shownOf(parts, head, { curves: null, body: null }).body).toMatchObject({ rootJoint: "", root: null });
+    expect(shownOf(parts, head, NOTHING_SHOWN).body).toMatchObject({ rootJoint: "", root: null });
   });
 });

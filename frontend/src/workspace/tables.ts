@@ -41,8 +41,9 @@ export type Crossing = { kind: string; words: string; first: number; last: numbe
 /** One part as it is held: the tag under which the server knows it, names of its columns, and its numbers. */
 export type Part = { tag: string; columns: string[]; table: Table };
 export type Parts = Partial<Record<Piece["part"], Part>>;
-/** What is drawn: curves and body, from the same parts. */
-export type Shown = { curves: Curves | null; body: Body | null };
+/** What is drawn: curves and body, from the same parts; rig: channels of the character's rig that are asked for. */
+export type Shown = { curves: Curves | null; body: Body | null; rig: Curves | null };
+export const NOTHING_SHOWN: Shown = { curves: null, body: null, rig: null };
 
 type Said = {
   part: Piece["part"];
@@ -95,7 +96,8 @@ export function patched(base: Table, runs: Table, values: Table, size: number): 
 export function shownOf(parts: Parts, head: Record<string, unknown>, before: Shown): Shown {
   const { raw, tidied, weights, motion, root, shifts } = parts;
   const curves = raw && tidied ? curvesOf(raw, tidied, head, before.curves) : null;
-  if (!weights || !motion) return { curves, body: null };
+  const rig = parts.rigRaw && parts.rig ? curvesOf(parts.rigRaw, parts.rig, head, before.rig) : null;
+  if (!weights || !motion) return { curves, body: null, rig };
   const given = "kept" in head;
   const was = before.body;
   const body: Body = {
@@ -111,7 +113,7 @@ export function shownOf(parts: Parts, head: Record<string, unknown>, before: Sho
     shifted: shifts?.columns ?? [],
     shifts: shifts?.columns.length ? shifts.table : null,
   };
-  return { curves, body };
+  return { curves, body, rig };
 }
 
 function curvesOf(raw: Part, tidied: Part, head: Record<string, unknown>, before: Curves | null): Curves {

@@ -37,8 +37,8 @@ export async function tryOut<W = Wish>(
   stopTrial();
   const mine = ++newest;
   if (!session?.now.curves) return;
-  const { curves, body } = session.now;
-  const before: Shown = { curves, body };
+  const { curves, body, rig } = session.now;
+  const before: Shown = { curves, body, rig };
   let after: Shown | null;
   try {
     after = await session.tried(wish);

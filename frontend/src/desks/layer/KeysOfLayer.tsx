@@ -9,6 +9,7 @@ import { handOfLayer } from "../../keys/keys";
 import { RestoreRange } from "../../keys/RestoreRange";
 import { KeySettings } from "../../keys/KeySettings";
 import { notify } from "../../shared/notices";
+import { isTouchup } from "../../workspace/rig";
 import { activeShot as open, useOpen } from "../../workspace/workspace";
 
 const MEANS = {
@@ -56,7 +57,10 @@ export function KeysOfLayer() {
 function Begin({ layer }: { layer: LayerDoc }) {
   const whole = layer.body.does === "replace";
   const begin = () => {
-    if (!ofShown(open(), "correct")) notify({ kind: "info", message: "Choose channels in the region chart first" });
+    const where = isTouchup(layer)
+      ? "Choose targets or joints at Layers first"
+      : "Choose channels in the region chart first";
+    if (!ofShown(open(), "correct")) notify({ kind: "info", message: where });
     else onShown(open(), whole ? "reduce to keys" : "begin keys", whole ? "reduce" : "correct");
   };
   return (

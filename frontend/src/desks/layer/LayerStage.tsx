@@ -3,12 +3,15 @@ import { useEffect, useMemo } from "react";
 import { useRestingFrame } from "../../playback/useClock";
 import { useCatalogue } from "../../shared/catalogue";
 import { ShotStage } from "../../viewer/ShotStage";
+import { channelsOf, isTouchup } from "../../workspace/rig";
 import { useSession } from "../../workspace/workspace";
 import { beginGrab, useGrabbing } from "./grab";
 
 export function LayerStage() {
   const layer = useSession((s) => s.shot?.opened.layers.find((l) => l.id === s.shot?.layer) ?? null);
-  const { channels } = useCatalogue();
+  const { channels: standard } = useCatalogue();
+  const rig = useSession((s) => s.shot?.rig ?? null);
+  const channels = useMemo(() => (isTouchup(layer) ? channelsOf(rig) : standard), [layer, rig, standard]);
   const words = useGrabbing((s) => s.words);
   const frame = useRestingFrame();
   // What was changed is said until one goes on to another layer or frame.

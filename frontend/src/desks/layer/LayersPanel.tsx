@@ -10,9 +10,10 @@ import { useRange } from "../../playback/useClock";
 import { isLight } from "../../shared/colourMode";
 import { notify } from "../../shared/notices";
 import { colourOf, REGIONS } from "../../shared/regions";
-import { layersOf, nameOfRole } from "../../workspace/state";
+import { isTouchup } from "../../workspace/rig";
+import { faceLayersOf, layersOf, nameOfRole } from "../../workspace/state";
 import { activeShot, useOpen } from "../../workspace/workspace";
-import { addLayer, bakeLayers } from "./layerCommands";
+import { addLayer, addTouchup, bakeLayers } from "./layerCommands";
 import { chooseSpan, editLayer, put } from "./layerState";
 import { inFolders, lettersOf, rankAbove } from "./shotModel";
 import { WeightField } from "./WeightField";
@@ -31,6 +32,11 @@ export function LayersPanel() {
     );
   const layers = layersOf(shot, shot.role);
   const open = layers.find((l) => l.id === shot.layer) ?? null;
+  const plays = shot.opened.shot.body.roles[shot.role]!.character;
+  const of = ({ body }: LayerDoc) =>
+    body.character && body.character !== plays
+      ? (shot.opened.characters.find((c) => c.id === body.character)?.body.name ?? "another character")
+      : "";
   const add = (
     <Flex gap="1">
       {(["add", "replace", "scale"] as const).map((does) => (
@@ -38,6 +44,13 @@ export function LayersPanel() {
           <Plus size={11} /> {does}
         </Plain>
       ))}
+      <Plain
+        size="2xs"
+        title="A new layer on the character's own targets and joints, after the cast sheet"
+        onClick={addTouchup}
+      >
+        <Plus size={11} /> touch-up
+      </Plain>
     </Flex>
   );
   return (
@@ -46,14 +59,25 @@ export function LayersPanel() {
         {!layers.length && (
           <Text color="dim">No layer yet. What you change goes into a layer; the capture beneath stays as it is.</Text>
         )}
-        {inFolders(layers).map(({ folder, own }) => (
-          <Folder key={own[0]!.id} name={folder} layers={own}>
-            {own.map((layer) => (
-              <LayerRow key={layer.id} layer={layer} layers={layers} open={layer.id === shot.layer} />
+        {[layers.filter(isTouchup), faceLayersOf(shot, shot.role)].map((kind, n) => (
+          <Box key={n === 0 ? "touch-up" : "performance"}>
+            {n === 1 && kind.length < layers.length && <Divide>the cast sheet</Divide>}
+            {inFolders(kind).map(({ folder, own }) => (
+              <Folder key={own[0]!.id} name={folder} layers={own}>
+                {own.map((layer) => (
+                  <LayerRow
+                    key={layer.id}
+                    layer={layer}
+                    layers={layers}
+                    open={layer.id === shot.layer}
+                    of={of(layer)}
+                  />
+                ))}
+              </Folder>
             ))}
-          </Folder>
+          </Box>
         ))}
-        {layers.length > 0 && <CaptureRow />}
+        {layers.length > 0 && <Divide>the capture</Divide>}
         {layers.length > 0 && <Bake shot={shot.opened.shot.id} />}
       </Section>
       {open && <OpenLayer key={open.id} layer={open} />}
@@ -101,7 +125,10 @@ function Folder({ name, layers, children }: { name: string; layers: LayerDoc[]; 
 
 const DRAGGED = "application/x-dynaface-layer";
 
-function LayerRow({ layer, layers, open }: { layer: LayerDoc; layers: LayerDoc[]; open: boolean }) {
+type RowProps = { layer: LayerDoc; layers: LayerDoc[]; open: boolean; of: string };
+
+/** of: whom a touch-up layer waits for, where another character plays the role. */
+function LayerRow({ layer, layers, open, of }: RowProps) {
   const { body } = layer;
   const [over, setOver] = useState(false);
   return (
@@ -145,10 +172,10 @@ function LayerRow({ layer, layers, open }: { layer: LayerDoc; layers: LayerDoc[]
           chooseSpan(null);
         }}
       >
-        <Text truncate color={body.mute ? "dim" : "ink"}>
+        <Text truncate color={body.mute || of ? "dim" : "ink"}>
           {body.name}{" "}
           <Text as="span" color="dim" fontSize="sm">
-            {DOES[body.does]} {lettersOf(body.regions)}
+            {DOES[body.does]} {isTouchup(layer) ? "on the rig" : lettersOf(body.regions)} {of && `· waits for ${of}`}
           </Text>
         </Text>
       </Box>
@@ -203,9 +230,10 @@ function Switch({
   );
 }
 
-const CaptureRow = () => (
+/** What lies between the layers above it and those below. */
+const Divide = ({ children }: { children: string }) => (
   <Text px="1.5" py="1" color="dim" fontSize="sm" borderTopWidth="1px" borderColor="line" mt="1">
-    the capture
+    {children}
   </Text>
 );
 

@@ -6,6 +6,7 @@ import { ParameterForm } from "../../drawer/ParameterForm";
 import { Plain, Primary, Section, Toggle } from "../../drawer/parts";
 import { clock } from "../../playback/clock";
 import { useCatalogue } from "../../shared/catalogue";
+import { isTouchup } from "../../workspace/rig";
 import type { ShotState } from "../../workspace/state";
 import { activeShot, useOpen } from "../../workspace/workspace";
 import { Aims } from "./Aims";
@@ -38,7 +39,12 @@ export function MakersPanel() {
           Open a layer, or add one at Layers: a maker writes into it.
         </Text>
       )}
-      {layer && (
+      {layer && isTouchup(layer) && (
+        <Text p="3" color="dim">
+          {layer.body.name} touches up the rig. Makers write into the performance: open a layer beneath the cast sheet.
+        </Text>
+      )}
+      {layer && !isTouchup(layer) && (
         <Section
           title={`In ${layer.body.name}`}
           aside={

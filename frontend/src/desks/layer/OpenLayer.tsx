@@ -3,37 +3,18 @@ import { Box, Flex, IconButton, NativeSelect, Text } from "@chakra-ui/react";
 import { Trash2 } from "lucide-react";
 import { pathOf } from "../../api/changes";
 import type { LayerDoc } from "../../api/client";
-import { AmountField, Plain, Section, TextField, Toggle } from "../../drawer/parts";
-import { clock } from "../../playback/clock";
-import { useRange, useRestingFrame } from "../../playback/useClock";
-import { useCatalogue } from "../../shared/catalogue";
-import { isLight } from "../../shared/colourMode";
-import { colourOf } from "../../shared/regions";
-import { useNames } from "../../shared/naming";
-import { useShallow } from "zustand/react/shallow";
-import { activeShot, select, useOpen, useSession } from "../../workspace/workspace";
+import { AmountField, Plain, Section, TextField } from "../../drawer/parts";
+import { isTouchup } from "../../workspace/rig";
+import { activeShot } from "../../workspace/workspace";
+import { ChangeFace } from "./ChangeFace";
 import { removeChosen, repeatSpan } from "./layerCommands";
-import { useGrabbing } from "./grab";
-import {
-  BRUSH,
-  setBrush,
-  spanOf,
-  chooseSpan,
-  editLayer,
-  keepFace,
-  put,
-  saidOf,
-  tryFace,
-  useLayerDesk,
-} from "./layerState";
+import { chooseSpan, editLayer, put, useLayerDesk } from "./layerState";
 import { spanAsItWas } from "./layerVersions";
 import { LayerVersions } from "./LayerVersions";
 import { RegionLetters } from "./RegionLetters";
+import { RigChannels } from "./RigChannels";
 import { lettersOf } from "./shotModel";
 import { WeightField } from "./WeightField";
-
-const MANY = 14; // sliders at once
-const LIMITS = { add: [-1, 1], replace: [0, 1], scale: [0, 2] } as const;
 
 export function OpenLayer({ layer }: { layer: LayerDoc }) {
   const { body } = layer;
@@ -84,17 +65,19 @@ export function OpenLayer({ layer }: { layer: LayerDoc }) {
           <NativeSelect.Indicator />
         </NativeSelect.Root>
       </Flex>
-      <Flex align="center" gap="2" py="0.5">
-        <Text w="86px" flexShrink={0} fontSize="sm" color="dim">
-          Reach
-        </Text>
-        <RegionLetters label="Reach" on={(r) => !!body.regions[r]} onToggle={reach} />
-        {!lettersOf(body.regions) && (
-          <Text fontSize="xs" color="dim">
-            all
+      {!isTouchup(layer) && (
+        <Flex align="center" gap="2" py="0.5">
+          <Text w="86px" flexShrink={0} fontSize="sm" color="dim">
+            Reach
           </Text>
-        )}
-      </Flex>
+          <RegionLetters label="Reach" on={(r) => !!body.regions[r]} onToggle={reach} />
+          {!lettersOf(body.regions) && (
+            <Text fontSize="xs" color="dim">
+              all
+            </Text>
+          )}
+        </Flex>
+      )}
       <WeightField
         label="Weight"
         path="weight"
@@ -103,7 +86,8 @@ export function OpenLayer({ layer }: { layer: LayerDoc }) {
         onKeep={(changes) => editLayer(layer, `weight of ${body.name}`, changes)}
       />
       {chosen && span && <SpanFields layer={layer} spanKey={span.key} />}
-      <Face layer={layer} />
+      {isTouchup(layer) && <RigChannels layer={layer} />}
+      <ChangeFace layer={layer} />
       <LayerVersions layer={layer} />
     </Section>
   );
@@ -174,120 +158,6 @@ function SpanFields({ layer, spanKey }: { layer: LayerDoc; spanKey: string }) {
           <NativeSelect.Indicator />
         </NativeSelect.Root>
       </Flex>
-    </Box>
-  );
-}
-
-/** Sliders of the chosen channels: what the open layer says of them where changes go now. */
-function Face({ layer }: { layer: LayerDoc }) {
-  const { selected } = useOpen("selected");
-  const [frame, range] = [useRestingFrame(), useRange()];
-  const { regionOf } = useCatalogue();
-  const named = useNames();
-  const brush = useLayerDesk((s) => s.brush);
-  const grabbed = useGrabbing((s) => s.channels);
-  useLayerDesk((s) => s.span);
-  const chosen = spanOf(layer, frame) !== null;
-  const shown = useSession(useShallow((s) => s.curves?.channels ?? []));
-  const shownHere = [...grabbed, ...selected.filter((c) => !grabbed.includes(c))];
-  const reached = shownHere.filter((c) => !lettersOf(layer.body.regions) || layer.body.regions[regionOf[c] ?? ""]);
-  const where = chosen
-    ? "in the chosen span"
-    : range
-      ? `a new span, ${range.from} to ${range.to}`
-      : brush
-        ? `a brush about frame ${frame}`
-        : `keys at frame ${frame}`;
-  const [low, high] = LIMITS[layer.body.does];
-  return (
-    <Box mt="2" pt="2" borderTopWidth="1px" borderColor="line" data-testid="face-sliders">
-      <Flex justify="space-between" mb="1">
-        <Text fontWeight="600" fontSize="sm">
-          Change the face
-        </Text>
-        <Text fontSize="sm" color={chosen || range ? "accent" : "dim"} data-testid="landing">
-          {where}
-        </Text>
-      </Flex>
-      {!reached.length && (
-        <Text fontSize="sm" color="dim">
-          {selected.length
-            ? "This layer does not reach the chosen channels. "
-            : "Choose channels in the region chart. "}
-          {!!lettersOf(layer.body.regions) && (
-            <Box
-              as="button"
-              color="accent"
-              cursor="pointer"
-              onClick={() => select(shown.filter((c) => layer.body.regions[regionOf[c] ?? ""]))}
-            >
-              Choose what it reaches
-            </Box>
-          )}
-        </Text>
-      )}
-      {reached.slice(0, MANY).map((channel) => {
-        const angle = /^(head|gaze)/.test(channel);
-        const scale = angle && layer.body.does !== "scale" ? 45 : 1;
-        return (
-          <AmountField
-            key={channel}
-            wide
-            label={named(channel)}
-            hint={channel}
-            mark={colourOf(regionOf[channel] ?? "lips", isLight())}
-            value={saidOf(layer, channel, frame)}
-            rest={layer.body.does === "scale" ? 1 : 0}
-            low={(angle ? -1 : low) * scale}
-            high={high * scale}
-            step={angle ? 0.5 : 0.01}
-            onDrag={(v) => tryFace({ [channel]: v })}
-            onCommit={(v) => keepFace({ [channel]: v })}
-          />
-        );
-      })}
-      {reached.length > MANY && (
-        <Text fontSize="sm" color="dim">
-          and {reached.length - MANY} more: choose fewer
-        </Text>
-      )}
-      <Brush />
-      {!range && !chosen && !brush && (
-        <Text fontSize="sm" color="dim" mt="1">
-          Mark a range (Shift drag on the ruler) and what you change becomes a span over it.{" "}
-          <Box
-            as="button"
-            color="accent"
-            cursor="pointer"
-            onClick={() => clock.setRange({ from: frame, to: Math.min(frame + 24, clock.frames - 1) })}
-          >
-            Mark 24 frames here
-          </Box>
-        </Text>
-      )}
-    </Box>
-  );
-}
-
-/** Whether a change without a range becomes a key, or comes and goes about the playhead. */
-function Brush() {
-  const brush = useLayerDesk((s) => s.brush);
-  return (
-    <Box mt="1">
-      <Toggle label="Brush over frames" on={brush > 0} onChange={setBrush} />
-      {brush > 0 && (
-        <AmountField
-          label="To either side"
-          unit="frames"
-          value={brush}
-          rest={BRUSH}
-          low={1}
-          high={120}
-          step={1}
-          onDrag={(v) => useLayerDesk.setState({ brush: v })}
-          onCommit={(v) => useLayerDesk.setState({ brush: v })}
-        />
-      )}
     </Box>
   );
 }

@@ -22,6 +22,7 @@ import { layerTrack } from "../../timekit/tracks/layers";
 import { flagTrack } from "../../timekit/tracks/flags";
 import { rulerTrack } from "../../timekit/tracks/ruler";
 import { waveTrack } from "../../timekit/tracks/wave";
+import { regionsOf } from "../../workspace/rig";
 import { layersOf, nameOfRole, rolesOf } from "../../workspace/state";
 import { activeShot, useOpen } from "../../workspace/workspace";
 import { DeckLanes } from "./DeckLanes";
@@ -44,20 +45,22 @@ import { wordBlocks, wordDragged, wordsOf } from "./wordModel";
 const ROWS = 6; // layers in sight; the open one is always among them
 
 export function ShotDeck() {
-  const { shot, curves, selected, comparing } = useOpen("shot", "curves", "selected", "comparing");
+  const { shot, curves, rig, selected, comparing } = useOpen("shot", "curves", "rig", "selected", "comparing");
   const desk = useLayerDesk();
   const { list, chosen: looked, of: snagsOf } = useSnags();
-  const { regionOf } = useCatalogue();
+  const { regionOf: standard } = useCatalogue();
   const light = useLight();
   const [kept] = useState(() => new Pyramids());
   const [unit, setUnit] = useState<Unit>("frames");
   const [deck, setDeck] = useState<DeckHandle | null>(null);
   const peaks = useShotWave(shot?.opened.shot.id, shot?.opened.shot.version);
   const body = shot?.opened.shot.body;
-  const shown = useMemo(
-    () => (curves ? deckCurves(curves, selected, regionOf, light, kept) : []),
-    [curves, selected, regionOf, light, kept],
-  );
+  const onRig = shot?.opened.layers.find((l) => l.id === shot.layer)?.body.character ? shot.rig : null;
+  const regionOf = useMemo(() => ({ ...standard, ...regionsOf(shot?.rig ?? null) }), [standard, shot?.rig]);
+  const shown = useMemo(() => {
+    const [table, named] = onRig ? [rig, onRig.shown] : [curves, selected];
+    return table ? deckCurves(table, named, regionOf, light, kept) : [];
+  }, [curves, rig, onRig, selected, regionOf, light, kept]);
   const range = useMemo(() => rangeOfCurves(shown), [shown]);
   const start = useMemo(() => (body?.timecode ? timecodeStart(body.timecode, body.rate) : null), [body]);
   const open = shot?.opened.layers.find((l) => l.id === shot.layer)?.body;
@@ -147,7 +150,7 @@ export function ShotDeck() {
         },
       }),
     );
-  tracks.push(curveTrack({ curves: shown, range, comparing, rawName: "capture", ...keyTools }));
+  tracks.push(curveTrack({ curves: shown, range, comparing, rawName: onRig ? "cast" : "capture", ...keyTools }));
 
   const commands = useMemo(() => deckCommands(() => deck, nextPlace), [deck]);
   useRegister(commands);

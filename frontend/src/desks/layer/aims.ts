@@ -3,7 +3,7 @@ import { freshId, pathOf } from "../../api/changes";
 import { api, type Change, type LayerDoc } from "../../api/client";
 import { clock } from "../../playback/clock";
 import { notify } from "../../shared/notices";
-import { layersOf, nameOfRole, rolesOf, type ShotState } from "../../workspace/state";
+import { faceLayersOf, nameOfRole, rolesOf, type ShotState } from "../../workspace/state";
 import { activeShot } from "../../workspace/workspace";
 import { chooseSpan } from "./layerState";
 
@@ -46,7 +46,7 @@ export const othersOf = (shot: ShotState): string[] => rolesOf(shot).filter((r) 
 
 /** The gaze maker that looks go into: that of the open layer, else of the role's highest layer that has one. Pure. */
 export function gazeOf(shot: ShotState): { layer: LayerDoc; key: string; looks: Looks } | null {
-  const layers = layersOf(shot, shot.role).filter((l) => !l.body.locked);
+  const layers = faceLayersOf(shot, shot.role).filter((l) => !l.body.locked);
   const open = layers.find((l) => l.id === shot.layer);
   for (const layer of [...(open ? [open] : []), ...layers]) {
     const found = Object.entries(layer.body.makers).find(([, m]) => m.maker === "gaze");

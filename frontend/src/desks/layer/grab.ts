@@ -5,6 +5,7 @@ import { clock } from "../../playback/clock";
 import { notify } from "../../shared/notices";
 import { exchanged } from "../../shared/regions";
 import type { HeldPlace } from "../../viewer/stageScene";
+import { isTouchup, rigWords } from "../../workspace/rig";
 import { activeShot } from "../../workspace/workspace";
 import { keepFace, openLayer, saidOf, tryFace } from "./layerState";
 
@@ -25,7 +26,7 @@ export function otherSide(channel: string, known: string[]): string {
 /** What is changed, the largest first: "mouthLowerDownLeft -0.21". Pure. */
 export function inWords(changes: Record<string, number>, most = 4): string {
   const sorted = Object.entries(changes).sort((a, b) => Math.abs(b[1]) - Math.abs(a[1]));
-  const said = sorted.slice(0, most).map(([c, v]) => `${c} ${v > 0 ? "+" : ""}${v.toFixed(2)}`);
+  const said = sorted.slice(0, most).map(([c, v]) => `${rigWords(c)} ${v > 0 ? "+" : ""}${v.toFixed(2)}`);
   return said.join(", ") + (sorted.length > most ? ` and ${sorted.length - most} more` : "");
 }
 
@@ -56,6 +57,7 @@ export function beginGrab(held: HeldPlace, known: string[]) {
           place: held.place,
           plane: held.plane,
           wanted: now,
+          rig: isTouchup(layer),
           regions: Object.keys(layer.body.regions).filter((r) => layer.body.regions[r]),
         });
         // Both eyes look and a head turns the same way: only what the face does has another side.

@@ -5,8 +5,10 @@ import type { Command } from "../../commands/commands";
 import { clock } from "../../playback/clock";
 import { notify } from "../../shared/notices";
 import { framesOf, secondsOf } from "../../shared/seconds";
-import { layersOf } from "../../workspace/state";
-import { activeShot, useWorkspace } from "../../workspace/workspace";
+import { isTouchup } from "../../workspace/rig";
+import { faceLayersOf, layersOf } from "../../workspace/state";
+import { shownOf } from "../../keys/edit";
+import { activeShot } from "../../workspace/workspace";
 import { useGrabbing } from "./grab";
 import { keepVersion } from "./layerVersions";
 import { choosePlacement, chooseSpan, editLayer, keepFace, openLayer, setBrush, useLayerDesk } from "./layerState";
@@ -78,7 +80,7 @@ export function letSoundGo() {
 export function holdHere() {
   const layer = openLayer();
   if (!layer || layer.body.does !== "add") return;
-  const rest = Object.fromEntries(useWorkspace.getState().selected.map((c) => [c, 0]));
+  const rest = Object.fromEntries(shownOf(activeShot()).map((c) => [c, 0]));
   keepFace(rest);
 }
 
@@ -100,7 +102,7 @@ export function smoothFromHere() {
   const { range } = clock;
   const changes = smoothChanges(
     layer,
-    useWorkspace.getState().selected,
+    shownOf(activeShot()),
     range ? range.from : clock.frame,
     range ? range.to : undefined,
   );
@@ -147,7 +149,16 @@ export function addLayer(does: LayerDoc["body"]["does"]) {
   const shot = activeShot()?.shot;
   if (!shot?.role) return;
   chooseSpan(null);
-  void activeShot()?.addLayer(`layer ${layersOf(shot, shot.role).length + 1}`, does);
+  void activeShot()?.addLayer(`layer ${faceLayersOf(shot, shot.role).length + 1}`, does);
+}
+
+/** A new layer on the rig of the character that plays the role. */
+export function addTouchup() {
+  const shot = activeShot()?.shot;
+  if (!shot?.role) return;
+  chooseSpan(null);
+  const count = layersOf(shot, shot.role).filter(isTouchup).length;
+  void activeShot()?.addLayer(`touch-up ${count + 1}`, "add", true);
 }
 
 /** What the open layer says is kept beside it. */
@@ -193,6 +204,7 @@ export const LAYER_COMMANDS: Command[] = [
     when: withShot,
     run: () => addLayer(does),
   })),
+  { id: "shot.new.touchup", group: GROUP, name: "A new touch-up layer, on the rig", when: withShot, run: addTouchup },
   { id: "shot.version", group: GROUP, name: "Keep a version of the open layer", when: withLayer, run: keepOpenVersion },
   { id: "shot.bake", group: GROUP, name: "Bake the layers to keys", when: withShot, run: bakeLayers },
   {

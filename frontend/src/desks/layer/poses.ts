@@ -3,6 +3,7 @@ import type { Schemas } from "../../api/client";
 import { clock } from "../../playback/clock";
 import { notify } from "../../shared/notices";
 import { exchanged } from "../../shared/regions";
+import { isTouchup } from "../../workspace/rig";
 import { activeShot, sessionState } from "../../workspace/workspace";
 import { keepFace, openLayer, saidOf, tryFace } from "./layerState";
 
@@ -57,8 +58,13 @@ export function standing(frame: number): (channel: string) => number {
 export function beginPose(pose: Pose, laying: Omit<Laying, "share">, regionOf: Record<string, string>) {
   const layer = openLayer();
   if (!layer) return null;
-  if (layer.body.does === "scale") {
-    notify({ kind: "info", message: "a layer that scales takes no pose: open one that adds or replaces" });
+  const why = isTouchup(layer)
+    ? "a pose is of the performance: open a layer beneath the cast sheet"
+    : layer.body.does === "scale"
+      ? "a layer that scales takes no pose: open one that adds or replaces"
+      : "";
+  if (why) {
+    notify({ kind: "info", message: why });
     return null;
   }
   const reach = Object.keys(layer.body.regions).filter((r) => layer.body.regions[r]);

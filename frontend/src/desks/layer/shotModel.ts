@@ -2,7 +2,7 @@
 import { freshId, pathOf } from "../../api/changes";
 import type { Change, LayerDoc, Placement } from "../../api/client";
 import { exact, framesOf, product, quotient, secondsOf, sum, toNumber } from "../../shared/seconds";
-import { colourOf, REGIONS } from "../../shared/regions";
+import { colourOf, fullScale, REGIONS } from "../../shared/regions";
 import type { Block, Hold } from "../../timekit/tracks/blocks";
 import { spanDragged, type LayerRow, type SpanDrag } from "../../timekit/tracks/layers";
 import type { ShotState } from "../../workspace/state";
@@ -129,7 +129,7 @@ export function rowsOf(
   return layers.map(({ id, body }) => ({
     key: id,
     name: body.name,
-    letters: lettersOf(body.regions),
+    letters: body.character ? "touch-up" : lettersOf(body.regions),
     open: id === open,
     off: body.mute || (solo && !body.solo),
     locked: body.locked,
@@ -150,6 +150,27 @@ export function rowsOf(
     marks: [...new Set(Object.values(body.keys).flatMap((table) => Object.values(table).map((row) => row[0])))],
     weight: (frame: number) => weightAt(body.weight, frame),
   }));
+}
+
+const WIDE = 1.5; // times the full range that angles and slides go on a slider
+
+/** Lowest and highest value of a channel on a slider of a layer; a target goes as far as its sheet lets it. Pure. */
+export function limitsOf(
+  does: LayerDoc["body"]["does"],
+  channel: string,
+  rig: { low: number; high: number } | null,
+): [number, number] {
+  if (does === "scale") return [0, 2];
+  const full = fullScale(channel);
+  if (full !== 1) return [-WIDE * full, WIDE * full];
+  if (does === "add") return [-1, 1];
+  return rig ? [rig.low, rig.high] : [0, 1];
+}
+
+/** In what a channel is said on a slider of a layer. Pure. */
+export function unitOf(channel: string, does: LayerDoc["body"]["does"]): string {
+  if (does === "scale") return "";
+  return { 30: "°", 10: "mm" }[fullScale(channel)] ?? "";
 }
 
 /** The letters of the regions that a layer reaches, "" for all. */
@@ -187,6 +208,8 @@ export function rankAbove(layers: LayerDoc[], moved: string, onto: string): numb
   if (moved === onto) return null;
   const others = layers.filter((l) => l.id !== moved);
   const at = others.findIndex((l) => l.id === onto);
+  // Touch-up layers stay above the others.
+  if (!!others[at]?.body.character !== !!layers.find((l) => l.id === moved)?.body.character) return null;
   const [above, below] = [others[at - 1]?.body.rank, others[at]!.body.rank];
   if (layers.findIndex((l) => l.id === moved) === at && layers[at + 1]?.id === onto) return null;
   return above === undefined ? below + 1 : (above + below) / 2;
