@@ -4,10 +4,12 @@ import { Box } from "@chakra-ui/react";
 import { useEffect, useImperativeHandle, useRef, useState, type Ref } from "react";
 import { addPainter } from "./frameLoop";
 import { gestureFor } from "./gestures";
-import { drawGround, drawPlayhead, drawRange } from "./ground";
+import { drawGround, drawPlayhead, drawRange, drawTracks } from "./ground";
 import { deckPalette } from "./palette";
 import { fitted, panned, xToFrame, zoomed, type TimeAxis, type TimecodeStart, type Unit } from "./timeAxis";
-import { bandsOf, trackAt, type Gesture, type Press, type Span, type Stage, type Track } from "./track";
+import { arranged, gripAt, pulled, scrolledTo, trackAt, type Grip, type Layout, type Sizes } from "./layout";
+import { keepSizes, keptSizes } from "./sizes";
+import type { Gesture, Press, Span, Stage, Track } from "./track";
 
 /** Time as the deck shows and moves it. */
 export type Timeline = {
@@ -41,15 +43,26 @@ type Props = {
   /** The frames that are in sight, at each drawing. */
   onSeen?: (first: number, last: number) => void;
   handle?: Ref<DeckHandle>;
+  /** A part of a lane that is brought in sight when it becomes another: 0..1 of its height. */
+  reveals?: { track: string; from: number; to: number } | null;
+  /** Sizes of its lanes are kept under it. */
   label: string;
 };
 
-export function Deck({ tracks, timeline, unit, start, shows, onTheme, onSeen, handle, label }: Props) {
+export function Deck({ tracks, timeline, unit, start, shows, onTheme, onSeen, handle, reveals, label }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const axis = useRef<TimeAxis>(fitted(800, 100));
   const drawing = useRef({ invalidate: () => undefined as void, now: () => undefined as void });
+  const sizes = useRef<Sizes | null>(null);
+  const scroll = useRef(0);
   const [hover, setHover] = useState<{ left: number; top: number; text: string } | null>(null);
   const redraw = () => drawing.current.invalidate();
+  const sizesNow = (): Sizes => (sizes.current ??= keptSizes(label));
+  const layoutOf = (height: number): Layout => {
+    const made = arranged(tracks, height, sizesNow(), scroll.current);
+    scroll.current = made.lanes.scroll;
+    return made;
+  };
 
   const stageOf = (): Stage | null => {
     const element = canvas.current;
@@ -75,15 +88,24 @@ export function Deck({ tracks, timeline, unit, start, shows, onTheme, onSeen, ha
     };
   };
 
+  // Over lanes of which not all are in sight the wheel scrolls them; everywhere else it zooms, with Ctrl there too.
+  const scrollLanes = useRef<(y: number, by: number) => boolean>(() => false);
+
   useEffect(() => {
+    scrollLanes.current = (y, by) => {
+      const { lanes } = layoutOf(stageOf()?.height ?? 0);
+      if (y < lanes.top || y >= lanes.bottom || lanes.need <= lanes.bottom - lanes.top) return false;
+      scroll.current = lanes.scroll + by * 0.5;
+      return true;
+    };
     const now = () => {
       const stage = stageOf();
       if (!stage) return;
       onSeen?.(stage.axis.from, stage.axis.to);
-      const bands = bandsOf(tracks, stage.height);
-      const top = bands[0]?.height ?? 0;
+      const layout = layoutOf(stage.height);
+      const top = layout.lanes.top;
       drawGround(stage, top);
-      tracks.forEach((track, i) => track.draw(stage, bands[i]!));
+      drawTracks(stage, tracks, layout);
       drawRange(stage, top);
       drawPlayhead(stage);
     };
@@ -114,8 +136,9 @@ export function Deck({ tracks, timeline, unit, start, shows, onTheme, onSeen, ha
     watcher.observe(element.parentElement!);
     const wheel = (event: WheelEvent) => {
       event.preventDefault();
-      const span = axis.current.to - axis.current.from;
       const sideways = Math.abs(event.deltaX) > Math.abs(event.deltaY) || event.shiftKey;
+      if (!sideways && !event.ctrlKey && scrollLanes.current(event.offsetY, event.deltaY)) return redraw();
+      const span = axis.current.to - axis.current.from;
       axis.current = sideways
         ? panned(axis.current, ((event.deltaX || event.deltaY) / axis.current.width) * span, timeline.frames)
         : zoomed(axis.current, xToFrame(axis.current, event.offsetX), Math.exp(event.deltaY * 0.0016), timeline.frames);
@@ -127,6 +150,20 @@ export function Deck({ tracks, timeline, unit, start, shows, onTheme, onSeen, ha
       element.removeEventListener("wheel", wheel);
     };
   }, [timeline]);
+
+  const revealed = reveals ? `${reveals.track} ${reveals.from} ${reveals.to}` : "";
+  const revealing = useRef("");
+  useEffect(() => {
+    if (revealing.current === revealed) return;
+    revealing.current = revealed;
+    const stage = stageOf();
+    const at = tracks.findIndex((t) => t.id === reveals?.track);
+    if (!stage || !reveals || at < 0) return;
+    const layout = layoutOf(stage.height);
+    const { height } = layout.bands[at]!;
+    scroll.current = scrolledTo(layout, at, reveals.from * height, reveals.to * height);
+    redraw();
+  });
 
   useImperativeHandle(
     handle,
@@ -163,9 +200,24 @@ export function Deck({ tracks, timeline, unit, start, shows, onTheme, onSeen, ha
   const under = (at: Press) => {
     const stage = stageOf();
     if (!stage) return null;
-    const bands = bandsOf(tracks, stage.height);
-    const index = trackAt(bands, at.y);
-    return index < 0 ? null : { stage, index, track: tracks[index]!, band: bands[index]! };
+    const layout = layoutOf(stage.height);
+    const grip = gripAt(tracks, layout, stage.width, at.x, at.y);
+    const index = trackAt(layout.bands, at.y);
+    return { stage, layout, grip, index, track: tracks[index] ?? null, band: layout.bands[index]! };
+  };
+
+  /** Pulls an edge of a lane, the boundary below them, or the bar that scrolls them. */
+  const pulling = (grip: Grip, layout: Layout, begun: Press): Gesture => {
+    const before = sizesNow();
+    const { lanes } = layout;
+    return {
+      move: (p) => {
+        if (grip.kind === "scroll")
+          scroll.current = lanes.scroll + ((p.y - begun.y) / (lanes.bottom - lanes.top)) * lanes.need;
+        else sizes.current = pulled(grip, before, layout, p.y - begun.y);
+      },
+      release: () => keepSizes(label, sizesNow()),
+    };
   };
 
   const own = (event: React.PointerEvent, at: Press, onRuler: boolean): Gesture => {
@@ -194,7 +246,8 @@ export function Deck({ tracks, timeline, unit, start, shows, onTheme, onSeen, ha
     const at = placeOf(event);
     const found = under(at);
     const plain = event.button === 0 && !event.altKey;
-    const taken = plain && found?.track.press?.(found.stage, found.band, at);
+    const grip = plain && found?.grip ? pulling(found.grip, found.layout, at) : null;
+    const taken = grip ?? (plain && found?.track?.press?.(found.stage, found.band, at));
     if (taken === "taken") return;
     const gesture = taken || own(event, at, found?.index === 0);
     element.setPointerCapture(event.pointerId);
@@ -218,14 +271,18 @@ export function Deck({ tracks, timeline, unit, start, shows, onTheme, onSeen, ha
   const point = (event: React.PointerEvent<HTMLCanvasElement>) => {
     const at = placeOf(event);
     const found = under(at);
-    const text = found?.track.say?.(found.stage, found.band, at) ?? null;
+    const shape = found?.grip ? (found.grip.kind === "scroll" ? "default" : "row-resize") : "";
+    if (event.currentTarget.style.cursor !== shape) event.currentTarget.style.cursor = shape;
+    const text = (!found?.grip && found?.track?.say?.(found.stage, found.band, at)) || null;
     setHover(text ? { left: Math.min(at.x + 12, axis.current.width - 340), top: Math.max(at.y - 30, 0), text } : null);
   };
 
   const twice = (event: React.MouseEvent<HTMLCanvasElement>) => {
     const at = placeOf(event);
     const found = under(at);
-    found?.track.twice?.(found.stage, found.band, at);
+    if (found?.grip?.kind === "boundary") sizes.current = { ...sizesNow(), lanes: null };
+    if (found?.grip) return (keepSizes(label, sizesNow()), redraw());
+    found?.track?.twice?.(found.stage, found.band, at);
   };
 
   return (

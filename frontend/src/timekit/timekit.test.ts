@@ -4,7 +4,7 @@ import { extent, levelFor, pyramid } from "./decimate";
 import { nearest } from "./hitTest";
 import { fitted, frameLabel, frameToX, markStep, panned, timecodeStart, xToFrame, zoomed } from "./timeAxis";
 import { gestureFor } from "./gestures";
-import { bandsOf, trackAt, type Press, type Stage, type Track } from "./track";
+import type { Press, Stage } from "./track";
 import { waveTrack } from "./tracks/wave";
 import { rangeOf, valueMarks, valueToY, yToValue } from "./valueAxis";
 
@@ -128,21 +128,6 @@ describe("hit test and gestures", () => {
 });
 
 describe("tracks", () => {
-  const track = (id: string, height: Track["height"]): Track => ({ id, height, draw: () => undefined });
-  it("lie below one another, and what is left is shared", () => {
-    const bands = bandsOf([track("a", 20), track("b", "rest"), track("c", 30), track("d", "rest")], 250);
-    expect(bands).toEqual([
-      { top: 0, height: 20 },
-      { top: 20, height: 100 },
-      { top: 120, height: 30 },
-      { top: 150, height: 100 },
-    ]);
-    expect(trackAt(bands, 125)).toBe(2);
-    expect(trackAt(bands, 300)).toBe(-1);
-  });
-  it("have nothing where the others take all", () =>
-    expect(bandsOf([track("a", 90), track("b", "rest")], 50)[1]!.height).toBe(0));
-
   const stage = { axis: { from: 0, to: 100, width: 1000 }, rate: 50 } as Stage;
   const press = (x: number): Press => ({ x, y: 0, adding: false });
   const peaks = { data: new Float32Array(4), rate: 200 };

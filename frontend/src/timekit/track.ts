@@ -31,8 +31,8 @@ export type Stage = {
   range: Span | null;
   palette: Palette;
 };
-/** The strip that a track has, in pixels from the deck's top. */
-export type Band = { top: number; height: number };
+/** The strip that a track has, in pixels from the deck's top; seen: what can be seen of it, where it lies among lanes that scroll. */
+export type Band = { top: number; height: number; seen?: { top: number; bottom: number } };
 /** A gesture under way: each move and the release get the pointer's place. */
 export type Gesture = { move: (at: Press) => void; release: (at: Press) => void };
 
@@ -40,6 +40,8 @@ export type Track = {
   id: string;
   /** Pixels, or what the others leave. */
   height: number | "rest";
+  /** Whether it is drawn as tall as its band is: its lower edge can be pulled then. */
+  grows?: boolean;
   draw: (stage: Stage, band: Band) => void;
   /** What a press begins: a gesture, nothing more ("taken"), or null for the deck's own (scrubbing). */
   press?: (stage: Stage, band: Band, at: Press) => Gesture | "taken" | null;
@@ -48,19 +50,3 @@ export type Track = {
   /** What is under the pointer, in words. */
   say?: (stage: Stage, band: Band, at: Point) => string | null;
 };
-
-/** Where each track lies, from the top; those that take the rest share it. */
-export function bandsOf(tracks: Track[], height: number): Band[] {
-  const fixed = tracks.reduce((sum, t) => sum + (t.height === "rest" ? 0 : t.height), 0);
-  const rests = tracks.filter((t) => t.height === "rest").length;
-  const rest = Math.max((height - fixed) / Math.max(rests, 1), 0);
-  let top = 0;
-  return tracks.map((t) => {
-    const band = { top, height: t.height === "rest" ? rest : t.height };
-    top += band.height;
-    return band;
-  });
-}
-
-/** The number of the track at a height, -1 for none. */
-export const trackAt = (bands: Band[], y: number): number => bands.findIndex((b) => y >= b.top && y < b.top + b.height);

@@ -38,7 +38,7 @@ export function LayersPanel() {
       ? (shot.opened.characters.find((c) => c.id === body.character)?.body.name ?? "another character")
       : "";
   const add = (
-    <Flex gap="1">
+    <Flex gap="1" mb="1.5" align="center" role="group" aria-label="New layer">
       {(["add", "replace", "scale"] as const).map((does) => (
         <Plain key={does} size="2xs" title={`A new layer that ${DOES[does]}`} onClick={() => addLayer(does)}>
           <Plus size={11} /> {does}
@@ -55,7 +55,8 @@ export function LayersPanel() {
   );
   return (
     <>
-      <Section title={`Layers on ${nameOfRole(shot, shot.role)}`} aside={add}>
+      <Section title={`Layers on ${nameOfRole(shot, shot.role)}`}>
+        {add}
         {!layers.length && (
           <Text color="dim">No layer yet. What you change goes into a layer; the capture beneath stays as it is.</Text>
         )}

@@ -123,7 +123,7 @@ function Row({ row, shown, onToggle }: RowProps) {
             bg={on ? "bg.pressed" : undefined}
             onClick={() => onToggle(channels)}
           >
-            {on ? "shown" : labels[n]}
+            {labels[n]}
           </Box>
         );
       })}

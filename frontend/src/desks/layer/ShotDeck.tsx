@@ -42,8 +42,6 @@ import { useKeyTools } from "../../deck/useKeyTools";
 import { useShotWave } from "./useShotWave";
 import { wordBlocks, wordDragged, wordsOf } from "./wordModel";
 
-const ROWS = 6; // layers in sight; the open one is always among them
-
 export function ShotDeck() {
   const { shot, curves, rig, selected, comparing } = useOpen("shot", "curves", "rig", "selected", "comparing");
   const desk = useLayerDesk();
@@ -65,7 +63,11 @@ export function ShotDeck() {
   const start = useMemo(() => (body?.timecode ? timecodeStart(body.timecode, body.rate) : null), [body]);
   const open = shot?.opened.layers.find((l) => l.id === shot.layer)?.body;
   const keyTools = useKeyTools(shown, open && !open.locked ? handOfLayer(open) : null, activeShot);
-  const layers = shot ? inSight(layersOf(shot, shot.role), shot.layer, desk.folded.layers ? 1 : ROWS) : [];
+  const own = shot ? layersOf(shot, shot.role) : [];
+  const layers = desk.folded.layers ? own.filter((l) => l.id === shot!.layer) : own;
+  const openRow = layers.findIndex((l) => l.id === shot?.layer);
+  const reveals =
+    openRow < 0 ? null : { track: "layers", from: openRow / layers.length, to: (openRow + 1) / layers.length };
 
   const found = list && snagsOf === activeShot()?.snagsOf ? list.snags : [];
   const tracks: Track[] = [rulerTrack];
@@ -174,19 +176,10 @@ export function ShotDeck() {
           shows={`${shot?.opened.shot.id} ${frames}`}
           onTheme={onTheme}
           handle={setDeck}
+          reveals={reveals}
           label="Deck of the shot"
         />
       </Flex>
     </Flex>
   );
-}
-
-/** At most so many layers about the open one. */
-function inSight<L extends { id: string }>(layers: L[], open: string | null, rows: number): L[] {
-  const at = Math.max(
-    layers.findIndex((l) => l.id === open),
-    0,
-  );
-  const first = Math.min(Math.max(at - rows + 1, 0), Math.max(layers.length - rows, 0));
-  return layers.slice(first, first + rows);
 }

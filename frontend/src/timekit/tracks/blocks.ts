@@ -1,6 +1,6 @@
 // Blocks in a lane, such as placed clips: moved by their middle, trimmed at their ends.
 import { frameToX, type TimeAxis } from "../timeAxis";
-import type { Gesture, Press, Stage, Track } from "../track";
+import type { Band, Gesture, Point, Press, Stage, Track } from "../track";
 
 /** from, to: frames, the end not included; fadeIn, fadeOut: frames; passes: frames at which a repeated stretch begins anew; note:
  * what stands behind the label, such as that something has changed. */
@@ -42,26 +42,33 @@ export function blockTrack(of: Blocks): Track {
     return of.blocks.map((b) => (b.key === drag?.key ? dragged(b, drag.hold, drag.by) : b));
   };
   const above = of.caption ? CAPTION : 0;
+  const lanes = Math.max(of.lanes, 1);
+  const tallOf = (band: Band) => (band.height - above - 2) / lanes;
+  const under = (stage: Stage, band: Band, at: Point) =>
+    blockAt(stage.axis, of.blocks, of.lanes, at.x, at.y - band.top - above, tallOf(band));
   return {
     id: of.id,
-    height: above + LANE * Math.max(of.lanes, 1) + 2,
-    draw: (stage, { top, height }) => {
+    height: above + LANE * lanes + 2,
+    grows: true,
+    draw: (stage, band) => {
+      const { top, height } = band;
+      const tall = tallOf(band);
       const { context: c, palette, width } = stage;
       c.globalAlpha = 1;
       c.fillStyle = palette.lane;
       c.fillRect(0, top, width, height - 1);
       c.fillStyle = of.active ? palette.accent : palette.dim;
       c.fillText(of.caption, 6, top + CAPTION / 2);
-      for (const block of shownOf()) drawBlock(stage, block, top + above + laneOf(block, of.lanes) * LANE);
+      for (const block of shownOf()) drawBlock(stage, block, top + above + laneOf(block, of.lanes) * tall, tall);
       c.globalAlpha = 1;
     },
-    press: (stage, { top }, at) => {
-      const block = blockAt(stage.axis, of.blocks, of.lanes, at.x, at.y - top - above);
+    press: (stage, band, at) => {
+      const block = under(stage, band, at);
       of.onPress(block?.key ?? null);
       return block ? holding(stage, of, block, at) : null;
     },
-    say: (stage, { top }, at) => {
-      const block = blockAt(stage.axis, of.blocks, of.lanes, at.x, at.y - top - above);
+    say: (stage, band, at) => {
+      const block = under(stage, band, at);
       return (
         block &&
         `${block.label}  ${Math.round(block.from)} to ${Math.round(block.to) - 1}${block.note && `  ${block.note}`}`
@@ -79,9 +86,16 @@ export const dragged = (block: Block, hold: Hold, by: number): Block => ({
   to: hold === "begin" ? block.to : block.to + by,
 });
 
-/** The block at a place, y from the top of the lanes; of those that overlap the later one. Pure. */
-export function blockAt(axis: TimeAxis, blocks: Block[], lanes: number, x: number, y: number): Block | null {
-  const row = Math.floor(y / LANE);
+/** The block at a place, y from the top of the lanes, each `tall` pixels; of those that overlap the later one. Pure. */
+export function blockAt(
+  axis: TimeAxis,
+  blocks: Block[],
+  lanes: number,
+  x: number,
+  y: number,
+  tall = LANE,
+): Block | null {
+  const row = Math.floor(y / tall);
   if (y < 0) return null;
   const under = blocks.filter(
     (b) => laneOf(b, lanes) === row && x >= frameToX(axis, b.from) - 2 && x <= frameToX(axis, b.to) + 2,
@@ -126,11 +140,11 @@ function holding(stage: Stage, of: Blocks, block: Block, begun: Press): Gesture 
   };
 }
 
-function drawBlock({ context: c, axis, palette, width }: Stage, block: Block, top: number) {
+function drawBlock({ context: c, axis, palette, width }: Stage, block: Block, top: number, tall: number) {
   const x = frameToX(axis, block.from);
   const wide = Math.max(4, frameToX(axis, block.to) - x);
   if (x > width || x + wide < 0) return;
-  const high = LANE - 3;
+  const high = tall - 3;
   c.setLineDash([]);
   c.globalAlpha = block.mute ? 0.06 : block.chosen ? 0.26 : 0.15;
   c.fillStyle = palette.paper;

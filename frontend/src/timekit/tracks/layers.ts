@@ -1,6 +1,6 @@
 // Layers as rows, the top one first: name, how much of it counts over time, and its spans with their leads.
 import { frameToX, xToFrame, type TimeAxis } from "../timeAxis";
-import type { Gesture, Press, Stage, Track } from "../track";
+import type { Band, Gesture, Press, Stage, Track } from "../track";
 
 export type LayerSpan = {
   key: string;
@@ -41,17 +41,24 @@ export const ROW = NAME + BAR + 1;
 const MOST = 1.5;
 
 export function layerTrack(of: Layers): Track {
-  const at = (y: number) => of.rows[Math.floor(y / ROW)] ?? null;
+  const rowOf = ({ height }: Band) => height / Math.max(of.rows.length, 1);
+  const at = (band: Band, y: number) => of.rows[Math.floor((y - band.top) / rowOf(band))] ?? null;
   return {
     id: "layers",
     height: of.rows.length * ROW,
-    draw: (stage, { top }) => {
+    grows: true,
+    draw: (stage, band) => {
       const drag = of.drag();
-      of.rows.forEach((row, i) => drawRow(stage, row, top + i * ROW, drag?.layer === row.key ? drag : null));
+      const tall = rowOf(band);
+      of.rows.forEach((row, i) => {
+        const top = band.top + i * tall;
+        const hidden = band.seen && (top + tall < band.seen.top || top > band.seen.bottom);
+        if (!hidden) drawRow(stage, row, { top, height: tall }, drag?.layer === row.key ? drag : null);
+      });
       stage.context.globalAlpha = 1;
     },
-    press: (stage, { top }, point) => {
-      const row = at(point.y - top);
+    press: (stage, band, point) => {
+      const row = at(band, point.y);
       if (!row) return null;
       const span = row.locked ? null : spanAt(stage.axis, row.spans, point.x);
       if (!span) {
@@ -61,8 +68,8 @@ export function layerTrack(of: Layers): Track {
       of.onPress(row.key, span.key);
       return holding(stage, of, row.key, span, point);
     },
-    say: (stage, { top }, { x, y }) => {
-      const row = at(y - top);
+    say: (stage, band, { x, y }) => {
+      const row = at(band, y);
       const span = row && spanAt(stage.axis, row.spans, x);
       if (!span) return null;
       const [first, last, leadIn, leadOut] = [span.first, span.last, span.leadIn, span.leadOut].map(Math.round);
@@ -120,13 +127,13 @@ function holding(stage: Stage, of: Layers, layer: string, span: LayerSpan, begun
   };
 }
 
-function drawRow(stage: Stage, row: LayerRow, top: number, drag: SpanDrag | null) {
+function drawRow(stage: Stage, row: LayerRow, { top, height }: Band, drag: SpanDrag | null) {
   const { context: c, axis, palette, width } = stage;
-  const bar = top + NAME;
+  const bar = { top: top + NAME, height: height - NAME - 1 };
   c.setLineDash([]);
   c.globalAlpha = 1;
   c.fillStyle = row.open ? palette.lane : palette.ground;
-  c.fillRect(0, top, width, ROW - 1);
+  c.fillRect(0, top, width, height - 1);
   c.fillStyle = row.open ? palette.accent : row.off ? palette.dim : palette.text;
   c.globalAlpha = row.off ? 0.6 : 1;
   const words = [row.name, row.letters, row.makers, row.off ? "off" : "", row.locked ? "locked" : ""].filter(Boolean);
@@ -139,10 +146,11 @@ function drawRow(stage: Stage, row: LayerRow, top: number, drag: SpanDrag | null
     const x = frameToX(axis, mark);
     if (x < -4 || x > width + 4) continue;
     c.beginPath();
-    c.moveTo(x, bar + 2);
-    c.lineTo(x + 3.5, bar + BAR / 2);
-    c.lineTo(x, bar + BAR - 2);
-    c.lineTo(x - 3.5, bar + BAR / 2);
+    const middle = bar.top + bar.height / 2;
+    c.moveTo(x, middle - 4);
+    c.lineTo(x + 3.5, middle);
+    c.lineTo(x, middle + 4);
+    c.lineTo(x - 3.5, middle);
     c.fill();
   }
   c.globalAlpha = row.off ? 0.2 : 0.55;
@@ -150,25 +158,26 @@ function drawRow(stage: Stage, row: LayerRow, top: number, drag: SpanDrag | null
   c.lineWidth = 1;
   c.beginPath();
   for (let x = 0; x <= width; x += 4) {
-    const y = bar + BAR - 1 - (row.weight(xToFrame(axis, x)) / MOST) * (BAR - 2);
+    const y = bar.top + bar.height - 1 - (row.weight(xToFrame(axis, x)) / MOST) * (bar.height - 2);
     if (x) c.lineTo(x, y);
     else c.moveTo(x, y);
   }
   c.stroke();
 }
 
-function drawSpan({ context: c, axis, palette, width }: Stage, span: LayerSpan, top: number) {
+function drawSpan({ context: c, axis, palette, width }: Stage, span: LayerSpan, bar: Band) {
   const [a, b, d, e] = [span.first - span.leadIn - 1, span.first, span.last, span.last + span.leadOut + 1].map((f) =>
     frameToX(axis, f),
   );
   if (a! > width || e! < 0) return;
-  const high = (BAR - 1) * Math.min(span.strength, 1);
+  const low = bar.top + bar.height - 1;
+  const high = (bar.height - 1) * Math.min(span.strength, 1);
   c.fillStyle = span.colour;
   c.beginPath();
-  c.moveTo(a!, top + BAR - 1);
-  c.lineTo(b!, top + BAR - 1 - high);
-  c.lineTo(Math.max(d!, b! + 2), top + BAR - 1 - high);
-  c.lineTo(Math.max(e!, b! + 3), top + BAR - 1);
+  c.moveTo(a!, low);
+  c.lineTo(b!, low - high);
+  c.lineTo(Math.max(d!, b! + 2), low - high);
+  c.lineTo(Math.max(e!, b! + 3), low);
   c.closePath();
   c.fill();
   if (!span.chosen) return;

@@ -1,6 +1,6 @@
 // The wave of a sound, where its offset puts it; where it may be moved, it is dragged.
 import { frameToX, xToFrame } from "../timeAxis";
-import type { Gesture, Press, Stage, Track } from "../track";
+import type { Band, Gesture, Press, Stage, Track } from "../track";
 
 /** Lowest and highest sample of each bucket; rate: buckets a second. */
 export type Peaks = { data: Float32Array; rate: number };
@@ -20,7 +20,8 @@ export function waveTrack({ peaks, offset, none = "no sound in this take", onMov
   return {
     id: "wave",
     height: HEIGHT,
-    draw: (stage, { top }) => draw(stage, peaks, offset(), top, none),
+    grows: true,
+    draw: (stage, band) => draw(stage, peaks, offset(), band, none),
     press: (stage, _, at) => (onMove && onDrop && peaks ? dragging(stage, at, offset(), onMove, onDrop) : null),
   };
 }
@@ -40,10 +41,10 @@ function draw(
   { context: c, axis, width, palette, rate }: Stage,
   peaks: Peaks | null,
   offset: number,
-  top: number,
+  { top, height }: Band,
   none: string,
 ) {
-  const middle = top + HEIGHT / 2;
+  const middle = top + height / 2;
   if (!peaks) {
     c.fillStyle = palette.dim;
     c.fillText(none, 8, middle);
@@ -65,9 +66,9 @@ function draw(
       high = Math.max(high, peaks.data[2 * i + 1]!);
     }
     if (first < buckets && bucketOf(x) > -1)
-      c.rect(x, middle - high * (HEIGHT / 2 - 2), 1, Math.max(1, (high - low) * (HEIGHT / 2 - 2)));
+      c.rect(x, middle - high * (height / 2 - 2), 1, Math.max(1, (high - low) * (height / 2 - 2)));
   }
   c.fill();
   c.fillStyle = palette.accent;
-  c.fillRect(Math.round(frameToX(axis, offset * rate)), top + 4, 2, HEIGHT - 8);
+  c.fillRect(Math.round(frameToX(axis, offset * rate)), top + 4, 2, height - 8);
 }
