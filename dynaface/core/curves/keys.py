@@ -88,31 +88,29 @@ def keys_of_table(table: Mapping[str, Sequence[Any]], where: str = "") -> Keys:
 
 def slopes(keys: Keys) -> Keys:
     """The keys with the slopes that their kinds ask for; free ones keep theirs."""
-    out = list(keys)
-    for i, key in enumerate(keys):
-        if key.kind == "free":
-            continue
-        left = _straight(keys[i - 1], key) if i else None
-        right = _straight(key, keys[i + 1]) if i + 1 < len(keys) else None
-        if key.kind == "linear":
-            out[i] = replace(key, before=left or 0.0, after=right or 0.0)
-        elif key.kind in ("flat", "stepped"):
-            out[i] = replace(key, before=0.0, after=0.0)
-        else:
-            through = _through(left, right)
-            out[i] = replace(key, before=through, after=through)
-    return tuple(out)
+    before, after = _slopes(key_table(keys))
+    return tuple(
+        key if key.kind == "free" else replace(key, before=float(b), after=float(a))
+        for key, b, a in zip(keys, before, after, strict=True)
+    )
 
 
-def _straight(a: Key, b: Key) -> float:
-    return (b.value - a.value) / (b.frame - a.frame)
-
-
-def _through(left: float | None, right: float | None) -> float:
-    """Harmonic mean of the slopes to both neighbours (Fritsch & Butland 1984); level at an extreme."""
-    if left is None or right is None:
-        return 0.0
-    return 2 * left * right / (left + right) if left * right > 0 else 0.0
+def _slopes(table: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Slopes before and after each key (keys,) of a table (keys, 7). A smooth key has the harmonic mean of the slopes to both
+    neighbours (Fritsch & Butland 1984); it is level at an extreme and at either end.
+    """
+    kind = table[:, 6]
+    straight = np.diff(table[:, 1]) / np.diff(table[:, 0])
+    left, right = np.concatenate([[0.0], straight]), np.concatenate([straight, [0.0]])
+    rises = left * right > 0
+    through = np.divide(2 * left * right, left + right, out=np.zeros(len(table)), where=rises)
+    out = []
+    for own, neighbour in ((table[:, 2], left), (table[:, 3], right)):
+        level = np.where(
+            kind == KINDS.index("smooth"), through, np.where(kind == KINDS.index("linear"), neighbour, 0.0)
+        )
+        out.append(np.where(kind == KINDS.index("free"), own, level))
+    return out[0], out[1]
 
 
 def evaluate_keys(keys: Keys, frames: int, first: int = 0) -> Floats:
@@ -124,37 +122,35 @@ def keys_at(keys: Keys, at: NDArray[np.float64]) -> NDArray[np.float64]:
     """(n,) values of the curve at frames (n,), whole or between two."""
     if not keys:
         return np.zeros(len(at))
-    keys = slopes(keys)
-    times = np.array([k.frame for k in keys])
-    out = np.empty(len(at))
-    span = np.searchsorted(times, at, side="right") - 1
-    out[span < 0] = keys[0].value
-    out[span >= len(keys) - 1] = keys[-1].value
-    inside = (span >= 0) & (span < len(keys) - 1)
-    if inside.any():
-        out[inside] = _pieces(keys, times, span[inside], at[inside])
+    table = key_table(keys)
+    times = table[:, 0]
+    if len(keys) == 1:
+        return np.full(len(at), keys[0].value)
+    span = np.clip(np.searchsorted(times, at, side="right") - 1, 0, len(keys) - 2)
+    out = _pieces(table, span, at)
+    out[at < times[0]] = keys[0].value
+    out[at >= times[-1]] = keys[-1].value
     return out
 
 
-def _pieces(keys: Keys, times: NDArray[np.float64], span: NDArray[np.intp], at: NDArray[np.float64]
-            ) -> NDArray[np.float64]:  # fmt: skip
-    value = np.array([k.value for k in keys])
-    after, before = np.array([k.after for k in keys]), np.array([k.before for k in keys])
-    weight_after, weight_before = np.array([k.weight_after for k in keys]), np.array([k.weight_before for k in keys])
-    stepped = np.array([k.kind == "stepped" for k in keys])
-    length = times[span + 1] - times[span]
-    u = (at - times[span]) / length
-    # Control points of the Bezier piece; weighted pieces bend time as well as value.
-    c1, c2 = weight_after[span], 1 - weight_before[span + 1]
-    p1 = value[span] + after[span] * c1 * length
-    p2 = value[span + 1] - before[span + 1] * (1 - c2) * length
+def _pieces(table: NDArray[np.float64], span: NDArray[np.intp], at: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Values at frames (n,), each in the piece behind the key of number span (n,)."""
+    times, value = table[:, 0], table[:, 1]
+    before, after = _slopes(table)
+    length = np.diff(times)
+    # Control points of each Bezier piece; weighted pieces bend time as well as value.
+    c1, c2 = table[:-1, 5], 1 - table[1:, 4]
+    p0, p3 = value[:-1], value[1:]
+    p1, p2 = p0 + after[:-1] * c1 * length, p3 - before[1:] * (1 - c2) * length
+    s = (at - times[span]) / length[span]
     weighted = (np.abs(c1 - WEIGHT) > 1e-9) | (np.abs(c2 - 1 + WEIGHT) > 1e-9)
-    s = u.copy()
     if weighted.any():
-        s[weighted] = _parameter(u[weighted], c1[weighted], c2[weighted])
-    r = 1 - s
-    out = r**3 * value[span] + 3 * r * r * s * p1 + 3 * r * s * s * p2 + s**3 * value[span + 1]
-    return np.asarray(np.where(stepped[span], value[span], out))
+        bent = weighted[span]
+        s[bent] = _parameter(s[bent], c1[span[bent]], c2[span[bent]])
+    stepped = table[:-1, 6] == KINDS.index("stepped")
+    # As a polynomial of the time in the piece: a stepped piece has its first value alone.
+    a1, a2, a3 = (np.where(stepped, 0.0, a) for a in (3 * (p1 - p0), 3 * (p0 - 2 * p1 + p2), p3 - p0 + 3 * (p1 - p2)))
+    return np.asarray(((a3[span] * s + a2[span]) * s + a1[span]) * s + p0[span])
 
 
 def _parameter(u: NDArray[np.float64], c1: NDArray[np.float64], c2: NDArray[np.float64]) -> NDArray[np.float64]:

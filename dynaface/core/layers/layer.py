@@ -119,8 +119,9 @@ def weaken_capture(channels: Channels, weights: Mapping[str, Weight]) -> Channel
 def _said(layer: Layer, named: Sequence[str], frames: int, first: int) -> tuple[Floats, Amounts]:
     """(frames, channels) from frame `first` on what keys and spans say, and how far they stand in for what is beneath, 0..1, in a layer that replaces."""
     rest = REST[layer.kind]
-    value = np.full((frames, len(named)), rest, np.float32)
-    cover = np.zeros((frames, len(named)))
+    # Channel by channel in memory: each is worked out as a whole.
+    value = np.full((len(named), frames), rest, np.float32).T
+    cover = np.zeros((len(named), frames)).T
     for column, name in enumerate(named):
         if name in layer.keys:
             value[:, column], cover[:, column] = evaluate_keys(layer.keys[name], frames, first), 1.0
