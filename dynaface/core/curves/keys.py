@@ -55,11 +55,39 @@ def key_table(keys: Keys) -> NDArray[np.float64]:
     return np.array(rows, np.float64).reshape(-1, 7)
 
 
-def parse_keys(rows: Any, where: str = "") -> Keys:
-    """Keys from plain data, in order of frame; raises InputError with the key that is wrong."""
+def parse_keys(rows: Any, where: str = "", ids: Sequence[str] = ()) -> Keys:
+    """Keys from plain data, in order of frame; ids: of each, where they are stored under some. Raises InputError with the key that is wrong."""
     if not isinstance(rows, Sequence) or isinstance(rows, str) or len(rows) > MAX_KEYS:
         raise InputError(f"keys must be a list of at most {MAX_KEYS}", where=where)
-    out: list[Key] = []
+    if not _sound(rows):
+        _refuse(rows, where)
+    names = ids or [""] * len(rows)
+    return tuple(
+        Key(float(r[0]), float(r[1]), float(r[2]), float(r[3]), r[4], *(map(float, r[5:] or (WEIGHT, WEIGHT))), id=name)
+        for r, name in zip(rows, names, strict=True)
+    )
+
+
+def _sound(rows: Sequence[Any]) -> bool:
+    """Whether all rows can be keys: a layer has thousands, and nearly always they can."""
+    if (
+        {type(r) for r in rows} - {list, tuple}
+        or {len(r) for r in rows} - {5, 7}
+        or {str(r[4]) for r in rows} - set(KINDS)
+    ):
+        return False
+    numbers = [v for r in rows for v in (*r[:4], *r[5:])]
+    if {type(v) for v in numbers} - {int, float} or any(type(r[4]) is not str for r in rows):
+        return False
+    table = np.array([r[:4] for r in rows], np.float64).reshape(-1, 4)
+    weights = np.array([v for r in rows for v in r[5:]], np.float64)
+    within = (np.abs(table) < 1e12).all() and (np.abs(table[:, 0]) <= 1e8).all() and (np.abs(table[:, 1]) <= 1e4).all()
+    return bool(within and (np.diff(table[:, 0]) > 0).all() and ((weights >= 0.05) & (weights <= 1)).all())
+
+
+def _refuse(rows: Sequence[Any], where: str) -> None:
+    """Raises InputError for the first row that can be no key."""
+    last: float | None = None
     for number, row in enumerate(rows, 1):
         place = f"{where}, key {number}" if where else f"key {number}"
         if not isinstance(row, Sequence) or isinstance(row, str) or len(row) not in (5, 7):
@@ -69,21 +97,17 @@ def parse_keys(rows: Any, where: str = "") -> Keys:
             raise InputError(f"a key has {row!r}; all but the kind must be numbers", where=place)
         if row[4] not in KINDS:
             raise InputError(f"a key's kind is {row[4]!r}; it must be one of {', '.join(KINDS)}", where=place)
-        if out and row[0] <= out[-1].frame:
-            raise InputError(f"a key at frame {row[0]} follows one at {out[-1].frame}", where=place)
+        if last is not None and row[0] <= last:
+            raise InputError(f"a key at frame {row[0]} follows one at {last}", where=place)
         if abs(row[0]) > 1e8 or abs(row[1]) > 1e4 or any(not 0.05 <= r <= 1 for r in row[5:]):
             raise InputError(f"a key has {row!r}, which is beyond any limit", where=place)
-        frame, value, before, after = map(float, row[:4])
-        weight_before, weight_after = map(float, row[5:] or (WEIGHT, WEIGHT))
-        out.append(Key(frame, value, before, after, row[4], weight_before, weight_after))
-    return tuple(out)
+        last = float(row[0])
 
 
 def keys_of_table(table: Mapping[str, Sequence[Any]], where: str = "") -> Keys:
     """Keys of a table by id, each row as parse_keys takes it, under their ids and in order of frame; raises InputError."""
     rows = sorted(table.items(), key=lambda item: item[1][0])
-    found = parse_keys([row for _, row in rows], where)
-    return tuple(replace(key, id=name) for key, (name, _) in zip(found, rows, strict=True))
+    return parse_keys([row for _, row in rows], where, [name for name, _ in rows])
 
 
 def slopes(keys: Keys) -> Keys:

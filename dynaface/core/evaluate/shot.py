@@ -67,17 +67,13 @@ def _weight(weight: Weight) -> tuple[object, ...]:
 def lanes(placed: Sequence[tuple[Placement, Node[Channels]]], rate: Fraction, frames: int,
           timecode: Timecode | None = None) -> Node[Channels]:  # fmt: skip
     """Placements with their takes, laid at the shot's frames."""
-    said = [(p, _weight(p.weight), node.key) for p, node in placed]
-    plain = [(*(getattr(p, f) for f in FIELDS), w, k) for p, w, k in said]
+    plain = [(p.key, node.key) for p, node in placed]
     takes = tuple(node for _, node in placed)
     return Node(
         content_key("lanes", plain, rate, frames, timecode),
         lambda *given: lay([(p, c) for (p, _), c in zip(placed, given, strict=True)], rate, frames, timecode),
         takes,
     )
-
-
-FIELDS = ("start", "first", "last", "speed", "repeats", "seam", "fade_in", "fade_out", "lane", "mute")
 
 
 def on_layer(beneath: Node[Channels], layer: Layer, around: Node[Around] = NOBODY) -> Node[Channels]:

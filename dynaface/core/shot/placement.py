@@ -2,16 +2,20 @@
 
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
 from dynaface.core import checks
+from dynaface.core.curves.keys import key_table
 from dynaface.core.errors import InputError
+from dynaface.core.identity import content_key
 from dynaface.core.layers.weight import Amounts, Weight
 
 SLOWEST, QUICKEST = Fraction(1, 4), Fraction(4)
 MOST_REPEATS, MOST_FADE = 100, 60
+TIMES = ("start", "first", "last", "speed", "repeats", "seam", "fade_in", "fade_out")
 NEAR = 1e-6  # of a frame: rounding of fractions, not a place between two frames
 
 
@@ -42,6 +46,12 @@ class Placement:
             raise InputError(f"repeats is {float(self.repeats):g}; it must be above 0 and at most {MOST_REPEATS}")
         for name in ("seam", "fade_in", "fade_out"):
             checks.within(name.replace("_", " "), float(getattr(self, name)), 0, MOST_FADE)
+
+    @cached_property
+    def key(self) -> str:
+        """Equal for equal placements; worked out once, as a shot asks for many of them at each drag."""
+        times = (getattr(self, name) for name in TIMES)
+        return content_key(*times, self.lane, self.mute, self.weight.value, key_table(self.weight.keys))
 
     @property
     def seconds(self) -> Fraction:

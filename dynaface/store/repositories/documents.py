@@ -4,22 +4,32 @@ from collections.abc import Sequence
 from typing import Any, TypeVar, cast
 from uuid import uuid4
 
-from sqlalchemy import Column, Connection, Row, select, update
+from sqlalchemy import Column, Connection, Label, literal_column, select, update
 from sqlalchemy.dialects.postgresql import insert
 
 from dynaface.core.documents.model.record import Body
 from dynaface.core.records.records import Document, HistoryEntry
-from dynaface.store.repositories.held_bodies import body_of
+from dynaface.store.repositories.held_bodies import held_body, hold_body
 from dynaface.store.tables.documents import documents, history
 from dynaface.store.tables.people import people
 
 B = TypeVar("B", bound=Body)
 
 
-def _document(row: Row[Any]) -> Document[Body]:
-    return Document(
-        row.id, row.production, row.kind, row.key, row.version, body_of(row.id, row.kind, row.body), row.created
-    )
+# Which write a row is of: a body that is held is not sent again.
+_WRITTEN: Label[str] = literal_column("documents.ctid::text || ' ' || documents.xmin::text").label("written")
+_HEAD = (
+    documents.c.id,
+    documents.c.production,
+    documents.c.kind,
+    documents.c.key,
+    documents.c.version,
+    documents.c.created,
+)
+
+
+def _document(row: Any, body: Body) -> Document[Body]:
+    return Document(row.id, row.production, row.kind, row.key, row.version, body, row.created)
 
 
 class Documents:
@@ -48,26 +58,45 @@ class Documents:
 
     def get(self, document: str, lock: bool = False) -> Document[Body] | None:
         """The document, locked until the unit of work ends where asked."""
-        query = select(documents).where(documents.c.id == document)
-        row = self._db.execute(query.with_for_update() if lock else query).first()
-        return _document(row) if row else None
+        query = select(*_HEAD, _WRITTEN).where(documents.c.id == document)
+        found = self._read(query.with_for_update() if lock else query)
+        return found[0] if found else None
+
+    def _read(self, query: Any) -> list[Document[Body]]:
+        """The documents of a query for rows; bodies that are not held are read with the rows as they are by then."""
+        rows = list(self._db.execute(query))
+        held = {row.id: held_body(row.id, row.kind, row.written) for row in rows}
+        missing = [identity for identity, body in held.items() if body is None]
+        fresh = {}
+        if missing:
+            whole = select(*_HEAD, _WRITTEN, documents.c.body).where(documents.c.id.in_(missing))
+            fresh = {row.id: row for row in self._db.execute(whole)}
+        out = []
+        for row in rows:
+            body = held[row.id]
+            if body is not None:
+                out.append(_document(row, body))
+            elif row.id in fresh:
+                now = fresh[row.id]
+                out.append(_document(now, hold_body(now.id, now.kind, now.written, now.body)))
+        return out
 
     def by_key(self, production: str, kind: type[B], key: str) -> Document[B] | None:
         """The document of a kind with this key."""
         where = (documents.c.production == production, documents.c.kind == kind.kind, documents.c.key == key)
-        row = self._db.execute(select(documents).where(*where)).first()
-        return cast(Document[B], _document(row)) if row else None
+        found = self._read(select(*_HEAD, _WRITTEN).where(*where))
+        return cast(Document[B], found[0]) if found else None
 
     def many(self, wanted: Sequence[str]) -> list[Document[Body]]:
         """Those of these documents that there are."""
-        return [_document(r) for r in self._db.execute(select(documents).where(documents.c.id.in_(wanted)))]
+        return self._read(select(*_HEAD, _WRITTEN).where(documents.c.id.in_(wanted)))
 
     def of_kind(self, production: str, kind: type[B], **fields: str) -> list[Document[B]]:
         """All documents of a kind, oldest first; fields: texts of the body that they have."""
         where = [documents.c.production == production, documents.c.kind == kind.kind]
         where += [documents.c.body[name].astext == value for name, value in fields.items()]
-        query = select(documents).where(*where).order_by(documents.c.created, documents.c.id)
-        return [cast(Document[B], _document(r)) for r in self._db.execute(query)]
+        query = select(*_HEAD, _WRITTEN).where(*where).order_by(documents.c.created, documents.c.id)
+        return cast(list[Document[B]], self._read(query))
 
     def places(self, wanted: Sequence[str], lock: bool = False) -> dict[str, tuple[str, str]]:
         """id -> (production, kind) of those documents that there are, locked until the unit of work ends where asked."""

@@ -1,4 +1,8 @@
-"""Bodies of documents that were read lately: what is stored is checked once, not each time that it is read."""
+"""Bodies of documents that were read lately: what is stored is read and checked once, not each time that somebody asks.
+
+A row is known by its place and by the transaction that wrote it (ctid and xmin of PostgreSQL), which change with every write, be it with a
+new version or without; so nothing that was changed past the application is overlooked.
+"""
 
 from collections import OrderedDict
 from collections.abc import Mapping
@@ -10,22 +14,26 @@ from dynaface.core.documents.model.record import Body
 
 MOST = 500  # bodies; a large one of a few thousand keys is about a megabyte
 
-_held: OrderedDict[str, tuple[Mapping[str, Any], Body]] = OrderedDict()
+_held: OrderedDict[str, tuple[str, Body]] = OrderedDict()
 _lock = Lock()
 
 
-def body_of(document: str, kind: str, plain: Mapping[str, Any]) -> Body:
-    """The body of a document as it is stored now; bodies are frozen, so that several may hold the same one. Raises InputError."""
+def held_body(document: str, kind: str, written: str) -> Body | None:
+    """The body of a document as this row has it, if it is held; bodies are frozen, so that several may hold the same one."""
     with _lock:
         found = _held.get(document)
-        if found is not None:
-            _held.move_to_end(document)
-    # What is stored is compared, not its version: nothing that changed without one is overlooked.
-    if found is not None and found[1].kind == kind and found[0] == plain:
+        if found is None or found[0] != written or found[1].kind != kind:
+            return None
+        _held.move_to_end(document)
         return found[1]
+
+
+def hold_body(document: str, kind: str, written: str, plain: Mapping[str, Any]) -> Body:
+    """The body of a document read from its row, which is held from now on. Raises InputError."""
     body = read_body(kind, plain)
     with _lock:
-        _held[document] = (plain, body)
+        _held[document] = (written, body)
+        _held.move_to_end(document)
         while len(_held) > MOST:
             _held.popitem(last=False)
     return body
