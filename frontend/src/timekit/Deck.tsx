@@ -8,6 +8,7 @@ import { drawGround, drawPlayhead, drawRange, drawTracks } from "./ground";
 import { deckPalette } from "./palette";
 import { fitted, panned, xToFrame, zoomed, type TimeAxis, type TimecodeStart, type Unit } from "./timeAxis";
 import { arranged, gripAt, pulled, scrolledTo, trackAt, type Grip, type Layout, type Sizes } from "./layout";
+import { Sheet } from "./sheet";
 import { keepSizes, keptSizes } from "./sizes";
 import type { Gesture, Press, Span, Stage, Track } from "./track";
 
@@ -56,7 +57,13 @@ export function Deck({ tracks, timeline, unit, start, shows, onTheme, onSeen, ha
   const sizes = useRef<Sizes | null>(null);
   const scroll = useRef(0);
   const [hover, setHover] = useState<{ left: number; top: number; text: string } | null>(null);
-  const redraw = () => drawing.current.invalidate();
+  const sheet = useRef(new Sheet());
+  /** Whether only the playhead moved since the last drawing. */
+  const moved = useRef(false);
+  const redraw = () => {
+    sheet.current.spoil();
+    drawing.current.invalidate();
+  };
   const sizesNow = (): Sizes => (sizes.current ??= keptSizes(label));
   const layoutOf = (height: number): Layout => {
     const made = arranged(tracks, height, sizesNow(), scroll.current);
@@ -102,16 +109,25 @@ export function Deck({ tracks, timeline, unit, start, shows, onTheme, onSeen, ha
       const stage = stageOf();
       if (!stage) return;
       onSeen?.(stage.axis.from, stage.axis.to);
-      const layout = layoutOf(stage.height);
-      const top = layout.lanes.top;
-      drawGround(stage, top);
-      drawTracks(stage, tracks, layout);
-      drawRange(stage, top);
+      if (!sheet.current.lay(canvas.current!, stage.context)) {
+        const layout = layoutOf(stage.height);
+        const top = layout.lanes.top;
+        drawGround(stage, top);
+        drawTracks(stage, tracks, layout);
+        drawRange(stage, top);
+        if (moved.current) sheet.current.keep(canvas.current!);
+      }
+      moved.current = false;
       drawPlayhead(stage);
     };
+    sheet.current.spoil();
     const painter = addPainter(now);
+    const move = () => {
+      moved.current = true;
+      painter.invalidate();
+    };
     drawing.current = { invalidate: painter.invalidate, now };
-    const off = [timeline.onMove(redraw), timeline.onChange(redraw), onTheme(redraw)];
+    const off = [timeline.onMove(move), timeline.onChange(redraw), onTheme(redraw)];
     return () => {
       off.forEach((f) => f());
       painter.remove();
@@ -130,6 +146,7 @@ export function Deck({ tracks, timeline, unit, start, shows, onTheme, onSeen, ha
       const box = element.parentElement!.getBoundingClientRect();
       element.width = Math.round(box.width * ratio);
       element.height = Math.round(box.height * ratio);
+      sheet.current.spoil();
       drawing.current.now(); // a new size is an empty canvas: nobody is to see it
     };
     const watcher = new ResizeObserver(resize);

@@ -88,6 +88,7 @@ const row = (key: string, more: Partial<LayerRow> = {}): LayerRow => ({
   marks: [],
   makers: "",
   weight: () => 1,
+  steady: true,
   ...more,
 });
 

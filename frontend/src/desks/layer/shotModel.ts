@@ -147,8 +147,9 @@ export function rowsOf(
       colour: colourOf(regionOf[Object.keys(s.offset)[0] ?? ""] ?? "lips", light),
       chosen: key === span,
     })),
-    marks: [...new Set(Object.values(body.keys).flatMap((table) => Object.values(table).map((row) => row[0])))],
-    weight: (frame: number) => weightAt(body.weight, frame),
+    marks: marksOf(body.keys),
+    weight: weightOverTime(body.weight),
+    steady: !Object.keys(body.weight.keys).length,
   }));
 }
 
@@ -179,17 +180,33 @@ export const lettersOf = (regions: Record<string, boolean>): string =>
     .map((r) => r.letter)
     .join("");
 
-/** A weight at a frame, straight between its keys: those that this page sets are linear ones. */
-export function weightAt(weight: Weight, frame: number): number {
-  const rows = Object.values(weight.keys).sort((a, b) => a[0] - b[0]);
-  if (!rows.length) return weight.value;
-  const after = rows.findIndex((r) => r[0] > frame);
-  if (after === 0) return rows[0]![1];
-  if (after < 0) return rows[rows.length - 1]![1];
-  const [a, b] = [rows[after - 1]!, rows[after]!];
-  if (a[4] === "stepped") return a[1];
-  return a[1] + ((b[1] - a[1]) * (frame - a[0])) / (b[0] - a[0]);
+const marked = new WeakMap<object, number[]>();
+
+/** Frames at which a layer has keys, in order; worked out once for a state of it. */
+function marksOf(keys: LayerDoc["body"]["keys"]): number[] {
+  let marks = marked.get(keys);
+  if (!marks) {
+    const frames = Object.values(keys).flatMap((table) => Object.values(table).map((row) => row[0]));
+    marked.set(keys, (marks = [...new Set(frames)].sort((a, b) => a - b)));
+  }
+  return marks;
 }
+
+/** A weight by frame, straight between its keys: those that this page sets are linear ones. */
+export function weightOverTime(weight: Weight): (frame: number) => number {
+  const rows = Object.values(weight.keys).sort((a, b) => a[0] - b[0]);
+  return (frame) => {
+    if (!rows.length) return weight.value;
+    const after = rows.findIndex((r) => r[0] > frame);
+    if (after === 0) return rows[0]![1];
+    if (after < 0) return rows[rows.length - 1]![1];
+    const [a, b] = [rows[after - 1]!, rows[after]!];
+    if (a[4] === "stepped") return a[1];
+    return a[1] + ((b[1] - a[1]) * (frame - a[0])) / (b[0] - a[0]);
+  };
+}
+
+export const weightAt = (weight: Weight, frame: number): number => weightOverTime(weight)(frame);
 
 /** Changes that give a weight a value: at a frame where it holds keys, else everywhere. */
 export function weightSet(path: string, weight: Weight, frame: number, value: number): Change[] {

@@ -88,7 +88,7 @@ function drawCurves(view: CurveView, comparing: boolean) {
     c.strokeStyle = curve.colour;
     c.globalAlpha = 1;
     c.lineWidth = 1.6;
-    c.setLineDash(curve.dashed ? [6, 3] : []);
+    c.setLineDash(curve.dashed && dashes(view) ? [6, 3] : []);
     c.beginPath();
     trace(c, view.axis, curve.tidied, toY);
     c.stroke();
@@ -142,6 +142,9 @@ function drawMany(view: CurveView) {
   c.globalAlpha = 1;
 }
 
+/** Whether dashes can be told apart: with many frames a pixel a curve goes up and down more than along, and dashing it takes long. */
+const dashes = ({ axis }: CurveView) => (axis.to - axis.from) / axis.width < 6;
+
 /** "#RRGGBB" as 0xBBGGRR. */
 const packed = (colour: string) => {
   const value = parseInt(colour.slice(1), 16);
@@ -179,6 +182,9 @@ function drawBand(view: CurveView, curve: Curve, toY: (v: number) => number) {
   }
   if (open) close();
   c.fill();
+  c.globalAlpha = 1;
+  // With many frames a pixel the band alone says what differs.
+  if (!dashes(view)) return;
   c.globalAlpha = 0.55;
   c.strokeStyle = curve.colour;
   c.lineWidth = 1;

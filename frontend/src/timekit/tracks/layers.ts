@@ -12,7 +12,7 @@ export type LayerSpan = {
   colour: string;
   chosen: boolean;
 };
-/** marks: frames with keys; weight: of the layer at a frame, 0..1.5; off: it does not count. */
+/** marks: frames with keys, in order; weight: of the layer at a frame, 0..1.5; off: it does not count. */
 export type LayerRow = {
   key: string;
   name: string;
@@ -24,6 +24,8 @@ export type LayerRow = {
   marks: number[];
   makers: string;
   weight: (frame: number) => number;
+  /** Whether the weight is the same everywhere. */
+  steady: boolean;
 };
 export type Edge = "move" | "first" | "last" | "leadIn" | "leadOut";
 export type SpanDrag = { layer: string; key: string; edge: Edge; by: number };
@@ -39,6 +41,7 @@ const NAME = 12;
 const BAR = 12;
 export const ROW = NAME + BAR + 1;
 const MOST = 1.5;
+const CLOSE = 2.5; // pixels: marks nearer than that to the one before are one mark
 
 export function layerTrack(of: Layers): Track {
   const rowOf = ({ height }: Band) => height / Math.max(of.rows.length, 1);
@@ -142,22 +145,25 @@ function drawRow(stage: Stage, row: LayerRow, { top, height }: Band, drag: SpanD
   for (const span of row.spans)
     drawSpan(stage, drag?.key === span.key ? spanDragged(span, drag.edge, drag.by) : span, bar);
   c.fillStyle = palette.paper;
+  c.beginPath();
+  const middle = bar.top + bar.height / 2;
+  let drawn = -Infinity;
   for (const mark of row.marks) {
     const x = frameToX(axis, mark);
-    if (x < -4 || x > width + 4) continue;
-    c.beginPath();
-    const middle = bar.top + bar.height / 2;
+    if (x < -4 || x > width + 4 || Math.abs(x - drawn) < CLOSE) continue;
+    drawn = x;
     c.moveTo(x, middle - 4);
     c.lineTo(x + 3.5, middle);
     c.lineTo(x, middle + 4);
     c.lineTo(x - 3.5, middle);
-    c.fill();
   }
+  c.fill();
   c.globalAlpha = row.off ? 0.2 : 0.55;
   c.strokeStyle = palette.text;
   c.lineWidth = 1;
   c.beginPath();
-  for (let x = 0; x <= width; x += 4) {
+  const step = row.steady ? width : 4;
+  for (let x = 0; x <= width; x += step) {
     const y = bar.top + bar.height - 1 - (row.weight(xToFrame(axis, x)) / MOST) * (bar.height - 2);
     if (x) c.lineTo(x, y);
     else c.moveTo(x, y);
