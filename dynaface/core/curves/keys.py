@@ -62,10 +62,12 @@ def parse_keys(rows: Any, where: str = "", ids: Sequence[str] = ()) -> Keys:
     if not _sound(rows):
         _refuse(rows, where)
     names = ids or [""] * len(rows)
-    return tuple(
-        Key(float(r[0]), float(r[1]), float(r[2]), float(r[3]), r[4], *(map(float, r[5:] or (WEIGHT, WEIGHT))), id=name)
-        for r, name in zip(rows, names, strict=True)
-    )
+    return tuple(_key(row, name) for row, name in zip(rows, names, strict=True))
+
+
+def _key(row: Sequence[Any], name: str) -> Key:
+    before, after = row[5:] or (WEIGHT, WEIGHT)
+    return Key(float(row[0]), float(row[1]), float(row[2]), float(row[3]), row[4], float(before), float(after), name)
 
 
 def _sound(rows: Sequence[Any]) -> bool:
