@@ -262,3 +262,26 @@ def test_dots_are_picked_and_solved(tmp_path):
         "dots", tmp_path / "mount.mp4", "--pick", "chin", "--out", tmp_path / "x.json", ok=False
     )
     assert "elbow" in run("dots", tmp_path / "mount.mp4", "--pick", "elbow=1,2", "--out", tmp_path / "x.json", ok=False)
+
+
+def test_recordings_of_a_moment_are_lined_up(tmp_path):
+    out = tmp_path / "lineup.json"
+    said = run("line-up", DEMO / "mara_lamp.csv", DEMO / "mara_lamp.wav", "--by", "lips", "--out", out)
+    first, second = json.loads(out.read_text())["sources"]
+    assert first == {
+        "file": "mara_lamp.csv",
+        "start": 0.0,
+        "how": "first",
+        "confidence": 1.0,
+        "drift": 0.0,
+        "against": "",
+    }
+    assert (second["file"], second["how"], second["against"]) == ("mara_lamp.wav", "lips", "mara_lamp.csv")
+    assert abs(second["start"]) < 0.75
+    assert "by lips" in said
+    refused = run("line-up", DEMO / "mara_lamp.csv", DEMO / "mara_lamp.wav", "--by", "clap", "--out", out, ok=False)
+    assert "nothing lines these recordings up" in refused
+    assert "cannot be lined up" in run("line-up", "--out", out, DEMO / "mara_lamp.csv", ok=False)
+    assert "odile.glb" in run(
+        "line-up", DEMO / "mara_lamp.csv", ASSETS / "characters/odile.glb", "--out", out, ok=False
+    )

@@ -23,6 +23,7 @@ EPILOG = """examples:
   dynaface solve clip.mp4 --card card.json --out curves.csv
   dynaface blink clean.csv --at dart,turn --replace --out layer.json
   dynaface shot shot.json --out curves.csv
+  dynaface line-up face.csv body.bvh room.wav --out lineup.json
   dynaface character odile.glb
   dynaface deliver clean.csv --character odile.glb --body walk.bvh --head-weight 1 --sound voice.wav --out shot.glb
 
@@ -47,7 +48,7 @@ def main(arguments: Sequence[str] | None = None) -> None:
 def _needed(given: Sequence[str]) -> Iterable[Command]:
     """The command that is typed, alone, so that only what it needs is loaded; all of them where none is."""
     word = given[0] if given else ""
-    module = f"{word}_" if keyword.iskeyword(word) else word
+    module = f"{word}_" if keyword.iskeyword(word) else word.replace("-", "_")
     if module.isidentifier() and not module.startswith("_") and Path(commands.__path__[0], f"{module}.py").is_file():
         command: Command = importlib.import_module(f"{commands.__name__}.{module}").COMMAND
         return (command,)

@@ -1,3 +1,4 @@
+import re
 from fractions import Fraction
 
 import numpy as np
@@ -56,6 +57,33 @@ def test_labels_come_back(frame, rate):
     frame %= 24 * 3600 * rate
     label = str(Timecode(frame, Fraction(rate)))
     assert parse_timecode(label, Fraction(rate)).frames == frame
+
+
+COUNTED = ("23.976", "24", "25", "29.97", "30", "47.95", "48", "50", "59.94", "60", "100", "119.88", "120", "240")
+
+
+@pytest.mark.parametrize("rate", COUNTED)
+@pytest.mark.parametrize("drop", [False, True])
+def test_labels_of_a_whole_day_agree_with_the_reference(rate, drop):
+    fps = parse_rate(rate)
+    assert abs(float(fps) - float(rate)) < 0.003
+    if drop and rate not in ("29.97", "59.94"):
+        return
+    base = round(float(rate))
+    minutes = np.arange(24 * 60 - 1)[:, None] * base * 60
+    # About each minute, where labels are left out, and at moments that no round number meets.
+    frames = np.unique(np.concatenate([(minutes + [0, 1, base - 1]).ravel(), np.arange(0, minutes.max(), 99_991)]))
+    frames = frames[frames < (24 * 3600 * base * (0.999 if drop else 1))]
+    for frame in frames.tolist():
+        ours = str(Timecode(frame, fps, drop=drop))
+        reference = Reference(rate if drop else str(base), frames=frame + 1)
+        assert [int(n) for n in re.split("[:;]", ours)] == [
+            reference.hrs,
+            reference.mins,
+            reference.secs,
+            reference.frs,
+        ]
+        assert parse_timecode(ours, fps).frames == frame
 
 
 def test_one_moment_in_two_rates():
