@@ -219,3 +219,10 @@ def test_a_shot_keeps_its_touch_ups(mara, shot, layer):
     assert [n.body.character for n in open_shot(mara, shot.id).layers if n.id == layer.id] == [
         shot.body.roles[shot.body.ordered[0]].character
     ]
+
+
+def test_a_shot_says_whom_a_layer_waits_for(mara, production, shot, layer, odile):
+    brindle = brought_in(mara, production, "Brindle")
+    role = shot.body.ordered[0]
+    edit_document(mara, shot.id, shot.version, "swap", [put(f"roles/{role}/character", brindle.id)])
+    assert {c.body.name for c in open_shot(mara, shot.id).characters} == {"Odile", "Brindle"}

@@ -17,7 +17,7 @@ from dynaface.services.work import Work
 
 @dataclass(frozen=True)
 class OpenedShot:
-    """A shot with its layers, its clips, and the characters and stored cast sheets of its roles, the words of their sounds,
+    """A shot with its layers, its clips, the characters of its roles and touch-up layers, stored cast sheets, the words of its sounds,
     and the production's blink profiles, where it has copies.
     """
 
@@ -35,7 +35,7 @@ def open_shot(work: Work, shot: str) -> OpenedShot:
     with work.store.snapshot() as unit:
         found = read_shot(work, unit, shot)
         roles = found.shot.body.roles.values()
-        wanted = {r.character for r in roles if r.character}
+        wanted = {r.character for r in roles if r.character} | {n.body.character for n in found.layers}
         characters = [c for c in unit.documents.of_kind(found.shot.production, CharacterBody) if c.id in wanted]
         casts = [
             sheet

@@ -16,7 +16,7 @@ export function LayerStage() {
   const frame = useRestingFrame();
   // What was changed is said until one goes on to another layer or frame.
   useEffect(() => useGrabbing.setState({ words: "", channels: [] }), [layer?.id, frame]);
-  const can = !!layer && layer.body.does === "add" && !layer.body.locked;
+  const can = !!layer && layer.body.does === "add" && !layer.body.locked && (!isTouchup(layer) || !!rig);
   const grab = useMemo(
     () => (can ? { begin: (held: Parameters<typeof beginGrab>[0]) => beginGrab(held, channels), words } : null),
     [can, words, channels],

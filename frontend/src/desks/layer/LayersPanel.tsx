@@ -176,7 +176,7 @@ function LayerRow({ layer, layers, open, of }: RowProps) {
         <Text truncate color={body.mute || of ? "dim" : "ink"}>
           {body.name}{" "}
           <Text as="span" color="dim" fontSize="sm">
-            {DOES[body.does]} {isTouchup(layer) ? "on the rig" : lettersOf(body.regions)} {of && `· waits for ${of}`}
+            {of ? `waits for ${of}` : `${DOES[body.does]} ${isTouchup(layer) ? "on the rig" : lettersOf(body.regions)}`}
           </Text>
         </Text>
       </Box>

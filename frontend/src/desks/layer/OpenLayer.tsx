@@ -5,7 +5,7 @@ import { pathOf } from "../../api/changes";
 import type { LayerDoc } from "../../api/client";
 import { AmountField, Plain, Section, TextField } from "../../drawer/parts";
 import { isTouchup } from "../../workspace/rig";
-import { activeShot } from "../../workspace/workspace";
+import { activeShot, useSession } from "../../workspace/workspace";
 import { ChangeFace } from "./ChangeFace";
 import { removeChosen, repeatSpan } from "./layerCommands";
 import { chooseSpan, editLayer, put, useLayerDesk } from "./layerState";
@@ -19,6 +19,7 @@ import { WeightField } from "./WeightField";
 export function OpenLayer({ layer }: { layer: LayerDoc }) {
   const { body } = layer;
   const span = useLayerDesk((s) => s.span);
+  const rigged = useSession((s) => !!s.shot?.rig);
   const chosen = span?.layer === layer.id ? body.spans[span.key] : undefined;
   const reach = (region: string) => {
     const path = pathOf("regions", region);
@@ -87,7 +88,7 @@ export function OpenLayer({ layer }: { layer: LayerDoc }) {
       />
       {chosen && span && <SpanFields layer={layer} spanKey={span.key} />}
       {isTouchup(layer) && <RigChannels layer={layer} />}
-      <ChangeFace layer={layer} />
+      {(!isTouchup(layer) || rigged) && <ChangeFace layer={layer} />}
       <LayerVersions layer={layer} />
     </Section>
   );

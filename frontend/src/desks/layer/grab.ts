@@ -82,7 +82,12 @@ export function beginGrab(held: HeldPlace, known: string[]) {
       wanted = [dx * by, -dy * by];
       asking ??= ask().finally(() => (asking = null));
     },
-    release: () => void Promise.resolve(asking).then(() => keepFace(values)),
+    release: () =>
+      void Promise.resolve(asking).then(() => {
+        keepFace(values);
+        // The deck shows what was changed of a rig, as it has nothing else to show of it.
+        if (isTouchup(layer)) void shot.showOnRig([...new Set([...(shot.shownOnRig ?? []), ...Object.keys(values)])]);
+      }),
   };
 }
 
