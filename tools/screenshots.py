@@ -197,6 +197,8 @@ def main() -> None:
         cast(page)
         desk(page, "Join")
         page.get_by_label("Frame the body").click()
+        page.get_by_role("button", name="Find where the body belongs").click()
+        page.get_by_test_id("body-fit").first.wait_for()
         keep(page, "join")
         page.get_by_label("Frame the face").click()
         page.get_by_role("button", name="Hand over").first.click()

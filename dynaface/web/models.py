@@ -210,6 +210,21 @@ class SyncEstimate(BaseModel):
     scores: list[float]
 
 
+class BodyFit(SyncEstimate):
+    how: str
+    nudge: float
+
+
+class SilentWay(BaseModel):
+    how: str
+    why: str
+
+
+class BodyFound(BaseModel):
+    fits: list[BodyFit]
+    silent: list[SilentWay]
+
+
 class Driven(BaseModel):
     source: str
     targets: list[str]

@@ -6,13 +6,14 @@ from dynaface.services.edit_document import edit_document, history_state, redo, 
 from dynaface.services.media.fetch_media import fetch_peaks, fetch_source
 from dynaface.services.pieces import Piece
 from dynaface.services.take.estimate_sync import estimate_sync
+from dynaface.services.take.find_body import find_body
 from dynaface.services.take.import_take import attach_source
 from dynaface.services.take.open_take import open_take, see_take
 from dynaface.services.take.preview_take import Trial, preview_take
 from dynaface.services.take.report_take import join_report
 from dynaface.services.take.snapshot import Wish
 from dynaface.web.answers import as_bundle, as_json, as_medium
-from dynaface.web.models import Documents, Edit, Evaluate, File, HistoryState, SyncEstimate
+from dynaface.web.models import BodyFound, Documents, Edit, Evaluate, File, HistoryState, SyncEstimate
 from dynaface.web.models_cast import JoinReport
 from dynaface.web.models_documents import AnyDocument, OpenedTake, TakeDocument, Travelled
 from dynaface.web.spec import checked, routes, work
@@ -65,6 +66,13 @@ def see_join(take: str) -> Response:
 def sync(take: str) -> Response:
     """The sound's offset estimated from the lips."""
     return as_json(estimate_sync(work(), take))
+
+
+@routes.post("/takes/<take>/body-place")
+@checked(gives=BodyFound)
+def body_place(take: str) -> Response:
+    """Where the body belongs in time, by what both recordings saw or heard."""
+    return as_json(find_body(work(), take))
 
 
 @routes.get("/sources/<source>/media")

@@ -34,6 +34,14 @@ class Fit:
         return self.confidence >= CONFIDENT
 
 
+def thinned(fit: Fit, most: int = 600) -> tuple[Numbers, Numbers]:
+    """The picture of a fit as at most so many (lags, scores), the best of each run of lags."""
+    every = -(-len(fit.scores) // most) if len(fit.scores) else 1
+    starts = range(0, len(fit.scores), every)
+    best = np.array([first + int(np.argmax(fit.scores[first : first + every])) for first in starts], int)
+    return fit.lags[best], fit.scores[best]
+
+
 def standard(signal: Numbers) -> Numbers:
     """(n, dimensions) with mean 0 and deviation 1 in each dimension; one that does nothing is 0."""
     spread = signal.std(axis=0)

@@ -96,7 +96,7 @@ export class Problem extends Error {
   }
 }
 
-const REPEATABLE = /\/(open|evaluate|edits|keys|history|inspections|foresee|compare|sync|aim|grab|rig)$/;
+const REPEATABLE = /\/(open|evaluate|edits|keys|history|inspections|foresee|compare|sync|aim|grab|rig|body-place)$/;
 
 /** The answer to a request. What the server could not take is made again once it is back; but where no answer came to a request
  * that may have made something, the person is told instead: it might be made twice. An edit says on which version it is made, so
@@ -211,6 +211,7 @@ export const api = {
   health: (character: string) => get<Schemas["CharacterHealth"]>(`/characters/${character}/health`),
   joinReport: (take: string) => get<JoinReport>(`/takes/${take}/join`),
   sync: (take: string) => post<SyncEstimate>(`/takes/${take}/sync`),
+  findBody: (take: string) => post<Schemas["BodyFound"]>(`/takes/${take}/body-place`),
   media: async (source: string, signal?: AbortSignal) =>
     (await send("GET", `/sources/${source}/media`, undefined, undefined, signal)).arrayBuffer(),
   peaks: (source: string) => bundle(send("GET", `/sources/${source}/peaks`)),

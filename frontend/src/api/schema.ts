@@ -1353,6 +1353,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{take}/body-place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where the body belongs in time, by what both recordings saw or heard. */
+        post: operations["post__api_takes_{take}_body-place"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{take}/cards": {
         parameters: {
             query?: never;
@@ -2060,6 +2077,30 @@ export interface components {
              * @default null
              */
             within: number[] | null;
+        };
+        /** BodyFit */
+        BodyFit: {
+            /** Confidence */
+            confidence: number;
+            /** Confident */
+            confident: boolean;
+            /** How */
+            how: string;
+            /** Lags */
+            lags: number[];
+            /** Nudge */
+            nudge: number;
+            /** Offset */
+            offset: number;
+            /** Scores */
+            scores: number[];
+        };
+        /** BodyFound */
+        BodyFound: {
+            /** Fits */
+            fits: components["schemas"]["BodyFit"][];
+            /** Silent */
+            silent: components["schemas"]["SilentWay"][];
         };
         /** BuildChangeOut */
         BuildChangeOut: {
@@ -4775,6 +4816,13 @@ export interface components {
             name: string;
             /** Password */
             password: string;
+        };
+        /** SilentWay */
+        SilentWay: {
+            /** How */
+            how: string;
+            /** Why */
+            why: string;
         };
         /** SnagKind */
         SnagKind: {
@@ -8889,6 +8937,46 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_takes_{take}_body-place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BodyFound"];
+                };
             };
             /** @description Not Found */
             404: {

@@ -3,6 +3,7 @@ import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 import { api, type SyncEstimate } from "../../api/client";
 import { notify } from "../../shared/notices";
+import { FitPicture } from "../../drawer/FitPicture";
 import { Plain, Primary, Section } from "../../drawer/parts";
 import { edit, useOpen } from "../../workspace/workspace";
 
@@ -55,7 +56,7 @@ export function SyncSection() {
       </Text>
       {found && (
         <Box mt="2" data-testid="sync-estimate">
-          <Fit found={found} now={offset} />
+          <FitPicture found={found} now={offset} label="How well sound and lips fit at each offset" />
           <Flex align="center" justify="space-between" mt="1">
             <Text>
               {(found.offset * rate).toFixed(1)} frames, {found.confident ? "sure" : "unsure"} (
@@ -103,39 +104,5 @@ function Typed({
         if (e.key === "Escape") setTyped(null);
       }}
     />
-  );
-}
-
-function Fit({ found, now }: { found: SyncEstimate; now: number }) {
-  const [w, h] = [300, 64];
-  const low = Math.min(...found.scores);
-  const high = Math.max(...found.scores, low + 1e-6);
-  const reach = found.lags[found.lags.length - 1]!;
-  const x = (lag: number) => ((lag + reach) / (2 * reach)) * w;
-  const points = found.lags
-    .map(
-      (lag, i) => `${x(lag).toFixed(1)},${(h - 4 - ((found.scores[i]! - low) / (high - low)) * (h - 10)).toFixed(1)}`,
-    )
-    .join(" ");
-  return (
-    <svg
-      viewBox={`0 0 ${w} ${h}`}
-      width="100%"
-      role="img"
-      aria-label="How well sound and lips fit at each offset"
-      style={{ display: "block", background: "var(--chakra-colors-bg-lane)", borderRadius: 3 }}
-    >
-      <line x1={x(0)} x2={x(0)} y1="0" y2={h} stroke="var(--chakra-colors-grid)" />
-      <line x1={x(now)} x2={x(now)} y1="0" y2={h} stroke="var(--chakra-colors-dim)" strokeDasharray="3 3" />
-      <polyline points={points} fill="none" stroke="var(--chakra-colors-ink)" strokeWidth="1.3" />
-      <line
-        x1={x(found.offset)}
-        x2={x(found.offset)}
-        y1="0"
-        y2={h}
-        stroke="var(--chakra-colors-accent)"
-        strokeWidth="1.5"
-      />
-    </svg>
   );
 }

@@ -6,12 +6,14 @@ import { pathOf } from "../../api/changes";
 import { api } from "../../api/client";
 import { notify } from "../../shared/notices";
 import { AmountField, Fact, Plain, Section, Toggle } from "../../drawer/parts";
+import { BodyPlace } from "./BodyPlace";
 import { edit, preview, reload, useOpen, useSession } from "../../workspace/workspace";
 
 export function JoinDrawer() {
   const { production = "" } = useParams();
   const { opened } = useOpen("opened");
   const curves = useSession((s) => s.curves !== null);
+  const rate = useSession((s) => s.curves?.rate ?? 60);
   const picker = useRef<HTMLInputElement>(null);
   const body = opened!.sources.body;
   const report = useQuery({
@@ -110,6 +112,7 @@ export function JoinDrawer() {
               }
             />
           </Section>
+          {curves && <BodyPlace key={body.id} rate={rate} nudge={join.nudge} offset={report?.offset ?? null} />}
           {report && (
             <Section
               title="Joints"
