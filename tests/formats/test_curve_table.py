@@ -281,3 +281,60 @@ def test_it_is_known_by_its_content():
     assert format_of(table(names=SOME), "take.dat").name == "curve table"
     assert not detect(b"HIERARCHY\nROOT Hips\n")
     assert set(SOME) < set(SHAPES)
+
+
+DAY_60 = 24 * 3600 * 60
+
+
+def counted(header, first, rows=30, time=None, step=1):
+    """A table with a count of frames, and time stamps of its own where `time` says how to write them."""
+    lines = [",".join([*([header] if header else []), *(["time_s"] if time else []), "jawOpen"])]
+    for n in range(rows):
+        stamp = [f"{time(n):.5f}"] if time else []
+        lines.append(",".join([str((first + n * step) % DAY_60), *stamp, "0.2"]))
+    return text(*lines)
+
+
+def test_frames_counted_from_midnight_are_timecode_at_the_rate_that_time_stamps_say():
+    # 14:22:31:07 at 60, counted at 60 by a camera of 30.
+    count = (14 * 3600 + 22 * 60 + 31) * 60 + 7
+    recording, report = read_table(counted("frame", count, time=lambda n: n / 30, step=2))
+    assert str(recording.timecode) == "14:22:31:07"
+    assert report.timing.nominal == 30
+    assert report.recipe.timecode_column == "frame"
+    assert report.recipe.timecode_rate == "60"
+    broadcast = read_table(counted("tc", 500, rows=1200, time=lambda n: n * 1001 / 30000))[0]
+    assert str(broadcast.timecode.rate) == "30000/1001"
+
+
+@pytest.mark.parametrize("header", ["Timecode", "frame"])
+def test_a_count_without_time_stamps_asks_for_its_rate(header):
+    data = counted(header, 3_000_000)
+    with pytest.raises(InputError, match="says no rate"):
+        read_table(data)
+    recording = read_table(data, {"rate": "50"})[0]
+    assert recording.rate == 50
+    assert recording.timecode.frames == 3_000_000
+    assert recording.timecode.seconds == 60_000
+
+
+def test_a_count_goes_on_past_midnight():
+    recording = read_table(counted("timecode", DAY_60 - 10), {"time_unit": "timecode", "timecode_rate": "60"})[0]
+    assert recording.times[-1] == pytest.approx(29 / 60)
+    assert str(recording.timecode) == "23:59:59:50"
+
+
+def test_a_count_whose_rate_nothing_says_is_left_out_and_said():
+    lines = ["frame,time_s,jawOpen"] + [f"{3_000_000 + 7 * n},{n / 60:.5f},0.2" for n in range(30)]
+    recording, report = read_table(text(*lines))
+    assert recording.timecode is None
+    assert any("counts frames from midnight" in note for note in report.notes)
+    assert read_table(text(*lines), {"timecode_rate": "25"})[0].timecode.frames == 3_000_000
+
+
+def test_frames_of_a_take_are_no_timecode():
+    recording, report = read_table(counted("frame", 12, time=lambda n: n / 30))
+    assert recording.timecode is None
+    assert report.recipe.timecode_column == ""
+    with pytest.raises(InputError, match="no timecode in column"):
+        read_table(table(), {"timecode_column": "jawOpen", "timecode_rate": "60"})

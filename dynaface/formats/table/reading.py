@@ -66,6 +66,10 @@ def to_recording(cells: Cells, recipe: Recipe) -> tuple[Recording, TableReport]:
                 hint="Mend or blank the cell",
             )
     times, timecode, nominal = _times(cells, recipe, index)
+    if recipe.timecode_column and timecode is None:
+        notes.append(
+            f"column {recipe.timecode_column!r} counts frames from midnight; give the timecode rate and it is read as timecode"
+        )
     order = slice(None)
     if (np.diff(times) < 0).any():
         backward = int((np.diff(times) < 0).sum())
@@ -165,8 +169,10 @@ def _labels(cells: Cells, recipe: Recipe, index: dict[str, int]) -> tuple[Times 
     """Seconds of each timecode label, and the first one."""
     if not recipe.timecode_column:
         return None, None
-    if index.get(recipe.timecode_column) not in cells.texts:
+    if recipe.timecode_column not in index:
         raise InputError(f"there is no timecode in column {recipe.timecode_column!r}")
+    if index[recipe.timecode_column] not in cells.texts:
+        return _counted(cells, recipe, cells.numbers[:, index[recipe.timecode_column]])
     rate = parse_rate(recipe.timecode_rate or "60")
     texts = cells.texts[index[recipe.timecode_column]]
     first: Timecode | None = None
@@ -177,10 +183,34 @@ def _labels(cells: Cells, recipe: Recipe, index: dict[str, int]) -> tuple[Times 
         label = _parsed(text, rate, cells.first_line + row, recipe.timecode_column)
         first = first or label
         seconds[row] = label.seconds
-    midnight = np.flatnonzero(np.diff(seconds) < -43200)
-    for at in midnight:  # the count went past midnight
-        seconds[at + 1 :] += 86400
-    return seconds, first
+    return _past_midnight(seconds), first
+
+
+def _counted(cells: Cells, recipe: Recipe, counts: np.ndarray) -> tuple[Times | None, Timecode | None]:
+    """As `_labels`, of a column that counts frames from midnight; no timecode where nobody said at which rate."""
+    bad = np.flatnonzero(~np.isfinite(counts) | (counts < 0) | (counts % 1 != 0))
+    if bad.size:
+        raise InputError(f"there is no timecode in column {recipe.timecode_column!r}",
+                         where=f"line {cells.first_line + int(bad[0])}",
+                         hint="It must hold labels, or whole numbers that count frames from midnight")  # fmt: skip
+    said = recipe.timecode_rate or (recipe.rate if recipe.time_unit in ("frames", "timecode") else "")
+    if not said:
+        if recipe.time_unit == "timecode":
+            raise InputError(
+                f"column {recipe.timecode_column!r} counts frames but says no rate", hint="Give the timecode rate"
+            )
+        return None, None
+    rate = parse_rate(said)
+    seconds = _past_midnight(counts / float(rate)) if recipe.time_unit == "timecode" else None
+    return seconds, Timecode(int(counts[0]), rate)
+
+
+def _past_midnight(seconds: Times) -> Times:
+    """Seconds of a count that goes on after midnight where it began anew."""
+    out = seconds.copy()
+    for at in np.flatnonzero(np.diff(seconds) < -43200):
+        out[at + 1 :] += 86400
+    return out
 
 
 def _parsed(text: str, rate: Fraction, line: int, column: str) -> Timecode:

@@ -14,6 +14,10 @@ from dynaface.formats.table.recipe import Recipe, TimeUnit
 _SECONDS = {"s", "sec", "secs", "second", "seconds"}
 _MILLIS = {"ms", "msec", "millis", "millisecond", "milliseconds"}
 _FRAMES = {"frame", "frames", "framenumber", "index"}
+_TIMECODE = {"timecode", "tc", "smpte", "ltc"}
+LATE = 100_000  # frames: no take is so long, so that a count that begins later began at midnight
+MOST_COUNT = 24 * 3600 * 240
+CLOSE = 0.004  # share by which the rate of a count can be off
 _TIME = {"time", "timestamp", "stamp", "t", "elapsed", "clock"}
 
 
@@ -21,6 +25,13 @@ def propose(cells: Cells) -> Recipe:
     """The best guess at how to read the cells; each part can be corrected."""
     timecode_column, timecode_rate = _timecode(cells)
     time_column, unit = _time(cells, skip=timecode_column)
+    if not timecode_column:
+        timecode_column = _count(cells)
+        if timecode_column and timecode_column == time_column:
+            time_column, unit = _time(cells, skip=timecode_column)
+            if unit == "none":
+                time_column, unit = timecode_column, "frames"
+        timecode_rate = _count_rate(cells, timecode_column, time_column, unit)
     if unit == "none" and timecode_column:
         time_column, unit = timecode_column, "timecode"
     columns: dict[str, str] = {}
@@ -66,6 +77,39 @@ def _timecode(cells: Cells) -> tuple[str, str]:
                 rate = Fraction(24)
             return cells.header[column], format_rate(rate)
     return "", ""
+
+
+def _count(cells: Cells) -> str:
+    """The header of a column of whole numbers that count frames from midnight, "" without one: it is named so, or it counts frames and begins
+    where no take does.
+    """
+    for column, header in enumerate(cells.header):
+        words = words_of(header)
+        named = bool(set(words) & _TIMECODE)
+        counts = bool(set(words) & _FRAMES) or "".join(words) in _FRAMES
+        if column in cells.texts or not (named or counts) or match_name(header):
+            continue
+        values = cells.numbers[:, column]
+        values = values[np.isfinite(values)]
+        if not values.size or (values % 1).any() or values.min() < (0 if named else LATE) or values.max() > MOST_COUNT:
+            continue
+        return header
+    return ""
+
+
+def _count_rate(cells: Cells, count: str, time: str, unit: TimeUnit) -> str:
+    """The rate of such a count beside time stamps in seconds; "" where nothing says it: then it is asked for."""
+    if not count or unit not in ("seconds", "milliseconds"):
+        return ""
+    index = {h: i for i, h in enumerate(cells.header)}
+    counts, stamps = cells.numbers[:, index[count]], cells.numbers[:, index[time]]
+    known = np.isfinite(counts) & np.isfinite(stamps)
+    if known.sum() < 2:
+        return ""
+    apart = np.ptp(counts[known]), np.ptp(stamps[known]) / (1000 if unit == "milliseconds" else 1)
+    found = apart[0] / apart[1] if apart[1] > 0 else 0.0
+    best = min(STANDARD_RATES, key=lambda r: abs(float(r) - found) + (1e-3 if r.denominator != 1 else 0))
+    return format_rate(best) if abs(float(best) - found) < CLOSE * found else ""
 
 
 def _time(cells: Cells, skip: str) -> tuple[str, TimeUnit]:

@@ -1,18 +1,17 @@
 // Files on their way in: the report before anything is kept, each part of the reading correctable.
-import { Box, Flex, NativeSelect, Progress, Text } from "@chakra-ui/react";
+import { Box, Flex, Progress, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api } from "../../api/client";
-import { useCatalogue } from "../../shared/catalogue";
 import { notify } from "../../shared/notices";
 import { Fact, Plain, Primary, Section, TextField } from "../../drawer/parts";
 import { reload, useSession } from "../../workspace/workspace";
 import { named, PATTERN } from "./arrange";
 import { FootageFacts, type FootageInfo } from "./FootageFacts";
 import { asFile, correct, forget, useImports, type Incoming } from "./imports";
-import { TableReport, type Report } from "./TableReport";
+import { TableReading } from "./TableReading";
 
 export function ImportPanel({ production }: { production: string }) {
   const { incoming } = useImports();
@@ -247,7 +246,7 @@ function Item({
       {item.problem && item.media && /rate/.test(item.problem.message) && (
         <RateAsk onRate={(rate) => void correct(production, item, { rate })} />
       )}
-      {item.state === "ready" && kind === "curves" && <Table item={item} production={production} />}
+      {item.state === "ready" && kind === "curves" && <TableReading item={item} production={production} />}
       {item.state === "ready" && kind === "footage" && (
         <Box mt="1">
           <FootageFacts info={item.inspection!.report as FootageInfo} />
@@ -328,123 +327,6 @@ function Facts({ item }: { item: Incoming }) {
           {v}
         </Fact>
       ))}
-    </Box>
-  );
-}
-
-const UNITS = ["seconds", "milliseconds", "frames", "timecode", "none"];
-
-function Table({ item, production }: { item: Incoming; production: string }) {
-  const report = item.inspection!.report as unknown as Report;
-  const [open, setOpen] = useState(false);
-  const { channels } = useCatalogue();
-  const fix = (by: Record<string, unknown>) => void correct(production, item, by);
-  const choice = (label: string, value: string, options: [string, string][], onPick: (v: string) => void) => (
-    <Flex align="center" gap="2" py="0.5">
-      <Text w="86px" flexShrink={0} color="dim" fontSize="sm">
-        {label}
-      </Text>
-      <NativeSelect.Root size="xs">
-        <NativeSelect.Field aria-label={label} value={value} onChange={(e) => onPick(e.target.value)}>
-          {options.map(([v, t]) => (
-            <option key={v} value={v}>
-              {t}
-            </option>
-          ))}
-        </NativeSelect.Field>
-        <NativeSelect.Indicator />
-      </NativeSelect.Root>
-    </Flex>
-  );
-  const headers = Object.keys(report.recipe.columns);
-  const timeColumns = [
-    ...new Set([
-      report.recipe.time_column,
-      report.recipe.timecode_column,
-      ...headers.filter((h) => !report.recipe.columns[h]),
-    ]),
-  ].filter(Boolean);
-  return (
-    <Box mt="1">
-      {item.inspection!.remembered && (
-        <Text fontSize="sm" color="accent">
-          Read as the last table with this header
-        </Text>
-      )}
-      <TableReport report={report} />
-      <Plain size="2xs" mt="1" onClick={() => setOpen(!open)}>
-        {open ? "Close the reading" : "Correct the reading"}
-      </Plain>
-      {open && (
-        <Box mt="2">
-          {choice(
-            "Time column",
-            report.recipe.time_column,
-            [["", "none"], ...timeColumns.map((c) => [c, c] as [string, string])],
-            (v) => fix({ time_column: v, time_unit: v ? report.recipe.time_unit : "none" }),
-          )}
-          {choice(
-            "Time is in",
-            report.recipe.time_unit,
-            UNITS.map((u) => [u, u]),
-            (v) => fix({ time_unit: v }),
-          )}
-          {choice(
-            "Rate",
-            report.recipe.rate,
-            [
-              ["", "from the stamps"],
-              ...["24", "25", "30", "50", "60", "120"].map((r) => [r, `${r} fps`] as [string, string]),
-            ],
-            (v) => fix({ rate: v }),
-          )}
-          {choice(
-            "Values",
-            report.recipe.percent ? "percent" : "weights",
-            [
-              ["weights", "0..1"],
-              ["percent", "0..100"],
-            ],
-            (v) => fix({ percent: v === "percent" }),
-          )}
-          {choice(
-            "Angles",
-            report.recipe.radians ? "radians" : "degrees",
-            [
-              ["degrees", "degrees"],
-              ["radians", "radians"],
-            ],
-            (v) => fix({ radians: v === "radians" }),
-          )}
-          <Text fontSize="sm" color="dim" mt="2">
-            Columns
-          </Text>
-          <Box maxH="220px" overflowY="auto">
-            {headers.map((h) => (
-              <Flex key={h} align="center" gap="2" py="0.5">
-                <Text flex="1" truncate fontSize="sm" title={h}>
-                  {h}
-                </Text>
-                <NativeSelect.Root size="xs" w="150px">
-                  <NativeSelect.Field
-                    aria-label={`Channel of ${h}`}
-                    value={report.recipe.columns[h]}
-                    onChange={(e) => fix({ columns: { [h]: e.target.value } })}
-                  >
-                    <option value="">not read</option>
-                    {channels.map((c) => (
-                      <option key={c} value={c}>
-                        {c}
-                      </option>
-                    ))}
-                  </NativeSelect.Field>
-                  <NativeSelect.Indicator />
-                </NativeSelect.Root>
-              </Flex>
-            ))}
-          </Box>
-        </Box>
-      )}
     </Box>
   );
 }
