@@ -10,7 +10,7 @@ from scipy.signal import fftconvolve, lfilter
 
 from dynaface.assets import ASSETS
 from dynaface.core.body.neck import head_chain
-from dynaface.core.body.rotations import Array, about, head_angles, inverse, multiply, slerp
+from dynaface.core.body.rotations import IDENTITY, Array, about, head_angles, inverse, multiply, slerp
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.curves.channels import Channels
 from dynaface.core.shapes.standard import HEAD_ANGLES
@@ -85,7 +85,10 @@ def clapping(body: Motion, moments: Sequence[float]) -> Motion:
         angle = np.where(since <= 0, APART + (MEET - APART) * come, MEET - 25 * np.clip(since / 0.5, 0, 1))
         share = np.clip((since + 0.9) / 0.6, 0, 1) * np.clip((1.2 - since) / 0.6, 0, 1)
         for end, sign in (("_L", -1.0), ("_R", 1.0)):
-            for joint, turn in (("UpperArm", about("y", sign * angle)), ("ForeArm", about("y", 0 * angle))):
+            for joint, turn in (
+                ("UpperArm", about("y", sign * angle)),
+                ("ForeArm", np.tile(IDENTITY, (len(times), 1))),
+            ):
                 index = at[joint + end]
                 local[:, index] = slerp(local[:, index], turn, share)
     return replace(body, local=local)

@@ -6,6 +6,21 @@ from tests.e2e.test_layer_journey import begin_shot
 from tests.e2e.test_tidy_journey import deck_at
 
 
+def draw(page: Page, first: float) -> tuple[float, float]:
+    """Draws a stretch of a curve from `first` pixels on, rising from low in the deck: (left end of the deck, where it began)."""
+    x, _ = deck_at(page)
+    bottom = page.get_by_label("Deck of the shot").bounding_box()
+    assert bottom is not None
+    low = bottom["y"] + bottom["height"] - 30
+    page.get_by_role("button", name="Draw a stretch of the nearest curve").click()
+    page.mouse.move(x + first, low)
+    page.mouse.down()
+    page.mouse.move(x + first + 60, low - 60, steps=8)
+    page.mouse.up()
+    expect(page.get_by_label("Undo: draw a curve")).to_be_enabled()
+    return x, low
+
+
 def test_a_curve_is_drawn_in_a_layer_and_its_keys_are_chosen_moved_copied_and_removed(plain_page: Page):
     page = plain_page
     begin_shot(page, "Layer keys")
@@ -15,16 +30,7 @@ def test_a_curve_is_drawn_in_a_layer_and_its_keys_are_chosen_moved_copied_and_re
     page.get_by_role("tab", name="Keys").click()
     panel = page.get_by_test_id("layer-keys")
     expect(panel).to_contain_text("No keys yet")
-    x, _ = deck_at(page)
-    bottom = page.get_by_label("Deck of the shot").bounding_box()
-    assert bottom is not None
-    low = bottom["y"] + bottom["height"] - 30
-    page.get_by_role("button", name="Draw a stretch of the nearest curve").click()
-    page.mouse.move(x + 300, low)
-    page.mouse.down()
-    page.mouse.move(x + 360, low - 60, steps=8)
-    page.mouse.up()
-    expect(page.get_by_label("Undo: draw a curve")).to_be_enabled()
+    x, low = draw(page, 300)
     expect(panel).to_contain_text("1 channel keyed in layer 1")
     page.keyboard.press("3")
     page.mouse.move(x + 280, low - 140)

@@ -3,6 +3,7 @@
 from playwright.sync_api import Locator, Page, expect
 
 from tests.e2e.test_layer_journey import begin_shot, mark
+from tests.e2e.test_layer_keys_journey import draw
 from tests.e2e.test_tidy_journey import deck_at
 
 
@@ -39,16 +40,7 @@ def test_a_target_and_a_joint_are_touched_up_after_the_cast_sheet(plain_page: Pa
 
     # The key kit works on it as on any layer.
     page.get_by_role("button", name="Leave it").click()
-    x, _ = deck_at(page)
-    box = page.get_by_label("Deck of the shot").bounding_box()
-    assert box is not None
-    low = box["y"] + box["height"] - 30
-    page.get_by_role("button", name="Draw a stretch of the nearest curve").click()
-    page.mouse.move(x + 500, low)
-    page.mouse.down()
-    page.mouse.move(x + 560, low - 60, steps=8)
-    page.mouse.up()
-    expect(page.get_by_label("Undo: draw a curve")).to_be_enabled()
+    draw(page, 500)
     page.get_by_role("tab", name="Keys").click()
     expect(page.get_by_test_id("layer-keys")).to_contain_text("1 channel keyed in touch-up 1")
     page.get_by_role("tab", name="Makers").click()

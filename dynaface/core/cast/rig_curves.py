@@ -9,7 +9,6 @@ import numpy as np
 from dynaface.core.body.rotations import head_angles, head_rotation
 from dynaface.core.cast.apply import CastMotion, Turns
 from dynaface.core.cast.character import Character
-from dynaface.core.clock.timecode import Timecode
 from dynaface.core.curves.channels import Channels, Floats
 from dynaface.core.shapes.rig import SLIDE_AXES, RigChannel, rig_channel, slide_channels, target_channel, turn_channels
 
@@ -25,7 +24,7 @@ def channels_of(character: Character) -> tuple[str, ...]:
     return (*(target_channel(t) for t in character.targets), *moved)
 
 
-def rig_curves(made: CastMotion, names: Sequence[str], rate: Fraction, timecode: Timecode | None = None) -> Channels:
+def rig_curves(made: CastMotion, names: Sequence[str], rate: Fraction) -> Channels:
     """(frames, names) of a motion, angles of each joint as the cast sheet turns it; what it does not move rests."""
     frames = len(made.weights)
     column = {t: n for n, t in enumerate(made.targets)}
@@ -42,7 +41,7 @@ def rig_curves(made: CastMotion, names: Sequence[str], rate: Fraction, timecode:
             values[:, n] = angles[channel.of][channel.axis]
         elif channel.part == "slide" and channel.of in made.shifts:
             values[:, n] = made.shifts[channel.of][:, SLIDE_AXES.index(channel.axis)] * MILLIMETRES
-    return Channels(tuple(names), values, rate, 0.0, timecode)
+    return Channels(tuple(names), values, rate)
 
 
 def _angles(turns: Turns, joint: str) -> dict[str, Floats]:

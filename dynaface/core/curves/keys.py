@@ -20,6 +20,8 @@ the next key; free: slopes of its own, which may differ before and after."""
 WEIGHT = 1 / 3  # of the way to the neighbour: where a Bezier piece is a Hermite one
 MAX_KEYS = 20_000
 DIGITS = 5
+MOST, MOST_FRAME, MOST_VALUE = 1e12, 1e8, 1e4  # of any number, of frames, of values
+LEAST_WEIGHT, MOST_WEIGHT = 0.05, 1.0
 
 
 @dataclass(frozen=True)
@@ -83,8 +85,10 @@ def _sound(rows: Sequence[Any]) -> bool:
         return False
     table = np.array([r[:4] for r in rows], np.float64).reshape(-1, 4)
     weights = np.array([v for r in rows for v in r[5:]], np.float64)
-    within = (np.abs(table) < 1e12).all() and (np.abs(table[:, 0]) <= 1e8).all() and (np.abs(table[:, 1]) <= 1e4).all()
-    return bool(within and (np.diff(table[:, 0]) > 0).all() and ((weights >= 0.05) & (weights <= 1)).all())
+    within = (np.abs(table) < MOST).all() and (np.abs(table[:, :2]) <= (MOST_FRAME, MOST_VALUE)).all()
+    return bool(
+        within and (np.diff(table[:, 0]) > 0).all() and ((weights >= LEAST_WEIGHT) & (weights <= MOST_WEIGHT)).all()
+    )
 
 
 def _refuse(rows: Sequence[Any], where: str) -> None:
@@ -95,13 +99,17 @@ def _refuse(rows: Sequence[Any], where: str) -> None:
         if not isinstance(row, Sequence) or isinstance(row, str) or len(row) not in (5, 7):
             raise InputError("a key is [frame, value, slope before, slope after, kind]", where=place)
         numbers = [*row[:4], *row[5:]]
-        if any(isinstance(v, bool) or not isinstance(v, int | float) or not abs(v) < 1e12 for v in numbers):
+        if any(isinstance(v, bool) or not isinstance(v, int | float) or not abs(v) < MOST for v in numbers):
             raise InputError(f"a key has {row!r}; all but the kind must be numbers", where=place)
         if row[4] not in KINDS:
             raise InputError(f"a key's kind is {row[4]!r}; it must be one of {', '.join(KINDS)}", where=place)
         if last is not None and row[0] <= last:
             raise InputError(f"a key at frame {row[0]} follows one at {last}", where=place)
-        if abs(row[0]) > 1e8 or abs(row[1]) > 1e4 or any(not 0.05 <= r <= 1 for r in row[5:]):
+        if (
+            abs(row[0]) > MOST_FRAME
+            or abs(row[1]) > MOST_VALUE
+            or any(not LEAST_WEIGHT <= r <= MOST_WEIGHT for r in row[5:])
+        ):
             raise InputError(f"a key has {row!r}, which is beyond any limit", where=place)
         last = float(row[0])
 

@@ -30,7 +30,7 @@ NOBODY = constant("nothing around", NOTHING)
 class RoleGraph:
     """Nodes of a role. lanes: what the clips give; raw: the same with the channels that layers bring, at rest; weakened: by the capture's weight; tidied: with all layers; cast, performed: on the
     character, None where there is none; layered: after each layer, bottom up; still: the character without its face; free: the cast
-    before touch-up layers and limits, None where there are none; touched: channels of the rig with the touch-up layers; rig_raw, rig: the
+    before touch-up layers and limits, None where there are none; rig_raw, rig: the
     channels of the rig that are asked for, without touch-up layers and with all. The names of the nodes that a page asks for are those
     of a take.
     """
@@ -44,7 +44,6 @@ class RoleGraph:
     layered: tuple[Node[Channels], ...] = ()
     still: Node[RetargetedBody] | None = None
     free: Node[CastMotion] | None = None
-    touched: Node[Channels] | None = None
     rig_raw: Node[Channels] | None = None
     rig: Node[Channels] | None = None
 
@@ -115,9 +114,8 @@ def role_graph(
     sheet = sheet or CastSheet()
     cast = plain = on_character(result, character, sheet)
     free: Node[CastMotion] | None = None
-    touched: Node[Channels] | None = None
     if on_rig.touchups:
-        free, touched, cast = _touched_up(result, character, sheet, on_rig.touchups, rate)
+        free, cast = _touched_up(result, character, sheet, on_rig.touchups, rate)
     still = retargeted(laid, character, constant("no body", None), JoinSettings())
     head = head_part(sheet)
     performed = Node(
@@ -126,9 +124,7 @@ def role_graph(
         (result, character, cast, still),
     )
     shown = [_shown(made, on_rig.shown, rate) if on_rig.shown else None for made in (plain, cast)]
-    return RoleGraph(
-        laid, raw, weakened, result, cast, performed, tuple(layered), still, free, touched, shown[0], shown[1]
-    )
+    return RoleGraph(laid, raw, weakened, result, cast, performed, tuple(layered), still, free, shown[0], shown[1])
 
 
 def touched_channels(layers: Sequence[Layer]) -> tuple[str, ...]:
@@ -137,8 +133,8 @@ def touched_channels(layers: Sequence[Layer]) -> tuple[str, ...]:
 
 
 def _touched_up(result: Node[Channels], character: Node[Character], sheet: CastSheet, layers: Sequence[Layer], rate: Fraction
-                ) -> tuple[Node[CastMotion], Node[Channels], Node[CastMotion]]:  # fmt: skip
-    """(the cast before its limits, the channels of the rig with touch-up layers, the cast with them)."""
+                ) -> tuple[Node[CastMotion], Node[CastMotion]]:  # fmt: skip
+    """(the cast before its limits, the cast with touch-up layers)."""
     free = Node(
         content_key("free cast", result.key, character.key, sheet),
         lambda channels, rig: cast_channels(channels, rig, sheet),
@@ -152,7 +148,7 @@ def _touched_up(result: Node[Channels], character: Node[Character], sheet: CastS
         lambda made, curves, rig: limited(with_rig_curves(made, curves, rig), sheet),
         (free, touched, character),
     )
-    return free, touched, cast
+    return free, cast
 
 
 def _shown(made: Node[CastMotion], names: Sequence[str], rate: Fraction) -> Node[Channels]:

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -13,7 +14,7 @@ from dynaface.core.errors import InputError
 from dynaface.core.sound.sound import Sound
 from dynaface.core.sync.claps import Claps, by_claps, claps_of_body, claps_of_sound
 from dynaface.core.sync.curves import by_lids_and_jaw
-from dynaface.core.sync.fit import CONFIDENT, Fit
+from dynaface.core.sync.fit import Fit
 from dynaface.core.sync.lips_to_sound import by_lips
 from dynaface.core.sync.motion import by_head_motion
 from dynaface.core.sync.sounds import by_sound
@@ -31,6 +32,13 @@ class Source:
     face: Channels | None = None
     body: Motion | None = None
     sound: Sound | None = None
+
+    @cached_property
+    def claps(self) -> Claps | None:
+        """The claps that it heard or saw; None of a face."""
+        if self.sound:
+            return claps_of_sound(self.sound)
+        return claps_of_body(self.body) if self.body else None
 
 
 @dataclass(frozen=True)
@@ -57,9 +65,7 @@ def _by_sound(one: Source, other: Source) -> Fit | None:
 
 
 def _by_motion(one: Source, other: Source) -> Fit | None:
-    if one.face and other.body:
-        return by_head_motion(one.face, other.body)
-    return turned_round(by_head_motion(other.face, one.body)) if other.face and one.body else None
+    return by_head_motion(one.face, other.body) if one.face and other.body else None
 
 
 def _by_curves(one: Source, other: Source) -> Fit | None:
@@ -67,28 +73,18 @@ def _by_curves(one: Source, other: Source) -> Fit | None:
 
 
 def _by_lips(one: Source, other: Source) -> Fit | None:
-    if one.face and other.sound:
-        return by_lips(one.face, other.sound)
-    return turned_round(by_lips(other.face, one.sound)) if other.face and one.sound else None
+    return by_lips(one.face, other.sound) if one.face and other.sound else None
 
 
 def _by_clap(one: Source, other: Source) -> Fit | None:
-    claps = _claps(one), _claps(other)
     # Two sounds have more than their claps in common, which says more.
-    both = claps[0] is not None and claps[1] is not None and (one.body or other.body)
-    return by_claps(*claps) if both else None  # type: ignore[arg-type]
-
-
-def _claps(source: Source) -> Claps | None:
-    if source.sound:
-        return claps_of_sound(source.sound)
-    return claps_of_body(source.body) if source.body else None
+    return by_claps(one.claps, other.claps) if one.body and one.claps and other.claps else None
 
 
 WAYS: dict[str, Callable[[Source, Source], Fit | None]] = {
     "timecode": _by_timecode, "sound": _by_sound, "motion": _by_motion, "curves": _by_curves, "clap": _by_clap, "lips": _by_lips,
 }  # fmt: skip
-"""Ways of lining two sources up, by name, the surest kind first; None where two sources have nothing that it compares."""
+"""Ways of lining two sources up, by name, the surest kind first; None where the sources, in this order, have nothing that it compares."""
 
 
 _RANK = {name: rank for rank, name in enumerate(WAYS)}
@@ -106,6 +102,8 @@ def fit_of(one: Source, other: Source, by: str = "auto") -> tuple[str, Fit] | No
     for name, way in ways.items():
         try:
             found = way(one, other)
+            if found is None and (back := way(other, one)) is not None:
+                found = turned_round(back)
         except InputError:
             continue  # too short, silent, or still: another way may do
         if found is not None and (best is None or found.confidence > best[1].confidence):
@@ -142,8 +140,3 @@ def line_up(sources: Sequence[Source], by: str = "auto") -> list[Placed]:
             sources[j].name, anchor.start + fit.offset, how, sure, anchor.drift + fit.drift, sources[i].name
         )
     return [placed.get(n, Placed(s.name, None, "", 0.0)) for n, s in enumerate(sources)]
-
-
-def is_sure(placed: Placed) -> bool:
-    """Whether a source's place should be offered as sure."""
-    return placed.start is not None and placed.confidence >= CONFIDENT

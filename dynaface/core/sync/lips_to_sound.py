@@ -23,7 +23,8 @@ LEAST, PART = (
     3.0,
     0.6,
 )  # seconds, and share of the shorter one, that overlap over wide ranges: any few words fit somewhere
-FLOOR, SPAN, MARGIN, APART = 0.3, 0.2, 0.2, 0.12
+APART = 0.12  # seconds between a place and the next best
+NEAR, WIDE = (0.2, 0.2, 0.3), (0.3, 0.2, 0.2)  # floor, span and margin of `fitted` for a small range, and for any
 
 
 def estimate(channels: Channels, sound: Sound, furthest: float = 0.75) -> Fit:
@@ -42,26 +43,18 @@ def estimate(channels: Channels, sound: Sound, furthest: float = 0.75) -> Fit:
         correlation = np.fft.irfft(spectrum, size)
         scores += np.concatenate([correlation[-half:], correlation[: half + 1]]) / min(len(a), len(b))
     scores /= 2.0
-    best = int(np.argmax(scores))
-    shift = 0.0
-    if 0 < best < len(scores) - 1:
-        below, at, above = scores[best - 1 : best + 2]
-        curvature = below - 2 * at + above
-        shift = 0.5 * (below - above) / curvature if curvature < 0 else 0.0
-    apart = np.abs(np.arange(len(scores)) - best) > 0.12 * rate
-    rival = scores[apart].max() if apart.any() else 0.0
-    inside = 0.02 < best / len(scores) < 0.98
-    margin = (scores[best] - rival) / max(scores[best], 1e-9)
-    confidence = float(np.clip((scores[best] - 0.2) / 0.2, 0, 1) * np.clip(margin / 0.3, 0, 1)) if inside else 0.0
     lags = (np.arange(len(scores)) - half) / rate
-    return Fit((best - half + shift) / rate + TRAIL, confidence, lags, scores)
+    found = fitted(lags, scores, APART, *NEAR)
+    # A best place at either end may lie beyond it.
+    inside = 0.02 < int(np.argmax(scores)) / len(scores) < 0.98
+    return replace(found, offset=found.offset + TRAIL, confidence=found.confidence if inside else 0.0)
 
 
 def by_lips(channels: Channels, sound: Sound) -> Fit:
     """Where the sound begins against the face, wherever that is; raises InputError as `estimate` does."""
     face, loud = _curves(channels, sound)
     least = max(LEAST, PART * min(len(face), len(loud)) / WORK_RATE)
-    found = fitted(*correlated(_seen(face), _seen(loud), WORK_RATE, least), APART, FLOOR, SPAN, MARGIN)
+    found = fitted(*correlated(_seen(face), _seen(loud), WORK_RATE, least), APART, *WIDE)
     return replace(found, offset=found.offset + TRAIL)
 
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
+from functools import cached_property
 from typing import Any
 
 from dynaface.core.cast.rig_curves import channels_of
@@ -78,7 +79,7 @@ class _Kit:
         self.now = self._with({})
         self.beneath = self._with({layer.id: replace(body.layer, keys={})})
 
-    @property
+    @cached_property
     def _about(self) -> tuple[str, ...]:
         """Channels of the rig that the edit is about, with those of their rotations and their other sides."""
         channels = self.edit.get("channels")

@@ -4,7 +4,7 @@ from typing import Any
 
 from dynaface.core.body.neck import head_chain
 from dynaface.core.cast.character import Character
-from dynaface.core.cast.matching import match_targets
+from dynaface.core.cast.matching import MatchReport, match_targets
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.errors import InputError
 from dynaface.core.shapes.regions import REGION
@@ -27,15 +27,21 @@ def list_rig(work: Work, shot: str, role: str) -> dict[str, Any]:
     if character is None:
         raise no_character()
     sheet = prepared.sheet
-    shapes = _shapes(character, sheet)
+    report = match_targets(character, sheet)
+    shapes = _shapes(report)
     rows = [
         {"name": t, "part": "target", "region": REGION.get(shapes.get(t, ""), OTHER), "channels": [target_channel(t)]}
         for t in character.targets
     ]
-    regions = _joint_regions(character, sheet)
+    regions = _joint_regions(character, report)
     joints = sorted(character.skeleton.names if character.skeleton else (), key=lambda j: j not in regions)
     rows += [
-        {"name": j, "part": "joint", "region": regions.get(j, OTHER), "channels": [*_turns(j), *slide_channels(j)]}
+        {
+            "name": j,
+            "part": "joint",
+            "region": regions.get(j, OTHER),
+            "channels": [*sorted(turn_channels(j)), *slide_channels(j)],
+        }
         for j in joints
     ]
     return {"character": prepared.snapshot.played_by, "low": sheet.low, "high": sheet.high, "rows": rows}
@@ -53,7 +59,7 @@ def acting_character(prepared: PreparedRole, wanted: str) -> Character:
 
 def rig_sides(character: Character, sheet: CastSheet) -> dict[str, str]:
     """Channel of a target -> that of the target which does the same on the other side."""
-    shapes = _shapes(character, sheet)
+    shapes = _shapes(match_targets(character, sheet))
     by_shape = {shape: target for target, shape in reversed(shapes.items())}
     return {
         target_channel(t): target_channel(by_shape[other])
@@ -62,20 +68,15 @@ def rig_sides(character: Character, sheet: CastSheet) -> dict[str, str]:
     }
 
 
-def _shapes(character: Character, sheet: CastSheet) -> dict[str, str]:
+def _shapes(report: MatchReport) -> dict[str, str]:
     """Target -> the shape that drives it most."""
-    return {m.target: m.shape for m in match_targets(character, sheet).matched}
+    return {m.target: m.shape for m in report.matched}
 
 
-def _turns(joint: str) -> list[str]:
-    return sorted(turn_channels(joint))
-
-
-def _joint_regions(character: Character, sheet: CastSheet) -> dict[str, str]:
+def _joint_regions(character: Character, report: MatchReport) -> dict[str, str]:
     """Joint -> region, of the joints that belong to the face."""
     if character.skeleton is None:
         return {}
-    report = match_targets(character, sheet)
     out = {d.joint: REGION[d.channel] for d in reversed(report.drives)}
     chain = head_chain(character.skeleton)
     return out | {character.skeleton.names[j]: "head" for j in chain} | dict.fromkeys(report.eye_joints, "gaze")

@@ -15,20 +15,19 @@ export const channelsOf = (rig: Rig | null): string[] => rig?.rows.flatMap((r) =
 export const regionsOf = (rig: Rig | null): Record<string, string> =>
   Object.fromEntries(rig?.rows.flatMap((r) => r.channels.map((c) => [c, r.region])) ?? []);
 
+const spokenOf = (body: LayerDoc["body"]): Set<string> =>
+  new Set([...Object.keys(body.keys), ...Object.values(body.spans).flatMap((s) => Object.keys(s.offset))]);
+
 /** Channels that a layer speaks of, those that the rig has. */
 export function namedIn(body: LayerDoc["body"], rig: Rig): string[] {
-  const named = new Set([
-    ...Object.keys(body.keys),
-    ...Object.values(body.spans).flatMap((s) => Object.keys(s.offset)),
-  ]);
+  const named = spokenOf(body);
   return channelsOf(rig).filter((c) => named.has(c));
 }
 
 /** Channels that a layer speaks of and the rig does not have: a newer version of it may lack them. */
 export function missingIn(body: LayerDoc["body"], rig: Rig): string[] {
   const there = new Set(channelsOf(rig));
-  const named = [...Object.keys(body.keys), ...Object.values(body.spans).flatMap((s) => Object.keys(s.offset))];
-  return [...new Set(named)].filter((c) => !there.has(c));
+  return [...spokenOf(body)].filter((c) => !there.has(c));
 }
 
 /** What a channel of a rig is called where it is plain that it is one: "mouthSmileLeft", "head turn x". */

@@ -12,8 +12,8 @@ from dynaface.core.errors import InputError
 from dynaface.core.sound.sound import Sound
 from dynaface.core.sync.claps import Claps, by_claps, claps_of_body, claps_of_sound
 from dynaface.core.sync.curves import by_lids_and_jaw
-from dynaface.core.sync.fit import correlated, standard
-from dynaface.core.sync.line_up import Source, fit_of, is_sure, line_up, turned_round
+from dynaface.core.sync.fit import CONFIDENT, correlated, standard
+from dynaface.core.sync.line_up import Source, fit_of, line_up, turned_round
 from dynaface.core.sync.lips_to_sound import by_lips
 from dynaface.core.sync.motion import by_head_motion
 from dynaface.core.sync.sounds import by_sound
@@ -145,7 +145,7 @@ def test_a_whole_moment_is_lined_up_each_by_the_surest_way(room, body, performan
     }
     for name, start in (("a.wav", 0.0), ("b.wav", 2.5), ("face.csv", 3.0)):
         assert placed[name].start == pytest.approx(start, abs=HALF_FRAME), name
-        assert is_sure(placed[name])
+        assert placed[name].confidence >= CONFIDENT
     assert placed["b.wav"].against == "a.wav"
     assert placed["b.wav"].drift == pytest.approx(90, abs=25)
 

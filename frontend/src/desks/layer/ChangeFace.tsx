@@ -14,7 +14,7 @@ import { isTouchup, regionsOf, rigWords } from "../../workspace/rig";
 import { select, useOpen, useSession } from "../../workspace/workspace";
 import { useGrabbing } from "./grab";
 import { BRUSH, keepFace, saidOf, setBrush, spanOf, tryFace, useLayerDesk } from "./layerState";
-import { limitsOf, lettersOf, unitOf } from "./shotModel";
+import { limitsOf, lettersOf } from "./shotModel";
 
 const MANY = 14; // sliders at once
 
@@ -82,7 +82,6 @@ export function ChangeFace({ layer }: { layer: LayerDoc }) {
             key={channel}
             wide
             label={rig ? rigWords(channel) : named(channel)}
-            unit={unitOf(channel, layer.body.does)}
             hint={channel}
             mark={colourOf(regionOf[channel] ?? "lips", isLight())}
             value={saidOf(layer, channel, frame)}

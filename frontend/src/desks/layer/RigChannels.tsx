@@ -50,18 +50,17 @@ function Found({ rig, layer, name }: { rig: Rig; layer: LayerDoc; name: string }
           </Plain>
         )}
       </Flex>
-      <Flex gap="2" align="center" mb="1">
-        <Input
-          size="xs"
-          placeholder="Find a target or joint"
-          aria-label="Find a target or joint"
-          value={words}
-          onChange={(e) => setWords(e.target.value)}
-        />
-      </Flex>
-      <Flex align="center" gap="1" mb="1">
+      <Input
+        size="xs"
+        mb="1"
+        placeholder="Find a target or joint"
+        aria-label="Find a target or joint"
+        value={words}
+        onChange={(e) => setWords(e.target.value)}
+      />
+      <Box mb="1">
         <RegionLetters label="Regions of the rig" on={(r) => regions.includes(r)} onToggle={toggleRegion} />
-      </Flex>
+      </Box>
       <Box
         maxH="170px"
         overflowY="auto"

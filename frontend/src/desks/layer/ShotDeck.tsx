@@ -53,7 +53,8 @@ export function ShotDeck() {
   const [deck, setDeck] = useState<DeckHandle | null>(null);
   const peaks = useShotWave(shot?.opened.shot.id, shot?.opened.shot.version);
   const body = shot?.opened.shot.body;
-  const onRig = shot?.opened.layers.find((l) => l.id === shot.layer)?.body.character ? shot.rig : null;
+  const open = shot?.opened.layers.find((l) => l.id === shot.layer)?.body;
+  const onRig = open?.character ? shot!.rig : null;
   const regionOf = useMemo(() => ({ ...standard, ...regionsOf(shot?.rig ?? null) }), [standard, shot?.rig]);
   const shown = useMemo(() => {
     const [table, named] = onRig ? [rig, onRig.shown] : [curves, selected];
@@ -61,7 +62,6 @@ export function ShotDeck() {
   }, [curves, rig, onRig, selected, regionOf, light, kept]);
   const range = useMemo(() => rangeOfCurves(shown), [shown]);
   const start = useMemo(() => (body?.timecode ? timecodeStart(body.timecode, body.rate) : null), [body]);
-  const open = shot?.opened.layers.find((l) => l.id === shot.layer)?.body;
   const keyTools = useKeyTools(shown, open && !open.locked ? handOfLayer(open) : null, activeShot);
   const own = shot ? layersOf(shot, shot.role) : [];
   const layers = desk.folded.layers ? own.filter((l) => l.id === shot!.layer) : own;

@@ -168,12 +168,6 @@ export function limitsOf(
   return rig ? [rig.low, rig.high] : [0, 1];
 }
 
-/** In what a channel is said on a slider of a layer. Pure. */
-export function unitOf(channel: string, does: LayerDoc["body"]["does"]): string {
-  if (does === "scale") return "";
-  return { 30: "°", 10: "mm" }[fullScale(channel)] ?? "";
-}
-
 /** The letters of the regions that a layer reaches, "" for all. */
 export const lettersOf = (regions: Record<string, boolean>): string =>
   REGIONS.filter((r) => regions[r.name])
