@@ -10,7 +10,8 @@ import cv2
 import numpy as np
 
 from dynaface.assets import ASSETS
-from dynaface.core.body.skeleton import Skeleton
+from dynaface.core.body.rotations import about
+from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.cast.character import Character, MeshTargets
 from dynaface.core.clock.timecode import parse_timecode
 from dynaface.core.curves.channels import Channels, Recording
@@ -63,6 +64,14 @@ def skeleton():
             ("upperArmLeft", 1, (0.2, 0.1, 0)), ("lowerArmLeft", 7, (0.3, 0, 0)), ("handLeft", 8, (0.25, 0, 0))]  # fmt: skip
     names, parents, offsets = zip(*rows, strict=True)
     return Skeleton(names, parents, np.array(offsets, float), np.tile([0.0, 0, 0, 1], (len(rows), 1)))
+
+
+def body(turn=0.0, timecode=None, frames=120):
+    """A body that stands and holds its head turned."""
+    bones = skeleton()
+    local = np.tile([0.0, 0, 0, 1], (frames, len(bones.names), 1))
+    local[:, bones.index("head")] = about("y", np.full(frames, turn))
+    return Motion(bones, local, np.zeros((frames, 3)), Fraction(60), timecode)
 
 
 def character():

@@ -9,7 +9,7 @@ from dynaface.core.curves.channels import Channels
 from dynaface.core.documents.model.layer import LayerFields, counting
 from dynaface.core.documents.model.record import Key, Part, parse
 from dynaface.core.documents.model.shot import PlacementFields, Seconds, frames_in
-from dynaface.core.documents.model.weight import PlainWeight, check_regions
+from dynaface.core.documents.model.weight import PlainWeight, check_captured
 from dynaface.core.errors import InputError
 from dynaface.core.layers.layer import apply_layer, weaken_capture
 from dynaface.core.shot.lane import lay
@@ -25,7 +25,7 @@ class FileClip(PlacementFields):
 
 
 class ShotFile(Part):
-    """A shot of one role: clips, how much of the capture counts by region, and layers bottom up."""
+    """A shot of one role: clips, how much of the capture counts by part, and layers bottom up."""
 
     rate: str = Field(max_length=20)
     length: Seconds
@@ -42,7 +42,7 @@ class ShotFile(Part):
 def read_shot_file(data: bytes, name: str) -> ShotFile:
     """The shot in the bytes; raises InputError with the place that is wrong."""
     found = parse(ShotFile, read_json(data, name), name)
-    check_regions(found.capture)
+    check_captured(found.capture)
     for layer in found.layers:
         layer.check_face()
     _ = found.frames

@@ -16,7 +16,7 @@ from dynaface.core.clock.rates import format_rate, parse_rate
 from dynaface.core.curves.gaps import gap_frames
 from dynaface.core.errors import InputError
 from dynaface.core.perform.perform import Performance
-from dynaface.core.shapes.standard import HEAD_ANGLES
+from dynaface.core.shapes.standard import HEAD_ANGLES, HEAD_TRAVEL
 from dynaface.formats.entries import bvh, curve_table
 from dynaface.formats.gltf.bake import bake_glb, sample_glb
 from dynaface.pipelines.progress import Progress
@@ -76,7 +76,7 @@ def bake_handover(
     """
     channels = performance.channels
     if not settings.head:
-        kept = [i for i, n in enumerate(channels.names) if n not in HEAD_ANGLES]
+        kept = [i for i, n in enumerate(channels.names) if n not in HEAD_ANGLES + HEAD_TRAVEL]
         channels = type(channels)(
             tuple(channels.names[i] for i in kept), channels.values[:, kept], channels.rate, channels.start,
             channels.timecode,

@@ -41,6 +41,12 @@ class Stage:
     additive: bool = False
 
 
+def head_sway(frames: int) -> Array:
+    """(frames, 3) metres by which the performer's head wanders, beside how it turns."""
+    seconds = np.arange(frames)[:, None] / float(RATE)
+    return 0.01 * np.sin(seconds * np.array([1.1, 0.7, 0.9]) + np.array([0, 1, 2]))
+
+
 def capture(
     performer: Performer, places: Places, at: dict[str, int], truth: Channels, stage: Stage, seed: int
 ) -> MarkerTake:
@@ -55,9 +61,7 @@ def capture(
     shapes = truth.values[:, [truth.names.index(s) for s in SHAPES]].astype(np.float64)
     angles = np.stack([truth.column(n) if n in truth.names else np.zeros(truth.frames) for n in HEAD_ANGLES], axis=1)
     turns = head_rotation(*angles.T.astype(np.float64))
-    sway = 0.01 * np.sin(
-        np.arange(truth.frames)[:, None] / float(RATE) * np.array([1.1, 0.7, 0.9]) + np.array([0, 1, 2])
-    )
+    sway = head_sway(truth.frames)
     points = np.empty((truth.frames, len(at), 3))
 
     def seen(vertices: Array) -> Array:

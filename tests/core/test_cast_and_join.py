@@ -19,7 +19,7 @@ from dynaface.core.perform.join import JoinSettings, joint_matches, parse_join, 
 from dynaface.core.perform.perform import perform_take
 from dynaface.core.sync.timecode_offset import timecode_offset
 from dynaface.sims.body_suit import move
-from tests.makers import channels, character, skeleton
+from tests.makers import body, channels, character, skeleton
 
 ANGLE = st.floats(-80, 80)
 
@@ -114,14 +114,6 @@ def test_spines_of_other_lengths_meet_at_both_ends():
     matches = match_joints(("Spine1", "Spine2", "Chest"), ("spine1", "spine2", "spine3", "spine4", "spine5"))
     assert matches["spine5"] == "Chest"
     assert len(matches) == 3
-
-
-def body(turn=0.0, timecode=None, frames=120):
-    """A body that stands and holds its head turned."""
-    bones = skeleton()
-    local = np.tile([0.0, 0, 0, 1], (frames, len(bones.names), 1))
-    local[:, bones.index("head")] = about("y", np.full(frames, turn))
-    return Motion(bones, local, np.zeros((frames, 3)), Fraction(60), timecode)
 
 
 def head_turn_of(made, target):

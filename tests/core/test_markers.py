@@ -17,12 +17,12 @@ from dynaface.core.markers.review import belief_by_region, worst_markers
 from dynaface.core.markers.rigid import fit_rigid, head_motion
 from dynaface.core.markers.solve import noise_of, solve_markers
 from dynaface.core.shapes.regions import REGIONS
-from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.shapes.standard import HEAD_TRAVEL, SHAPES
 from dynaface.formats.head_file import general_head, landmark_places
 from dynaface.pipelines.solve_markers import basis_of, fixed_labels, general_chart, solve_with
 from dynaface.sims.footage.performer import make_performer
 from dynaface.sims.footage.script import expressive
-from dynaface.sims.optical_stage import ORIGIN, RATE, Stage, capture
+from dynaface.sims.optical_stage import ORIGIN, RATE, Stage, capture, head_sway
 
 STANDING = np.array([[1.0, 0, 0], [0, 0, -1], [0, 1, 0]])  # a stage whose z is up
 
@@ -118,6 +118,11 @@ def test_without_noise_and_with_the_true_basis_the_weights_come_back(performed):
     assert np.median(error) < 1e-3
     assert error.mean() < 0.01
     assert np.nanmax(np.abs(made.channels.column("headTurn") - truth.column("headTurn"))) < 0.3
+    travel = np.stack([made.channels.column(n) for n in HEAD_TRAVEL], axis=1)
+    went = head_sway(truth.frames) * 1000
+    assert (
+        np.abs(travel - (went - np.median(went, axis=0))).max() < 4
+    )  # a head that turns about another place than ours
 
 
 def test_gaps_swaps_and_noise_cost_little(performed):

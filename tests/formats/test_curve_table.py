@@ -4,7 +4,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from dynaface.core.errors import DynafaceError, InputError, LimitError
-from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.shapes.standard import HEAD_TRAVEL, SHAPES
 from dynaface.formats.catalogue import format_of
 from dynaface.formats.entries.curve_table import detect, read_table, table_to_channels, write_table
 from dynaface.formats.table.cells import MAX_ROWS
@@ -252,7 +252,7 @@ def test_bad_corrections_are_refused(bad):
 
 
 def test_our_own_table_comes_back():
-    given_ = channels(names=(*SOME, "headTurn", "headNod", "headTilt", "gazeTurnLeft", "gazeNodLeft", "distance3"))
+    given_ = channels(names=(*SOME, "headTurn", "headNod", "headTilt", *HEAD_TRAVEL, "gazeTurnLeft", "distance3"))
     given_.values[10:14, 1] = np.nan
     read = table_to_channels(write_table(given_))
     assert set(read.names) == set(given_.names)
@@ -260,6 +260,16 @@ def test_our_own_table_comes_back():
         np.testing.assert_allclose(read.column(name), given_.column(name), atol=1e-6)
     assert str(read.timecode) == str(given_.timecode)
     assert read.rate == given_.rate
+
+
+def test_travel_of_the_head_is_neither_a_percentage_nor_an_angle():
+    given_ = channels(names=(*SOME, "headTurn", "headSide"))
+    given_.values[:, -1] = 40.0
+    data = write_table(given_)
+    assert b"headSideMm" in data
+    recording, report = read_table(data, {"percent": True, "radians": True})
+    assert (recording.values[:, recording.names.index("headSide")] == 40).all()
+    assert "headSide" not in report.beyond
 
 
 def test_an_uneven_table_is_not_taken_as_even():

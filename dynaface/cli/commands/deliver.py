@@ -25,6 +25,9 @@ def arguments(one: argparse.ArgumentParser) -> None:
         "--head-weight", type=float, default=1.0, help="0: the body's own head .. 1: the face's (default 1)"
     )
     one.add_argument("--nudge", type=float, default=0.0, help="frames by which the body is moved later (default 0)")
+    one.add_argument(
+        "--lean", type=float, default=0.0, help="0 .. 1 of the head's travel after which the trunk leans (default 0)"
+    )
     one.add_argument("--sound", type=Path, help="a WAV to be noted in the file, with its offset")
     one.add_argument("--sound-offset", type=float, default=0.0, help="seconds to add to the sound's times (default 0)")
     one.add_argument("--sheet", "--cast", type=Path, help="a cast sheet (JSON, see docs/formats.md)")
@@ -37,7 +40,8 @@ def run(options: argparse.Namespace) -> None:
     character, _, raw = open_character(options.character.read_bytes(), options.character.name)
     sheet = read_sheet(options.sheet.read_bytes()) if options.sheet else CastSheet()
     body = FORMATS["bvh"].read(options.body.read_bytes()) if options.body else None
-    settings = JoinSettings({}, options.nudge, checks.within("head weight", options.head_weight, 0, 1))
+    weight, lean = checks.within("head weight", options.head_weight, 0, 1), checks.within("lean", options.lean, 0, 1)
+    settings = JoinSettings({}, options.nudge, weight, lean=lean)
     made = perform_take(channels, character, sheet, body, settings)
     sound = None
     if options.sound:

@@ -15,16 +15,17 @@ from dynaface.core.dots.turning import posed, solve_turning
 from dynaface.core.errors import InputError
 from dynaface.core.markers.drive import Drive, driven
 from dynaface.core.markers.solve import solve_displacements
-from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
+from dynaface.core.shapes.standard import HEAD_ANGLES, HEAD_TRAVEL, SHAPES
 from dynaface.core.solve.measured import row_of
 from dynaface.core.track.camera import angles_of, on_head
+from dynaface.core.track.travel import travel_of
 
 NEITHER, HEAD = MOVES
 
 
 @dataclass(frozen=True)
 class DotSolve:
-    """channels: weights and, where the head moves, its angles; residual: (frames, dots) metres, NaN where a dot is not seen; poses:
+    """channels: weights and, where the head moves, its angles and travel; residual: (frames, dots) metres, NaN where a dot is not seen; poses:
     (frames, 7) turn and place of the head, NaN where the camera is fixed to it.
     """
 
@@ -46,7 +47,9 @@ def solve_dots(head: FlatHead, track: DotTrack, rate: Fraction, drives: Mapping[
     names, poses, angles = SHAPES, np.full((len(pixels), 7), np.nan), np.empty((len(pixels), 0))
     if moves == HEAD:
         weights, residual, poses = solve_turning(head, pixels, float(rate))
-        names, angles = SHAPES + HEAD_ANGLES, angles_of(poses, head.pose.turn)
+        names = SHAPES + HEAD_ANGLES + HEAD_TRAVEL
+        travel = travel_of(poses[:, :4], poses[:, 4:], head.pose.turn)
+        angles = np.column_stack([angles_of(poses, head.pose.turn), travel])
     else:
         able = (head.basis.own > 0).astype(np.float64)
         went = displacements(head, pixels)

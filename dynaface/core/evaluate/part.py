@@ -108,7 +108,7 @@ def _on_character(part: RolePart, free: CastMotion, on_rig: OnRig, still: Retarg
         cast = limited(with_rig_curves(free, curves, character), sheet)
     at = slice(part.first, part.first + part.tidied.frames)
     body = RetargetedBody(still.turns[at], still.local[at], still.root[at], still.moving, still.root_joint)
-    made = perform(part.tidied, character, cast, body, head_part(sheet), None)
+    made = perform(part.tidied, character, cast, body, head_part(sheet), None, on_rig.lean)
     shown = [rig_curves(motion, on_rig.shown, rate) if on_rig.shown else None for motion in (plain, cast)]
     return RolePart(part.first, part.tidied, cast, made, shown[0], shown[1])
 

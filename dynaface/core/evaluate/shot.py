@@ -50,10 +50,13 @@ class RoleGraph:
 
 @dataclass(frozen=True)
 class OnRig:
-    """What acts on a character's own rig. touchups: layers, bottom up; shown: channels of the rig that are asked for."""
+    """What acts on a character's own rig. touchups: layers, bottom up; shown: channels of the rig that are asked for; lean: 0..1 of
+    the head's travel after which the trunk leans.
+    """
 
     touchups: Sequence[Layer] = ()
     shown: Sequence[str] = ()
+    lean: float = 0.0
 
 
 UNTOUCHED = OnRig()
@@ -119,8 +122,8 @@ def role_graph(
     still = retargeted(laid, character, constant("no body", None), JoinSettings())
     head = head_part(sheet)
     performed = Node(
-        content_key("perform", result.key, cast.key, still.key, head, None),
-        lambda channels, rig, made, body: perform(channels, rig, made, body, head, None),
+        content_key("perform", result.key, cast.key, still.key, head, None, on_rig.lean),
+        lambda channels, rig, made, body: perform(channels, rig, made, body, head, None, on_rig.lean),
         (result, character, cast, still),
     )
     shown = [_shown(made, on_rig.shown, rate) if on_rig.shown else None for made in (plain, cast)]

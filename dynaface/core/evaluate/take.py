@@ -68,8 +68,8 @@ def on_character(tidied: Node[Channels], character: Node[Character], sheet: Cast
 
 def retargeted(raw: Node[Channels], character: Node[Character], body: Node[Motion | None], settings: JoinSettings
                ) -> Node[RetargetedBody]:  # fmt: skip
-    """The body take on the character's skeleton, at the frames of the face take; who moves the head is no part of it."""
-    own = replace(settings, head_weight=1.0)
+    """The body take on the character's skeleton, at the frames of the face take; who moves the head is no part of it, nor is leaning."""
+    own = replace(settings, head_weight=1.0, lean=0.0)
     key = content_key("retarget", raw.key, character.key, body.key, own)
     return Node(
         key, lambda channels, rig, motion: retarget_body(channels, rig.skeleton, motion, own), (raw, character, body)
@@ -102,8 +102,8 @@ def take_graph(
     weight = settings.head_weight if body is not None else None
     head = head_part(sheet)
     performed = Node(
-        content_key("perform", tidied.key, cast.key, moved.key, head, weight),
-        lambda channels, rig, made, moved: perform(channels, rig, made, moved, head, weight),
+        content_key("perform", tidied.key, cast.key, moved.key, head, weight, settings.lean),
+        lambda channels, rig, made, moved: perform(channels, rig, made, moved, head, weight, settings.lean),
         (tidied, character, cast, moved),
     )
     return TakeGraph(raw, stacked, tidied, cast, moved, performed)

@@ -15,7 +15,10 @@ from dynaface.core.layers.span import Span
 from dynaface.core.layers.weight import Amounts, Weight, toward, turned
 from dynaface.core.shapes.regions import FACE, REGION
 from dynaface.core.shapes.rig import in_order, rotations
+from dynaface.core.shapes.standard import HEAD_TRAVEL
 
+CAPTURED = (*FACE, "travel")
+"""What has a weight of its own in a capture: the regions, and how far the head went beside how it turned."""
 KINDS = ("add", "replace", "scale")
 REST = {"add": 0.0, "replace": 0.0, "scale": 1.0}
 """By kind: the value at which a key of a layer does nothing; one that replaces does something at any value."""
@@ -102,18 +105,22 @@ def widened(channels: Channels, names: Sequence[str]) -> Channels:
 
 
 def weaken_capture(channels: Channels, weights: Mapping[str, Weight]) -> Channels:
-    """The capture by its weight, region by region, 0..1.5 of it; regions that are not named count whole."""
-    acting = {r: w for r, w in weights.items() if not w.full and r in FACE}
+    """The capture by its weight, part by part of CAPTURED, 0..1.5 of it; parts that are not named count whole."""
+    acting = {r: w for r, w in weights.items() if not w.full and r in CAPTURED}
     if not acting or not channels.frames:
         return channels
     amount = np.ones(channels.values.shape)
     for region, weight in acting.items():
-        amount[:, [i for i, n in enumerate(channels.names) if REGION[n] == region]] = weight.at(channels.frames)[
-            :, None
-        ]
+        columns = [i for i, n in enumerate(channels.names) if _captured(n) == region]
+        amount[:, columns] = weight.at(channels.frames)[:, None]
     rest = np.where(np.isnan(channels.values), np.float32(np.nan), np.float32(0))
     out = toward(rest, channels.values, amount, channels.names)
     return channels.with_values(np.where(amount == 1, channels.values, out).astype(np.float32))
+
+
+def _captured(channel: str) -> str:
+    """The part of CAPTURED that a channel is in."""
+    return "travel" if channel in HEAD_TRAVEL else REGION[channel]
 
 
 def _said(layer: Layer, named: Sequence[str], frames: int, first: int) -> tuple[Floats, Amounts]:

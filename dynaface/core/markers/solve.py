@@ -5,14 +5,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dynaface.core.body.rotations import head_angles, matrix_quaternions
+from dynaface.core.body.rotations import IDENTITY, head_angles, matrix_quaternions
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
 from dynaface.core.markers.basis import MarkerBasis
 from dynaface.core.markers.rigid import head_motion, without_head
 from dynaface.core.markers.take import Array, MarkerTake
 from dynaface.core.numeric.sequence import solve_sequence
-from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
+from dynaface.core.shapes.standard import HEAD_ANGLES, HEAD_TRAVEL, SHAPES
+from dynaface.core.track.travel import travel_of
 
 NOISE = 0.0002  # metres: what a good stage measures to
 LEAST_NOISE = 2e-5
@@ -25,7 +26,7 @@ ROUNDS = 3
 
 @dataclass(frozen=True)
 class MarkerSolve:
-    """channels: weights that are reported and head angles; weights: (frames, 52) all that was solved; residual: (frames, markers)
+    """channels: weights that are reported, head angles and travel; weights: (frames, 52) all that was solved; residual: (frames, markers)
     metres between solved and seen, NaN where not seen; rotations, shifts: the head's motion from neutral.
     """
 
@@ -61,10 +62,13 @@ def solve_markers(take: MarkerTake, basis: MarkerBasis, fixed_labels: tuple[str,
     # Turns are given in the head's own frame, as the general head stands.
     turns = np.einsum("ij,fjk,lk->fil", rotation, rotations, rotation)
     angles = np.stack(head_angles(np.nan_to_num(matrix_quaternions(turns))), axis=1)
-    values = np.concatenate([shown, angles], axis=1).astype(np.float32)
+    # `shift` carries the stage's place of the head's origin into its own frame, so that is -shift turned back.
+    origin = np.einsum("fij,j->fi", rotations, -rotation.T @ shift) + shifts
+    travel = travel_of(matrix_quaternions(turns), origin @ rotation.T, IDENTITY)
+    values = np.concatenate([shown, angles, travel], axis=1).astype(np.float32)
     lost = ~np.isfinite(rotations[:, 0, 0])
     values[lost] = np.nan
-    channels = Channels(SHAPES + HEAD_ANGLES, values, take.rate, 0.0, take.timecode)
+    channels = Channels(SHAPES + HEAD_ANGLES + HEAD_TRAVEL, values, take.rate, 0.0, take.timecode)
     return MarkerSolve(channels, np.where(lost[:, None], np.nan, weights), residual, rotations, shifts)
 
 

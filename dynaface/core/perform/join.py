@@ -15,23 +15,27 @@ from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
 from dynaface.core.sync.timecode_offset import timecode_offset
 
+FIELDS = ("matches", "nudge", "headWeight", "travel", "lean")
+
 
 @dataclass(frozen=True)
 class JoinSettings:
     """matches: target joint -> source joint by hand ("" leaves the joint alone); nudge: frames of the take by which
-    the body is moved later; head_weight: 0 the body's own head .. 1 the face take's; travel: whether the root moves.
+    the body is moved later; head_weight: 0 the body's own head .. 1 the face take's; travel: whether the root moves; lean: 0..1 of
+    the head's travel in the face take after which the trunk leans.
     """
 
     matches: Mapping[str, str] = field(default_factory=dict)
     nudge: float = 0.0
     head_weight: float = 1.0
     travel: bool = True
+    lean: float = 0.0
 
 
 def parse_join(data: Mapping[str, Any]) -> JoinSettings:
     """Settings from plain data; raises InputError."""
     for key in data:
-        checks.one_of("join field", key, ("matches", "nudge", "headWeight", "travel"))
+        checks.one_of("join field", key, FIELDS)
     matches = data.get("matches", {})
     if not isinstance(matches, Mapping) or not all(isinstance(v, str) for v in matches.values()):
         raise InputError("matches must be a table of joint names by joint name")
@@ -43,6 +47,7 @@ def parse_join(data: Mapping[str, Any]) -> JoinSettings:
         checks.within("nudge", data.get("nudge", 0.0), -100_000, 100_000),
         checks.within("headWeight", data.get("headWeight", 1.0), 0, 1),
         travel,
+        checks.within("lean", data.get("lean", 0.0), 0, 1),
     )
 
 

@@ -6,6 +6,7 @@ from typing import TypeVar
 
 import numpy as np
 
+from dynaface.core.body.lean import lean, trunk
 from dynaface.core.body.neck import chain_turns, head_chain, local_of_chain
 from dynaface.core.body.rotations import Array, continuous, head_rotation, inverse, multiply, rotate
 from dynaface.core.body.skeleton import Motion, Skeleton
@@ -13,8 +14,9 @@ from dynaface.core.cast.apply import CastMotion, apply_sheet, drive_channels
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.curves.channels import Channels, Floats
+from dynaface.core.curves.gaps import bridged
 from dynaface.core.perform.join import JoinSettings, RetargetedBody, retarget_body
-from dynaface.core.shapes.standard import HEAD_ANGLES
+from dynaface.core.shapes.standard import HEAD_ANGLES, HEAD_TRAVEL
 
 T = TypeVar("T")
 UNCHANGED = CastSheet()
@@ -50,28 +52,44 @@ def head_of(channels: Channels, sheet: CastSheet) -> tuple[Array, Array]:
     return head_rotation(*angles.T.astype(np.float64)), np.full(channels.frames, known)
 
 
+def head_travel(channels: Channels) -> Array:
+    """(frames, 3) millimetres of the head's travel, gaps bridged; 0 where none is known."""
+    return bridged(np.stack([channels.column(n) for n in HEAD_TRAVEL], axis=1)).astype(np.float64)
+
+
+def _carrier(skeleton: Skeleton, chain: list[int], turns: Array) -> Array:
+    """(frames, 4) world turn of the joint that carries the neck."""
+    above = skeleton.parents[chain[0]]
+    return turns[:, above] if above >= 0 else np.broadcast_to([0.0, 0.0, 0.0, 1.0], (len(turns), 4))
+
+
 def perform(
     channels: Channels, character: Character, cast: CastMotion, body: RetargetedBody, sheet: CastSheet = UNCHANGED,
-    head_weight: float | None = None,
+    head_weight: float | None = None, leaning: float = 0.0,
 ) -> Performance:  # fmt: skip
-    """A cast and a body on one skeleton. sheet: what it says of the head's angles counts; head_weight as in
-    JoinSettings, None where there is no body: then the neck is the face take's alone.
+    """A cast and a body on one skeleton. sheet: what it says of the head's angles counts; head_weight and leaning as in
+    JoinSettings; head_weight is None where there is no body: then the neck is the face take's alone.
     """
     target = character.skeleton
     frames = channels.frames
     if target is None or frames == 0:
         none = np.zeros((frames, 0, 4), np.float32)
         return Performance(channels, cast, (), none, np.zeros((frames, 3), np.float32), "", ())
-    local = body.local.astype(np.float32)
     moving = set(body.moving)
     chain = head_chain(target)
+    turns, stance = body.turns, body.local
+    if leaning and chain:
+        turns, stance = lean(target, turns, stance, head_travel(channels) * leaning)
+        moving |= {target.names[j] for j in trunk(target)}
+    local = stance.astype(np.float32)
     if chain:
         head, known = head_of(channels, sheet)
-        above = target.parents[chain[0]]
-        base = body.turns[:, above] if above >= 0 else np.broadcast_to([0.0, 0.0, 0.0, 1.0], (frames, 4))
+        base = _carrier(target, chain, turns)
+        if leaning:  # the trunk leans, and the head goes on looking where it looked
+            head = multiply(inverse(base), multiply(_carrier(target, chain, body.turns), head))
         weight = known * (1.0 if head_weight is None else head_weight)
-        turns = chain_turns(body.turns, base, chain, head, weight)
-        local[:, chain] = continuous(local_of_chain(target, base, chain, turns))
+        necks = chain_turns(turns, base, chain, head, weight)
+        local[:, chain] = continuous(local_of_chain(target, base, chain, necks))
     upper = {target.names[j] for j in chain} | set(cast.eyes) | set(cast.turns)
     moving |= upper
     for joint, turn in cast.eyes.items():
@@ -109,7 +127,7 @@ def perform_take(
     moved = retarget_body(channels, character.skeleton, body, settings)
     weight = settings.head_weight if body is not None else None
     cast = apply_sheet(channels, character, sheet)
-    return perform(channels, character, cast, moved, head_part(sheet), weight)
+    return perform(channels, character, cast, moved, head_part(sheet), weight, settings.lean)
 
 
 def head_part(sheet: CastSheet) -> CastSheet:

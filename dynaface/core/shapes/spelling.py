@@ -16,7 +16,7 @@ _SIDES = {"l": "left", "lf": "left", "lft": "left", "left": "left", "r": "right"
           "right": "right"}  # fmt: skip
 _SYNONYMS = {
     "yaw": "turn", "pitch": "nod", "roll": "tilt", "eyes": "eye", "brows": "brow", "eyebrow": "brow", "cheeks": "cheek",
-    "lips": "mouth", "rotation": "", "rot": "", "deg": "", "degrees": "", "rad": "", "radians": "", "weight": "",
+    "lips": "mouth", "rotation": "", "rot": "", "deg": "", "degrees": "", "mm": "", "rad": "", "radians": "", "weight": "",
     "blendshape": "", "shape": "", "value": "", "bs": "", "blend": "", "morph": "", "angle": "",
 }  # fmt: skip
 # "roll" is also part of a lip shape, so it is a synonym only beside a head or an eye.

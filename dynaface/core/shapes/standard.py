@@ -1,8 +1,9 @@
-"""The 52 standard face shapes, and the angle and distance channels that go with them.
+"""The 52 standard face shapes, and the angle, travel and distance channels that go with them.
 
 Left and right are the performer's own. A shape's weight is 0..1. Angles are in degrees: turn is positive to the
-performer's left, nod is positive up, tilt is positive toward the performer's left shoulder. Distances are weights
-that are measured between two points of the performer and mean what a rig makes of them.
+performer's left, nod is positive up, tilt is positive toward the performer's left shoulder. Travel is how far the head
+went from where it mostly was, in millimetres: to the performer's left, up, and forward. Distances are weights that are
+measured between two points of the performer and mean what a rig makes of them.
 """
 
 SHAPES: tuple[str, ...] = (
@@ -24,8 +25,9 @@ SHAPES: tuple[str, ...] = (
 HEAD_ANGLES: tuple[str, ...] = ("headTurn", "headNod", "headTilt")
 GAZE_ANGLES: tuple[str, ...] = ("gazeTurnLeft", "gazeNodLeft", "gazeTurnRight", "gazeNodRight")
 ANGLES: tuple[str, ...] = HEAD_ANGLES + GAZE_ANGLES
+HEAD_TRAVEL: tuple[str, ...] = ("headSide", "headRise", "headForward")
 DISTANCES: tuple[str, ...] = tuple(f"distance{n}" for n in range(1, 9))
-CHANNELS: tuple[str, ...] = SHAPES + ANGLES + DISTANCES
+CHANNELS: tuple[str, ...] = SHAPES + ANGLES + HEAD_TRAVEL + DISTANCES
 
 
 def mirrored(channel: str) -> str:
@@ -37,8 +39,13 @@ def mirrored(channel: str) -> str:
 
 
 def full_range(channel: str) -> float:
-    """How far a channel goes at full activity: 1 for a weight, 30 degrees for an angle."""
-    return 30.0 if channel in ANGLES else 1.0
+    """How far a channel goes at full activity: 1 for a weight, 30 degrees for an angle, 100 millimetres of travel."""
+    return 30.0 if channel in ANGLES else 100.0 if channel in HEAD_TRAVEL else 1.0
+
+
+def unit_of(channel: str) -> str:
+    """The end of a channel's name in our own tables: "Deg", "Mm", or "" for a weight."""
+    return "Deg" if channel in ANGLES else "Mm" if channel in HEAD_TRAVEL else ""
 
 
 def side(channel: str) -> str:

@@ -14,7 +14,7 @@ from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
 from dynaface.core.numeric.sequence import solve_sequence
 from dynaface.core.shapes.regions import REGION
-from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
+from dynaface.core.shapes.standard import HEAD_ANGLES, HEAD_TRAVEL, SHAPES
 from dynaface.core.solve.card import PerformerCard, eye_centres
 from dynaface.core.solve.equations import Equations
 from dynaface.core.solve.features import LOWER, believe, landmark_features, lid_equations, look_equations
@@ -32,6 +32,7 @@ from dynaface.core.track.iris import IrisFinder
 from dynaface.core.track.landmarks import Landmarks
 from dynaface.core.track.lid import LidFinder
 from dynaface.core.track.likeness import Places, fit_pose
+from dynaface.core.track.travel import travel_of
 
 DOWN = tuple(SHAPES.index(f"eyeLookDown{side}") for side in ("Left", "Right"))
 EDGE, FEWEST = (
@@ -47,7 +48,7 @@ HEAD, CAMERA, NEITHER = MOVES = ("head", "camera", "neither")
 
 @dataclass(frozen=True)
 class Solve:
-    """channels: shapes and, where the head moves, its angles; confidence: (frames, channels) 0..1 of each; poses:
+    """channels: shapes and, where the head moves, its angles and travel; confidence: (frames, channels) 0..1 of each; poses:
     (frames, 7) turn and place (metres) of the head in camera space, NaN where no face was seen.
     """
 
@@ -198,8 +199,10 @@ def finish(card: PerformerCard, measured: Measured, rate: Fraction, timecode: Ti
     names, values, sure = SHAPES, weights, measured.sure * card.solved
     if moves == HEAD:
         head = angles_of(measured.poses, card.turn)
-        seen = np.repeat(measured.seen[:, None].astype(np.float64), len(HEAD_ANGLES), axis=1)
-        names, values, sure = SHAPES + HEAD_ANGLES, np.column_stack([values, head]), np.column_stack([sure, seen])
+        travel = travel_of(measured.poses[:, :4], measured.poses[:, 4:], card.turn)
+        seen = np.repeat(measured.seen[:, None].astype(np.float64), len(HEAD_ANGLES + HEAD_TRAVEL), axis=1)
+        names, sure = SHAPES + HEAD_ANGLES + HEAD_TRAVEL, np.column_stack([sure, seen])
+        values = np.column_stack([values, head, travel])
     channels = Channels(names, values.astype(np.float32), rate, 0.0, timecode)
     return Solve(channels, sure.astype(np.float32), measured.poses)
 

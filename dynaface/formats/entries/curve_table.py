@@ -7,7 +7,7 @@ import numpy as np
 
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
-from dynaface.core.shapes.standard import ANGLES, DISTANCES, GAZE_ANGLES, HEAD_ANGLES, SHAPES
+from dynaface.core.shapes.standard import DISTANCES, GAZE_ANGLES, HEAD_ANGLES, HEAD_TRAVEL, SHAPES, unit_of
 from dynaface.formats.format import Format
 from dynaface.formats.table.cells import MAX_BYTES, Cells, read_cells
 from dynaface.formats.table.marker_header import marker_header
@@ -54,12 +54,9 @@ def detect(head: bytes) -> bool:
 
 
 def write_table(channels: Channels) -> bytes:
-    """Our own curve table: all shapes and head angles, gaze angles and distances where there are any; a gap is a blank cell."""
-    shapes = [s for s in SHAPES if s in channels.names]
-    angles = [a for a in HEAD_ANGLES if a in channels.names]
-    gaze = [g for g in GAZE_ANGLES if g in channels.names]
-    order = angles + shapes + gaze + [d for d in DISTANCES if d in channels.names]
-    header = ["frame", "time", "timecode", *(f"{a}Deg" if a in ANGLES else a for a in order)]
+    """Our own curve table: the channels that there are, a gap is a blank cell."""
+    order = [n for n in (*HEAD_ANGLES, *HEAD_TRAVEL, *SHAPES, *GAZE_ANGLES, *DISTANCES) if n in channels.names]
+    header = ["frame", "time", "timecode", *(n + unit_of(n) for n in order)]
     columns = channels.values[:, [channels.names.index(n) for n in order]]
     out = io.StringIO()
     out.write(",".join(header) + "\n")

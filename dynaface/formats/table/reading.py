@@ -11,7 +11,7 @@ from dynaface.core.clock.timecode import Timecode, from_seconds, parse_timecode
 from dynaface.core.curves.channels import Recording, Times
 from dynaface.core.curves.timing import TimingReport, examine
 from dynaface.core.errors import InputError
-from dynaface.core.shapes.standard import ANGLES, SHAPES
+from dynaface.core.shapes.standard import ANGLES, SHAPES, unit_of
 from dynaface.formats.table.cells import Cells
 from dynaface.formats.table.recipe import Recipe
 
@@ -78,8 +78,9 @@ def to_recording(cells: Cells, recipe: Recipe) -> tuple[Recording, TableReport]:
     times = times[order]
     values = cells.numbers[:, [index[h] for h, _ in pairs]][order].copy()
     angle = np.array([c in ANGLES for _, c in pairs])
+    weight = np.array([not unit_of(c) for _, c in pairs])
     if recipe.percent:
-        values[:, ~angle] /= 100.0
+        values[:, weight] /= 100.0
     if recipe.radians:
         values[:, angle] = np.degrees(values[:, angle])
     for column, (_, channel) in enumerate(pairs):
@@ -92,7 +93,7 @@ def to_recording(cells: Cells, recipe: Recipe) -> tuple[Recording, TableReport]:
         raise InputError(f"{values[row, column]:g} is too large", where=f"row {row + 1}, column {pairs[column][0]!r}")
     low, high = -0.01, 1.01
     with np.errstate(invalid="ignore"):
-        outside = ((values32 < low) | (values32 > high)).any(axis=0) & ~angle
+        outside = ((values32 < low) | (values32 > high)).any(axis=0) & weight
     recording = Recording(tuple(c for _, c in pairs), times, values32, nominal, timecode)
     channels = {c for _, c in pairs}
     report = TableReport(

@@ -7,7 +7,7 @@ from typing import Any, Literal
 from dynaface.core import checks
 from dynaface.core.clock.rates import parse_rate
 from dynaface.core.errors import InputError
-from dynaface.core.shapes.standard import ANGLES, CHANNELS
+from dynaface.core.shapes.standard import ANGLES, CHANNELS, HEAD_TRAVEL
 
 TimeUnit = Literal["seconds", "milliseconds", "frames", "timecode", "none"]
 TIME_UNITS: tuple[str, ...] = ("seconds", "milliseconds", "frames", "timecode", "none")
@@ -68,7 +68,7 @@ def parse_recipe(data: Any, base: Recipe | None = None) -> Recipe:
         if channel:
             checks.one_of(f"channel for column {header!r}", channel, CHANNELS)
     for channel in merged.flipped:
-        checks.one_of("flipped", channel, ANGLES)
+        checks.one_of("flipped", channel, ANGLES + HEAD_TRAVEL)
     taken: dict[str, str] = {}
     for header, channel in merged.columns.items():
         if channel and channel in taken:

@@ -154,7 +154,9 @@ class PreparedRole:
             counted = [(given or {}).get(n.id, n.body.layer) for n in documents]
             return [stepped(n) if self.snapshot.stepped else n for n in counted]
 
-        return RoleLayers(acting(self.heard), OnRig(acting(self.touching), self.snapshot.shown))
+        return RoleLayers(
+            acting(self.heard), OnRig(acting(self.touching), self.snapshot.shown, self.snapshot.role.lean)
+        )
 
     @property
     def sheet(self) -> CastSheet:

@@ -3358,6 +3358,11 @@ export interface components {
              */
             headWeight: number;
             /**
+             * Lean
+             * @default 0
+             */
+            lean: number;
+            /**
              * Matches
              * @default {}
              */
@@ -4567,7 +4572,7 @@ export interface components {
         /**
          * Role
          * @description One character in the shot with the performer whose takes move it. at: metres on the ground; turn: degrees to its left;
-         *     capture: region -> how much of the capture counts; dismissed: snags that somebody looked at and let be.
+         *     capture: part -> how much of the capture counts; lean: 0..1 of the head's travel after which the trunk leans; dismissed: snags that somebody looked at and let be.
          */
         Role: {
             /**
@@ -4602,6 +4607,11 @@ export interface components {
             dismissed: {
                 [key: string]: components["schemas"]["Dismissed"];
             };
+            /**
+             * Lean
+             * @default 0
+             */
+            lean: number;
             /** Performer */
             performer: string;
             /**

@@ -14,15 +14,19 @@ export const REGIONS: { name: Region; letter: string; colour: string; light: str
   { name: "extra", letter: "X", colour: "#a9b4c2", light: "#526071" },
 ];
 
+/** Channels of how far the head went before a camera that stood still. */
+export const TRAVEL = new Set(["headSide", "headRise", "headForward"]);
+
 export type Side = "left" | "right" | "middle";
 
 export function sideOf(channel: string): Side {
   return channel.endsWith("Left") ? "left" : channel.endsWith("Right") ? "right" : "middle";
 }
 
-/** How far a channel goes at full activity: weights to 1, angles to 30 degrees, slides of joints to 10 millimetres. */
+/** How far a channel goes at full activity: weights to 1, angles to 30 degrees, travel of the head to 100 millimetres, slides of joints to 10. */
 export function fullScale(channel: string): number {
   if (channel.startsWith("joint ")) return / slide [xyz]$/.test(channel) ? 10 : 30;
+  if (TRAVEL.has(channel)) return 100;
   return /^(head|gaze)/.test(channel) ? 30 : 1;
 }
 

@@ -81,6 +81,7 @@ export function openedShot(layers = [layer("lip")]): OpenedShot {
     turn: 0,
     placements,
     capture: {},
+    lean: 0,
     dismissed: {},
   });
   return {

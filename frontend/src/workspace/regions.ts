@@ -2,7 +2,7 @@
 import { useMemo } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { useCatalogue } from "../shared/catalogue";
-import { REGIONS } from "../shared/regions";
+import { REGIONS, TRAVEL } from "../shared/regions";
 import { useSession } from "./workspace";
 
 export function useRegions() {
@@ -13,3 +13,6 @@ export function useRegions() {
     [channels, regionOf],
   );
 }
+
+/** Whether what is open says how far the head went. */
+export const useTravels = () => useSession((s) => s.curves?.channels.some((c) => TRAVEL.has(c)) ?? false);

@@ -20,7 +20,7 @@ from dynaface.core.identity import content_key
 from dynaface.core.perform.join import JoinSettings
 from dynaface.core.perform.perform import perform_take
 from dynaface.core.tidy.stack import STEPS, evaluate, placed
-from tests.core.test_cast_and_join import body, character
+from tests.makers import body, character
 
 FRAMES = 300
 NAMES = ("jawOpen", "eyeBlinkLeft", "mouthSmileLeft", "headTurn", "headNod", "headTilt")

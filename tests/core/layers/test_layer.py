@@ -12,10 +12,10 @@ from dynaface.core.body.rotations import head_rotation, multiply, slerp
 from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.keys import Key
 from dynaface.core.errors import InputError
-from dynaface.core.layers.layer import Layer, apply_layer, weaken_capture
+from dynaface.core.layers.layer import Layer, apply_layer, weaken_capture, widened
 from dynaface.core.layers.span import EASES, Span
 from dynaface.core.layers.weight import Weight
-from dynaface.core.shapes.standard import HEAD_ANGLES
+from dynaface.core.shapes.standard import HEAD_ANGLES, HEAD_TRAVEL
 
 NAMES = ("jawOpen", "mouthLowerDownLeft", "eyeBlinkLeft", *HEAD_ANGLES)
 FRAMES = 120
@@ -134,6 +134,17 @@ def test_the_capture_is_weakened_by_region_and_the_head_toward_rest():
     strong = weaken_capture(beneath(), {"jaw": Weight(1.5)})
     np.testing.assert_allclose(strong.column("jawOpen"), 1.5 * beneath().column("jawOpen"), rtol=1e-6)
     assert weaken_capture(beneath(), {"jaw": Weight()}).values.tobytes() == beneath().values.tobytes()
+
+
+def test_how_far_the_head_went_and_how_it_turned_are_weakened_each_by_itself():
+    went = widened(beneath(), HEAD_TRAVEL)
+    went = went.with_values(np.where(np.isin(went.names, HEAD_TRAVEL), np.float32(30), went.values))
+    less = weaken_capture(went, {"travel": Weight(0.5)})
+    assert all((less.column(n) == 15).all() for n in HEAD_TRAVEL)
+    np.testing.assert_array_equal(less.column("headTurn"), went.column("headTurn"))
+    still = weaken_capture(went, {"head": Weight(0.0)})
+    assert all((still.column(n) == 30).all() for n in HEAD_TRAVEL)
+    assert np.abs(still.column("headTurn")).max() < 1e-4
 
 
 @pytest.mark.parametrize(

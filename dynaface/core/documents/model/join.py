@@ -6,7 +6,7 @@ from typing import ClassVar, Literal, Self
 from pydantic import Field, model_validator
 
 from dynaface.core.documents.model.record import Body, Identity, Key, Reference
-from dynaface.core.perform.join import JoinSettings, parse_join
+from dynaface.core.perform.join import FIELDS, JoinSettings, parse_join
 
 
 class JoinBody(Body):
@@ -21,12 +21,13 @@ class JoinBody(Body):
     nudge: float = 0.0
     head_weight: float = 1.0
     travel: bool = True
+    lean: float = 0.0
 
     @cached_property
     def settings(self) -> JoinSettings:
         """The settings; raises InputError."""
         given = self.plain()
-        return parse_join({k: given[k] for k in ("matches", "nudge", "headWeight", "travel")})
+        return parse_join({k: given[k] for k in FIELDS})
 
     @model_validator(mode="after")
     def _sound(self) -> Self:

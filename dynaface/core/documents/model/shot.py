@@ -10,7 +10,7 @@ from dynaface.core.clock.rates import parse_rate
 from dynaface.core.clock.timecode import Timecode, parse_timecode
 from dynaface.core.documents.model.record import Body, Identity, Key, Name, Notes, Part, Reference, Words
 from dynaface.core.documents.model.take import MAX_DISMISSED, Dismissed
-from dynaface.core.documents.model.weight import PlainWeight, check_regions
+from dynaface.core.documents.model.weight import PlainWeight, check_captured
 from dynaface.core.errors import InputError
 from dynaface.core.layers.gaze import RESERVED
 from dynaface.core.shot.placement import Placement
@@ -94,7 +94,7 @@ class SoundEntry(Part):
 
 class Role(Part):
     """One character in the shot with the performer whose takes move it. at: metres on the ground; turn: degrees to its left;
-    capture: region -> how much of the capture counts; dismissed: snags that somebody looked at and let be.
+    capture: part -> how much of the capture counts; lean: 0..1 of the head's travel after which the trunk leans; dismissed: snags that somebody looked at and let be.
     """
 
     character: Identity | None = None
@@ -104,11 +104,12 @@ class Role(Part):
     turn: float = Field(default=0.0, ge=-360, le=360)
     placements: dict[Key, PlacementEntry] = Field(default={}, max_length=MAX_PLACEMENTS)
     capture: dict[Key, PlainWeight] = {}
+    lean: float = Field(default=0.0, ge=0, le=1)
     dismissed: dict[Key, Dismissed] = Field(default={}, max_length=MAX_DISMISSED)
 
     @model_validator(mode="after")
     def _sound(self) -> Self:
-        check_regions(self.capture)
+        check_captured(self.capture)
         return self
 
 

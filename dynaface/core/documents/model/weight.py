@@ -10,6 +10,7 @@ from dynaface.core.curves.keys import keys_of_table
 from dynaface.core.documents.model.record import Key, Part
 from dynaface.core.documents.model.take import PlainKey, WeightedKey
 from dynaface.core.errors import InputError
+from dynaface.core.layers.layer import CAPTURED
 from dynaface.core.layers.weight import Weight
 from dynaface.core.shapes.regions import FACE
 
@@ -19,6 +20,13 @@ def check_regions(named: Iterable[str]) -> None:
     for region in named:
         if region not in FACE:
             raise InputError(f"there is no region {region!r:.80}", hint=f"Regions are {', '.join(FACE)}")
+
+
+def check_captured(named: Iterable[str]) -> None:
+    """Raises InputError for a name of nothing that has a weight of its own in a capture."""
+    for part in named:
+        if part not in CAPTURED:
+            raise InputError(f"a capture has no part {part!r:.80}", hint=f"Its parts are {', '.join(CAPTURED)}")
 
 
 class PlainWeight(Part):

@@ -6,7 +6,9 @@ import { pathOf } from "../../api/changes";
 import { api } from "../../api/client";
 import { notify } from "../../shared/notices";
 import { AmountField, Fact, Plain, Section, Toggle } from "../../drawer/parts";
+import { LeanField } from "../../drawer/LeanField";
 import { BodyPlace } from "./BodyPlace";
+import { useTravels } from "../../workspace/regions";
 import { edit, preview, reload, useOpen, useSession } from "../../workspace/workspace";
 
 export function JoinDrawer() {
@@ -22,6 +24,7 @@ export function JoinDrawer() {
     enabled: !!body && !!opened!.sources.curves,
   }).data;
   const join = opened!.join.body;
+  const travels = useTravels();
 
   const bring = async (file: File | undefined) => {
     if (!file) return;
@@ -74,6 +77,18 @@ export function JoinDrawer() {
           <Text color="dim">This take has no body. Bring one in (.bvh); the head then sits on its neck.</Text>
         )}
       </Section>
+      {travels && (
+        <Section title="Lean">
+          <LeanField
+            value={join.lean}
+            onDrag={(v) => void preview({ join: [{ path: "lean", value: v }] })}
+            onCommit={(v) => void edit("join", "lean with the head", [{ path: "lean", value: v }])}
+          />
+          <Text fontSize="sm" color="dim">
+            The camera stood still and saw the head go. The trunk bends after it, by 30 degrees at most.
+          </Text>
+        </Section>
+      )}
       {body && (
         <>
           <Section title="Who moves the head">

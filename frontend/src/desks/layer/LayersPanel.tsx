@@ -10,6 +10,7 @@ import { useRange } from "../../playback/useClock";
 import { isLight } from "../../shared/colourMode";
 import { notify } from "../../shared/notices";
 import { colourOf, REGIONS } from "../../shared/regions";
+import { useTravels } from "../../workspace/regions";
 import { isTouchup } from "../../workspace/rig";
 import { faceLayersOf, layersOf, nameOfRole } from "../../workspace/state";
 import { activeShot, useOpen } from "../../workspace/workspace";
@@ -266,26 +267,26 @@ function Bake({ shot }: { shot: string }) {
   );
 }
 
-/** How much of the capture counts, region by region. */
+/** How much of the capture counts, region by region, and of how far the head went beside how it turned. */
 function Capture() {
   const { shot } = useOpen("shot");
+  const travels = useTravels();
   const role = shot!.opened.shot.body.roles[shot!.role]!;
+  const parts = FACE.map((r) => ({ name: r.name as string, label: r.name as string, region: r.name }));
+  if (travels) parts.push({ name: "travel", label: "head travel", region: "head" });
   return (
     <Section title="Capture counts">
-      {FACE.map((r) => {
-        const path = pathOf("roles", shot!.role, "capture", r.name);
-        return (
-          <WeightField
-            key={r.name}
-            label={r.name}
-            mark={colourOf(r.name, isLight())}
-            path={path}
-            weight={role.capture[r.name]}
-            onTry={(changes) => void activeShot()?.preview({ shot: changes })}
-            onKeep={(changes) => void activeShot()?.edit(shot!.opened.shot.id, `capture of ${r.name}`, changes)}
-          />
-        );
-      })}
+      {parts.map(({ name, label, region }) => (
+        <WeightField
+          key={name}
+          label={label}
+          mark={colourOf(region, isLight())}
+          path={pathOf("roles", shot!.role, "capture", name)}
+          weight={role.capture[name]}
+          onTry={(changes) => void activeShot()?.preview({ shot: changes })}
+          onKeep={(changes) => void activeShot()?.edit(shot!.opened.shot.id, `capture of ${label}`, changes)}
+        />
+      ))}
     </Section>
   );
 }

@@ -4,7 +4,9 @@ import { useQuery } from "@tanstack/react-query";
 import { useParams } from "react-router";
 import { pathOf } from "../../api/changes";
 import { api, type Change } from "../../api/client";
+import { LeanField } from "../../drawer/LeanField";
 import { AmountField, Section } from "../../drawer/parts";
+import { useTravels } from "../../workspace/regions";
 import { rolesOf, type ShotState } from "../../workspace/state";
 import { activeShot } from "../../workspace/workspace";
 
@@ -13,6 +15,7 @@ export function Roles({ shot }: { shot: ShotState }) {
   const characters =
     useQuery({ queryKey: ["characters", production], queryFn: () => api.characters(production) }).data ?? [];
   const { body, id } = shot.opened.shot;
+  const travels = useTravels();
   const edit = (label: string, changes: Change[]) => void activeShot()?.edit(id, label, changes);
   return (
     <Section title="Roles">
@@ -74,6 +77,13 @@ export function Roles({ shot }: { shot: ShotState }) {
               onDrag={() => undefined}
               onCommit={(v) => edit("turn a role", [{ path: pathOf("roles", key, "turn"), value: v }])}
             />
+            {key === shot.role && travels && (
+              <LeanField
+                value={role.lean}
+                onDrag={(v) => void activeShot()?.preview({ shot: [{ path: pathOf("roles", key, "lean"), value: v }] })}
+                onCommit={(v) => edit("lean with the head", [{ path: pathOf("roles", key, "lean"), value: v }])}
+              />
+            )}
           </Box>
         );
       })}
