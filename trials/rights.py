@@ -15,6 +15,7 @@ from dynaface.core.documents.kinds import KINDS
 from dynaface.formats.entries import wav
 from dynaface.formats.entries.curve_table import write_table
 from dynaface.services.cast.carry_sheet import swap_character
+from dynaface.services.lineup.open_lineup import make_lineup
 from dynaface.services.media.uploaded import keep_upload
 from dynaface.services.people.manage_productions import begin_production
 from dynaface.services.people.sessions import begin_session
@@ -67,6 +68,7 @@ def somebody(work: Work, seed: int) -> Somebody:
     rig = keep_upload(own, production, (ASSETS / "characters/kettle.glb").read_bytes())
     character = import_character(own, production, f"{mark} rig", {"media": rig, "name": f"{mark}.glb"})
     swap_character(own, take.id, character.id)
+    make_lineup(own, production, f"{mark} line-up", [take.id])
     with own.store.unit() as unit:
         job = unit.jobs.add(production, person.id, "solve", f"{mark} job", {"take": take.id}).id
         handover = unit.jobs.add_handover(

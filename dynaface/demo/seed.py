@@ -23,6 +23,8 @@ from dynaface.services.footage.measure_footage import PART
 from dynaface.services.footage.performer_cards import store_card
 from dynaface.services.footage.solve_dot_take import solve_dots_of
 from dynaface.services.footage.solve_take import store_solve
+from dynaface.services.lineup.open_lineup import make_lineup
+from dynaface.services.lineup.place_recordings import place_by_timecode
 from dynaface.services.markers.marker_layouts import propose_for_take
 from dynaface.services.markers.solve_marker_take import solve_markers_of
 from dynaface.services.media.uploaded import keep_upload
@@ -116,6 +118,7 @@ def seed_demo(work: Work) -> None:
     seed_shots(work, production, taken, {"Odile": odile.id, "Brindle": brindle.id}, texts)
     seed_poses(work, production)
     seed_footage(work, production)
+    seed_lineup(work, production, taken["mara_lamp"].id)
     seed_markers(work, production)
     seed_dots(work, production)
     voice = import_take(work, production, VOICE_SLATE, "Mara Quill", [_stored(work, production, ASSETS / VOICE)])
@@ -148,6 +151,16 @@ def seed_footage(work: Work, production: str) -> None:
             with work.store.unit() as unit:
                 version = document_for(work, unit, takes[part].id, TakeBody).version
             edit_document(work, takes[part].id, version, "note", [{"path": "notes", "value": note}])
+
+
+def seed_lineup(work: Work, production: str, lamp: str) -> None:
+    """What the phone, the body suit and the webcam recorded of one moment; the webcam, which has no count, is still to be compared."""
+    with work.store.unit() as unit:
+        webcam = next(
+            t.id for t in unit.documents.of_kind(production, TakeBody) if t.body.slate == FILMS["mara"]["clip"]
+        )
+    made = make_lineup(work, production, "The lamp, every recording", [lamp, webcam])
+    place_by_timecode(work, made.id, made.version)
 
 
 def _filmed(

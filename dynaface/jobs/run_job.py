@@ -21,6 +21,7 @@ from dynaface.services.footage.solve_dot_take import find_dot_samples, solve_dot
 from dynaface.services.footage.solve_take import solve_take
 from dynaface.services.handover.deliver_role import make_role_handover
 from dynaface.services.handover.deliver_take import make_handover
+from dynaface.services.lineup.place_recordings import place_recordings
 from dynaface.services.markers.solve_marker_take import find_samples, solve_marker_take
 from dynaface.services.speech.find_words import make_words
 from dynaface.services.speech.give_face import make_face
@@ -40,6 +41,7 @@ HANDLERS: dict[str, Callable[[Work, Job, Progress], dict[str, Any]]] = {
     "dot samples": find_dot_samples,
     "words": make_words,
     "face": make_face,
+    "line-up": place_recordings,
 }
 
 

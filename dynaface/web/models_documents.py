@@ -11,6 +11,7 @@ from dynaface.core.documents.model.dots import DotsBody
 from dynaface.core.documents.model.join import JoinBody
 from dynaface.core.documents.model.layer import LayerBody
 from dynaface.core.documents.model.layout import LayoutBody
+from dynaface.core.documents.model.lineup import LineUpBody
 from dynaface.core.documents.model.pose import PoseBody
 from dynaface.core.documents.model.profiles import ProfilesBody
 from dynaface.core.documents.model.shot import ClipBody, ShotBody
@@ -111,6 +112,11 @@ class ProfilesDocument(DocumentOut):
     body: ProfilesBody
 
 
+class LineUpDocument(DocumentOut):
+    kind: Literal["lineup"]
+    body: LineUpBody
+
+
 class WordsDocument(DocumentOut):
     kind: Literal["words"]
     body: WordsBody
@@ -130,7 +136,8 @@ AnyKind = Annotated[
     | LayerDocument
     | WordsDocument
     | PoseDocument
-    | ProfilesDocument,
+    | ProfilesDocument
+    | LineUpDocument,
     Field(discriminator="kind"),
 ]
 

@@ -49,6 +49,10 @@ def test_axe_finds_nothing_at_any_desk(demo: Page, light: bool) -> None:
         desk(demo, name)
         expect(demo.get_by_test_id("curve-names")).to_be_visible()
         assert violations(demo) == [], name
+    demo.get_by_role("tab", name="Line up").click()
+    expect(demo.get_by_test_id("line-up-bars").get_by_role("button", name="4A / 1, body")).to_be_visible()
+    assert violations(demo) == [], "Line up"
+    demo.get_by_role("tab", name="Body").click()
     for opened, name in (("?", "Keys"), ("Control+k", "Search")):
         demo.keyboard.press(opened)
         expect(demo.get_by_role("dialog", name=name)).to_be_visible()

@@ -32,7 +32,7 @@ def known(base) -> dict[str, list[str]]:
     nothing = ["00000000-0000-0000-0000-000000000000"]
     return {
         "production": [production], "take": ids["take"], "other": ids["take"][:1], "character": ids["character"],
-        "shot": ids["shot"], "layout": ids["layout"], "source": [*sources, *cards], "handover": nothing, "upload": nothing,
+        "shot": ids["shot"], "lineup": ids["lineup"], "layout": ids["layout"], "source": [*sources, *cards], "handover": nothing, "upload": nothing,
         **{name: [value] for name, value in SPECIAL.items()},
     }  # fmt: skip
 

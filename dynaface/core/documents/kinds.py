@@ -10,6 +10,7 @@ from dynaface.core.documents.model.dots import DotsBody
 from dynaface.core.documents.model.join import JoinBody
 from dynaface.core.documents.model.layer import LayerBody
 from dynaface.core.documents.model.layout import LayoutBody
+from dynaface.core.documents.model.lineup import LineUpBody
 from dynaface.core.documents.model.pose import PoseBody
 from dynaface.core.documents.model.profiles import ProfilesBody
 from dynaface.core.documents.model.record import Body, parse
@@ -37,6 +38,7 @@ KINDS: dict[str, type[Body]] = {
         WordsBody,
         PoseBody,
         ProfilesBody,
+        LineUpBody,
     )
 }
 

@@ -78,6 +78,7 @@ UPGRADES: dict[str, tuple[Callable[[Plain], Plain], ...]] = {
     "words": (),
     "pose": (),
     "profiles": (),
+    "lineup": (),
 }
 """By kind: the function at index n brings a body of schema n + 1 to n + 2."""
 

@@ -3,6 +3,7 @@
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import combinations
 
 import numpy as np
 
@@ -113,18 +114,21 @@ def fit_of(one: Source, other: Source, by: str = "auto") -> tuple[str, Fit] | No
     return best
 
 
-def line_up(sources: Sequence[Source], by: str = "auto") -> list[Placed]:
+def line_up(
+    sources: Sequence[Source], by: str = "auto", between: Callable[[float], None] = lambda part: None
+) -> list[Placed]:
     """Where each source begins against the first. The surest pairs are joined first; a source that fits none surely is placed by its best
-    fit, with the confidence that it has, and left out where nothing speaks of it. Raises InputError for fewer than two or too many.
+    fit, with the confidence that it has, and left out where nothing speaks of it. between: called with the part of the work that is done,
+    and may raise. Raises InputError for fewer than two or too many.
     """
     if not 2 <= len(sources) <= MOST:
         raise InputError(f"{len(sources)} recordings cannot be lined up", hint=f"Give 2 to {MOST}")
-    pairs = {
-        (i, j): found
-        for i in range(len(sources))
-        for j in range(i + 1, len(sources))
-        if (found := fit_of(sources[i], sources[j], by)) is not None
-    }
+    all_pairs = list(combinations(range(len(sources)), 2))
+    pairs = {}
+    for number, (i, j) in enumerate(all_pairs):
+        between(number / len(all_pairs))
+        if (found := fit_of(sources[i], sources[j], by)) is not None:
+            pairs[i, j] = found
     placed = {0: Placed(sources[0].name, 0.0, "first", 1.0)}
     while True:
         open_pairs = [(key, found) for key, found in pairs.items() if (key[0] in placed) != (key[1] in placed)]

@@ -1,13 +1,15 @@
-"""Notes sheets: a table that says which takes are circled, and why. A row a take, found by its slate."""
+"""Notes sheets: a table that says which takes are circled, why, and at which count each began. A row a take, found by its slate."""
 
 import csv
 import io
 from dataclasses import dataclass
 from typing import Any
 
+from dynaface.core.clock.rates import format_rate, parse_rate
+from dynaface.core.clock.timecode import frames_field
 from dynaface.core.errors import InputError, LimitError
 from dynaface.formats.format import Format
-from dynaface.formats.table.notes_header import CIRCLED, NOTES, SLATE, notes_header
+from dynaface.formats.table.notes_header import CIRCLED, NOTES, RATE, SLATE, START, notes_header
 
 YES = ("yes", "y", "true", "1", "x", "o", "circled", "keep", "keeper", "good", "*", "ok")
 NO = ("no", "n", "false", "0", "", "-", "ng", "bad")
@@ -16,11 +18,13 @@ MAX_ROWS, MAX_TEXT = 20_000, 2000
 
 @dataclass(frozen=True)
 class Note:
-    """What a sheet says of a slate: circled is None where it does not say."""
+    """What a sheet says of a slate: circled is None where it does not say; start: a timecode, and its rate, "" where it does not say."""
 
     slate: str
     circled: bool | None
     notes: str
+    start: str = ""
+    rate: str = ""
 
 
 def slate_key(slate: str) -> str:
@@ -39,7 +43,9 @@ def detect(head: bytes) -> bool:
 def read(data: bytes) -> tuple[Note, ...]:
     """All rows; raises InputError with the line."""
     if not detect(data[:65536]):
-        raise InputError("this is no notes sheet", where="line 1", hint="It needs a column slate, and circled or notes")
+        raise InputError(
+            "this is no notes sheet", where="line 1", hint="It needs a column slate, and circled, notes or start"
+        )
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
@@ -50,7 +56,7 @@ def read(data: bytes) -> tuple[Note, ...]:
     rows = csv.reader(io.StringIO(text), delimiter=max("\t;,", key=first.count))
     header = [c.strip().casefold() for c in next(rows)]
     at = {word: next((i for i, c in enumerate(header) if c in names), -1)
-          for word, names in (("slate", SLATE), ("circled", CIRCLED), ("notes", NOTES))}  # fmt: skip
+          for word, names in (("slate", SLATE), ("circled", CIRCLED), ("notes", NOTES), ("start", START), ("rate", RATE))}  # fmt: skip
     out: list[Note] = []
     try:
         for row in rows:
@@ -73,16 +79,27 @@ def _note(row: list[str], at: dict[str, int], line: int) -> Note | None:
     if said not in YES and said not in NO:
         raise InputError(f"circled is {said[:40]!r}", where=f"line {line}", hint="Write yes or no, or leave it empty")
     circled = None if at["circled"] < 0 else said in YES
-    return Note(slate[:200], circled, cell("notes")[:MAX_TEXT])
+    start, rate = cell("start"), cell("rate")
+    if start and frames_field(start) is None:
+        raise InputError(
+            f"the start is {start[:40]!r}", where=f"line {line}", hint="Write it as hh:mm:ss:ff, or leave it empty"
+        )
+    if rate:
+        try:
+            rate = format_rate(parse_rate(rate))
+        except InputError as error:
+            raise InputError(error.message, where=f"line {line}") from None
+    return Note(slate[:200], circled, cell("notes")[:MAX_TEXT], start[:20], rate)
 
 
 def write(notes: tuple[Note, ...]) -> bytes:
     """A sheet that is read as the same."""
     out = io.StringIO()
     made = csv.writer(out, lineterminator="\n")
-    made.writerow(["slate", "circled", "notes"])
+    made.writerow(["slate", "circled", "notes", "start", "rate"])
     for note in notes:
-        made.writerow([note.slate, {True: "yes", False: "no", None: ""}[note.circled], note.notes])
+        circled = {True: "yes", False: "no", None: ""}[note.circled]
+        made.writerow([note.slate, circled, note.notes, note.start, note.rate])
     return out.getvalue().encode()
 
 

@@ -48,7 +48,7 @@ def make_shot(
         allow(unit, production, work.person)
         for take in prepared:
             character = take.snapshot.documents.character
-            role = _role(roles, take.take.body.performer, character.id if character else None)
+            role = new_role(roles, take.take.body.performer, character.id if character else None)
             clip = cut_clip(unit, take)
             roles[role]["placements"][uuid4().hex[:12]] = placed(clip, at, take.graph.tidied.key)
             at += Fraction(clip.body.last) - Fraction(clip.body.first)
@@ -56,7 +56,7 @@ def make_shot(
         return add_document(unit, production, parse(ShotBody, body, "the shot"), key)
 
 
-def _role(roles: dict[str, Any], performer: str, character: str | None) -> str:
+def new_role(roles: dict[str, Any], performer: str, character: str | None) -> str:
     """The key of the performer's role, which is begun where there was none; roles stand beside each other."""
     for key, role in roles.items():
         if role["performer"] == performer:

@@ -1,4 +1,4 @@
-"""A notes sheet on the takes of a production: circles and notes, found by slate."""
+"""A notes sheet on the takes of a production: circles, notes and starts, found by slate."""
 
 from typing import Any
 
@@ -14,7 +14,7 @@ LONGEST = 4000  # letters of a take's notes
 
 
 def apply_notes(work: Work, production: str, medium: str, filename: str) -> dict[str, Any]:
-    """Circles and notes takes as a sheet says: how many were changed, which slates are unknown; each can be undone."""
+    """Circles and notes takes, and notes where they begin, as a sheet says: how many were changed, which slates are unknown; each can be undone."""
     inspected = inspect_upload(work, production, medium, filename)
     if inspected.format.kind != "notes":
         raise InputError(f"{filename} is a {inspected.format.label}, not a notes sheet")
@@ -42,4 +42,10 @@ def _changes(take: Document[TakeBody], note: Note) -> list[dict[str, Any]]:
         out.append({"path": "circled", "value": note.circled})
     if note.notes and note.notes not in take.body.notes:
         out.append({"path": "notes", "value": f"{take.body.notes}\n{note.notes}".strip()[:LONGEST]})
+    for field, said, before in (
+        ("notedStart", note.start, take.body.noted_start),
+        ("notedRate", note.rate, take.body.noted_rate),
+    ):
+        if note.start and said != before:
+            out.append({"path": field, "value": said})
     return out

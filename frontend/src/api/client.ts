@@ -308,6 +308,18 @@ export const api = {
   shotSound: async (shot: string, signal?: AbortSignal) =>
     (await send("GET", `/shots/${shot}/sound`, undefined, undefined, signal)).arrayBuffer(),
   shotPeaks: (shot: string) => bundle(send("GET", `/shots/${shot}/peaks`)),
+  lineups: (production: string) => get<Schemas["LineUpRow"][]>(`/productions/${production}/lineups`),
+  newLineup: (production: string, name: string, takes: string[]) =>
+    post<Schemas["LineUpDocument"]>(`/productions/${production}/lineups`, { name, takes }),
+  lineup: (lineup: string) => get<Schemas["OpenedLineUp"]>(`/lineups/${lineup}`),
+  lineupTakes: (lineup: string, version: number, takes: string[]) =>
+    post<Schemas["LineUpDocument"]>(`/lineups/${lineup}/takes`, { version, takes }),
+  lineupByTimecode: (lineup: string, version: number, keys: string[]) =>
+    post<Schemas["LineUpDocument"]>(`/lineups/${lineup}/timecode`, { version, keys }),
+  compareLineup: (lineup: string, by: Schemas["Compared"]["by"], keys: string[]) =>
+    post<Job>(`/lineups/${lineup}/compare`, { by, keys }),
+  useLineup: (lineup: string) => post<Schemas["LineUpUsed"]>(`/lineups/${lineup}/use`),
+  shotOfLineup: (lineup: string, name: string) => post<ShotDoc>(`/lineups/${lineup}/shot`, { name }),
   handovers: (production: string) => get<Handover[]>(`/productions/${production}/handovers`),
   jobs: (production: string) => get<Job[]>(`/productions/${production}/jobs`),
   cancelJob: (job: string) => post<Job>(`/jobs/${job}/cancel`),

@@ -429,6 +429,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lineups/{lineup}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A line-up with all that is known of its recordings. */
+        get: operations["get__api_lineups_{lineup}"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lineups/{lineup}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Queues placing recordings by what they heard and saw. */
+        post: operations["post__api_lineups_{lineup}_compare"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lineups/{lineup}/shot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A shot in which the takes lie as they were played. */
+        post: operations["post__api_lineups_{lineup}_shot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lineups/{lineup}/takes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The line-up of other takes. */
+        post: operations["post__api_lineups_{lineup}_takes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lineups/{lineup}/timecode": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Recordings placed by their counts. */
+        post: operations["post__api_lineups_{lineup}_timecode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lineups/{lineup}/use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bodies and sounds of the takes where the line-up has them. */
+        post: operations["post__api_lineups_{lineup}_use"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/openapi.json": {
         parameters: {
             query?: never;
@@ -612,6 +714,24 @@ export interface paths {
         get: operations["get__api_productions_{production}_layouts"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production}/lineups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All line-ups of a production. */
+        get: operations["get__api_productions_{production}_lineups"];
+        put?: never;
+        /** A line-up of all recordings of takes. */
+        post: operations["post__api_productions_{production}_lineups"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2049,7 +2169,7 @@ export interface components {
             moves: string;
         };
         /** AnyDocument */
-        AnyDocument: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"] | components["schemas"]["ProfilesDocument"];
+        AnyDocument: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"] | components["schemas"]["ProfilesDocument"] | components["schemas"]["LineUpDocument"];
         /** AskLens */
         AskLens: {
             /**
@@ -2118,6 +2238,13 @@ export interface components {
             renamed: {
                 [key: string]: string;
             };
+        };
+        /** ByTimecode */
+        ByTimecode: {
+            /** Keys */
+            keys?: string[];
+            /** Version */
+            version: number;
         };
         /**
          * CardBody
@@ -2565,6 +2692,13 @@ export interface components {
         };
         /** ChartPlaces */
         ChartPlaces: components["schemas"]["ChartPlace"][];
+        /** ChosenTakes */
+        ChosenTakes: {
+            /** Takes */
+            takes: string[];
+            /** Version */
+            version: number;
+        };
         /**
          * ClipBody
          * @description A stretch of a take in the reel. frozen: curves to which it is held, whatever becomes of the take.
@@ -2649,6 +2783,17 @@ export interface components {
             gain: number;
             /** Of */
             of: string[];
+        };
+        /** Compared */
+        Compared: {
+            /**
+             * By
+             * @default auto
+             * @enum {string}
+             */
+            by: "auto" | "timecode" | "sound" | "motion" | "curves" | "clap" | "lips";
+            /** Keys */
+            keys?: string[];
         };
         /** CopySheet */
         CopySheet: {
@@ -3809,6 +3954,114 @@ export interface components {
             /** Low */
             low: number;
         };
+        /**
+         * LineUpBody
+         * @description Recordings of a moment by key. rate: of the count; timecode: of the beginning, "" where no recording has one.
+         */
+        LineUpBody: {
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /** Name */
+            name: string;
+            /** Rate */
+            rate: string;
+            /**
+             * Schema
+             * @default 1
+             * @constant
+             */
+            schema: 1;
+            /**
+             * Sources
+             * @default {}
+             */
+            sources: {
+                [key: string]: components["schemas"]["LineUpEntry"];
+            };
+            /**
+             * Timecode
+             * @default
+             */
+            timecode: string;
+        };
+        /** LineUpDocument */
+        LineUpDocument: {
+            body: components["schemas"]["LineUpBody"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lineup";
+            /** Production */
+            production: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * LineUpEntry
+         * @description A recording. start: exact seconds after the beginning of the line-up, None where nothing says; drift: parts of a million by which
+         *     its seconds last longer; against: the entry that it was compared with.
+         */
+        LineUpEntry: {
+            /**
+             * Against
+             * @default null
+             */
+            against: string | null;
+            /**
+             * Confidence
+             * @default 0
+             */
+            confidence: number;
+            /**
+             * Drift
+             * @default 0
+             */
+            drift: number;
+            /**
+             * How
+             * @default
+             * @enum {string}
+             */
+            how: "" | "first" | "take" | "timecode" | "notes" | "sound" | "motion" | "curves" | "clap" | "lips" | "hand";
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "face" | "body" | "sound";
+            /**
+             * Start
+             * @default null
+             */
+            start: string | null;
+            /** Take */
+            take: string;
+        };
+        /** LineUpRow */
+        LineUpRow: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Sources */
+            sources: number;
+            /** Version */
+            version: number;
+        };
+        /** LineUpRows */
+        LineUpRows: components["schemas"]["LineUpRow"][];
+        /** LineUpUsed */
+        LineUpUsed: {
+            /** Changed */
+            changed: string[];
+            /** Left */
+            left: string[];
+        };
         /** LooseBlink */
         LooseBlink: {
             /** Frame */
@@ -3960,6 +4213,23 @@ export interface components {
                 number
             ] | null;
         };
+        /** NewLineUp */
+        NewLineUp: {
+            /** Name */
+            name: string;
+            /**
+             * Rate
+             * @default
+             */
+            rate: string;
+            /** Takes */
+            takes: string[];
+        };
+        /** NewLineUpShot */
+        NewLineUpShot: {
+            /** Name */
+            name: string;
+        };
         /** NewMarkerSolve */
         NewMarkerSolve: {
             /** Layout */
@@ -4080,6 +4350,12 @@ export interface components {
         OfRole: {
             /** Role */
             role: string;
+        };
+        /** OpenedLineUp */
+        OpenedLineUp: {
+            lineup: components["schemas"]["LineUpDocument"];
+            /** Rows */
+            rows: components["schemas"]["RecordingRow"][];
         };
         /** OpenedShotOut */
         OpenedShotOut: {
@@ -4530,6 +4806,59 @@ export interface components {
             was: number;
             /** Words */
             words: string;
+        };
+        /** RecordingRow */
+        RecordingRow: {
+            /** Against */
+            against: string | null;
+            /** Apart */
+            apart: string[];
+            /** At */
+            at: string;
+            /** Atremainder */
+            atRemainder: number;
+            /** Circled */
+            circled: boolean;
+            /** Confidence */
+            confidence: number;
+            /** Drift */
+            drift: number;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "" | "first" | "take" | "timecode" | "notes" | "sound" | "motion" | "curves" | "clap" | "lips" | "hand";
+            /** Key */
+            key: string;
+            /** Kinds */
+            kinds: string[];
+            /** Names */
+            names: string[];
+            /** Noted */
+            noted: boolean;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "face" | "body" | "sound";
+            /** Performer */
+            performer: string;
+            /** Rate */
+            rate: string;
+            /** Remainder */
+            remainder: number;
+            /** Seconds */
+            seconds: number;
+            /** Slate */
+            slate: string;
+            /** Start */
+            start: number | null;
+            /** Take */
+            take: string;
+            /** Timecode */
+            timecode: string;
+            /** Timecoderate */
+            timecodeRate: string;
         };
         /** RigOut */
         RigOut: {
@@ -5215,7 +5544,8 @@ export interface components {
         };
         /**
          * TakeBody
-         * @description One recorded performance. sound_offset: seconds by which the sound is moved later; let_go: contacts of this take, by
+         * @description One recorded performance. noted_start, noted_rate: the count at its first frame and the rate of it as a notes sheet says, "" where
+         *     none does; sound_offset: seconds by which the sound is moved later; let_go: contacts of this take, by
          *     their keys ("lips 120"), that are not held on the character.
          */
         TakeBody: {
@@ -5262,6 +5592,16 @@ export interface components {
             letGo: {
                 [key: string]: boolean;
             };
+            /**
+             * Notedrate
+             * @default
+             */
+            notedRate: string;
+            /**
+             * Notedstart
+             * @default
+             */
+            notedStart: string;
             /**
              * Notes
              * @default
@@ -5359,7 +5699,7 @@ export interface components {
         /** Travelled */
         Travelled: {
             /** Document */
-            document: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"] | components["schemas"]["ProfilesDocument"];
+            document: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"] | components["schemas"]["ProfilesDocument"] | components["schemas"]["LineUpDocument"];
             /** Label */
             label: string;
         };
@@ -6549,6 +6889,262 @@ export interface operations {
             };
         };
     };
+    "get__api_lineups_{lineup}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lineup: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenedLineUp"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_lineups_{lineup}_compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lineup: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Compared"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_lineups_{lineup}_shot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lineup: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLineUpShot"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_lineups_{lineup}_takes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lineup: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChosenTakes"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineUpDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_lineups_{lineup}_timecode": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lineup: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ByTimecode"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineUpDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_lineups_{lineup}_use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lineup: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineUpUsed"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get__api_openapi.json": {
         parameters: {
             query?: never;
@@ -7029,6 +7625,90 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LayoutRows"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_productions_{production}_lineups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineUpRows"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_productions_{production}_lineups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLineUp"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineUpDocument"];
                 };
             };
             /** @description Not Found */

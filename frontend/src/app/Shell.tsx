@@ -11,6 +11,8 @@ import { TimeDeck } from "../deck/TimeDeck";
 import { holdOrLetGo } from "../desks/cast/sheet";
 import { GatherDrawer } from "../desks/gather/GatherDrawer";
 import { TakeList } from "../desks/gather/TakeList";
+import { LineUpBars } from "../desks/join/LineUpBars";
+import { useLineUp } from "../desks/join/lineUp";
 import { LayerStage } from "../desks/layer/LayerStage";
 import { ShotDeck } from "../desks/layer/ShotDeck";
 import { HandoverDrawer } from "../handover/HandoverDrawer";
@@ -60,6 +62,7 @@ export function Shell() {
   useLight(); // colours of regions are chosen while drawing
 
   const shots = desk === "layer";
+  const lining = useLineUp((s) => s.shown);
   useEffect(() => {
     if (take) void (shots ? openShot(take) : openTake(take));
     else closeOpen();
@@ -151,6 +154,8 @@ export function Shell() {
             <Box h={`${within(deckSize, deckBounds)}px`} flexShrink={0}>
               {shots ? (
                 <ShotDeck />
+              ) : lining ? (
+                <LineUpBars />
               ) : (
                 <TimeDeck
                   movesSound={desk === "gather"}
@@ -180,7 +185,7 @@ export function Shell() {
         >
           {handing ? (
             <HandoverDrawer onClose={() => setHanding(false)} />
-          ) : opened || desk === "gather" || shots ? (
+          ) : opened || desk === "gather" || desk === "join" || shots ? (
             <Drawer />
           ) : (
             <Empty onGo={() => go("gather")} />

@@ -5,9 +5,9 @@ import { onHistory, openSession, useOpen } from "../workspace/workspace";
 
 /** What undo and redo would do now. */
 export function useHistory(): { undo: string; redo: string } {
-  useOpen("opened", "companions", "shot"); // the documents below change with these
+  const { beside } = useOpen("opened", "companions", "shot", "beside"); // the documents below change with these
   const client = useQueryClient();
-  const ids = openSession()?.documentIds ?? [];
+  const ids = beside ? [beside.id] : (openSession()?.documentIds ?? []);
   useEffect(() => onHistory(() => void client.invalidateQueries({ queryKey: ["history"] })), [client]);
   return (
     useQuery({ queryKey: ["history", ...ids], queryFn: () => api.history(ids), enabled: ids.length > 0 }).data ?? {

@@ -12,7 +12,7 @@ export function LeanField({
 }) {
   return (
     <AmountField
-      label="Leans with head"
+      label="Leans along"
       hint="How far the trunk bends so that the head goes where it went before the camera; the head stays on its neck"
       value={value}
       rest={0}

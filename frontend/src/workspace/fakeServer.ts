@@ -27,6 +27,8 @@ const take = (id: string): TakeDoc => ({
     performer: "Mara Quill",
     notes: "",
     circled: false,
+    notedStart: "",
+    notedRate: "",
     soundOffset: 0,
     character: null,
     tacks: {},

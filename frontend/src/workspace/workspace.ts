@@ -13,12 +13,24 @@ import { NOTHING_OPEN, type Companion, type SessionState } from "./state";
 export type { DocumentKind } from "./session";
 export type { Companion, SessionState } from "./state";
 export type { Body, Curves, Held } from "./tables";
-type Workspace = { session: TakeSession | ShotSession | null; selected: string[]; comparing: boolean };
+/** A document that is worked on beside what is open: undo and redo are its own meanwhile. */
+export type Beside = { id: string; travel: (way: "undo" | "redo") => Promise<void> };
+type Workspace = {
+  session: TakeSession | ShotSession | null;
+  selected: string[];
+  comparing: boolean;
+  beside: Beside | null;
+};
 
 const DEFAULT_SELECTION = ["jawOpen", "eyeBlinkLeft", "eyeBlinkRight"];
 const NONE = createStore<SessionState>(() => NOTHING_OPEN);
 
-export const useWorkspace = create<Workspace>(() => ({ session: null, selected: DEFAULT_SELECTION, comparing: true }));
+export const useWorkspace = create<Workspace>(() => ({
+  session: null,
+  selected: DEFAULT_SELECTION,
+  comparing: true,
+  beside: null,
+}));
 
 /** The session that is active, of a take or a shot. */
 export const openSession = () => useWorkspace.getState().session;
@@ -118,7 +130,9 @@ export const edit = (kind: DocumentKind, label: string, changes: Change[]): Prom
 export const change = (make: (take: TakeDoc) => Promise<TakeDoc>): Promise<void> =>
   activeSession()?.change(make) ?? done;
 export const preview = (wish: Wish): Promise<void> => activeSession()?.preview(wish) ?? done;
-export const travel = (way: "undo" | "redo"): Promise<void> => openSession()?.travel(way) ?? done;
+export const travel = (way: "undo" | "redo"): Promise<void> =>
+  useWorkspace.getState().beside?.travel(way) ?? openSession()?.travel(way) ?? done;
+export const workBeside = (beside: Beside | null) => useWorkspace.setState({ beside });
 export const reload = (): Promise<void> => openSession()?.reload() ?? done;
 export const setCompanion = (kind: Companion, id: string | undefined) => activeSession()?.setCompanion(kind, id);
 export const tryTarget = (target: string, weight: number | null) => activeSession()?.tryTarget(target, weight);

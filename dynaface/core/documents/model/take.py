@@ -128,7 +128,8 @@ class Dismissed(Part):
 
 
 class TakeBody(Body):
-    """One recorded performance. sound_offset: seconds by which the sound is moved later; let_go: contacts of this take, by
+    """One recorded performance. noted_start, noted_rate: the count at its first frame and the rate of it as a notes sheet says, "" where
+    none does; sound_offset: seconds by which the sound is moved later; let_go: contacts of this take, by
     their keys ("lips 120"), that are not held on the character.
     """
 
@@ -139,6 +140,8 @@ class TakeBody(Body):
     performer: Words
     notes: Notes = ""
     circled: bool = False
+    noted_start: str = Field(default="", max_length=20)
+    noted_rate: str = Field(default="", max_length=20)
     sources: Sources
     sound_offset: float = Field(default=0.0, ge=-60, le=60)
     tidy: Tidy

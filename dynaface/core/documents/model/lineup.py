@@ -1,0 +1,75 @@
+"""The line-up document: where each recording of a moment begins."""
+
+from fractions import Fraction
+from typing import ClassVar, Literal, Self
+
+from pydantic import Field, model_validator
+
+from dynaface.core.clock.rates import parse_rate
+from dynaface.core.clock.timecode import Timecode, parse_timecode
+from dynaface.core.documents.model.record import Body, Identity, Key, Name, Part, Reference, Words
+from dynaface.core.documents.model.shot import Seconds
+
+MAX_SOURCES = 300
+FARTHEST = 86_400  # seconds from the beginning of a line-up
+How = Literal["", "first", "take", "timecode", "notes", "sound", "motion", "curves", "clap", "lips", "hand"]
+"""In which way a start was found: "first": the others were compared with it; "take" by what its take says of it, "hand" set by somebody, "" not at all."""
+PARTS = {"face": ("curves", "footage", "markers"), "body": ("body",), "sound": ("sound",)}
+"""Parts of a take that begin each at a time of its own, and the kinds of sources in them; all kinds of one part share a clock."""
+
+
+class LineUpEntry(Part):
+    """A recording. start: exact seconds after the beginning of the line-up, None where nothing says; drift: parts of a million by which
+    its seconds last longer; against: the entry that it was compared with.
+    """
+
+    take: Identity
+    part: Literal["face", "body", "sound"]
+    start: Seconds | None = None
+    how: How = ""
+    confidence: float = Field(default=0.0, ge=0, le=1)
+    drift: float = Field(default=0.0, ge=-1e5, le=1e5)
+    against: Key | None = None
+
+    @property
+    def at(self) -> Fraction | None:
+        """The start."""
+        return None if self.start is None else Fraction(self.start)
+
+    @model_validator(mode="after")
+    def _sound(self) -> Self:
+        if self.at is not None and abs(self.at) > FARTHEST:
+            raise ValueError(f"a recording begins at {float(self.at):g} s; at most {FARTHEST} s from the beginning")
+        return self
+
+
+class LineUpBody(Body):
+    """Recordings of a moment by key. rate: of the count; timecode: of the beginning, "" where no recording has one."""
+
+    kind: ClassVar[str] = "lineup"
+    fixed: ClassVar[frozenset[str]] = frozenset({"schema"})
+
+    schema_number: Literal[1] = Field(default=1, alias="schema")
+    name: Name
+    rate: str = Field(max_length=20)
+    timecode: Words = ""
+    sources: dict[Key, LineUpEntry] = Field(default={}, max_length=MAX_SOURCES)
+
+    @property
+    def fps(self) -> Fraction:
+        """Frames per second of the count."""
+        return parse_rate(self.rate)
+
+    @property
+    def begins(self) -> Timecode | None:
+        """The count at the beginning, where there is one."""
+        return parse_timecode(self.timecode, self.fps) if self.timecode else None
+
+    @model_validator(mode="after")
+    def _sound(self) -> Self:
+        _ = self.fps, self.begins
+        return self
+
+    def references(self) -> tuple[Reference, ...]:
+        """The takes."""
+        return tuple(Reference(f"sources/{k}/take", "document", "take", e.take) for k, e in self.sources.items())

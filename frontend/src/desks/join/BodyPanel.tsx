@@ -1,0 +1,179 @@
+import { Box, Flex, NativeSelect, Text } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { useRef } from "react";
+import { useParams } from "react-router";
+import { pathOf } from "../../api/changes";
+import { api } from "../../api/client";
+import { notify } from "../../shared/notices";
+import { AmountField, Fact, Plain, Section, Toggle } from "../../drawer/parts";
+import { LeanField } from "../../drawer/LeanField";
+import { BodyPlace } from "./BodyPlace";
+import { useTravels } from "../../workspace/regions";
+import { edit, preview, reload, useOpen, useSession } from "../../workspace/workspace";
+
+export function BodyPanel() {
+  const { production = "" } = useParams();
+  const { opened } = useOpen("opened");
+  const curves = useSession((s) => s.curves !== null);
+  const rate = useSession((s) => s.curves?.rate ?? 60);
+  const picker = useRef<HTMLInputElement>(null);
+  const body = opened!.sources.body;
+  const report = useQuery({
+    queryKey: ["join", opened!.take.id, opened!.join.version, body?.id, opened!.character?.id],
+    queryFn: () => api.joinReport(opened!.take.id),
+    enabled: !!body && !!opened!.sources.curves,
+  }).data;
+  const join = opened!.join.body;
+  const travels = useTravels();
+
+  const bring = async (file: File | undefined) => {
+    if (!file) return;
+    try {
+      const { media } = await api.upload(production, file);
+      await api.attach(opened!.take.id, { media, name: file.name });
+    } catch (error) {
+      notify(error as never);
+    }
+    await reload();
+  };
+  const picking = (
+    <>
+      <Plain size="2xs" onClick={() => picker.current?.click()}>
+        {body ? "Another" : "Bring in a body take"}
+      </Plain>
+      <input
+        ref={picker}
+        type="file"
+        hidden
+        accept=".bvh"
+        data-testid="body-picker"
+        onChange={(e) => {
+          void bring(e.target.files?.[0]);
+          e.target.value = "";
+        }}
+      />
+    </>
+  );
+
+  return (
+    <Box>
+      <Section title="Body" aside={picking}>
+        {body ? (
+          <>
+            <Fact name="Take">{body.name}</Fact>
+            <Fact name="Length">
+              {Number(body.info.seconds).toFixed(2)} s at {String(body.info.rate)} fps
+            </Fact>
+            <Fact name="Timecode">{String(body.info.timecode || "none")}</Fact>
+            {report && (
+              <Fact name="Face begins">
+                {report.offset === null
+                  ? "no timecode on both: at the body's start"
+                  : `${report.offset.toFixed(3)} s into the body, by timecode`}
+              </Fact>
+            )}
+          </>
+        ) : (
+          <Text color="dim">This take has no body. Bring one in (.bvh); the head then sits on its neck.</Text>
+        )}
+      </Section>
+      {travels && (
+        <Section title="Lean">
+          <LeanField
+            value={join.lean}
+            onDrag={(v) => void preview({ join: [{ path: "lean", value: v }] })}
+            onCommit={(v) => void edit("join", "lean with the head", [{ path: "lean", value: v }])}
+          />
+          <Text fontSize="sm" color="dim">
+            The camera stood still and saw the head go. The trunk bends after it, by 30 degrees at most.
+          </Text>
+        </Section>
+      )}
+      {body && (
+        <>
+          <Section title="Who moves the head">
+            <AmountField
+              label="Face weight"
+              value={join.headWeight}
+              rest={1}
+              low={0}
+              high={1}
+              step={0.01}
+              onDrag={(v) => void preview({ join: [{ path: "headWeight", value: v }] })}
+              onCommit={(v) => void edit("join", "head weight", [{ path: "headWeight", value: v }])}
+            />
+            <Text fontSize="sm" color="dim">
+              0 leaves the head to the body take, 1 to the face take. The neck joints share the turn; the two are never
+              added.
+            </Text>
+          </Section>
+          <Section title="In time">
+            <AmountField
+              label="Body later by"
+              value={join.nudge}
+              rest={0}
+              low={-120}
+              high={120}
+              step={0.5}
+              unit="frames"
+              onDrag={(v) => void preview({ join: [{ path: "nudge", value: v }] })}
+              onCommit={(v) => void edit("join", "nudge the body", [{ path: "nudge", value: v }])}
+            />
+            <Toggle
+              label="Body travels"
+              on={join.travel}
+              onChange={(on) =>
+                void edit("join", on ? "body travels" : "body stays in place", [{ path: "travel", value: on }])
+              }
+            />
+          </Section>
+          {curves && <BodyPlace key={body.id} rate={rate} nudge={join.nudge} offset={report?.offset ?? null} />}
+          {report && (
+            <Section
+              title="Joints"
+              aside={
+                <Text color="dim" fontSize="sm">
+                  {Object.keys(report.matches).length} of {report.target.length} matched
+                </Text>
+              }
+            >
+              <Box maxH="260px" overflowY="auto" fontSize="sm" data-testid="joints">
+                {report.target.map((joint) => (
+                  <Flex key={joint} align="center" gap="2" py="0.5">
+                    <Text flex="1" truncate color={report.matches[joint] ? "ink" : "dim"}>
+                      {joint}
+                    </Text>
+                    <NativeSelect.Root size="xs" w="150px">
+                      <NativeSelect.Field
+                        aria-label={`Body joint of ${joint}`}
+                        value={report.matches[joint] ?? ""}
+                        onChange={(e) =>
+                          void edit("join", `match ${joint}`, [
+                            { path: pathOf("matches", joint), value: e.target.value },
+                          ])
+                        }
+                      >
+                        <option value="">follows its parent</option>
+                        {report.source.map((s) => (
+                          <option key={s} value={s}>
+                            {s}
+                          </option>
+                        ))}
+                      </NativeSelect.Field>
+                      <NativeSelect.Indicator />
+                    </NativeSelect.Root>
+                  </Flex>
+                ))}
+              </Box>
+            </Section>
+          )}
+        </>
+      )}
+      {!curves && (
+        <Section title="Face">
+          <Text color="dim">This take has no face curves yet.</Text>
+        </Section>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,354 @@
+// Line up: which recordings there are of a moment, where each begins, and what is made of it.
+import { Box, Checkbox, Flex, NativeSelect, Text } from "@chakra-ui/react";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import { api, type Schemas } from "../../api/client";
+import { AmountField, Fact, Plain, Primary, Section, TextField, Toggle } from "../../drawer/parts";
+import { notify } from "../../shared/notices";
+import { useDeskJobs } from "../../workspace/useDeskJobs";
+import { reload, useOpen } from "../../workspace/workspace";
+import {
+  chooseRecordings,
+  openLineUp,
+  showLineUp,
+  useLineUp,
+  useLineUpDocument,
+  useLineUpEdits,
+  useLineUpHistory,
+} from "./lineUp";
+import {
+  beginning,
+  how,
+  moving,
+  nudged,
+  PART_WORDS,
+  remainder,
+  WAYS,
+  type LineUp,
+  type Recording,
+} from "./lineUpModel";
+
+export function LineUpPanel() {
+  const { production = "" } = useParams();
+  const listed = useQuery({ queryKey: ["lineups", production], queryFn: () => api.lineups(production) }).data;
+  const id = useLineUp((s) => s.id);
+  const open = useLineUpDocument();
+  useLineUpHistory();
+  useEffect(() => {
+    showLineUp(true);
+    return () => showLineUp(false);
+  }, []);
+  useEffect(() => {
+    if (listed && !listed.some((n) => n.id === id)) openLineUp(listed[0]?.id ?? "");
+  }, [listed, id]);
+  return (
+    <Box data-testid="line-up">
+      <Section title="Recordings of a moment">
+        {listed && listed.length > 0 && (
+          <NativeSelect.Root size="xs" mb="1">
+            <NativeSelect.Field aria-label="Line-up" value={id} onChange={(e) => openLineUp(e.target.value)}>
+              {listed.map((n) => (
+                <option key={n.id} value={n.id}>
+                  {n.name} ({n.sources})
+                </option>
+              ))}
+            </NativeSelect.Field>
+            <NativeSelect.Indicator />
+          </NativeSelect.Root>
+        )}
+        <Begin production={production} open={open} first={listed?.length === 0} />
+      </Section>
+      {open && <Place open={open} />}
+      {open && <Chosen open={open} />}
+      {open && <Use open={open} production={production} />}
+    </Box>
+  );
+}
+
+/** Beginning a line-up, or choosing its takes. */
+function Begin({ production, open, first }: { production: string; open: LineUp | null; first: boolean }) {
+  const { opened } = useOpen("opened");
+  const client = useQueryClient();
+  const { run } = useLineUpEdits();
+  const [choosing, setChoosing] = useState<"new" | "change" | null>(null);
+  const [name, setName] = useState("");
+  const [takes, setTakes] = useState<string[]>([]);
+  const all = (useQuery({ queryKey: ["takes", production], queryFn: () => api.takes(production) }).data ?? []).filter(
+    (t) => !t.archived,
+  );
+  const begin = (what: "new" | "change") => {
+    setChoosing(what);
+    setTakes(what === "change" ? [...new Set(open?.rows.map((r) => r.take))] : opened ? [opened.take.id] : []);
+  };
+  const keep = async () => {
+    if (choosing === "change" && open) await run(() => api.lineupTakes(open.lineup.id, open.lineup.version, takes));
+    else
+      await run(async () => {
+        const made = await api.newLineup(production, name.trim() || "line-up", takes);
+        await client.invalidateQueries({ queryKey: ["lineups"] });
+        openLineUp(made.id);
+      });
+    await client.invalidateQueries({ queryKey: ["lineups"] });
+    setChoosing(null);
+  };
+  if (!choosing)
+    return (
+      <>
+        {first && (
+          <Text color="dim" mb="2">
+            Faces, bodies and sounds of one moment on one ruler. Begin with the takes that belong together.
+          </Text>
+        )}
+        <Flex gap="1.5">
+          <Plain size="2xs" onClick={() => begin("new")}>
+            Begin a line-up
+          </Plain>
+          {open && (
+            <Plain size="2xs" onClick={() => begin("change")}>
+              Choose its takes
+            </Plain>
+          )}
+        </Flex>
+      </>
+    );
+  return (
+    <Box>
+      {choosing === "new" && <TextField label="Name" value={name} placeholder="line-up" onCommit={setName} />}
+      <Flex gap="1.5" my="1">
+        <Plain size="2xs" onClick={() => setTakes(all.map((t) => t.id))}>
+          All
+        </Plain>
+        <Plain size="2xs" onClick={() => setTakes(all.filter((t) => t.circled).map((t) => t.id))}>
+          Circled
+        </Plain>
+        <Plain size="2xs" onClick={() => setTakes([])}>
+          None
+        </Plain>
+      </Flex>
+      <Box maxH="180px" overflowY="auto">
+        {all.map((t) => (
+          <Checkbox.Root
+            key={t.id}
+            size="sm"
+            display="flex"
+            py="0.5"
+            checked={takes.includes(t.id)}
+            onCheckedChange={(e) => setTakes(e.checked ? [...takes, t.id] : takes.filter((c) => c !== t.id))}
+          >
+            <Checkbox.HiddenInput />
+            <Checkbox.Control />
+            <Checkbox.Label fontWeight="400">
+              {t.slate}{" "}
+              <Text as="span" color="dim">
+                {t.performer} · {t.holds.join(", ")}
+              </Text>
+            </Checkbox.Label>
+          </Checkbox.Root>
+        ))}
+      </Box>
+      <Flex gap="1.5" mt="1.5">
+        <Primary disabled={!takes.length} onClick={() => void keep()}>
+          {choosing === "new" ? `Begin with ${takes.length}` : `Line up ${takes.length}`}{" "}
+          {takes.length === 1 ? "take" : "takes"}
+        </Primary>
+        <Plain onClick={() => setChoosing(null)}>Leave it</Plain>
+      </Flex>
+    </Box>
+  );
+}
+
+function Place({ open }: { open: LineUp }) {
+  const chosen = useLineUp((s) => s.chosen);
+  const { run } = useLineUpEdits();
+  const client = useQueryClient();
+  const [by, setBy] = useState<Schemas["Compared"]["by"]>("auto");
+  const { running, mine } = useDeskJobs(["line-up"], ["lineup"]);
+  const { id, version } = open.lineup;
+  const compare = () =>
+    api.compareLineup(id, by, chosen).then(
+      () => client.invalidateQueries({ queryKey: ["jobs"] }),
+      (error: unknown) => notify(error as never),
+    );
+  const failed = mine[0]?.state === "failed" ? mine[0].message : "";
+  const missing = open.rows.filter((r) => r.start === null).length;
+  return (
+    <Section
+      title="Line up"
+      aside={
+        <Text fontSize="sm" color="dim">
+          {chosen.length ? `${chosen.length} chosen` : `all ${open.rows.length}`}
+        </Text>
+      }
+    >
+      <Flex gap="1.5" align="center" mb="1.5">
+        <Primary onClick={() => void run(() => api.lineupByTimecode(id, version, chosen))}>By timecode</Primary>
+        <Text fontSize="sm" color="dim">
+          counts of recordings, starts on notes sheets
+        </Text>
+      </Flex>
+      <Flex gap="1.5" align="center">
+        <Plain disabled={running} onClick={() => void compare()}>
+          {running ? "Comparing …" : "Compare, by"}
+        </Plain>
+        <NativeSelect.Root size="xs" flex="1">
+          <NativeSelect.Field aria-label="Compare by" value={by} onChange={(e) => setBy(e.target.value as typeof by)}>
+            {WAYS.map((w) => (
+              <option key={w.value} value={w.value}>
+                {w.label}
+              </option>
+            ))}
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
+      </Flex>
+      {failed && (
+        <Text fontSize="sm" color="accent" mt="1">
+          {failed}
+        </Text>
+      )}
+      <Text fontSize="sm" color="dim" mt="1.5">
+        {missing === 0
+          ? "Every recording has its place."
+          : `${missing} of ${open.rows.length} recordings have no place yet: compare them, or drag them.`}
+      </Text>
+    </Section>
+  );
+}
+
+function Chosen({ open }: { open: LineUp }) {
+  const { chosen, whole } = useLineUp();
+  const { edit } = useLineUpEdits();
+  const rows = open.rows.filter((r) => chosen.includes(r.key));
+  if (!rows.length)
+    return (
+      <Section title="A recording">
+        <Text color="dim">Press a bar to see where it begins. Drag it, or use the arrow keys on it, to move it.</Text>
+      </Section>
+    );
+  const move = (frames: number) => {
+    const keys = moving(open.rows, chosen, whole);
+    if (frames && keys.length)
+      void edit(
+        open.lineup,
+        `nudge ${keys.length === 1 ? rows[0]!.slate : `${keys.length} recordings`}`,
+        nudged(open.lineup, keys, frames),
+      );
+  };
+  return (
+    <Section
+      title={rows.length === 1 ? `${rows[0]!.slate}, ${PART_WORDS[rows[0]!.part]}` : `${rows.length} recordings`}
+      aside={
+        <Plain size="2xs" onClick={() => chooseRecordings([])}>
+          Let go
+        </Plain>
+      }
+    >
+      {rows.length === 1 && <Facts row={rows[0]!} rows={open.rows} />}
+      <Toggle
+        label="The whole take moves"
+        hint="All recordings of a take move with one of them"
+        on={whole}
+        onChange={(on) => useLineUp.setState({ whole: on })}
+      />
+      <Flex gap="1" my="1">
+        {[-10, -1, -0.25, 0.25, 1, 10].map((frames) => (
+          <Plain
+            key={frames}
+            size="2xs"
+            flex="1"
+            px="1"
+            title={`${frames} frames of the count`}
+            onClick={() => move(frames)}
+          >
+            {frames > 0 ? `+${frames}` : frames}
+          </Plain>
+        ))}
+      </Flex>
+      <AmountField
+        label="Move by"
+        unit="frames"
+        value={0}
+        rest={0}
+        low={-120}
+        high={120}
+        step={0.25}
+        onDrag={() => undefined}
+        onCommit={move}
+      />
+    </Section>
+  );
+}
+
+function Facts({ row, rows }: { row: Recording; rows: Recording[] }) {
+  const named = (keys: string[]) =>
+    keys
+      .map((k) => rows.find((r) => r.key === k))
+      .map((r) => r && `${r.slate} ${PART_WORDS[r.part]}`)
+      .join(", ");
+  return (
+    <Box mb="1">
+      <Fact name="Files">{row.names.join(", ")}</Fact>
+      <Fact name="Own count">
+        {row.timecode
+          ? `${row.timecode}${remainder(row.remainder)} at ${row.timecodeRate}${row.noted ? ", noted" : ""}`
+          : "none"}
+      </Fact>
+      <Fact name="Length">
+        {row.seconds.toFixed(2)} s{row.rate ? ` at ${row.rate}` : ""}
+      </Fact>
+      <Fact name="Begins">{beginning(row)}</Fact>
+      {row.start !== null && <Fact name="Found">{how(row)}</Fact>}
+      {row.apart.length > 0 && <Fact name="No overlap with">{named(row.apart)}</Fact>}
+    </Box>
+  );
+}
+
+function Use({ open, production }: { open: LineUp; production: string }) {
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const [said, setSaid] = useState<Schemas["LineUpUsed"] | null>(null);
+  const [name, setName] = useState("");
+  const put = async () => {
+    try {
+      setSaid(await api.useLineup(open.lineup.id));
+      await client.invalidateQueries({ queryKey: ["join"] });
+      await reload();
+    } catch (error) {
+      notify(error as never);
+    }
+  };
+  const shoot = async () => {
+    try {
+      const made = await api.shotOfLineup(open.lineup.id, name.trim() || open.lineup.body.name);
+      await client.invalidateQueries({ queryKey: ["shots"] });
+      void navigate(`/${production}/layer/${made.id}`);
+    } catch (error) {
+      notify(error as never);
+    }
+  };
+  return (
+    <Section title="Use it">
+      <Plain onClick={() => void put()}>Put bodies and sounds in their place</Plain>
+      {said && (
+        <Box fontSize="sm" mt="1" data-testid="line-up-used">
+          {said.changed.map((line) => (
+            <Text key={line}>{line}</Text>
+          ))}
+          {said.left.map((line) => (
+            <Text key={line} color="dim">
+              {line}
+            </Text>
+          ))}
+          {!said.changed.length && !said.left.length && <Text color="dim">Nothing is placed against a face yet.</Text>}
+        </Box>
+      )}
+      <Box mt="2">
+        <TextField label="Shot's name" value={name} placeholder={open.lineup.body.name} onCommit={setName} />
+        <Plain mt="1" onClick={() => void shoot()}>
+          Begin a shot of it
+        </Plain>
+      </Box>
+    </Section>
+  );
+}

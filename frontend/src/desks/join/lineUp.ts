@@ -1,0 +1,81 @@
+// The line-up that is open, which of its recordings are chosen, and what is done with it.
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect } from "react";
+import { create } from "zustand";
+import { api, type Change } from "../../api/client";
+import { notify } from "../../shared/notices";
+import { tellHistory, workBeside } from "../../workspace/workspace";
+import type { LineUp } from "./lineUpModel";
+
+type State = {
+  /** Whether the Join desk shows it: its bars stand in the place of the deck. */
+  shown: boolean;
+  id: string;
+  chosen: string[];
+  /** Whether all recordings of a take move with one. */
+  whole: boolean;
+  /** What is dragged, and how far: all its bars move at once. */
+  drag: { keys: string[]; frames: number };
+};
+
+export const STILL: State["drag"] = { keys: [], frames: 0 };
+
+export const useLineUp = create<State>(() => ({ shown: false, id: "", chosen: [], whole: true, drag: STILL }));
+export const openLineUp = (id: string) => useLineUp.setState({ id, chosen: [] });
+export const chooseRecordings = (chosen: string[]) => useLineUp.setState({ chosen });
+export const showLineUp = (shown: boolean) => useLineUp.setState({ shown });
+
+/** The open line-up as it is stored. */
+export function useLineUpDocument(): LineUp | null {
+  const id = useLineUp((s) => s.id);
+  return useQuery({ queryKey: ["lineup", id], queryFn: () => api.lineup(id), enabled: !!id }).data ?? null;
+}
+
+/** Changes of the open line-up; each is stored, and then shown as it is stored. */
+export function useLineUpEdits() {
+  const client = useQueryClient();
+  const refresh = useCallback(async () => {
+    await client.invalidateQueries({ queryKey: ["lineup"] });
+    tellHistory();
+  }, [client]);
+  const run = useCallback(
+    async (make: () => Promise<unknown>) => {
+      try {
+        await make();
+      } catch (error) {
+        notify(error as never);
+      }
+      await refresh();
+    },
+    [refresh],
+  );
+  const edit = useCallback(
+    (lineup: LineUp["lineup"], label: string, changes: Change[]) =>
+      changes.length ? run(() => api.edit(lineup.id, lineup.version, label, changes)) : Promise.resolve(),
+    [run],
+  );
+  return { run, edit };
+}
+
+/** Undo and redo are those of the line-up while it is shown. */
+export function useLineUpHistory() {
+  const { id, shown } = useLineUp();
+  const client = useQueryClient();
+  useEffect(() => {
+    if (!id || !shown) return;
+    workBeside({
+      id,
+      travel: async (way) => {
+        try {
+          const { label } = await api[way]([id]);
+          notify({ kind: "info", message: `${way === "undo" ? "Undone" : "Redone"}: ${label}` });
+        } catch (error) {
+          notify(error as never);
+        }
+        await client.invalidateQueries({ queryKey: ["lineup"] });
+        tellHistory();
+      },
+    });
+    return () => workBeside(null);
+  }, [id, shown, client]);
+}
