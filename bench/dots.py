@@ -76,7 +76,7 @@ class Told:
         self.unseen.append([s for s in SHAPES if seen[s] == "not seen"])
         if moves == HEAD:
             wanted = truth.values[:, 52:] - rom.values[first : last + 1, 52:].mean(axis=0)
-            self.angles.append(values[:, 52:] - wanted)
+            self.angles.append(values[:, 52:55] - wanted)
         for i, shape in enumerate(SHAPES):
             x, t = values[:, i], truth.values[:, i].astype(float)
             if seen[shape] == "not seen" or t.max() < PEAK or shape.startswith("eyeLook"):

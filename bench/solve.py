@@ -117,7 +117,7 @@ def performer_clips(seed: int, count: int) -> list[Outcome]:
         scores = np.array([m.scores if m else np.zeros(len(SHAPES)) for m in found])
         out.append(
             Outcome(f"{seed}/{number}", solved.channels.values[:, :52], truth.values[:, :52], scores,
-                    solved.channels.values[:, 52:], truth.values[:, 52:] - rom.values[: 27, 52:].mean(axis=0),
+                    solved.channels.values[:, 52:55], truth.values[:, 52:] - rom.values[: 27, 52:].mean(axis=0),
                     solved.confidence, np.array(behind), taken)
         )  # fmt: skip
     return out

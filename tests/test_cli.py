@@ -12,11 +12,12 @@ import pytest
 from dynaface.assets import ASSETS
 from dynaface.cli import main
 from dynaface.core.shapes.standard import HEAD_ANGLES
-from dynaface.formats.entries import c3d, marker_table
+from dynaface.formats.entries import bvh, c3d, marker_table
 from dynaface.formats.entries.curve_table import read_table, table_to_channels
 from dynaface.formats.gltf.bake import sample_glb
 from dynaface.sims.footage.dots import PLACES
 from dynaface.sims.footage.script import NAMES
+from dynaface.sims.walk import walk
 from tests.core.test_markers import optical_take
 from tests.makers import film
 from tests.services.test_dot_takes import dotted
@@ -83,7 +84,7 @@ def test_a_clip_is_solved_with_a_card_made_once(tmp_path):
     assert found["lostFrames"] == 0
     assert 0 < found["confidence"] <= 1
     recording, _ = read_table((tmp_path / "curves.csv").read_bytes())
-    assert recording.values.shape == (20, 55)
+    assert recording.values.shape == (20, 58)
     assert "20 frames" in run(
         "tidy", tmp_path / "curves.csv", "--stack", _stack(tmp_path), "--out", tmp_path / "clean.csv"
     )
@@ -285,3 +286,14 @@ def test_recordings_of_a_moment_are_lined_up(tmp_path):
     assert "odile.glb" in run(
         "line-up", DEMO / "mara_lamp.csv", ASSETS / "characters/odile.glb", "--out", out, ok=False
     )
+
+
+def test_contacts_of_a_body_take_are_written(tmp_path):
+    body, out = tmp_path / "walk.bvh", tmp_path / "contacts.json"
+    made = walk(60, 3)
+    body.write_bytes(bvh.write(made.motion))
+    assert "left foot: " in run("contacts", body, "--out", out)
+    found = json.loads(out.read_text())
+    assert set(found) == {p + s for p in ("foot", "heel", "toe") for s in ("Left", "Right")}
+    assert np.abs(np.array(found["footLeft"]) - made.spans["footLeft"]).max() <= 2
+    assert "Give a body take" in run("contacts", DEMO / "mara_lamp.csv", "--out", out, ok=False)

@@ -199,3 +199,4 @@ class JoinReport(BaseModel):
     target: list[str]
     source: list[str]
     offset: float | None
+    stands: dict[str, list[tuple[int, int]]]

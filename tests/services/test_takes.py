@@ -150,6 +150,25 @@ def test_the_reports_say_what_matched(mara, take, odile):
     assert join["offset"] == pytest.approx(3.0, abs=0.01)
     assert join["matches"]["head"] == "Head"
     assert join["matches"]["thumb1Left"] == "Finger1_1_L"
+    assert set(join["stands"]) == {"Left", "Right"}
+    assert all(0 <= first <= last < 328 for spans in join["stands"].values() for first, last in spans)
+
+
+def test_feet_stand_when_they_are_asked_to_and_not_where_the_body_stays_in_place(mara, take, odile):
+    join = open_take(mara, take.id).join
+    head, loose = evaluated(mara, take.id, ["motion", "root"])
+    edit_document(mara, join.id, join.version, "feet stand", [{"path": "feet", "value": True}])
+    _, stood = evaluated(mara, take.id, ["motion", "root"])
+    moved = {
+        n
+        for n, off in zip(head["joints"], np.abs(stood["motion"] - loose["motion"]).max(axis=(0, 2)), strict=True)
+        if off > 1e-4
+    }
+    assert {"upperLegLeft", "lowerLegLeft", "footLeft"} <= moved
+    assert not {"head", "handLeft", "spine1"} & moved
+    _, still = evaluated(mara, take.id, ["motion"], Wish(join=[at("travel", False)]))
+    _, plain = evaluated(mara, take.id, ["motion"], Wish(join=[at("travel", False), at("feet", False)]))
+    np.testing.assert_array_equal(still["motion"], plain["motion"])
 
 
 def test_the_sound_is_found_nine_frames_late(mara, take):

@@ -28,6 +28,7 @@ def arguments(one: argparse.ArgumentParser) -> None:
     one.add_argument(
         "--lean", type=float, default=0.0, help="0 .. 1 of the head's travel after which the trunk leans (default 0)"
     )
+    one.add_argument("--feet", action="store_true", help="feet that stood in the body take stand")
     one.add_argument("--sound", type=Path, help="a WAV to be noted in the file, with its offset")
     one.add_argument("--sound-offset", type=float, default=0.0, help="seconds to add to the sound's times (default 0)")
     one.add_argument("--sheet", "--cast", type=Path, help="a cast sheet (JSON, see docs/formats.md)")
@@ -41,7 +42,7 @@ def run(options: argparse.Namespace) -> None:
     sheet = read_sheet(options.sheet.read_bytes()) if options.sheet else CastSheet()
     body = FORMATS["bvh"].read(options.body.read_bytes()) if options.body else None
     weight, lean = checks.within("head weight", options.head_weight, 0, 1), checks.within("lean", options.lean, 0, 1)
-    settings = JoinSettings({}, options.nudge, weight, lean=lean)
+    settings = JoinSettings({}, options.nudge, weight, lean=lean, feet=options.feet)
     made = perform_take(channels, character, sheet, body, settings)
     sound = None
     if options.sound:

@@ -1,7 +1,7 @@
 """The body take on the character's skeleton, at the frames of the face take."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
@@ -9,20 +9,23 @@ import numpy as np
 from dynaface.core import checks
 from dynaface.core.body.match import match_joints
 from dynaface.core.body.retarget import retarget, to_local
-from dynaface.core.body.rotations import Array, continuous
+from dynaface.core.body.rotations import Array, continuous, inverse, multiply
 from dynaface.core.body.skeleton import Motion, Skeleton, at_rest
+from dynaface.core.contact.feet import has_feet, rest_ground
+from dynaface.core.contact.find_feet import FootContacts, find_foot_contacts, retimed
+from dynaface.core.contact.hold_feet import hold_feet
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
 from dynaface.core.sync.timecode_offset import timecode_offset
 
-FIELDS = ("matches", "nudge", "headWeight", "travel", "lean")
+FIELDS = ("matches", "nudge", "headWeight", "travel", "lean", "feet")
 
 
 @dataclass(frozen=True)
 class JoinSettings:
     """matches: target joint -> source joint by hand ("" leaves the joint alone); nudge: frames of the take by which
     the body is moved later; head_weight: 0 the body's own head .. 1 the face take's; travel: whether the root moves; lean: 0..1 of
-    the head's travel in the face take after which the trunk leans.
+    the head's travel in the face take after which the trunk leans; feet: whether feet that stood in the body take stand.
     """
 
     matches: Mapping[str, str] = field(default_factory=dict)
@@ -30,6 +33,7 @@ class JoinSettings:
     head_weight: float = 1.0
     travel: bool = True
     lean: float = 0.0
+    feet: bool = False
 
 
 def parse_join(data: Mapping[str, Any]) -> JoinSettings:
@@ -39,16 +43,22 @@ def parse_join(data: Mapping[str, Any]) -> JoinSettings:
     matches = data.get("matches", {})
     if not isinstance(matches, Mapping) or not all(isinstance(v, str) for v in matches.values()):
         raise InputError("matches must be a table of joint names by joint name")
-    travel = data.get("travel", True)
-    if not isinstance(travel, bool):
-        raise InputError(f"travel is {travel!r}; it must be true or false")
+    travel, feet = (_switch(data, name, usual) for name, usual in (("travel", True), ("feet", False)))
     return JoinSettings(
         dict(matches),
         checks.within("nudge", data.get("nudge", 0.0), -100_000, 100_000),
         checks.within("headWeight", data.get("headWeight", 1.0), 0, 1),
         travel,
         checks.within("lean", data.get("lean", 0.0), 0, 1),
+        feet,
     )
+
+
+def _switch(data: Mapping[str, Any], name: str, usual: bool) -> bool:
+    said = data.get(name, usual)
+    if not isinstance(said, bool):
+        raise InputError(f"{name} is {said!r}; it must be true or false")
+    return said
 
 
 @dataclass(frozen=True)
@@ -92,10 +102,40 @@ def retarget_body(
         local, root = at_rest(target, frames)
         return RetargetedBody(turns, local, root, frozenset(), "")
     matches = joint_matches(body.skeleton, target, settings)
-    offset = timecode_offset(channels.timecode, body.timecode) or 0.0
-    times = np.arange(frames) / float(channels.rate) + offset - settings.nudge / float(channels.rate)
+    times = np.arange(frames) / float(channels.rate) + begins_in_body(channels, body, settings)
     turns, root = retarget(body.skeleton, *body.at(times), target, matches)
     if not settings.travel:
         root = root * np.array([0.0, 1.0, 0.0])
     roots = (t for t, s in matches.items() if body.skeleton.parents[body.skeleton.names.index(s)] < 0)
-    return RetargetedBody(turns, continuous(to_local(target, turns)), root, frozenset(matches), next(roots, ""))
+    moved = RetargetedBody(turns, continuous(to_local(target, turns)), root, frozenset(matches), next(roots, ""))
+    # Where the root does not travel, feet walk on the spot: nothing stands.
+    return with_feet(moved, target, channels, body, settings) if settings.feet and settings.travel and frames else moved
+
+
+def begins_in_body(channels: Channels, body: Motion, settings: JoinSettings) -> float:
+    """Seconds into a body take at which the face take begins."""
+    offset = timecode_offset(channels.timecode, body.timecode) or 0.0
+    return offset - settings.nudge / float(channels.rate)
+
+
+def stands_in_take(
+    channels: Channels, body: Motion, settings: JoinSettings, floor: float = 0.0
+) -> tuple[FootContacts, ...]:
+    """When the feet of a body take stand, in frames of the face take; () where it has no two legs. floor: metres of the ground to stand on."""
+    if not has_feet(body.skeleton):
+        return ()
+    offset = begins_in_body(channels, body, settings)
+    found = find_foot_contacts(body)
+    return retimed(found, float(body.rate), offset, channels.frames, float(channels.rate), floor)
+
+
+def with_feet(
+    moved: RetargetedBody, target: Skeleton, channels: Channels, body: Motion, settings: JoinSettings
+) -> RetargetedBody:
+    """The body with its feet held where those of the body take stood; as it is where one of the two has no two legs."""
+    if not has_feet(target):
+        return moved
+    stood = stands_in_take(channels, body, settings, rest_ground(target))
+    held = hold_feet(Motion(target, moved.local, moved.root, channels.rate), stood)
+    turns = multiply(target.pose(held.local, held.root)[0], inverse(target.global_rest()[0]))
+    return replace(moved, turns=turns, local=held.local, root=held.root)

@@ -3498,6 +3498,11 @@ export interface components {
              */
             archived: boolean;
             /**
+             * Feet
+             * @default false
+             */
+            feet: boolean;
+            /**
              * Headweight
              * @default 1
              */
@@ -3558,6 +3563,13 @@ export interface components {
             offset: number | null;
             /** Source */
             source: string[];
+            /** Stands */
+            stands: {
+                [key: string]: [
+                    number,
+                    number
+                ][];
+            };
             /** Target */
             target: string[];
         };

@@ -160,6 +160,7 @@ export function Shell() {
                 <TimeDeck
                   movesSound={desk === "gather"}
                   editsKeys={desk === "tidy"}
+                  showsFeet={desk === "join"}
                   onHeld={desk === "cast" ? holdOrLetGo : undefined}
                 />
               )}

@@ -18,6 +18,7 @@ import { rulerTrack } from "../timekit/tracks/ruler";
 import { spanTrack } from "../timekit/tracks/spans";
 import { waveTrack } from "../timekit/tracks/wave";
 import { useTrial } from "../workspace/trial";
+import { useJoinReport } from "../workspace/useJoinReport";
 import { activeSession, edit, useOpen, type Held, type SessionState } from "../workspace/workspace";
 import { CurveNames } from "./CurveNames";
 import { deckCommands } from "./deckCommands";
@@ -30,13 +31,14 @@ import {
   Pyramids,
   rangeOfCurves,
   snagFlags,
+  standSpans,
 } from "./deckModel";
 import { DeckTools } from "./DeckTools";
 import { Transport } from "./Transport";
 import { useKeyTools } from "./useKeyTools";
 import { useWave } from "./useWave";
 
-type Props = { movesSound?: boolean; editsKeys?: boolean; onHeld?: (span: Held) => void };
+type Props = { movesSound?: boolean; editsKeys?: boolean; showsFeet?: boolean; onHeld?: (span: Held) => void };
 /** Where the sound is being dragged to. */
 class Hands {
   offset: number | null = null;
@@ -47,7 +49,7 @@ class Hands {
 
 const NO_COMMANDS: never[] = [];
 
-export function TimeDeck({ movesSound = false, editsKeys = false, onHeld }: Props) {
+export function TimeDeck({ movesSound = false, editsKeys = false, showsFeet = false, onHeld }: Props) {
   const { opened, curves, selected, comparing, against, body } = useOpen(
     "opened",
     "curves",
@@ -91,6 +93,8 @@ export function TimeDeck({ movesSound = false, editsKeys = false, onHeld }: Prop
   };
   const flags = snagFlags(found?.snags ?? [], looked, curves?.frames ?? 1, light);
   const contacts = onHeld && body ? contactSpans(body) : null;
+  const stands = useJoinReport(showsFeet)?.stands;
+  const feet = showsFeet && stands && standSpans(stands, !!opened?.join.body.feet && opened.join.body.travel);
   const tracks: Track[] = [
     rulerTrack,
     flagTrack(faultMarks(faults), flags, (key) =>
@@ -107,6 +111,7 @@ export function TimeDeck({ movesSound = false, editsKeys = false, onHeld }: Prop
     ...(contacts
       ? [spanTrack(2, contacts.spans, contacts.marks, (key) => onHeld!(body!.kept.find((k) => k.key === key)!))]
       : []),
+    ...(feet && feet.length ? [spanTrack(2, feet, [], (first) => clock.seekFrame(Number(first)))] : []),
     curveTrack({ curves: shown, range, comparing, rawName: other ? against!.name : "raw", ...keyTools }),
     ...(other && comparing && shown.length ? [differenceTrack(shown)] : []),
   ];

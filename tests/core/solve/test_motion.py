@@ -127,7 +127,7 @@ def test_a_face_that_only_the_landmarks_lose_is_followed(demo):
     whole = solve_footage(clip, card, 0, 9, found=found)
     made = solve_footage(clip, card, 0, 9, found=[*found[:4], None, None, *found[6:]])
     assert np.isfinite(made.poses).all()
-    assert np.abs(made.channels.values[4:6, 52:] - whole.channels.values[4:6, 52:]).max() < 0.5
+    assert np.abs(made.channels.values[4:6, 52:55] - whole.channels.values[4:6, 52:55]).max() < 0.5
     assert np.abs(made.channels.values[4:6, :52] - whole.channels.values[4:6, :52]).mean() < 0.02
 
 
@@ -148,7 +148,7 @@ def test_landmarks_that_are_made_up_behind_a_hand_do_not_turn_the_head(demo):
         for n, m in enumerate(found)
     ]
     made = solve_footage(replace(clip, open=handed), card, 0, 9, found=made_up)
-    assert np.abs(made.channels.values[4:7, 52:] - whole.channels.values[4:7, 52:]).max() < 2.0
+    assert np.abs(made.channels.values[4:7, 52:55] - whole.channels.values[4:7, 52:55]).max() < 2.0
     lips = [i for i, s in enumerate(SHAPES) if REGION[s] == "lips"]
     assert made.confidence[4:7][:, lips].max() < SURE <= made.confidence[[0, 9]][:, lips].mean()
 

@@ -22,6 +22,7 @@ class JoinBody(Body):
     head_weight: float = 1.0
     travel: bool = True
     lean: float = 0.0
+    feet: bool = False
 
     @cached_property
     def settings(self) -> JoinSettings:

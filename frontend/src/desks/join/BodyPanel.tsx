@@ -1,5 +1,4 @@
 import { Box, Flex, NativeSelect, Text } from "@chakra-ui/react";
-import { useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
 import { useParams } from "react-router";
 import { pathOf } from "../../api/changes";
@@ -9,6 +8,7 @@ import { AmountField, Fact, Plain, Section, Toggle } from "../../drawer/parts";
 import { LeanField } from "../../drawer/LeanField";
 import { BodyPlace } from "./BodyPlace";
 import { useTravels } from "../../workspace/regions";
+import { useJoinReport } from "../../workspace/useJoinReport";
 import { edit, preview, reload, useOpen, useSession } from "../../workspace/workspace";
 
 export function BodyPanel() {
@@ -18,13 +18,11 @@ export function BodyPanel() {
   const rate = useSession((s) => s.curves?.rate ?? 60);
   const picker = useRef<HTMLInputElement>(null);
   const body = opened!.sources.body;
-  const report = useQuery({
-    queryKey: ["join", opened!.take.id, opened!.join.version, body?.id, opened!.character?.id],
-    queryFn: () => api.joinReport(opened!.take.id),
-    enabled: !!body && !!opened!.sources.curves,
-  }).data;
+  const report = useJoinReport();
   const join = opened!.join.body;
   const travels = useTravels();
+  const found = report?.stands;
+  const stands = found?.Left && { left: found.Left.length, right: found.Right?.length ?? 0 };
 
   const bring = async (file: File | undefined) => {
     if (!file) return;
@@ -126,6 +124,38 @@ export function BodyPanel() {
                 void edit("join", on ? "body travels" : "body stays in place", [{ path: "travel", value: on }])
               }
             />
+          </Section>
+          <Section
+            title="Feet"
+            aside={
+              stands && (
+                <Text color="dim" fontSize="sm">
+                  {stands.left} left, {stands.right} right
+                </Text>
+              )
+            }
+          >
+            {stands ? (
+              <>
+                <Toggle
+                  label="Feet that stood stand"
+                  hint="Heel, then the flat foot, then the toe stays where it is; hips go down where a leg is too short"
+                  on={join.feet}
+                  onChange={(on) =>
+                    void edit("join", on ? "feet stand" : "feet as they come", [{ path: "feet", value: on }])
+                  }
+                />
+                <Text fontSize="sm" color="dim" mt="1">
+                  {join.feet && !join.travel
+                    ? "The body does not travel, so its feet walk on the spot: nothing is held."
+                    : "The bars in the deck are when each foot stands, left over right; press one to go there."}
+                </Text>
+              </>
+            ) : (
+              <Text fontSize="sm" color="dim">
+                This body has no two legs with feet, or their joints have names that say nothing.
+              </Text>
+            )}
           </Section>
           {curves && <BodyPlace key={body.id} rate={rate} nudge={join.nudge} offset={report?.offset ?? null} />}
           {report && (

@@ -1,0 +1,38 @@
+"""`dynaface contacts`."""
+
+import argparse
+import json
+from pathlib import Path
+
+from dynaface.cli.command import Command
+from dynaface.cli.files import naming
+from dynaface.core.contact.find_feet import find_foot_contacts
+from dynaface.core.errors import InputError
+from dynaface.formats.catalogue import format_of
+
+
+def arguments(one: argparse.ArgumentParser) -> None:
+    """Adds its arguments."""
+    one.add_argument("body", type=Path, help="a body take (.bvh)")
+    one.add_argument("--out", type=Path, required=True, help="the contacts to write (JSON, see docs/formats.md)")
+
+
+def run(options: argparse.Namespace) -> None:
+    """Writes when each foot, heel and toe stands."""
+    data = options.body.read_bytes()
+    fmt = format_of(data, options.body.name)
+    if fmt.kind != "body":
+        raise InputError(f"{options.body.name} is a {fmt.label}", hint="Give a body take (.bvh)")
+    with naming(options.body):
+        found = find_foot_contacts(fmt.read(data))
+    out: dict[str, list[list[int]]] = {}
+    for foot in found:
+        for place, spans in (("foot", foot.foot), ("heel", foot.heel), ("toe", foot.toe)):
+            out[f"{place}{foot.side}"] = [list(span) for span in spans]
+    options.out.write_text(json.dumps(out) + "\n")
+    print(f"the ground is at {found[0].floor:.3f} m")
+    for foot in found:
+        print(f"{foot.side.lower()} foot: {len(foot.foot)} contacts")
+
+
+COMMAND = Command("contacts", "find when the feet of a body take stand on the ground", arguments, run)

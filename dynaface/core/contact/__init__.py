@@ -1,0 +1,1 @@
+"""Contacts of a body: where feet stand on the ground, and holding them there."""

@@ -1,0 +1,201 @@
+"""Feet held where they stand: each on its heel, then flat, then on its toe; hips lowered where a leg is too short; knees keep their way."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import gaussian_filter1d, maximum_filter1d
+from scipy.spatial.transform import Rotation
+
+from dynaface.core.body.rotations import IDENTITY, Array, continuous, inverse, multiply, rotate, slerp
+from dynaface.core.body.skeleton import Motion, Skeleton
+from dynaface.core.contact.feet import Foot, feet_of, legs_alone
+from dynaface.core.contact.find_feet import FootContacts, Spans, spans_of
+
+LEAD = 0.15  # seconds over which a foot comes to where it is held, and goes on from there
+STRETCHED = 0.998  # of a leg's length to which it is stretched at most
+SIDEWAYS = 0.1  # how much of a knee's axis its thigh says where the leg is nearly straight
+PASSES = 2
+
+
+@dataclass(frozen=True)
+class Stand:
+    """What a foot is to do: turn (frames, 4) world rotation, ankle (frames, 3) metres."""
+
+    turn: Array
+    ankle: Array
+
+
+def hold_feet(motion: Motion, contacts: Sequence[FootContacts]) -> Motion:
+    """The motion with its feet held in their contacts; with no contacts only lifted out of the ground where they sink in. Raises InputError
+    without two legs.
+    """
+    if not contacts or not motion.frames:
+        return motion
+    legs, joints = legs_alone(motion)
+    feet = {foot.side: foot for foot in feet_of(legs.skeleton)}
+    rotations, positions = legs.skeleton.pose(legs.local, legs.root)
+    lead = max(round(LEAD * float(motion.rate)), 2)
+    stands = {c.side: stand(feet[c.side], rotations, positions, c, lead) for c in contacts}
+    drop = lowered(feet, stands, positions, lead)
+    root = motion.root - np.array([0.0, 1.0, 0.0]) * drop[:, None]
+    positions = positions - np.array([0.0, 1.0, 0.0]) * drop[:, None, None]
+    moved = legs.local.copy()
+    for side, wish in stands.items():
+        _laid(legs.skeleton, feet[side], rotations, positions, wish, moved)
+    local = motion.local.copy()
+    local[:, joints] = continuous(moved)
+    return replace(motion, local=local, root=root)
+
+
+def stand(foot: Foot, rotations: Array, positions: Array, contacts: FootContacts, lead: int) -> Stand:
+    """Where a foot is to be in every frame, and how it is turned."""
+    frames = len(rotations)
+    turn = rotations[:, foot.ankle]
+    both = _within(contacts.heel, frames) & _within(contacts.toe, frames)
+    turn = multiply(_flattened(foot, turn, both, lead), turn)
+    ankle = positions[:, foot.ankle]
+    heel, ball = (rotate(turn, np.broadcast_to(p, ankle.shape)) for p in (foot.heel, foot.ball))
+    clear = float(foot.ball[1] - foot.heel[1]) if foot.toe >= 0 else 0.0
+    on_heel = _within(contacts.heel, frames)
+    moved: list[tuple[int, int, Array]] = []
+    for first, last in contacts.foot:
+        own = slice(first, last + 1)
+        moved.append((first, last, _held(ankle[own], heel[own], ball[own], on_heel[own], contacts.floor, clear)))
+    shift = _between(moved, frames, lead)
+    lowest = np.minimum(heel[:, 1], ball[:, 1] - clear) + ankle[:, 1] + shift[:, 1]
+    shift[:, 1] += np.where(_within(contacts.foot, frames), 0.0, np.maximum(contacts.floor - lowest, 0.0))
+    return Stand(turn, ankle + shift)
+
+
+def _held(ankle: Array, heel: Array, ball: Array, on_heel: NDArray[np.bool_], floor: float, clear: float) -> Array:
+    """(n, 3) metres by which an ankle moves so that its heel, then its toe, stays where it stands; each takes over where the other is."""
+    out = np.zeros_like(ankle)
+    edges = np.flatnonzero(np.diff(on_heel.astype(np.int8))) + 1
+    for run in np.split(np.arange(len(ankle)), edges):
+        first = run[0]
+        place = ankle + (heel if on_heel[first] else ball)
+        anchor = place[first - 1] + out[first - 1] if first else np.median(place[run], axis=0)
+        anchor[1] = floor + (0.0 if on_heel[first] else clear)
+        out[run] = anchor - place[run]
+    return out
+
+
+def _flattened(foot: Foot, turn: Array, both: NDArray[np.bool_], lead: int) -> Array:
+    """(frames, 4) world turns that keep a foot still and flat while heel and toe both stand, and let go of it softly."""
+    out = np.broadcast_to(IDENTITY, turn.shape).copy()
+    sole = foot.ball - foot.heel
+    along = rotate(turn, np.broadcast_to(sole, (len(turn), 3)))
+    rise = float(sole[1]) if foot.toe >= 0 else 0.0
+    held: list[tuple[int, int, Array]] = []
+    for first, last in spans_of(both):
+        mean = along[first : last + 1].mean(axis=0)
+        level = mean * [1, 0, 1]
+        flat = level / max(float(np.linalg.norm(level)), 1e-9) * np.sqrt(max(float(sole @ sole) - rise**2, 1e-12))
+        flat[1] = rise
+        held.append((first, last, _turning(along[first : last + 1], flat)))
+    for number, (first, last, own) in enumerate(held):
+        out[first : last + 1] = own
+        before = held[number - 1][1] if number else -1
+        after = held[number + 1][0] if number + 1 < len(held) else len(turn)
+        lead_in, lead_out = min(lead, (first - before) // 2), min(lead, (after - last) // 2)
+        out[first - lead_in : first] = slerp(IDENTITY, own[0], _ease(np.arange(1, lead_in + 1) / (lead_in + 1)))
+        out[last + 1 : last + 1 + lead_out] = slerp(
+            IDENTITY, own[-1], _ease(1 - np.arange(1, lead_out + 1) / (lead_out + 1))
+        )
+    return out
+
+
+def _between(held: Sequence[tuple[int, int, Array]], frames: int, lead: int) -> Array:
+    """(frames, 3) shifts: as they are in what is held, from one to the next in between, and to none where there is time; at each edge they go
+    on as fast as they went, so that a knee does not jerk.
+    """
+    out = np.zeros((frames, 3))
+    for first, last, own in held:
+        out[first : last + 1] = own
+    ends = [(-1, np.zeros((1, 3))), *((last, own) for _, last, own in held)]
+    begins = [*((first, own) for first, _, own in held), (frames, np.zeros((1, 3)))]
+    for (last, leaving), (first, coming) in zip(ends, begins, strict=True):
+        at = np.arange(last + 1, first)
+        gap = first - last
+        by = gap if lead * 2 >= gap and last >= 0 and first < frames else min(lead, gap)
+        out[at] += _going(leaving[-1], leaving[-1] - leaving[-min(3, len(leaving))], (at - last) / by, by)
+        out[at] += _going(coming[0], coming[0] - coming[min(2, len(coming) - 1)], (first - at) / by, by)
+    return out
+
+
+def _going(value: Array, change: Array, part: Array, by: int) -> Array:
+    """(n, 3) from a value (3,) to none as part goes from 0 to 1, `by` frames long; change: of two frames at its beginning."""
+    u = np.clip(part, 0, 1)[:, None]
+    return np.asarray((1 + 2 * u) * (1 - u) ** 2 * value + u * (1 - u) ** 2 * by * change / 2)
+
+
+def lowered(feet: Mapping[str, Foot], stands: Mapping[str, Stand], positions: Array, lead: int) -> Array:
+    """(frames,) metres by which the hips go down so that legs reach, over time so that nothing jumps."""
+    need = np.zeros(len(positions))
+    for side, wish in stands.items():
+        foot = feet[side]
+        way = positions[:, foot.thigh] - wish.ankle
+        most = foot.leg * STRETCHED
+        aside = np.minimum(np.hypot(way[:, 0], way[:, 2]), most * 0.95)
+        need = np.maximum(need, way[:, 1] - np.sqrt(most**2 - aside**2))
+    if not need.any():
+        return need
+    return gaussian_filter1d(maximum_filter1d(need, 2 * (lead // 2) + 1), lead / 4, mode="nearest")
+
+
+def _laid(skeleton: Skeleton, foot: Foot, rotations: Array, positions: Array, wish: Stand, local: Array) -> None:
+    """Turns thigh, shin and foot in place so that the ankle comes to where it is wished; the knee goes on pointing where it did."""
+    thigh, shin = rotations[:, foot.thigh].copy(), rotations[:, foot.shin].copy()
+    hip = positions[:, foot.thigh]
+    upper = rotate(inverse(thigh), positions[:, foot.shin] - hip)
+    lower = rotate(inverse(shin), positions[:, foot.ankle] - positions[:, foot.shin])
+    long, short = np.linalg.norm(upper, axis=1), np.linalg.norm(lower, axis=1)
+    way = wish.ankle - hip
+    far = np.clip(np.linalg.norm(way, axis=1), np.abs(long - short) + 1e-6, (long + short) * 0.99999)
+    rest = skeleton.global_rest()[0][foot.thigh]
+    across = rotate(thigh, np.broadcast_to(rotate(inverse(rest), np.array([1.0, 0, 0])), way.shape))
+    for _ in range(PASSES):
+        one, two = rotate(thigh, upper), rotate(shin, lower)
+        normal = np.cross(one, two) / (long * short)[:, None]
+        sense = np.sign((normal * across).sum()) or 1.0
+        axis = normal + sense * SIDEWAYS * across
+        axis -= (axis * one).sum(axis=1, keepdims=True) * one / (long**2)[:, None]
+        axis /= np.maximum(np.linalg.norm(axis, axis=1, keepdims=True), 1e-9)
+        now = np.arccos(np.clip((one * two).sum(axis=1) / (long * short), -1, 1))
+        then = np.arccos(np.clip((far**2 - long**2 - short**2) / (2 * long * short), -1, 1))
+        shin = multiply(_about(axis, then - now), shin)
+        aim = _turning(one + rotate(shin, lower), way)
+        thigh, shin = multiply(aim, thigh), multiply(aim, shin)
+        across = rotate(aim, across)
+    above = skeleton.parents[foot.thigh]
+    base = rotations[:, above] if above >= 0 else np.broadcast_to(IDENTITY, thigh.shape)
+    local[:, foot.thigh] = multiply(inverse(base), thigh)
+    local[:, foot.shin] = multiply(inverse(thigh), shin)
+    local[:, foot.ankle] = multiply(inverse(shin), wish.turn)
+
+
+def _turning(a: Array, b: Array) -> Array:
+    """(n, 4) the shortest rotations that take directions a (n, 3) to b (n, 3) or (3,)."""
+    b = np.broadcast_to(b, a.shape)
+    size = np.linalg.norm(a, axis=1) * np.linalg.norm(b, axis=1)
+    out = np.concatenate([np.cross(a, b), (size + (a * b).sum(axis=1))[:, None]], axis=1)
+    length = np.linalg.norm(out, axis=1, keepdims=True)
+    return np.where(length > 1e-12, out / np.maximum(length, 1e-12), IDENTITY)
+
+
+def _about(axis: Array, angle: Array) -> Array:
+    return np.asarray(Rotation.from_rotvec(axis * angle[:, None]).as_quat())
+
+
+def _within(spans: Spans, frames: int) -> NDArray[np.bool_]:
+    out = np.zeros(frames, bool)
+    for first, last in spans:
+        out[first : last + 1] = True
+    return out
+
+
+def _ease(part: Array) -> Array:
+    part = np.clip(part, 0, 1)
+    return part * part * (3 - 2 * part)
