@@ -14,7 +14,9 @@ from dynaface.core.cast.matching import Matched, match_targets
 from dynaface.core.cast.sheet import CastSheet, parse_sheet
 from dynaface.core.clock.timecode import parse_timecode
 from dynaface.core.curves.channels import Channels
+from dynaface.core.curves.keys import Key
 from dynaface.core.errors import InputError
+from dynaface.core.layers.weight import Weight
 from dynaface.core.perform.join import JoinSettings, joint_matches, parse_join, retarget_body
 from dynaface.core.perform.perform import perform_take
 from dynaface.core.sync.timecode_offset import timecode_offset
@@ -98,7 +100,7 @@ def test_bad_sheets_are_refused(bad):
         parse_sheet(bad)
 
 
-@pytest.mark.parametrize("bad", [{"headWeight": 2}, {"nudge": "x"}, {"travel": 1}, {"matches": []}, {"x": 1}])
+@pytest.mark.parametrize("bad", [{"headWeight": 0.5}, {"nudge": "x"}, {"travel": 1}, {"matches": []}, {"x": 1}])
 def test_bad_joins_are_refused(bad):
     with pytest.raises(InputError):
         parse_join(bad)
@@ -128,8 +130,15 @@ def head_turn_of(made, target):
 def test_the_head_is_turned_by_the_weight_and_never_twice(weight, expected):
     face = Channels(("headTurn", "headNod", "headTilt"), np.tile(np.float32([30, 0, 0]), (10, 1)), Fraction(60))
     who = character()
-    made = perform_take(face, who, CastSheet(), body(turn=20), JoinSettings(head_weight=weight))
+    made = perform_take(face, who, CastSheet(), body(turn=20), JoinSettings(head_weight=Weight(weight)))
     np.testing.assert_allclose(head_turn_of(made, who.skeleton), expected, atol=1e-3)
+
+
+def test_the_heads_weight_is_keyed_over_time():
+    face = Channels(("headTurn", "headNod", "headTilt"), np.tile(np.float32([30, 0, 0]), (21, 1)), Fraction(60))
+    who, ramp = character(), Weight(keys=(Key(0, 0.0, kind="linear"), Key(20, 1.0, kind="linear")))
+    made = perform_take(face, who, CastSheet(), body(turn=20), JoinSettings(head_weight=ramp))
+    np.testing.assert_allclose(head_turn_of(made, who.skeleton), np.linspace(20, 30, 21), atol=1e-3)
 
 
 def test_without_a_body_the_neck_shares_the_turn():

@@ -136,6 +136,16 @@ def test_the_whole_path_in_an_empty_production(page: Page, tmp_path: Path):
     join.get_by_label("Face weight value").fill("0.7")
     page.keyboard.press("Enter")
     expect(page.get_by_label("Undo: head weight")).to_be_enabled()
+    # It is keyed over time: here the face leads, ten frames on less.
+    join.get_by_role("button", name="Key Face weight here").click()
+    expect(join.get_by_role("button", name="Take the key of Face weight away here")).to_be_visible()
+    page.keyboard.press("Shift+ArrowRight")
+    join.get_by_label("Face weight value").fill("0.2")
+    page.keyboard.press("Enter")
+    expect(join.get_by_role("button", name="Take the key of Face weight away here")).to_be_visible()
+    # Feet that stood in the body take stand.
+    join.get_by_text("Feet that stood stand").click()
+    expect(page.get_by_label("Undo: feet stand")).to_be_enabled()
     # What both recordings saw says where the body belongs; nothing moves until somebody says so.
     join.get_by_role("button", name="Find where the body belongs").click()
     expect(join.get_by_test_id("body-fit").or_(join.get_by_text("By a clap:")).first).to_be_visible()

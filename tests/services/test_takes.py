@@ -154,6 +154,20 @@ def test_the_reports_say_what_matched(mara, take, odile):
     assert all(0 <= first <= last < 328 for spans in join["stands"].values() for first, last in spans)
 
 
+def test_who_moves_the_head_is_keyed_over_the_take(mara, take, odile):
+    join = open_take(mara, take.id).join
+    head, face = evaluated(mara, take.id, ["motion"])
+    at_head = head["joints"].index("head")
+    keys = {"a": [100, 1.0, 0, 0, "linear"], "b": [140, 0.0, 0, 0, "linear"]}
+    edit_document(mara, join.id, join.version, "head weight", [at("headWeight", {"value": 1.0, "keys": keys})])
+    _, mixed = evaluated(mara, take.id, ["motion"])
+    _, body = evaluated(mara, take.id, ["motion"], Wish(join=[at("headWeight", {"value": 0.0, "keys": {}})]))
+    np.testing.assert_allclose(mixed["motion"][:100, at_head], face["motion"][:100, at_head], atol=1e-6)
+    np.testing.assert_allclose(mixed["motion"][141:, at_head], body["motion"][141:, at_head], atol=1e-6)
+    undo(mara, [join.id])
+    np.testing.assert_array_equal(evaluated(mara, take.id, ["motion"])[1]["motion"], face["motion"])
+
+
 def test_feet_stand_when_they_are_asked_to_and_not_where_the_body_stays_in_place(mara, take, odile):
     join = open_take(mara, take.id).join
     head, loose = evaluated(mara, take.id, ["motion", "root"])

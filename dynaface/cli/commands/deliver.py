@@ -7,6 +7,7 @@ from dynaface.cli.command import Command
 from dynaface.core import checks
 from dynaface.core.cast.matching import match_targets
 from dynaface.core.cast.sheet import CastSheet
+from dynaface.core.layers.weight import Weight
 from dynaface.core.perform.join import JoinSettings
 from dynaface.core.perform.perform import perform_take
 from dynaface.formats.catalogue import FORMATS
@@ -42,7 +43,7 @@ def run(options: argparse.Namespace) -> None:
     sheet = read_sheet(options.sheet.read_bytes()) if options.sheet else CastSheet()
     body = FORMATS["bvh"].read(options.body.read_bytes()) if options.body else None
     weight, lean = checks.within("head weight", options.head_weight, 0, 1), checks.within("lean", options.lean, 0, 1)
-    settings = JoinSettings({}, options.nudge, weight, lean=lean, feet=options.feet)
+    settings = JoinSettings({}, options.nudge, Weight(weight), lean=lean, feet=options.feet)
     made = perform_take(channels, character, sheet, body, settings)
     sound = None
     if options.sound:

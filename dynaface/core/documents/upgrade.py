@@ -58,6 +58,12 @@ def _cast_2(body: Plain) -> Plain:
     return {**body, "contacts": {**contacts, "off": _marked(contacts.get("off"))}}
 
 
+def _join_2(body: Plain) -> Plain:
+    """The head's weight may be keyed over time."""
+    weight = body.get("headWeight", 1.0)
+    return {**body, "headWeight": weight if isinstance(weight, Mapping) else {"value": weight, "keys": {}}}
+
+
 def _off_2(body: Plain) -> Plain:
     """What is switched off is a table."""
     return {**body, "off": _marked(body.get("off"))}
@@ -70,7 +76,7 @@ UPGRADES: dict[str, tuple[Callable[[Plain], Plain], ...]] = {
     "card": (_off_2,),
     "layout": (_off_2,),
     "character": (),
-    "join": (),
+    "join": (_join_2,),
     "dots": (),
     "shot": (),
     "clip": (),

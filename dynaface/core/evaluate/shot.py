@@ -10,7 +10,6 @@ from dynaface.core.cast.rig_curves import rig_curves, with_rig_curves
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.clock.timecode import Timecode
 from dynaface.core.curves.channels import Channels
-from dynaface.core.curves.keys import key_table
 from dynaface.core.evaluate.node import Node, constant
 from dynaface.core.evaluate.take import on_character, retargeted
 from dynaface.core.identity import content_key
@@ -62,10 +61,6 @@ class OnRig:
 UNTOUCHED = OnRig()
 
 
-def _weight(weight: Weight) -> tuple[object, ...]:
-    return weight.value, key_table(weight.keys)
-
-
 def lanes(placed: Sequence[tuple[Placement, Node[Channels]]], rate: Fraction, frames: int,
           timecode: Timecode | None = None) -> Node[Channels]:  # fmt: skip
     """Placements with their takes, laid at the shot's frames."""
@@ -105,7 +100,7 @@ def role_graph(
     laid = lanes(placed, rate, frames, timecode)
     weakened = laid
     if any(not w.full for w in capture.values()):
-        key = content_key("capture weight", laid.key, {r: _weight(w) for r, w in capture.items()})
+        key = content_key("capture weight", laid.key, {r: w.described for r, w in capture.items()})
         weakened = Node(key, lambda channels: weaken_capture(channels, capture), (laid,))
     layered: list[Node[Channels]] = []
     for layer in layers:

@@ -12,6 +12,7 @@ from dynaface.core.curves.held import Held
 from dynaface.core.curves.keys import key_table
 from dynaface.core.evaluate.node import WHOLE, Node, constant
 from dynaface.core.identity import content_key
+from dynaface.core.layers.weight import Weight
 from dynaface.core.perform.join import JoinSettings, RetargetedBody, retarget_body
 from dynaface.core.perform.perform import Performance, head_part, perform
 from dynaface.core.tidy.hand import apply_hand
@@ -69,7 +70,7 @@ def on_character(tidied: Node[Channels], character: Node[Character], sheet: Cast
 def retargeted(raw: Node[Channels], character: Node[Character], body: Node[Motion | None], settings: JoinSettings
                ) -> Node[RetargetedBody]:  # fmt: skip
     """The body take on the character's skeleton, at the frames of the face take; who moves the head is no part of it, nor is leaning."""
-    own = replace(settings, head_weight=1.0, lean=0.0)
+    own = replace(settings, head_weight=Weight(), lean=0.0)
     key = content_key("retarget", raw.key, character.key, body.key, own)
     return Node(
         key, lambda channels, rig, motion: retarget_body(channels, rig.skeleton, motion, own), (raw, character, body)
@@ -102,7 +103,7 @@ def take_graph(
     weight = settings.head_weight if body is not None else None
     head = head_part(sheet)
     performed = Node(
-        content_key("perform", tidied.key, cast.key, moved.key, head, weight, settings.lean),
+        content_key("perform", tidied.key, cast.key, moved.key, head, weight and weight.described, settings.lean),
         lambda channels, rig, made, moved: perform(channels, rig, made, moved, head, weight, settings.lean),
         (tidied, character, cast, moved),
     )

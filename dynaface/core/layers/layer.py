@@ -45,9 +45,8 @@ class Layer:
     def key(self) -> str:
         """Equal for layers that say the same."""
         keys = {channel: key_table(k) for channel, k in self.keys.items()}
-        weight = (self.weight.value, key_table(self.weight.keys))
         makers = [(m.maker, m.parameters) for m in self.makers]
-        return content_key(self.kind, self.regions, weight, keys, self.spans, makers)
+        return content_key(self.kind, self.regions, self.weight.described, keys, self.spans, makers)
 
     @property
     def needs(self) -> frozenset[str]:

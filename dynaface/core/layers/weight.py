@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from dynaface.core import checks
 from dynaface.core.body.rotations import IDENTITY, Array, head_angles, head_rotation, multiply, slerp
 from dynaface.core.curves.channels import Floats
-from dynaface.core.curves.keys import Keys, evaluate_keys
+from dynaface.core.curves.keys import Keys, evaluate_keys, key_table
 from dynaface.core.shapes.rig import rotations
 
 MOST = 1.5
@@ -32,6 +32,11 @@ class Weight:
     def full(self) -> bool:
         """Whether it is 1 everywhere."""
         return self.value == 1.0 and not self.keys
+
+    @property
+    def described(self) -> tuple[object, ...]:
+        """Plain values, equal for weights that say the same."""
+        return self.value, key_table(self.keys)
 
     def at(self, frames: int, first: int = 0) -> Amounts:
         """(frames,) values from frame `first` on; a curve between two keys that leaves the limits is held at them."""

@@ -16,28 +16,29 @@ from dynaface.core.contact.find_feet import FootContacts, find_foot_contacts, re
 from dynaface.core.contact.hold_feet import hold_feet
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
+from dynaface.core.layers.weight import Weight
 from dynaface.core.sync.timecode_offset import timecode_offset
 
-FIELDS = ("matches", "nudge", "headWeight", "travel", "lean", "feet")
+FIELDS = ("matches", "nudge", "travel", "lean", "feet")
 
 
 @dataclass(frozen=True)
 class JoinSettings:
     """matches: target joint -> source joint by hand ("" leaves the joint alone); nudge: frames of the take by which
-    the body is moved later; head_weight: 0 the body's own head .. 1 the face take's; travel: whether the root moves; lean: 0..1 of
+    the body is moved later; head_weight: 0 the body's own head .. 1 the face take's, over the frames of the take; travel: whether the root moves; lean: 0..1 of
     the head's travel in the face take after which the trunk leans; feet: whether feet that stood in the body take stand.
     """
 
     matches: Mapping[str, str] = field(default_factory=dict)
     nudge: float = 0.0
-    head_weight: float = 1.0
+    head_weight: Weight = field(default_factory=Weight)
     travel: bool = True
     lean: float = 0.0
     feet: bool = False
 
 
 def parse_join(data: Mapping[str, Any]) -> JoinSettings:
-    """Settings from plain data; raises InputError."""
+    """Settings from plain data, but for the head's weight; raises InputError."""
     for key in data:
         checks.one_of("join field", key, FIELDS)
     matches = data.get("matches", {})
@@ -47,10 +48,9 @@ def parse_join(data: Mapping[str, Any]) -> JoinSettings:
     return JoinSettings(
         dict(matches),
         checks.within("nudge", data.get("nudge", 0.0), -100_000, 100_000),
-        checks.within("headWeight", data.get("headWeight", 1.0), 0, 1),
-        travel,
-        checks.within("lean", data.get("lean", 0.0), 0, 1),
-        feet,
+        travel=travel,
+        lean=checks.within("lean", data.get("lean", 0.0), 0, 1),
+        feet=feet,
     )
 
 

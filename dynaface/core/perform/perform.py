@@ -15,6 +15,7 @@ from dynaface.core.cast.character import Character
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.curves.channels import Channels, Floats
 from dynaface.core.curves.gaps import bridged
+from dynaface.core.layers.weight import Weight
 from dynaface.core.perform.join import JoinSettings, RetargetedBody, retarget_body
 from dynaface.core.shapes.standard import HEAD_ANGLES, HEAD_TRAVEL
 
@@ -65,7 +66,7 @@ def _carrier(skeleton: Skeleton, chain: list[int], turns: Array) -> Array:
 
 def perform(
     channels: Channels, character: Character, cast: CastMotion, body: RetargetedBody, sheet: CastSheet = UNCHANGED,
-    head_weight: float | None = None, leaning: float = 0.0,
+    head_weight: Weight | None = None, leaning: float = 0.0,
 ) -> Performance:  # fmt: skip
     """A cast and a body on one skeleton. sheet: what it says of the head's angles counts; head_weight and leaning as in
     JoinSettings; head_weight is None where there is no body: then the neck is the face take's alone.
@@ -87,7 +88,7 @@ def perform(
         base = _carrier(target, chain, turns)
         if leaning:  # the trunk leans, and the head goes on looking where it looked
             head = multiply(inverse(base), multiply(_carrier(target, chain, body.turns), head))
-        weight = known * (1.0 if head_weight is None else head_weight)
+        weight = known if head_weight is None else known * np.clip(head_weight.at(frames), 0, 1)
         necks = chain_turns(turns, base, chain, head, weight)
         local[:, chain] = continuous(local_of_chain(target, base, chain, necks))
     upper = {target.names[j] for j in chain} | set(cast.eyes) | set(cast.turns)

@@ -3503,10 +3503,12 @@ export interface components {
              */
             feet: boolean;
             /**
-             * Headweight
-             * @default 1
+             * @default {
+             *       "keys": {},
+             *       "value": 1
+             *     }
              */
-            headWeight: number;
+            headWeight: components["schemas"]["PlainWeight"];
             /**
              * Lean
              * @default 0
@@ -3526,10 +3528,10 @@ export interface components {
             nudge: number;
             /**
              * Schema
-             * @default 1
+             * @default 2
              * @constant
              */
-            schema: 1;
+            schema: 2;
             /** Take */
             take: string;
             /**

@@ -35,7 +35,7 @@ DOCUMENTS = {
              "drives": {"jawOpen": {"from": "upper lip mid", "to": "chin", "reach": 12}}},
     "cast": {"performer": "Mara Quill", "character": ID, "matches": {"Face/Smile": "mouthSmileLeft", "x": {"jawOpen": 0.5}},
              "joints": {"jaw:jawOpen": None, "tail:jawOpen": {"most": 9}}, "contacts": {"lips": True, "off": {"lips 120": True}}},
-    "join": {"take": ID, "matches": {"head": "Head"}, "headWeight": 0.5},
+    "join": {"take": ID, "matches": {"head": "Head"}, "headWeight": {"value": 0.5, "keys": {"k": [10, 0.25, 0, 0, "linear"]}}},
     "stack": {"name": "Phones", "tidy": fresh_tidy().plain()},
     "layout": {"name": "stage", "performer": "Mara Quill", "markers": ID, "places": {"m1": "chin"}, "off": {"m1": True}},
     "dots": {"name": "mount", "performer": "Mara Quill", "footage": ID, "size": [640, 480],
@@ -149,3 +149,9 @@ def test_layouts_are_the_same_again_from_their_documents():
 def test_a_document_of_no_kind_is_refused():
     with pytest.raises(InputError, match="no kind of document 'hat'"):
         read_body("hat", {})
+
+
+@pytest.mark.parametrize("weight", [{"value": 1.2, "keys": {}}, {"value": 1, "keys": {"k": [4, 1.4, 0, 0, "flat"]}}])
+def test_the_head_is_nobodys_by_more_than_the_whole(weight):
+    with pytest.raises(InputError, match="headWeight"):
+        parse(KINDS["join"], {"take": ID, "headWeight": weight})

@@ -17,6 +17,7 @@ from dynaface.core.evaluate.difference import changed_runs, patched
 from dynaface.core.evaluate.node import constant
 from dynaface.core.evaluate.take import even_out, take_graph
 from dynaface.core.identity import content_key
+from dynaface.core.layers.weight import Weight
 from dynaface.core.perform.join import JoinSettings
 from dynaface.core.perform.perform import perform_take
 from dynaface.core.tidy.stack import STEPS, evaluate, placed
@@ -50,10 +51,10 @@ def graph(*steps, hand=None, **more):
 def test_a_graph_gives_what_the_plain_calls_give():
     cache, who = Cache(10**8), character()
     made = graph(SMOOTH, WEAK, character=constant("who", who), sheet=CastSheet(region_strength={"head": 0.5}),
-                 body=constant("body", body(turn=20)), settings=JoinSettings(head_weight=0.5)).performed.result(cache)  # fmt: skip
+                 body=constant("body", body(turn=20)), settings=JoinSettings(head_weight=Weight(0.5))).performed.result(cache)  # fmt: skip
     tidied = evaluate(recording(), (EVEN, SMOOTH, WEAK))
     plain = perform_take(
-        tidied, who, CastSheet(region_strength={"head": 0.5}), body(turn=20), JoinSettings(head_weight=0.5)
+        tidied, who, CastSheet(region_strength={"head": 0.5}), body(turn=20), JoinSettings(head_weight=Weight(0.5))
     )
     np.testing.assert_array_equal(made.local, plain.local)
     np.testing.assert_array_equal(made.cast.weights, plain.cast.weights)

@@ -1,11 +1,14 @@
 """The join document: how the body of a take is put on its character."""
 
+from dataclasses import replace
 from functools import cached_property
 from typing import ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
+from dynaface.core import checks
 from dynaface.core.documents.model.record import Body, Identity, Key, Reference
+from dynaface.core.documents.model.weight import PlainWeight
 from dynaface.core.perform.join import FIELDS, JoinSettings, parse_join
 
 
@@ -15,11 +18,11 @@ class JoinBody(Body):
     kind: ClassVar[str] = "join"
     fixed: ClassVar[frozenset[str]] = frozenset({"schema", "take"})
 
-    schema_number: Literal[1] = Field(default=1, alias="schema")
+    schema_number: Literal[2] = Field(default=2, alias="schema")
     take: Identity
     matches: dict[Key, str] = {}
     nudge: float = 0.0
-    head_weight: float = 1.0
+    head_weight: PlainWeight = PlainWeight()
     travel: bool = True
     lean: float = 0.0
     feet: bool = False
@@ -28,11 +31,13 @@ class JoinBody(Body):
     def settings(self) -> JoinSettings:
         """The settings; raises InputError."""
         given = self.plain()
-        return parse_join({k: given[k] for k in FIELDS})
+        return replace(parse_join({k: given[k] for k in FIELDS}), head_weight=self.head_weight.weight)
 
     @model_validator(mode="after")
     def _sound(self) -> Self:
-        _ = self.settings
+        weight = self.settings.head_weight
+        for value in (weight.value, *(k.value for k in weight.keys)):
+            checks.within("headWeight", value, 0, 1)
         return self
 
     def references(self) -> tuple[Reference, ...]:

@@ -5,6 +5,7 @@ import { pathOf } from "../../api/changes";
 import { api } from "../../api/client";
 import { notify } from "../../shared/notices";
 import { AmountField, Fact, Plain, Section, Toggle } from "../../drawer/parts";
+import { WeightField } from "../../drawer/WeightField";
 import { LeanField } from "../../drawer/LeanField";
 import { BodyPlace } from "./BodyPlace";
 import { useTravels } from "../../workspace/regions";
@@ -90,19 +91,17 @@ export function BodyPanel() {
       {body && (
         <>
           <Section title="Who moves the head">
-            <AmountField
+            <WeightField
               label="Face weight"
-              value={join.headWeight}
-              rest={1}
-              low={0}
+              path="headWeight"
+              weight={join.headWeight}
               high={1}
-              step={0.01}
-              onDrag={(v) => void preview({ join: [{ path: "headWeight", value: v }] })}
-              onCommit={(v) => void edit("join", "head weight", [{ path: "headWeight", value: v }])}
+              onTry={(changes) => void preview({ join: changes })}
+              onKeep={(changes) => void edit("join", "head weight", changes)}
             />
             <Text fontSize="sm" color="dim">
-              0 leaves the head to the body take, 1 to the face take. The neck joints share the turn; the two are never
-              added.
+              0 leaves the head to the body take, 1 to the face take; the diamond keys it here, with a ramp to the next
+              key. The neck joints share the turn; the two are never added.
             </Text>
           </Section>
           <Section title="In time">

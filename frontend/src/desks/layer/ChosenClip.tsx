@@ -9,7 +9,7 @@ import { activeShot } from "../../workspace/workspace";
 import { joinNext, letSoundGo, removeChosen, splitHere, takeOut } from "./layerCommands";
 import { choosePlacement } from "./layerState";
 import { lengthOf, placementPath, slipped } from "./shotModel";
-import { WeightField } from "./WeightField";
+import { WeightField } from "../../drawer/WeightField";
 
 type ChosenProps = { shot: ShotState; role: string; name: string; placement: Placement };
 

@@ -17,7 +17,7 @@ import { activeShot, useOpen } from "../../workspace/workspace";
 import { addLayer, addTouchup, bakeLayers } from "./layerCommands";
 import { chooseSpan, editLayer, put } from "./layerState";
 import { inFolders, lettersOf, rankAbove } from "./shotModel";
-import { WeightField } from "./WeightField";
+import { WeightField } from "../../drawer/WeightField";
 import { OpenLayer } from "./OpenLayer";
 
 const FACE = REGIONS.filter((r) => r.name !== "extra");

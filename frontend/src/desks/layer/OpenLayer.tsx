@@ -14,7 +14,7 @@ import { LayerVersions } from "./LayerVersions";
 import { RegionLetters } from "./RegionLetters";
 import { RigChannels } from "./RigChannels";
 import { lettersOf } from "./shotModel";
-import { WeightField } from "./WeightField";
+import { WeightField } from "../../drawer/WeightField";
 
 export function OpenLayer({ layer }: { layer: LayerDoc }) {
   const { body } = layer;

@@ -5,7 +5,6 @@ import { layer, placement, shotState } from "../../workspace/fakeShots";
 import {
   inFolders,
   blocksOf,
-  keySet,
   lengthOf,
   lettersOf,
   placementDragged,
@@ -14,8 +13,6 @@ import {
   slipped,
   spanAgain,
   spanChanges,
-  weightAt,
-  weightSet,
 } from "./shotModel";
 
 const clock = vi.hoisted(() => ({ frame: 10, range: null as { from: number; to: number } | null }));
@@ -109,20 +106,6 @@ describe("roles and layers", () => {
     expect(rows[0]!.spans[0]).toMatchObject({ first: 3, last: 9, chosen: true });
     expect(rows[0]!.marks).toEqual([5]);
     expect(lettersOf({ head: true, lids: false })).toBe("H");
-  });
-  it("have weights that are straight between their keys", () => {
-    const weight = {
-      value: 0.3,
-      keys: { a: [0, 0, 0, 0, "linear"], b: [10, 1, 0, 0, "stepped"], c: [20, 0, 0, 0, "linear"] },
-    } as never;
-    expect([-5, 0, 5, 10, 15, 25].map((f) => weightAt(weight, f))).toEqual([0, 0, 0.5, 1, 1, 0]);
-    expect(weightAt({ value: 0.3, keys: {} }, 4)).toBe(0.3);
-  });
-  it("set a weight everywhere, or at the playhead where it is keyed", () => {
-    expect(weightSet("weight", { value: 1, keys: {} }, 5, 0.4)).toEqual([{ path: "weight/value", value: 0.4 }]);
-    const keyed = { k: [5, 1, 0, 0, "linear"] } as never;
-    expect(weightSet("weight", { value: 1, keys: keyed }, 5.2, 0.4)[0]!.path).toBe("weight/keys/k");
-    expect(keySet("x", keyed, 9, 0.1).path).not.toBe("x/k");
   });
   it("drag a span by its middle, its ends and its leads", () => {
     const span = { first: 10, last: 20, leadIn: 4, leadOut: 6, offset: {}, strength: 1, ease: "smooth" };

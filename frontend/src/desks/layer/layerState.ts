@@ -7,7 +7,8 @@ import { notify } from "../../shared/notices";
 import type { Hold } from "../../timekit/tracks/blocks";
 import type { SpanDrag } from "../../timekit/tracks/layers";
 import { activeShot } from "../../workspace/workspace";
-import { keySet, type Span } from "./shotModel";
+import { keySet } from "../../drawer/weights";
+import type { Span } from "./shotModel";
 
 export type Folded = { words: boolean; clips: boolean; layers: boolean };
 type Chosen = {

@@ -1,14 +1,13 @@
 // What the Layer desk shows of a shot, and which changes its gestures make. Pure.
-import { freshId, pathOf } from "../../api/changes";
+import { pathOf } from "../../api/changes";
 import type { Change, LayerDoc, Placement } from "../../api/client";
 import { exact, framesOf, product, quotient, secondsOf, sum, toNumber } from "../../shared/seconds";
 import { colourOf, fullScale, REGIONS } from "../../shared/regions";
 import type { Block, Hold } from "../../timekit/tracks/blocks";
 import { spanDragged, type LayerRow, type SpanDrag } from "../../timekit/tracks/layers";
 import type { ShotState } from "../../workspace/state";
+import { weightOverTime } from "../../drawer/weights";
 
-type Weight = LayerDoc["body"]["weight"];
-type Row = Weight["keys"][string];
 export type Span = LayerDoc["body"]["spans"][string];
 
 export const lengthOf = (p: Stretch): string => quotient(product(sum(p.last, `-${p.first}`), p.repeats), p.speed);
@@ -184,34 +183,6 @@ function marksOf(keys: LayerDoc["body"]["keys"]): number[] {
     marked.set(keys, (marks = [...new Set(frames)].sort((a, b) => a - b)));
   }
   return marks;
-}
-
-/** A weight by frame, straight between its keys: those that this page sets are linear ones. */
-export function weightOverTime(weight: Weight): (frame: number) => number {
-  const rows = Object.values(weight.keys).sort((a, b) => a[0] - b[0]);
-  return (frame) => {
-    if (!rows.length) return weight.value;
-    const after = rows.findIndex((r) => r[0] > frame);
-    if (after === 0) return rows[0]![1];
-    if (after < 0) return rows[rows.length - 1]![1];
-    const [a, b] = [rows[after - 1]!, rows[after]!];
-    if (a[4] === "stepped") return a[1];
-    return a[1] + ((b[1] - a[1]) * (frame - a[0])) / (b[0] - a[0]);
-  };
-}
-
-export const weightAt = (weight: Weight, frame: number): number => weightOverTime(weight)(frame);
-
-/** Changes that give a weight a value: at a frame where it holds keys, else everywhere. */
-export function weightSet(path: string, weight: Weight, frame: number, value: number): Change[] {
-  if (!Object.keys(weight.keys).length) return [{ path: `${path}/value`, value }];
-  return [keySet(`${path}/keys`, weight.keys, frame, value)];
-}
-
-/** The change that sets a key at a frame in a table of keys. */
-export function keySet(path: string, keys: Record<string, Row>, frame: number, value: number): Change {
-  const there = Object.keys(keys).find((id) => Math.abs(keys[id]![0] - frame) < 0.5);
-  return { path: `${path}/${there ?? freshId("k")}`, value: [frame, value, 0, 0, "linear"] };
 }
 
 /** The rank at which a layer comes to lie right above another of a list from the top down; null where it does already. Pure. */

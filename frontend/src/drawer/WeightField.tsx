@@ -1,25 +1,27 @@
 // A weight over time: one value everywhere, or keys of its own at the playhead.
 import { Box, Flex, IconButton } from "@chakra-ui/react";
 import { Diamond } from "lucide-react";
-import { freshId } from "../../api/changes";
-import type { Change, LayerDoc } from "../../api/client";
-import { AmountField } from "../../drawer/parts";
-import { clock } from "../../playback/clock";
-import { useRestingFrame } from "../../playback/useClock";
-import { keySet, weightAt, weightSet } from "./shotModel";
+import { freshId } from "../api/changes";
+import type { Change } from "../api/client";
+import { AmountField } from "./parts";
+import { clock } from "../playback/clock";
+import { useRestingFrame } from "../playback/useClock";
+import { keySet, weightAt, weightSet, type Weight } from "./weights";
 
 type Props = {
   label: string;
   mark?: string;
   /** Of the document that holds it. */
   path: string;
-  weight: LayerDoc["body"]["weight"] | undefined;
+  weight: Weight | undefined;
+  /** The most that it may be. */
+  high?: number;
   onTry: (changes: Change[]) => void;
   onKeep: (changes: Change[]) => void;
 };
-const FULL: LayerDoc["body"]["weight"] = { value: 1, keys: {} };
+const FULL: Weight = { value: 1, keys: {} };
 
-export function WeightField({ label, mark, path, weight, onTry, onKeep }: Props) {
+export function WeightField({ label, mark, path, weight, high = 1.5, onTry, onKeep }: Props) {
   const frame = useRestingFrame();
   const held = weight ?? FULL;
   const keyed = Object.keys(held.keys).length > 0;
@@ -52,7 +54,7 @@ export function WeightField({ label, mark, path, weight, onTry, onKeep }: Props)
           value={Math.round(weightAt(held, frame) * 1000) / 1000}
           rest={1}
           low={0}
-          high={1.5}
+          high={high}
           step={0.01}
           onDrag={(v) => onTry(set(v))}
           onCommit={(v) => onKeep(set(v))}
