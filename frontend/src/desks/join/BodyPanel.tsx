@@ -97,7 +97,9 @@ export function BodyPanel() {
               weight={join.headWeight}
               high={1}
               onTry={(changes) => void preview({ join: changes })}
-              onKeep={(changes) => void edit("join", "head weight", changes)}
+              onKeep={(changes) =>
+                void edit("join", changes[0]?.path.includes("/keys/") ? "key the head weight" : "head weight", changes)
+              }
             />
             <Text fontSize="sm" color="dim">
               0 leaves the head to the body take, 1 to the face take; the diamond keys it here, with a ramp to the next
