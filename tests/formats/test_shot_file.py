@@ -56,7 +56,7 @@ def test_blinks_are_written_as_a_layer_that_a_shot_takes(folder, capsys):
     ("wrong", "says"),
     [({"rate": "0"}, "rate"), ({"length": "0"}, "lasts"), ({"length": "1/0"}, "length"), ({"clips": {}}, "clips"),
      ({"clips": [{**CLIP, "speed": "9"}]}, "speed"), ({"clips": [{**CLIP, "file": "../a.csv"}]}, "elsewhere"),
-     ({"clips": [{**CLIP, "first": "3"}]}, "source"), ({"capture": {"hair": {}}}, "region"), ({"layers": [{"name": "x", "does": "melt"}]}, "does"),
+     ({"clips": [{**CLIP, "first": "3"}]}, "source"), ({"capture": {"hair": {}}}, "no part"), ({"layers": [{"name": "x", "does": "melt"}]}, "does"),
      ({"layers": [{"name": "x", "keys": {"nose": {"k": [0, 0, 0, 0, "flat"]}}}]}, "channel"), ({"extra": 1}, "extra"),
      ({"layers": [{"name": "x", "makers": {"m": {"maker": "rain", "rank": 1}}}]}, "maker")],
 )  # fmt: skip

@@ -11,6 +11,7 @@ from scipy.ndimage import gaussian_filter1d
 from dynaface.core.body.rotations import Array
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.contact.feet import ADULT, Foot, feet_of, legs_alone
+from dynaface.core.curves.known_runs import runs
 
 Spans = tuple[tuple[int, int], ...]
 """(first, last) frames, both of them in contact, in order."""
@@ -118,8 +119,7 @@ def hysteresis(begins: NDArray[np.bool_], lasts: NDArray[np.bool_]) -> NDArray[n
 
 def spans_of(held: NDArray[np.bool_]) -> Spans:
     """Runs of what is true."""
-    edges = np.flatnonzero(np.diff(np.concatenate([[0], held.astype(np.int8), [0]])))
-    return tuple((int(a), int(b) - 1) for a, b in edges.reshape(-1, 2))
+    return tuple((first, stop - 1) for first, stop in runs(held))
 
 
 def _joined(spans: Spans, least: int) -> Spans:

@@ -1,5 +1,5 @@
 // Line up: which recordings there are of a moment, where each begins, and what is made of it.
-import { Box, Checkbox, Flex, NativeSelect, Text } from "@chakra-ui/react";
+import { Box, Flex, NativeSelect, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
@@ -7,7 +7,7 @@ import { api, type Schemas } from "../../api/client";
 import { AmountField, Fact, Plain, Primary, Section, TextField, Toggle } from "../../drawer/parts";
 import { notify } from "../../shared/notices";
 import { useDeskJobs } from "../../workspace/useDeskJobs";
-import { reload, useOpen } from "../../workspace/workspace";
+import { reload } from "../../workspace/workspace";
 import {
   chooseRecordings,
   openLineUp,
@@ -28,6 +28,7 @@ import {
   type LineUp,
   type Recording,
 } from "./lineUpModel";
+import { LineUpTakes } from "./LineUpTakes";
 
 export function LineUpPanel() {
   const { production = "" } = useParams();
@@ -57,103 +58,11 @@ export function LineUpPanel() {
             <NativeSelect.Indicator />
           </NativeSelect.Root>
         )}
-        <Begin production={production} open={open} first={listed?.length === 0} />
+        <LineUpTakes production={production} open={open} first={listed?.length === 0} />
       </Section>
       {open && <Place open={open} />}
       {open && <Chosen open={open} />}
       {open && <Use open={open} production={production} />}
-    </Box>
-  );
-}
-
-/** Beginning a line-up, or choosing its takes. */
-function Begin({ production, open, first }: { production: string; open: LineUp | null; first: boolean }) {
-  const { opened } = useOpen("opened");
-  const client = useQueryClient();
-  const { run } = useLineUpEdits();
-  const [choosing, setChoosing] = useState<"new" | "change" | null>(null);
-  const [name, setName] = useState("");
-  const [takes, setTakes] = useState<string[]>([]);
-  const all = (useQuery({ queryKey: ["takes", production], queryFn: () => api.takes(production) }).data ?? []).filter(
-    (t) => !t.archived,
-  );
-  const begin = (what: "new" | "change") => {
-    setChoosing(what);
-    setTakes(what === "change" ? [...new Set(open?.rows.map((r) => r.take))] : opened ? [opened.take.id] : []);
-  };
-  const keep = async () => {
-    if (choosing === "change" && open) await run(() => api.lineupTakes(open.lineup.id, open.lineup.version, takes));
-    else
-      await run(async () => {
-        const made = await api.newLineup(production, name.trim() || "line-up", takes);
-        await client.invalidateQueries({ queryKey: ["lineups"] });
-        openLineUp(made.id);
-      });
-    await client.invalidateQueries({ queryKey: ["lineups"] });
-    setChoosing(null);
-  };
-  if (!choosing)
-    return (
-      <>
-        {first && (
-          <Text color="dim" mb="2">
-            Faces, bodies and sounds of one moment on one ruler. Begin with the takes that belong together.
-          </Text>
-        )}
-        <Flex gap="1.5">
-          <Plain size="2xs" onClick={() => begin("new")}>
-            Begin a line-up
-          </Plain>
-          {open && (
-            <Plain size="2xs" onClick={() => begin("change")}>
-              Choose its takes
-            </Plain>
-          )}
-        </Flex>
-      </>
-    );
-  return (
-    <Box>
-      {choosing === "new" && <TextField label="Name" value={name} placeholder="line-up" onCommit={setName} />}
-      <Flex gap="1.5" my="1">
-        <Plain size="2xs" onClick={() => setTakes(all.map((t) => t.id))}>
-          All
-        </Plain>
-        <Plain size="2xs" onClick={() => setTakes(all.filter((t) => t.circled).map((t) => t.id))}>
-          Circled
-        </Plain>
-        <Plain size="2xs" onClick={() => setTakes([])}>
-          None
-        </Plain>
-      </Flex>
-      <Box maxH="180px" overflowY="auto">
-        {all.map((t) => (
-          <Checkbox.Root
-            key={t.id}
-            size="sm"
-            display="flex"
-            py="0.5"
-            checked={takes.includes(t.id)}
-            onCheckedChange={(e) => setTakes(e.checked ? [...takes, t.id] : takes.filter((c) => c !== t.id))}
-          >
-            <Checkbox.HiddenInput />
-            <Checkbox.Control />
-            <Checkbox.Label fontWeight="400">
-              {t.slate}{" "}
-              <Text as="span" color="dim">
-                {t.performer} · {t.holds.join(", ")}
-              </Text>
-            </Checkbox.Label>
-          </Checkbox.Root>
-        ))}
-      </Box>
-      <Flex gap="1.5" mt="1.5">
-        <Primary disabled={!takes.length} onClick={() => void keep()}>
-          {choosing === "new" ? `Begin with ${takes.length}` : `Line up ${takes.length}`}{" "}
-          {takes.length === 1 ? "take" : "takes"}
-        </Primary>
-        <Plain onClick={() => setChoosing(null)}>Leave it</Plain>
-      </Flex>
     </Box>
   );
 }

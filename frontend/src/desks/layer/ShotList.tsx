@@ -1,10 +1,11 @@
 // The shots of a production, and beginning one from takes.
-import { Box, Checkbox, Flex, Text } from "@chakra-ui/react";
+import { Box, Flex, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api } from "../../api/client";
 import { Plain, Primary, Section, TextField } from "../../drawer/parts";
+import { TakePicker } from "../../drawer/TakePicker";
 import { notify } from "../../shared/notices";
 import { VoiceFace } from "./VoiceFace";
 
@@ -75,27 +76,13 @@ export function ShotList() {
         <Text fontSize="sm" color="dim" mt="1" mb="1">
           Takes go in one after the other; each performer becomes a role.
         </Text>
-        <Box maxH="300px" overflowY="auto">
-          {takes.map((t) => (
-            <Checkbox.Root
-              key={t.id}
-              size="sm"
-              display="flex"
-              py="0.5"
-              checked={chosen.includes(t.id)}
-              onCheckedChange={(e) => setChosen(e.checked ? [...chosen, t.id] : chosen.filter((c) => c !== t.id))}
-            >
-              <Checkbox.HiddenInput aria-label={`Take ${t.slate}`} />
-              <Checkbox.Control />
-              <Checkbox.Label fontWeight="400">
-                {t.slate}{" "}
-                <Text as="span" color="dim">
-                  {t.performer}, {t.seconds.toFixed(1)} s
-                </Text>
-              </Checkbox.Label>
-            </Checkbox.Root>
-          ))}
-        </Box>
+        <TakePicker
+          takes={takes}
+          chosen={chosen}
+          onChoose={setChosen}
+          about={(t) => `${t.performer}, ${t.seconds.toFixed(1)} s`}
+          height="300px"
+        />
         <Primary mt="2" onClick={() => void begin()}>
           {chosen.length
             ? `Begin with ${chosen.length} ${chosen.length === 1 ? "take" : "takes"}`
