@@ -4,10 +4,9 @@ The head can not leave its neck, for only joints turn; how it looks stays as it 
 """
 
 import numpy as np
-from scipy.spatial.transform import Rotation
 
 from dynaface.core.body.neck import head_chain
-from dynaface.core.body.rotations import Array, continuous, inverse, multiply, rotate, slerp
+from dynaface.core.body.rotations import IDENTITY, Array, about_vector, continuous, inverse, multiply, rotate, slerp
 from dynaface.core.body.skeleton import Skeleton
 
 ADULT = 0.5  # metres from the lowest joint of the spine to the neck of those whose travel is seen; other bodies lean by the same angle
@@ -50,25 +49,22 @@ def lean(skeleton: Skeleton, turns: Array, local: Array, travel: Array) -> tuple
     rest, at = skeleton.global_rest()
     top = head_chain(skeleton)[0]
     ends = [*spine[1:], top]
-    below = skeleton.parents[spine[0]]
-    stands = turns[:, below] if below >= 0 else np.broadcast_to([0.0, 0.0, 0.0, 1.0], turns[:, 0].shape)
+    stands = skeleton.carrier(spine[0], turns)
     upright = inverse(stands)
     bones = [rotate(multiply(upright, turns[:, j]), at[end] - at[j]) for j, end in zip(spine, ends, strict=True)]
     size = float(np.linalg.norm(at[top] - at[spine[0]])) / ADULT
     bend = multiply(stands, multiply(bend_for(travel / 1000 * size, np.stack(bones)), upright))
     out, moved = turns.copy(), local.copy()
-    still = np.array([0.0, 0.0, 0.0, 1.0])
-    shares = {joint: slerp(still, bend, number / len(spine)) for number, joint in enumerate(spine, 1)}
-    neck = set(_beneath(skeleton, top))
-    carried: dict[int, Array] = {}
+    shares = {joint: slerp(IDENTITY, bend, number / len(spine)) for number, joint in enumerate(spine, 1)}
+    # What hangs on the spine goes along, but for the neck and what it carries.
     for joint, parent in enumerate(skeleton.parents):
-        share = shares.get(joint, carried.get(parent))
-        if share is not None and joint not in neck:
-            carried[joint] = share
-            out[:, joint] = multiply(share, turns[:, joint])
+        if joint not in shares and parent in shares and joint != top:
+            shares[joint] = shares[parent]
+    for joint, share in shares.items():
+        out[:, joint] = multiply(share, turns[:, joint])
     for joint in spine:
         parent = skeleton.parents[joint]
-        above = multiply(out[:, parent], rest[parent]) if parent >= 0 else np.broadcast_to(still, out[:, 0].shape)
+        above = multiply(out[:, parent], rest[parent])
         moved[:, joint] = continuous(multiply(inverse(above), multiply(out[:, joint], rest[joint])))
     return out, moved
 
@@ -82,27 +78,14 @@ def bend_for(travel: Array, bones: Array) -> Array:
     rise = np.maximum(np.maximum(lever[:, 1], UPRIGHT * np.linalg.norm(lever, axis=1)), 1e-9)
     wish = np.zeros_like(travel)
     for _ in range(ROUNDS):
-        went = sum(rotate(_turn(wish * ((n + 1) / count)), bone) - bone for n, bone in enumerate(bones))
+        went = sum(rotate(about_vector(wish * ((n + 1) / count)), bone) - bone for n, bone in enumerate(bones))
         off = travel - went
         wish = wish + np.stack([off[:, 2] / rise, np.zeros(len(rise)), -off[:, 0] / rise], axis=1)
     angle = np.linalg.norm(wish, axis=1, keepdims=True)
-    return _turn(wish * _softly(angle) / np.maximum(angle, 1e-12))
+    return about_vector(wish * _softly(angle) / np.maximum(angle, 1e-12))
 
 
 def _softly(angle: Array) -> Array:
     limit = np.radians(LIMIT)
     over = np.maximum(angle - KNEE * limit, 0) / ((1 - KNEE) * limit)
     return np.where(over > 0, limit * (KNEE + (1 - KNEE) * np.tanh(over)), angle)
-
-
-def _turn(vector: Array) -> Array:
-    """Rotation vectors (frames, 3) in radians as quaternions (frames, 4)."""
-    return np.asarray(Rotation.from_rotvec(vector).as_quat())
-
-
-def _beneath(skeleton: Skeleton, top: int) -> list[int]:
-    found = [top]
-    for joint in range(top + 1, len(skeleton.names)):
-        if skeleton.parents[joint] in found:
-            found.append(joint)
-    return found

@@ -63,14 +63,21 @@ def rotate(q: Array, vector: Array) -> Array:
 
 
 def between(a: Array, b: Array) -> Array:
-    """The shortest rotation that takes direction a (3,) to direction b (3,)."""
-    a, b = a / np.linalg.norm(a), b / np.linalg.norm(b)
-    dot = float(a @ b)
-    if dot < -1 + 1e-9:
-        other = np.array([1.0, 0, 0]) if abs(a[0]) < 0.9 else np.array([0, 1.0, 0])
-        axis = np.cross(a, other)
-        return np.append(axis / np.linalg.norm(axis), 0.0)
-    return normalised(np.append(np.cross(a, b), 1.0 + dot))
+    """The shortest rotations (..., 4) that take directions a (..., 3) to directions b (..., 3); shapes broadcast."""
+    a, b = np.broadcast_arrays(a, b)
+    a, b = (v / np.maximum(np.linalg.norm(v, axis=-1, keepdims=True), 1e-12) for v in (a, b))
+    dot = (a * b).sum(axis=-1, keepdims=True)
+    # Half a circle has no shortest way: any axis across will do.
+    across = np.cross(a, np.where(np.abs(a[..., :1]) < 0.9, [1.0, 0.0, 0.0], [0.0, 1.0, 0.0]))
+    opposite = np.concatenate([across, np.zeros_like(dot)], axis=-1)
+    shortest = np.concatenate([np.cross(a, b), 1.0 + dot], axis=-1)
+    return normalised(np.where(dot < -1 + 1e-9, opposite, shortest))
+
+
+def about_vector(vectors: Array) -> Array:
+    """Turns (..., 4) about vectors (..., 3) by their length in radians."""
+    half = np.linalg.norm(vectors, axis=-1, keepdims=True) / 2
+    return np.concatenate([vectors * np.sinc(half / np.pi) / 2, np.cos(half)], axis=-1)
 
 
 @njit(cache=True)

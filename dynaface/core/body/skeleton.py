@@ -7,7 +7,7 @@ from functools import cached_property
 import numpy as np
 
 from dynaface.core import checks
-from dynaface.core.body.rotations import Array, multiply, normalised, rotate, slerp
+from dynaface.core.body.rotations import IDENTITY, Array, multiply, normalised, rotate, slerp
 from dynaface.core.clock.timecode import Timecode
 from dynaface.core.errors import InputError
 
@@ -59,6 +59,11 @@ class Skeleton:
                 rotations[:, joint] = multiply(rotations[:, parent], local[:, joint])
                 positions[:, joint] = positions[:, parent] + rotate(rotations[:, parent], self.offsets[joint])
         return rotations, positions
+
+    def carrier(self, joint: int, turns: Array) -> Array:
+        """(frames, 4) of turns (frames, joints, 4): that of the joint above one, no turn where there is none."""
+        above = self.parents[joint]
+        return turns[:, above] if above >= 0 else np.broadcast_to(IDENTITY, turns[:, 0].shape)
 
     def chain(self, top: str, bottom: str) -> list[int]:
         """Joints from `top` down to `bottom`, both included; [] when bottom is not below top."""

@@ -17,7 +17,7 @@ ADULT = 0.83  # metres of thigh and shin of those whose feet the limits are of; 
 @dataclass(frozen=True)
 class Foot:
     """side: "Left" or "Right"; indices of the joints, toe -1 where there is none; heel, ball: (3,) metres in the ankle's frame of the two
-    places on which the foot stands; leg: metres of thigh and shin.
+    places on which the foot stands; clear: metres by which the ball lies above the sole at rest; leg: metres of thigh and shin.
     """
 
     side: str
@@ -27,6 +27,7 @@ class Foot:
     toe: int
     heel: Array
     ball: Array
+    clear: float
     leg: float
 
     def places(self, rotations: Array, positions: Array) -> tuple[Array, Array]:
@@ -107,4 +108,5 @@ def _foot(skeleton: Skeleton, side: str, thigh: int, shin: int, ankle: int, toe:
         ball = ahead + [0, floor - at[ankle][1], 0]
     heel = np.array([0.0, floor - at[ankle][1], 0.0]) - HEEL * ahead
     own = inverse(rotations[ankle])
-    return Foot(side, thigh, shin, ankle, toe, rotate(own, heel), rotate(own, ball), leg)
+    clear = float(ball[1] - heel[1])
+    return Foot(side, thigh, shin, ankle, toe, rotate(own, heel), rotate(own, ball), clear, leg)

@@ -40,14 +40,9 @@ def retimed(
     """Contacts of a motion at `rate` as they are in `frames` frames at the rate `to` that begin `offset` seconds into it, on another ground."""
 
     def moved(spans: Spans) -> Spans:
-        moments = [
-            (math.ceil((a / rate - offset) * to - 1e-6), math.floor((b / rate - offset) * to + 1e-6)) for a, b in spans
-        ]
-        return tuple(
-            (max(a, 0), min(b, frames - 1))
-            for a, b in moments
-            if a < frames and b >= 0 and max(a, 0) <= min(b, frames - 1)
-        )
+        first = [max(math.ceil((a / rate - offset) * to - 1e-6), 0) for a, _ in spans]
+        last = [min(math.floor((b / rate - offset) * to + 1e-6), frames - 1) for _, b in spans]
+        return tuple((a, b) for a, b in zip(first, last, strict=True) if a <= b)
 
     return tuple(FootContacts(c.side, moved(c.heel), moved(c.toe), moved(c.foot), floor) for c in contacts)
 
@@ -64,15 +59,10 @@ def find_foot_contacts(motion: Motion) -> tuple[FootContacts, ...]:
     out = []
     for foot, both, quick in zip(feet, places, speeds, strict=True):
         size = foot.leg / ADULT
-        heights = both[0][:, 1] - floor, both[1][:, 1] - floor - _clearance(foot)
+        heights = both[0][:, 1] - floor, both[1][:, 1] - floor - foot.clear
         heel, toe = (_standing(h / size, s / size, rate) for h, s in zip(heights, quick, strict=True))
         out.append(FootContacts(foot.side, spans_of(heel), spans_of(toe), spans_of(heel | toe), floor))
     return tuple(out)
-
-
-def _clearance(foot: Foot) -> float:
-    """Metres by which the toe joint lies above the sole."""
-    return float(foot.ball[1] - foot.heel[1]) if foot.toe >= 0 else 0.0
 
 
 def _speed(place: Array, rate: float) -> Array:
@@ -83,7 +73,7 @@ def _speed(place: Array, rate: float) -> Array:
 def ground(feet: Sequence[Foot], places: Sequence[tuple[Array, Array]], speeds: Sequence[tuple[Array, ...]]) -> float:
     """Metres of the ground: where most of what stands still and low is; of all frames where nothing stands still."""
     heights = np.concatenate(
-        [np.concatenate([h[:, 1], t[:, 1] - _clearance(f)]) for f, (h, t) in zip(feet, places, strict=True)]
+        [np.concatenate([h[:, 1], t[:, 1] - f.clear]) for f, (h, t) in zip(feet, places, strict=True)]
     )
     still = np.concatenate([np.concatenate([a, b]) for a, b in speeds]) < STILL
     low = heights[still] if still.any() else heights

@@ -6,9 +6,18 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d, maximum_filter1d
-from scipy.spatial.transform import Rotation
 
-from dynaface.core.body.rotations import IDENTITY, Array, continuous, inverse, multiply, rotate, slerp
+from dynaface.core.body.rotations import (
+    IDENTITY,
+    Array,
+    about_vector,
+    between,
+    continuous,
+    inverse,
+    multiply,
+    rotate,
+    slerp,
+)
 from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.contact.feet import Foot, feet_of, legs_alone
 from dynaface.core.contact.find_feet import FootContacts, Spans, spans_of
@@ -57,14 +66,13 @@ def stand(foot: Foot, rotations: Array, positions: Array, contacts: FootContacts
     turn = multiply(_flattened(foot, turn, both, lead), turn)
     ankle = positions[:, foot.ankle]
     heel, ball = (rotate(turn, np.broadcast_to(p, ankle.shape)) for p in (foot.heel, foot.ball))
-    clear = float(foot.ball[1] - foot.heel[1]) if foot.toe >= 0 else 0.0
     on_heel = _within(contacts.heel, frames)
     moved: list[tuple[int, int, Array]] = []
     for first, last in contacts.foot:
         own = slice(first, last + 1)
-        moved.append((first, last, _held(ankle[own], heel[own], ball[own], on_heel[own], contacts.floor, clear)))
+        moved.append((first, last, _held(ankle[own], heel[own], ball[own], on_heel[own], contacts.floor, foot.clear)))
     shift = _between(moved, frames, lead)
-    lowest = np.minimum(heel[:, 1], ball[:, 1] - clear) + ankle[:, 1] + shift[:, 1]
+    lowest = np.minimum(heel[:, 1], ball[:, 1] - foot.clear) + ankle[:, 1] + shift[:, 1]
     shift[:, 1] += np.where(_within(contacts.foot, frames), 0.0, np.maximum(contacts.floor - lowest, 0.0))
     return Stand(turn, ankle + shift)
 
@@ -87,14 +95,13 @@ def _flattened(foot: Foot, turn: Array, both: NDArray[np.bool_], lead: int) -> A
     out = np.broadcast_to(IDENTITY, turn.shape).copy()
     sole = foot.ball - foot.heel
     along = rotate(turn, np.broadcast_to(sole, (len(turn), 3)))
-    rise = float(sole[1]) if foot.toe >= 0 else 0.0
     held: list[tuple[int, int, Array]] = []
     for first, last in spans_of(both):
         mean = along[first : last + 1].mean(axis=0)
         level = mean * [1, 0, 1]
-        flat = level / max(float(np.linalg.norm(level)), 1e-9) * np.sqrt(max(float(sole @ sole) - rise**2, 1e-12))
-        flat[1] = rise
-        held.append((first, last, _turning(along[first : last + 1], flat)))
+        flat = level / max(float(np.linalg.norm(level)), 1e-9) * np.sqrt(max(float(sole @ sole) - foot.clear**2, 1e-12))
+        flat[1] = foot.clear
+        held.append((first, last, between(along[first : last + 1], flat)))
     for number, (first, last, own) in enumerate(held):
         out[first : last + 1] = own
         before = held[number - 1][1] if number else -1
@@ -165,28 +172,14 @@ def _laid(skeleton: Skeleton, foot: Foot, rotations: Array, positions: Array, wi
         axis /= np.maximum(np.linalg.norm(axis, axis=1, keepdims=True), 1e-9)
         now = np.arccos(np.clip((one * two).sum(axis=1) / (long * short), -1, 1))
         then = np.arccos(np.clip((far**2 - long**2 - short**2) / (2 * long * short), -1, 1))
-        shin = multiply(_about(axis, then - now), shin)
-        aim = _turning(one + rotate(shin, lower), way)
+        shin = multiply(about_vector(axis * (then - now)[:, None]), shin)
+        aim = between(one + rotate(shin, lower), way)
         thigh, shin = multiply(aim, thigh), multiply(aim, shin)
         across = rotate(aim, across)
-    above = skeleton.parents[foot.thigh]
-    base = rotations[:, above] if above >= 0 else np.broadcast_to(IDENTITY, thigh.shape)
+    base = skeleton.carrier(foot.thigh, rotations)
     local[:, foot.thigh] = multiply(inverse(base), thigh)
     local[:, foot.shin] = multiply(inverse(thigh), shin)
     local[:, foot.ankle] = multiply(inverse(shin), wish.turn)
-
-
-def _turning(a: Array, b: Array) -> Array:
-    """(n, 4) the shortest rotations that take directions a (n, 3) to b (n, 3) or (3,)."""
-    b = np.broadcast_to(b, a.shape)
-    size = np.linalg.norm(a, axis=1) * np.linalg.norm(b, axis=1)
-    out = np.concatenate([np.cross(a, b), (size + (a * b).sum(axis=1))[:, None]], axis=1)
-    length = np.linalg.norm(out, axis=1, keepdims=True)
-    return np.where(length > 1e-12, out / np.maximum(length, 1e-12), IDENTITY)
-
-
-def _about(axis: Array, angle: Array) -> Array:
-    return np.asarray(Rotation.from_rotvec(axis * angle[:, None]).as_quat())
 
 
 def _within(spans: Spans, frames: int) -> NDArray[np.bool_]:

@@ -7,13 +7,14 @@ from dynaface.core.body.skeleton import Motion
 from dynaface.core.cast.apply import CastMotion, apply_sheet
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.sheet import CastSheet
+from dynaface.core.contact.find_feet import FootContacts
 from dynaface.core.curves.channels import Channels, Recording
 from dynaface.core.curves.held import Held
 from dynaface.core.curves.keys import key_table
 from dynaface.core.evaluate.node import WHOLE, Node, constant
 from dynaface.core.identity import content_key
 from dynaface.core.layers.weight import Weight
-from dynaface.core.perform.join import JoinSettings, RetargetedBody, retarget_body
+from dynaface.core.perform.join import JoinSettings, RetargetedBody, contacts_of, retarget_body
 from dynaface.core.perform.perform import Performance, head_part, perform
 from dynaface.core.tidy.hand import apply_hand
 from dynaface.core.tidy.stack import Placed, retime, run_step
@@ -67,13 +68,21 @@ def on_character(tidied: Node[Channels], character: Node[Character], sheet: Cast
     return Node(key, lambda channels, rig: apply_sheet(channels, rig, sheet), (tidied, character))
 
 
+def foot_contacts(body: Node[Motion | None]) -> Node[tuple[FootContacts, ...]]:
+    """When the feet of a body take stand, in its own frames: no setting of a join changes that."""
+    return Node(content_key("foot contacts", body.key), contacts_of, (body,))
+
+
 def retargeted(raw: Node[Channels], character: Node[Character], body: Node[Motion | None], settings: JoinSettings
                ) -> Node[RetargetedBody]:  # fmt: skip
     """The body take on the character's skeleton, at the frames of the face take; who moves the head is no part of it, nor is leaning."""
     own = replace(settings, head_weight=Weight(), lean=0.0)
+    contacts = (foot_contacts(body),) if own.feet else ()
     key = content_key("retarget", raw.key, character.key, body.key, own)
     return Node(
-        key, lambda channels, rig, motion: retarget_body(channels, rig.skeleton, motion, own), (raw, character, body)
+        key,
+        lambda channels, rig, motion, *found: retarget_body(channels, rig.skeleton, motion, own, *found),
+        (raw, character, body, *contacts),
     )
 
 

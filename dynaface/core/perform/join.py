@@ -1,6 +1,6 @@
 """The body take on the character's skeleton, at the frames of the face take."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -11,6 +11,7 @@ from dynaface.core.body.match import match_joints
 from dynaface.core.body.retarget import retarget, to_local
 from dynaface.core.body.rotations import Array, continuous, inverse, multiply
 from dynaface.core.body.skeleton import Motion, Skeleton, at_rest
+from dynaface.core.clock.timecode import Timecode
 from dynaface.core.contact.feet import has_feet, rest_ground
 from dynaface.core.contact.find_feet import FootContacts, find_foot_contacts, retimed
 from dynaface.core.contact.hold_feet import hold_feet
@@ -88,10 +89,14 @@ def joint_matches(body: Skeleton, target: Skeleton, settings: JoinSettings) -> d
 
 
 def retarget_body(
-    channels: Channels, target: Skeleton | None, body: Motion | None, settings: JoinSettings
+    channels: Channels,
+    target: Skeleton | None,
+    body: Motion | None,
+    settings: JoinSettings,
+    contacts: Sequence[FootContacts] = (),
 ) -> RetargetedBody:
     """The body take on the character's skeleton at the frames of the channels; without one the character stands. Without a
-    skeleton there are no joints.
+    skeleton there are no joints. contacts: of the body take, where its feet are to stand.
     """
     frames = channels.frames
     if target is None:
@@ -109,7 +114,8 @@ def retarget_body(
     roots = (t for t, s in matches.items() if body.skeleton.parents[body.skeleton.names.index(s)] < 0)
     moved = RetargetedBody(turns, continuous(to_local(target, turns)), root, frozenset(matches), next(roots, ""))
     # Where the root does not travel, feet walk on the spot: nothing stands.
-    return with_feet(moved, target, channels, body, settings) if settings.feet and settings.travel and frames else moved
+    stands = settings.feet and settings.travel and contacts and frames and has_feet(target)
+    return with_feet(moved, target, channels, body, settings, contacts) if stands else moved
 
 
 def begins_in_body(channels: Channels, body: Motion, settings: JoinSettings) -> float:
@@ -118,24 +124,34 @@ def begins_in_body(channels: Channels, body: Motion, settings: JoinSettings) -> 
     return offset - settings.nudge / float(channels.rate)
 
 
+def nudge_to(channels: Channels, code: Timecode | None, after: float) -> float:
+    """The nudge with which a body take, whose first frame has a timecode or None, begins `after` seconds into the face take."""
+    return (after + (timecode_offset(channels.timecode, code) or 0.0)) * float(channels.rate)
+
+
+def contacts_of(body: Motion | None) -> tuple[FootContacts, ...]:
+    """When the feet of a body take stand, in its own frames; () without one, or without two legs."""
+    return find_foot_contacts(body) if body is not None and has_feet(body.skeleton) else ()
+
+
 def stands_in_take(
-    channels: Channels, body: Motion, settings: JoinSettings, floor: float = 0.0
+    channels: Channels, body: Motion, settings: JoinSettings, contacts: Sequence[FootContacts], floor: float = 0.0
 ) -> tuple[FootContacts, ...]:
-    """When the feet of a body take stand, in frames of the face take; () where it has no two legs. floor: metres of the ground to stand on."""
-    if not has_feet(body.skeleton):
-        return ()
+    """Contacts of a body take in frames of the face take; floor: metres of the ground to stand on."""
     offset = begins_in_body(channels, body, settings)
-    found = find_foot_contacts(body)
-    return retimed(found, float(body.rate), offset, channels.frames, float(channels.rate), floor)
+    return retimed(contacts, float(body.rate), offset, channels.frames, float(channels.rate), floor)
 
 
 def with_feet(
-    moved: RetargetedBody, target: Skeleton, channels: Channels, body: Motion, settings: JoinSettings
+    moved: RetargetedBody,
+    target: Skeleton,
+    channels: Channels,
+    body: Motion,
+    settings: JoinSettings,
+    contacts: Sequence[FootContacts],
 ) -> RetargetedBody:
-    """The body with its feet held where those of the body take stood; as it is where one of the two has no two legs."""
-    if not has_feet(target):
-        return moved
-    stood = stands_in_take(channels, body, settings, rest_ground(target))
+    """The body with its feet held where those of the body take stood, on a skeleton with two legs."""
+    stood = stands_in_take(channels, body, settings, contacts, rest_ground(target))
     held = hold_feet(Motion(target, moved.local, moved.root, channels.rate), stood)
     turns = multiply(target.pose(held.local, held.root)[0], inverse(target.global_rest()[0]))
     return replace(moved, turns=turns, local=held.local, root=held.root)

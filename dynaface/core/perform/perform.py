@@ -16,7 +16,7 @@ from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.curves.channels import Channels, Floats
 from dynaface.core.curves.gaps import bridged
 from dynaface.core.layers.weight import Weight
-from dynaface.core.perform.join import JoinSettings, RetargetedBody, retarget_body
+from dynaface.core.perform.join import JoinSettings, RetargetedBody, contacts_of, retarget_body
 from dynaface.core.shapes.standard import HEAD_ANGLES, HEAD_TRAVEL
 
 T = TypeVar("T")
@@ -58,12 +58,6 @@ def head_travel(channels: Channels) -> Array:
     return bridged(np.stack([channels.column(n) for n in HEAD_TRAVEL], axis=1)).astype(np.float64)
 
 
-def _carrier(skeleton: Skeleton, chain: list[int], turns: Array) -> Array:
-    """(frames, 4) world turn of the joint that carries the neck."""
-    above = skeleton.parents[chain[0]]
-    return turns[:, above] if above >= 0 else np.broadcast_to([0.0, 0.0, 0.0, 1.0], (len(turns), 4))
-
-
 def perform(
     channels: Channels, character: Character, cast: CastMotion, body: RetargetedBody, sheet: CastSheet = UNCHANGED,
     head_weight: Weight | None = None, leaning: float = 0.0,
@@ -85,9 +79,9 @@ def perform(
     local = stance.astype(np.float32)
     if chain:
         head, known = head_of(channels, sheet)
-        base = _carrier(target, chain, turns)
+        base = target.carrier(chain[0], turns)
         if leaning:  # the trunk leans, and the head goes on looking where it looked
-            head = multiply(inverse(base), multiply(_carrier(target, chain, body.turns), head))
+            head = multiply(inverse(base), multiply(target.carrier(chain[0], body.turns), head))
         weight = known if head_weight is None else known * np.clip(head_weight.at(frames), 0, 1)
         necks = chain_turns(turns, base, chain, head, weight)
         local[:, chain] = continuous(local_of_chain(target, base, chain, necks))
@@ -125,7 +119,8 @@ def perform_take(
 ) -> Performance:
     """Channels on a character by its sheet, with a body take where there is one."""
     settings = settings or JoinSettings()
-    moved = retarget_body(channels, character.skeleton, body, settings)
+    contacts = contacts_of(body) if settings.feet else ()
+    moved = retarget_body(channels, character.skeleton, body, settings, contacts)
     weight = settings.head_weight if body is not None else None
     cast = apply_sheet(channels, character, sheet)
     return perform(channels, character, cast, moved, head_part(sheet), weight, settings.lean)

@@ -8,7 +8,7 @@ from typing import Any
 from dynaface.core import checks
 from dynaface.core.clock.timecode import Timecode
 from dynaface.core.documents.changes import path_of
-from dynaface.core.documents.model.lineup import LineUpBody, LineUpEntry
+from dynaface.core.documents.model.lineup import LineUpBody, LineUpEntry, key_of
 from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document, Job
 from dynaface.core.sync.fit import CONFIDENT
@@ -21,7 +21,7 @@ from dynaface.services.lineup.open_lineup import read_lineup
 from dynaface.services.lineup.recordings import Recorded
 from dynaface.services.load_source import load_motion, load_sound
 from dynaface.services.take.prepare_take import prepare_take
-from dynaface.services.work import Work
+from dynaface.services.work import Work, document_for
 
 LOOSE = ("", "take")  # ways of which a take's own word says as much
 
@@ -80,7 +80,7 @@ def _with_their_takes(body: LineUpBody, held: Mapping[str, Recorded], placed: Ma
     out = {}
     for key in wanted:
         sound = body.sources[key]
-        face = placed.get(f"{sound.take} face")
+        face = placed.get(key_of(sound.take, "face"))
         if (
             sound.part == "sound"
             and key in held
@@ -108,7 +108,7 @@ def request_placing(work: Work, lineup: str, by: str, keys: Sequence[str] = ()) 
     """
     checks.one_of("by", by, ("auto", *WAYS))
     with work.store.snapshot() as unit:
-        found, _ = read_lineup(work, unit, lineup)
+        found = document_for(work, unit, lineup, LineUpBody)
     wanted = _wanted(found.body, keys)
     if not 2 <= len(wanted) <= MOST:
         raise InputError(f"{len(wanted)} recordings cannot be compared at once", hint=f"Choose 2 to {MOST}")
@@ -150,7 +150,7 @@ def _source(work: Work, found: Recorded) -> Source:
 def _keep(work: Work, lineup: str, keys: Sequence[str], placed: Sequence[Placed]) -> None:
     """Stores what was found, on the line-up as it is by now."""
     with work.store.snapshot() as unit:
-        found, _ = read_lineup(work, unit, lineup)
+        found = document_for(work, unit, lineup, LineUpBody)
     body = found.body
     base = body.sources[keys[0]].at if keys[0] in body.sources else None
     changes = []

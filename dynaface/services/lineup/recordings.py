@@ -7,7 +7,7 @@ from typing import Any
 
 from dynaface.core.clock.rates import parse_rate
 from dynaface.core.clock.timecode import Timecode, parse_timecode
-from dynaface.core.documents.model.lineup import PARTS
+from dynaface.core.documents.model.lineup import PARTS, key_of
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document, Source
@@ -33,7 +33,7 @@ class Recorded:
     @property
     def key(self) -> str:
         """Its key in a line-up."""
-        return f"{self.take.id} {self.part}"
+        return key_of(self.take.id, self.part)
 
 
 def recorded(work: Work, unit: Unit, takes: Sequence[Document[TakeBody]]) -> dict[str, Recorded]:

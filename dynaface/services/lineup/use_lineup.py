@@ -6,14 +6,14 @@ from uuid import uuid4
 
 from dynaface.core.clock.rates import format_rate
 from dynaface.core.documents.model.join import JoinBody
-from dynaface.core.documents.model.lineup import LineUpBody
+from dynaface.core.documents.model.lineup import LineUpBody, key_of
 from dynaface.core.documents.model.record import parse
 from dynaface.core.documents.model.shot import ShotBody
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError
+from dynaface.core.perform.join import nudge_to
 from dynaface.core.records.records import Document
 from dynaface.core.sync.moment import moment_at
-from dynaface.core.sync.timecode_offset import timecode_offset
 from dynaface.services.edit_document import change_document
 from dynaface.services.lineup.open_lineup import read_lineup
 from dynaface.services.lineup.recordings import Recorded
@@ -37,7 +37,7 @@ def use_lineup(work: Work, lineup: str) -> dict[str, Any]:
     starts = {key: e.at for key, e in found.body.sources.items() if e.at is not None and key in held}
     for key in starts:
         one = held[key]
-        face = starts.get(f"{one.take.id} face")
+        face = starts.get(key_of(one.take.id, "face"))
         if one.part == "face":
             continue
         if face is None:
@@ -53,8 +53,7 @@ def _move_body(work: Work, one: Recorded, after: Fraction) -> tuple[str, bool]:
     if one.take.body.sources.curves is None:
         return "its face has no curves yet", False
     prepared = prepare_take(work, one.take.id)
-    by_timecode = timecode_offset(prepared.raw.timecode, one.timecode) or 0.0
-    nudge = (float(after) + by_timecode) * float(prepared.raw.rate)
+    nudge = nudge_to(prepared.raw, one.timecode, float(after))
     join = open_take(work, one.take.id).join
     if abs(nudge - join.body.nudge) < LEAST:
         return "its body is there already", False

@@ -7,10 +7,10 @@ import numpy as np
 
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.errors import InputError
+from dynaface.core.perform.join import nudge_to
 from dynaface.core.sync.claps import by_claps, claps_of_body, claps_of_sound
 from dynaface.core.sync.fit import Fit, thinned
 from dynaface.core.sync.motion import by_head_motion
-from dynaface.core.sync.timecode_offset import timecode_offset
 from dynaface.services.load_source import load_sound
 from dynaface.services.take.prepare_take import PreparedTake, prepare_take
 from dynaface.services.work import Work
@@ -57,12 +57,11 @@ def find_body(work: Work, take: str) -> dict[str, Any]:
 
 
 def _described(how: str, found: Fit, prepared: PreparedTake, body: Motion) -> dict[str, Any]:
-    by_timecode = timecode_offset(prepared.raw.timecode, body.timecode) or 0.0
     lags, scores = thinned(found)
     return {
         "how": how,
         "offset": round(found.offset, 5),
-        "nudge": round((found.offset + by_timecode) * float(prepared.raw.rate), 3),
+        "nudge": round(nudge_to(prepared.raw, body.timecode, found.offset), 3),
         "confidence": round(found.confidence, 3),
         "confident": found.confident,
         "lags": np.round(lags, 4).tolist(),

@@ -6,12 +6,13 @@ from functools import cached_property
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.sheet import CastSheet
+from dynaface.core.contact.find_feet import FootContacts
 from dynaface.core.curves.channels import Channels
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError
 from dynaface.core.evaluate.cache import Cache
 from dynaface.core.evaluate.node import Node, constant
-from dynaface.core.evaluate.take import TakeGraph, even_out, take_graph
+from dynaface.core.evaluate.take import TakeGraph, even_out, foot_contacts, take_graph
 from dynaface.core.perform.perform import Performance
 from dynaface.core.records.records import Document
 from dynaface.services.take.snapshot import TakeSnapshot, Wish, take_snapshot
@@ -48,10 +49,17 @@ class PreparedTake:
         character: Node[Character] | None = None
         if held.rig is not None and self.snapshot.character is not None:
             character = constant(f"character {held.rig.id}", self.snapshot.character)
-        motion: Node[Motion | None] | None = None
-        if self.snapshot.body is not None:
-            motion = constant(f"source {held.sources['body'].id}", self.snapshot.body)
+        motion = None if self.snapshot.body is None else self._body
         return take_graph(raw, rate, steps, body.by_hand, character, self.sheet, motion, held.join.body.settings)
+
+    @property
+    def _body(self) -> Node[Motion | None]:
+        return constant(f"source {self.snapshot.documents.sources['body'].id}", self.snapshot.body)
+
+    @property
+    def contacts(self) -> tuple[FootContacts, ...]:
+        """When the feet of the take's body stand, in frames of the body; there is one."""
+        return foot_contacts(self._body).result(self.cache)
 
     @property
     def raw(self) -> Channels:

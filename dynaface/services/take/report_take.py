@@ -54,5 +54,5 @@ def join_report(work: Work, take: str) -> dict[str, Any]:
         "target": list(ours.names),
         "source": list(body.skeleton.names),
         "offset": timecode_offset(prepared.raw.timecode, body.timecode),
-        "stands": {c.side: c.foot for c in stands_in_take(prepared.raw, body, settings)},
+        "stands": {c.side: c.foot for c in stands_in_take(prepared.raw, body, settings, prepared.contacts)},
     }

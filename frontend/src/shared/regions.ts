@@ -23,7 +23,8 @@ export function sideOf(channel: string): Side {
   return channel.endsWith("Left") ? "left" : channel.endsWith("Right") ? "right" : "middle";
 }
 
-/** How far a channel goes at full activity: weights to 1, angles to 30 degrees, travel of the head to 100 millimetres, slides of joints to 10. */
+/** How far a channel goes at full activity: weights to 1, angles to 30 degrees, travel of the head to 100 millimetres,
+ * slides of joints to 10. */
 export function fullScale(channel: string): number {
   if (channel.startsWith("joint ")) return / slide [xyz]$/.test(channel) ? 10 : 30;
   if (TRAVEL.has(channel)) return 100;

@@ -15,7 +15,7 @@ from dynaface.core.contact.find_feet import FootContacts, find_foot_contacts, hy
 from dynaface.core.contact.hold_feet import hold_feet
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
-from dynaface.core.perform.join import JoinSettings, parse_join, retarget_body
+from dynaface.core.perform.join import JoinSettings, contacts_of, parse_join, retarget_body
 from dynaface.core.perform.perform import perform_take
 from dynaface.formats.gltf.character import read_character
 from dynaface.sims.body_suit import skeleton as suit
@@ -171,7 +171,9 @@ class TestOnACharacter:
     def test_feet_that_stood_in_the_body_take_stand_on_the_character(self, name):
         seen = spoilt(walk(120, SEEDS[2]).motion, 0.15, 0.001, 0.05, 4)
         rig, frames = RIGS[name].skeleton, seen.frames // 2
-        loose, stood = (retarget_body(self.face(frames), rig, seen, JoinSettings(feet=f)) for f in (False, True))
+        loose, stood = (
+            retarget_body(self.face(frames), rig, seen, JoinSettings(feet=f), contacts_of(seen)) for f in (False, True)
+        )
         contacts = retimed(find_foot_contacts(seen), 120.0, 0.0, frames, 60.0, rest_ground(rig))
         motions = [Motion(rig, m.local, m.root, Fraction(60)) for m in (loose, stood)]
         assert max(slides(motions[0], contacts)) > 0.01

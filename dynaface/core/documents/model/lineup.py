@@ -18,6 +18,11 @@ PARTS = {"face": ("curves", "footage", "markers"), "body": ("body",), "sound": (
 """Parts of a take that begin each at a time of its own, and the kinds of sources in them; all kinds of one part share a clock."""
 
 
+def key_of(take: str, part: str) -> str:
+    """The key of a take's part in a line-up."""
+    return f"{take} {part}"
+
+
 class LineUpEntry(Part):
     """A recording. start: exact seconds after the beginning of the line-up, None where nothing says; drift: parts of a million by which
     its seconds last longer; against: the entry that it was compared with.

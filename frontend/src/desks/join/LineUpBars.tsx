@@ -4,6 +4,7 @@ import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { Plain } from "../../drawer/parts";
 import { isLight } from "../../shared/colourMode";
 import { colourOf } from "../../shared/regions";
+import { toNumber } from "../../shared/seconds";
 import { frameLabel, frameToX, markStep, timecodeStart, xToFrame, type TimeAxis } from "../../timekit/timeAxis";
 import { chooseRecordings, STILL, useLineUp, useLineUpDocument, useLineUpEdits } from "./lineUp";
 import {
@@ -14,9 +15,7 @@ import {
   how,
   isUnsure,
   moving,
-  nudged,
   PART_LETTERS,
-  PART_WORDS,
   shifted,
   type LineUp,
   type Recording,
@@ -41,8 +40,7 @@ export function LineUpBars() {
 function Bars({ open }: { open: LineUp }) {
   const frame = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(600);
-  const [over, under] = open.lineup.body.rate.split("/").map(Number);
-  const rate = over! / (under ?? 1);
+  const rate = toNumber(open.lineup.body.rate);
   const { from, to } = extent(open.rows);
   const [axis, setAxis] = useState<TimeAxis | null>(null);
   useLayoutEffect(() => {
@@ -169,7 +167,7 @@ function Lane({ row, open, axis, rate, leads }: LaneProps) {
 type BarProps = { row: Recording; open: LineUp; axis: TimeAxis; rate: number; chosen: string[]; whole: boolean };
 
 function Bar({ row, open, axis, rate, chosen, whole }: BarProps) {
-  const { edit } = useLineUpEdits();
+  const { move: moveAll } = useLineUpEdits();
   const drag = useLineUp((s) => s.drag);
   const isChosen = chosen.includes(row.key);
   const keysFor = (key: string) =>
@@ -177,12 +175,7 @@ function Bar({ row, open, axis, rate, chosen, whole }: BarProps) {
   const moved = drag.frames && drag.keys.includes(row.key) ? drag.frames : 0;
   const left = frameToX(axis, (row.start ?? 0) * rate + moved);
   const width = Math.max(((row.seconds * rate) / (axis.to - axis.from)) * axis.width, 4);
-  const keep = (keys: string[], frames: number) =>
-    edit(
-      open.lineup,
-      `move ${keys.length === 1 ? row.slate : `${keys.length} recordings`}`,
-      nudged(open.lineup, keys, frames),
-    );
+  const keep = (keys: string[], frames: number) => moveAll("move", open, keys, frames);
   const press = (event: React.PointerEvent<HTMLDivElement>) => {
     if (event.button !== 0) return;
     const many = event.ctrlKey || event.shiftKey || event.metaKey;
@@ -217,7 +210,7 @@ function Bar({ row, open, axis, rate, chosen, whole }: BarProps) {
     event.preventDefault();
     event.stopPropagation();
   };
-  const words = `${row.slate}, ${PART_WORDS[row.part]}: ${beginning(row)}${row.start === null ? "" : `, ${how(row)}`}`;
+  const words = `${row.slate}, ${row.part}: ${beginning(row)}${row.start === null ? "" : `, ${how(row)}`}`;
   return (
     <Box
       role="button"
@@ -252,7 +245,7 @@ function Bar({ row, open, axis, rate, chosen, whole }: BarProps) {
         whiteSpace="nowrap"
         color={row.start === null ? "dim" : "ink"}
       >
-        {row.start === null ? "not placed" : PART_WORDS[row.part]}
+        {row.start === null ? "not placed" : row.part}
       </Text>
     </Box>
   );

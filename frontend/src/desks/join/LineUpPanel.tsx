@@ -17,17 +17,7 @@ import {
   useLineUpEdits,
   useLineUpHistory,
 } from "./lineUp";
-import {
-  beginning,
-  how,
-  moving,
-  nudged,
-  PART_WORDS,
-  remainder,
-  WAYS,
-  type LineUp,
-  type Recording,
-} from "./lineUpModel";
+import { beginning, how, moving, remainder, WAYS, type LineUp, type Recording } from "./lineUpModel";
 import { LineUpTakes } from "./LineUpTakes";
 
 export function LineUpPanel() {
@@ -127,7 +117,7 @@ function Place({ open }: { open: LineUp }) {
 
 function Chosen({ open }: { open: LineUp }) {
   const { chosen, whole } = useLineUp();
-  const { edit } = useLineUpEdits();
+  const { move: moveAll } = useLineUpEdits();
   const rows = open.rows.filter((r) => chosen.includes(r.key));
   if (!rows.length)
     return (
@@ -135,18 +125,10 @@ function Chosen({ open }: { open: LineUp }) {
         <Text color="dim">Press a bar to see where it begins. Drag it, or use the arrow keys on it, to move it.</Text>
       </Section>
     );
-  const move = (frames: number) => {
-    const keys = moving(open.rows, chosen, whole);
-    if (frames && keys.length)
-      void edit(
-        open.lineup,
-        `nudge ${keys.length === 1 ? rows[0]!.slate : `${keys.length} recordings`}`,
-        nudged(open.lineup, keys, frames),
-      );
-  };
+  const move = (frames: number) => void moveAll("nudge", open, moving(open.rows, chosen, whole), frames);
   return (
     <Section
-      title={rows.length === 1 ? `${rows[0]!.slate}, ${PART_WORDS[rows[0]!.part]}` : `${rows.length} recordings`}
+      title={rows.length === 1 ? `${rows[0]!.slate}, ${rows[0]!.part}` : `${rows.length} recordings`}
       aside={
         <Plain size="2xs" onClick={() => chooseRecordings([])}>
           Let go
@@ -193,7 +175,7 @@ function Facts({ row, rows }: { row: Recording; rows: Recording[] }) {
   const named = (keys: string[]) =>
     keys
       .map((k) => rows.find((r) => r.key === k))
-      .map((r) => r && `${r.slate} ${PART_WORDS[r.part]}`)
+      .map((r) => r && `${r.slate} ${r.part}`)
       .join(", ");
   return (
     <Box mb="1">

@@ -2,10 +2,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect } from "react";
 import { create } from "zustand";
-import { api, type Change } from "../../api/client";
+import { api } from "../../api/client";
 import { notify } from "../../shared/notices";
 import { tellHistory, workBeside } from "../../workspace/workspace";
-import type { LineUp } from "./lineUpModel";
+import { nudged, type LineUp } from "./lineUpModel";
 
 type State = {
   /** Whether the Join desk shows it: its bars stand in the place of the deck. */
@@ -34,10 +34,6 @@ export function useLineUpDocument(): LineUp | null {
 /** Changes of the open line-up; each is stored, and then shown as it is stored. */
 export function useLineUpEdits() {
   const client = useQueryClient();
-  const refresh = useCallback(async () => {
-    await client.invalidateQueries({ queryKey: ["lineup"] });
-    tellHistory();
-  }, [client]);
   const run = useCallback(
     async (make: () => Promise<unknown>) => {
       try {
@@ -45,37 +41,35 @@ export function useLineUpEdits() {
       } catch (error) {
         notify(error as never);
       }
-      await refresh();
+      await client.invalidateQueries({ queryKey: ["lineup"] });
+      tellHistory();
     },
-    [refresh],
+    [client],
   );
-  const edit = useCallback(
-    (lineup: LineUp["lineup"], label: string, changes: Change[]) =>
-      changes.length ? run(() => api.edit(lineup.id, lineup.version, label, changes)) : Promise.resolve(),
-    [run],
-  );
-  return { run, edit };
+  /** Moves recordings by frames of the count, and says so in one word. */
+  const move = async (word: string, { lineup, rows }: LineUp, keys: string[], frames: number) => {
+    const changes = nudged(lineup, keys, frames);
+    if (!frames || !changes.length) return;
+    const whose = keys.length === 1 ? rows.find((r) => r.key === keys[0])?.slate : `${keys.length} recordings`;
+    await run(() => api.edit(lineup.id, lineup.version, `${word} ${whose}`, changes));
+  };
+  return { run, move };
 }
 
 /** Undo and redo are those of the line-up while it is shown. */
 export function useLineUpHistory() {
   const { id, shown } = useLineUp();
-  const client = useQueryClient();
+  const { run } = useLineUpEdits();
   useEffect(() => {
     if (!id || !shown) return;
     workBeside({
       id,
-      travel: async (way) => {
-        try {
+      travel: (way) =>
+        run(async () => {
           const { label } = await api[way]([id]);
           notify({ kind: "info", message: `${way === "undo" ? "Undone" : "Redone"}: ${label}` });
-        } catch (error) {
-          notify(error as never);
-        }
-        await client.invalidateQueries({ queryKey: ["lineup"] });
-        tellHistory();
-      },
+        }),
     });
     return () => workBeside(null);
-  }, [id, shown, client]);
+  }, [id, shown, run]);
 }

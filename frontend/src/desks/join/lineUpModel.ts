@@ -7,7 +7,6 @@ import type { TimeAxis } from "../../timekit/timeAxis";
 export type Recording = Schemas["RecordingRow"];
 export type LineUp = Schemas["OpenedLineUp"];
 
-export const PART_WORDS: Record<Recording["part"], string> = { face: "face", body: "body", sound: "sound" };
 export const PART_LETTERS: Record<Recording["part"], string> = { face: "F", body: "B", sound: "S" };
 const HOW_WORDS: Record<string, string> = {
   first: "the others were compared with it",
