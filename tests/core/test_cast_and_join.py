@@ -5,8 +5,6 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dynaface.core.body.match import match_joints, part_of
-from dynaface.core.body.retarget import retarget, to_local
 from dynaface.core.body.rotations import about, between, head_angles, head_rotation, inverse, multiply, rotate, slerp
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.cast.apply import apply_sheet
@@ -17,7 +15,9 @@ from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.keys import Key
 from dynaface.core.errors import InputError
 from dynaface.core.layers.weight import Weight
-from dynaface.core.perform.join import JoinSettings, joint_matches, parse_join, retarget_body
+from dynaface.core.match.names import part_of
+from dynaface.core.match.retarget import matching_of, retarget, to_local
+from dynaface.core.perform.join import JoinSettings, matching, parse_join, retarget_body
 from dynaface.core.perform.perform import perform_take
 from dynaface.core.sync.timecode_offset import timecode_offset
 from dynaface.sims.body_suit import move
@@ -112,12 +112,6 @@ def test_misleading_finger_names():
     assert part_of("forearm_twist_L") is None
 
 
-def test_spines_of_other_lengths_meet_at_both_ends():
-    matches = match_joints(("Spine1", "Spine2", "Chest"), ("spine1", "spine2", "spine3", "spine4", "spine5"))
-    assert matches["spine5"] == "Chest"
-    assert len(matches) == 3
-
-
 def head_turn_of(made, target):
     local = np.broadcast_to(target.rest, (made.channels.frames, *target.rest.shape)).copy()
     for i, joint in enumerate(made.joints):
@@ -176,7 +170,7 @@ def test_a_take_without_head_angles_leaves_the_head_to_the_body():
 def test_a_body_on_its_own_skeleton_is_itself():
     motion = move(3.0, parse_timecode("01:00:00:00", Fraction(120)), 5)
     bones = motion.skeleton
-    turns, root = retarget(bones, motion.local, motion.root, bones, {n: n for n in bones.names})
+    turns, root = retarget(bones, motion.local, motion.root, bones, matching_of(bones, bones, {}, {}))
     local = to_local(bones, turns)
     same = np.abs(np.sum(local * motion.local, axis=-1))
     assert same.min() > 1 - 1e-6
@@ -201,11 +195,11 @@ def test_the_body_is_placed_by_timecode_and_nudged():
 
 
 def test_joint_matches_can_be_corrected():
-    found = joint_matches(body().skeleton, skeleton(), JoinSettings(matches={"handLeft": "", "head": "neck2"}))
+    found = matching(body().skeleton, skeleton(), JoinSettings(matches={"handLeft": "", "head": "neck2"})).matches
     assert "handLeft" not in found
     assert found["head"] == "neck2"
     with pytest.raises(InputError, match="no joint 'tail'"):
-        joint_matches(body().skeleton, skeleton(), JoinSettings(matches={"tail": "head"}))
+        matching(body().skeleton, skeleton(), JoinSettings(matches={"tail": "head"}))
 
 
 def test_slerp_and_inverse():

@@ -7,7 +7,8 @@ from functools import cached_property
 import numpy as np
 
 from dynaface.core import checks
-from dynaface.core.body.rotations import IDENTITY, Array, multiply, normalised, rotate, slerp
+from dynaface.core.body.kernels import parents_of, posed
+from dynaface.core.body.rotations import IDENTITY, Array, normalised, slerp
 from dynaface.core.clock.timecode import Timecode
 from dynaface.core.errors import InputError
 
@@ -49,21 +50,24 @@ class Skeleton:
 
         local: (frames, joints, 4); root: (frames, 3) moves the joints that have no parent, on top of their offset.
         """
-        rotations = np.empty_like(local)
-        positions = np.empty((*local.shape[:2], 3))
-        for joint, parent in enumerate(self.parents):
-            if parent < 0:
-                rotations[:, joint] = local[:, joint]
-                positions[:, joint] = self.offsets[joint] + root
-            else:
-                rotations[:, joint] = multiply(rotations[:, parent], local[:, joint])
-                positions[:, joint] = positions[:, parent] + rotate(rotations[:, parent], self.offsets[joint])
+        local, root = (np.ascontiguousarray(a, np.float64) for a in (local, root))
+        rotations, positions = np.empty_like(local), np.empty((*local.shape[:2], 3))
+        posed(
+            parents_of(self.parents), np.ascontiguousarray(self.offsets, np.float64), local, root, rotations, positions
+        )
         return rotations, positions
 
     def carrier(self, joint: int, turns: Array) -> Array:
         """(frames, 4) of turns (frames, joints, 4): that of the joint above one, no turn where there is none."""
         above = self.parents[joint]
         return turns[:, above] if above >= 0 else np.broadcast_to(IDENTITY, turns[:, 0].shape)
+
+    def top(self, name: str) -> str:
+        """The joint without a parent that carries one."""
+        joint = self.index(name)
+        while self.parents[joint] >= 0:
+            joint = self.parents[joint]
+        return self.names[joint]
 
     def chain(self, top: str, bottom: str) -> list[int]:
         """Joints from `top` down to `bottom`, both included; [] when bottom is not below top."""

@@ -6,12 +6,12 @@ from typing import Any
 
 import numpy as np
 
-from dynaface.core.body.match import part_of
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.geometry import Array, Geometry, MeshGeometry
 from dynaface.core.cast.joints import JointDrive
 from dynaface.core.cast.matching import match_targets
 from dynaface.core.cast.sheet import CastSheet, describe_sheet
+from dynaface.core.match.names import part_of
 
 SAME, MOVED = 0.985, 0.05  # likeness of a renamed target's motion; share by which one has changed
 MAX_LISTED = 9

@@ -3,10 +3,10 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from dynaface.core.body.match import part_of
 from dynaface.core.body.skeleton import Skeleton
 from dynaface.core.cast.match import Match, match_by_name
 from dynaface.core.cast.study import Study
+from dynaface.core.match.names import part_of
 
 
 @dataclass(frozen=True)

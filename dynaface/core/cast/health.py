@@ -6,11 +6,11 @@ from typing import Any
 
 import numpy as np
 
-from dynaface.core.body.match import part_of
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.geometry import Array, Geometry
 from dynaface.core.cast.matching import match_targets
 from dynaface.core.cast.sheet import CastSheet
+from dynaface.core.match.names import part_of
 from dynaface.core.shapes.standard import SHAPES
 
 STILL = 1e-4  # of the face's height: a target that moves less moves nothing

@@ -5,11 +5,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dynaface.core.body.match import part_of
 from dynaface.core.body.rotations import about, inverse, multiply, rotate
 from dynaface.core.body.skeleton import Skeleton
 from dynaface.core.cast.geometry import Array, Geometry
 from dynaface.core.cast.joints import JointDrive
+from dynaface.core.match.names import part_of
 from dynaface.core.shapes.spelling import words_of
 
 DOWN, UP, LEFT, RIGHT, AHEAD = (np.array(v, float) for v in ((0, -1, 0), (0, 1, 0), (1, 0, 0), (-1, 0, 0), (0, 0, 1)))

@@ -4,10 +4,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from dynaface.core.body.match import part_of
 from dynaface.core.body.rotations import Array, inverse, rotate
 from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.errors import InputError
+from dynaface.core.match.anatomy import anatomy_of
 
 # Shares of the way from ankle to toe joint along the ground: how far the heel lies behind the ankle, and the sole below the toe joint.
 HEEL, SOLE = 0.35, 0.15
@@ -39,21 +39,17 @@ class Foot:
 
 def feet_of(skeleton: Skeleton) -> tuple[Foot, ...]:
     """Both feet; raises InputError where a skeleton has no two legs with feet."""
-    found: dict[tuple[str, str], int] = {}
-    for index, name in enumerate(skeleton.names):
-        part = part_of(name)
-        if part:
-            found.setdefault(part[:2], index)
+    anatomy = anatomy_of(skeleton)
     feet = []
     for side, word in (("L", "Left"), ("R", "Right")):
-        joints = [found.get((part, side), -1) for part in ("upperleg", "lowerleg", "foot")]
+        joints = [anatomy.joint(part, side) for part in ("upperleg", "lowerleg", "foot")]
         if min(joints) < 0 or not _chained(skeleton, joints):
             raise InputError(
                 f"the skeleton has no {word.lower()} leg with a foot",
-                hint="Joints are known by names such as thigh, shin, foot",
+                hint="A leg is a thigh, a shin and a foot, one on the other",
             )
         thigh, shin, ankle = joints
-        feet.append(_foot(skeleton, word, thigh, shin, ankle, found.get(("toe", side), -1)))
+        feet.append(_foot(skeleton, word, thigh, shin, ankle, anatomy.joint("toe", side)))
     return tuple(feet)
 
 

@@ -7,9 +7,7 @@ from typing import Any
 import numpy as np
 
 from dynaface.core import checks
-from dynaface.core.body.match import match_joints
-from dynaface.core.body.retarget import retarget, to_local
-from dynaface.core.body.rotations import Array, continuous, inverse, multiply
+from dynaface.core.body.rotations import Array, inverse, multiply
 from dynaface.core.body.skeleton import Motion, Skeleton, at_rest
 from dynaface.core.clock.timecode import Timecode
 from dynaface.core.contact.feet import has_feet, rest_ground
@@ -18,6 +16,7 @@ from dynaface.core.contact.hold_feet import hold_feet
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
 from dynaface.core.layers.weight import Weight
+from dynaface.core.match.retarget import Matching, matching_of, retarget, to_local, travelling_joint
 from dynaface.core.sync.timecode_offset import timecode_offset
 
 FIELDS = ("matches", "nudge", "travel", "lean", "feet")
@@ -75,17 +74,9 @@ class RetargetedBody:
     root_joint: str
 
 
-def joint_matches(body: Skeleton, target: Skeleton, settings: JoinSettings) -> dict[str, str]:
-    """Target joint -> source joint: by names, then by hand."""
-    matches = match_joints(body.names, target.names)
-    for ours, theirs in settings.matches.items():
-        target.index(ours)
-        if theirs:
-            body.index(theirs)
-            matches[ours] = theirs
-        else:
-            matches.pop(ours, None)
-    return matches
+def matching(body: Skeleton, target: Skeleton, settings: JoinSettings) -> Matching:
+    """By what a body is carried onto a character: proposed, then by hand."""
+    return matching_of(body, target, settings.matches, {})
 
 
 def retarget_body(
@@ -106,13 +97,14 @@ def retarget_body(
         turns = np.broadcast_to([0.0, 0.0, 0.0, 1.0], (frames, len(target.names), 4))
         local, root = at_rest(target, frames)
         return RetargetedBody(turns, local, root, frozenset(), "")
-    matches = joint_matches(body.skeleton, target, settings)
+    carried = matching(body.skeleton, target, settings)
     times = np.arange(frames) / float(channels.rate) + begins_in_body(channels, body, settings)
-    turns, root = retarget(body.skeleton, *body.at(times), target, matches)
+    turns, root = retarget(body.skeleton, *body.at(times), target, carried)
     if not settings.travel:
         root = root * np.array([0.0, 1.0, 0.0])
-    roots = (t for t, s in matches.items() if body.skeleton.parents[body.skeleton.names.index(s)] < 0)
-    moved = RetargetedBody(turns, continuous(to_local(target, turns)), root, frozenset(matches), next(roots, ""))
+    travels = travelling_joint(body.skeleton, carried.matches)
+    top = target.top(travels) if travels else ""
+    moved = RetargetedBody(turns, to_local(target, turns), root, frozenset(carried.matches), top)
     # Where the root does not travel, feet walk on the spot: nothing stands.
     stands = settings.feet and settings.travel and contacts and frames and has_feet(target)
     return with_feet(moved, target, channels, body, settings, contacts) if stands else moved

@@ -7,9 +7,9 @@ from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d, maximum_filter1d, minimum_filter1d
 from scipy.signal import resample_poly
 
-from dynaface.core.body.match import part_of
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.errors import InputError
+from dynaface.core.match.anatomy import anatomy_of
 from dynaface.core.sound.sound import Sound
 from dynaface.core.sync.fit import Fit, Numbers, fitted
 
@@ -76,9 +76,9 @@ def claps_of_sound(sound: Sound) -> Claps:
 
 def claps_of_body(body: Motion) -> Claps:
     """Moments at which both hands come quickly near each other and stop."""
-    parts = [part_of(name) for name in body.skeleton.names]
-    hands = {p[1]: n for n, p in enumerate(parts) if p is not None and p[0] == "hand"}
-    if not {"L", "R"} <= set(hands) or body.frames < 3:
+    anatomy = anatomy_of(body.skeleton)
+    hands = {side: anatomy.joint("hand", side) for side in ("L", "R")}
+    if min(hands.values()) < 0 or body.frames < 3:
         return Claps(np.zeros(0), np.zeros(0))
     times = np.arange(int(body.seconds * RATE)) / RATE
     places = body.skeleton.pose(*body.at(times))[1]

@@ -3,7 +3,7 @@
 from typing import Any
 
 from dynaface.core.cast.matching import match_targets
-from dynaface.core.perform.join import joint_matches, stands_in_take
+from dynaface.core.perform.join import matching, stands_in_take
 from dynaface.core.sync.timecode_offset import timecode_offset
 from dynaface.services.take.prepare_take import prepare_take
 from dynaface.services.work import Work
@@ -50,7 +50,7 @@ def join_report(work: Work, take: str) -> dict[str, Any]:
         return {"matches": {}, "target": list(ours.names) if ours else [], "source": [], "offset": None, "stands": {}}
     settings = prepared.snapshot.documents.join.body.settings
     return {
-        "matches": joint_matches(body.skeleton, ours, settings),
+        "matches": dict(matching(body.skeleton, ours, settings).matches),
         "target": list(ours.names),
         "source": list(body.skeleton.names),
         "offset": timecode_offset(prepared.raw.timecode, body.timecode),

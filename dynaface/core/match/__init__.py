@@ -1,0 +1,1 @@
+"""Which joint of one skeleton is which of another."""
