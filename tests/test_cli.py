@@ -5,18 +5,21 @@ import json
 import subprocess
 import sys
 from contextlib import redirect_stderr, redirect_stdout
+from fractions import Fraction
 
 import numpy as np
 import pytest
 
 from dynaface.assets import ASSETS
 from dynaface.cli import main
+from dynaface.core.body.skeleton import Motion
 from dynaface.core.shapes.standard import HEAD_ANGLES
 from dynaface.formats.entries import bvh, c3d, marker_table
 from dynaface.formats.entries.curve_table import read_table, table_to_channels
 from dynaface.formats.gltf.bake import sample_glb
 from dynaface.sims.footage.dots import PLACES
 from dynaface.sims.footage.script import NAMES
+from dynaface.sims.skeletons import BUILDS, make
 from dynaface.sims.walk import walk
 from tests.core.test_markers import optical_take
 from tests.makers import film
@@ -296,4 +299,19 @@ def test_contacts_of_a_body_take_are_written(tmp_path):
     found = json.loads(out.read_text())
     assert set(found) == {p + s for p in ("foot", "heel", "toe") for s in ("Left", "Right")}
     assert np.abs(np.array(found["footLeft"]) - made.spans["footLeft"]).max() <= 2
-    assert "Give a body take" in run("contacts", DEMO / "mara_lamp.csv", "--out", out, ok=False)
+    assert "not body" in run("contacts", DEMO / "mara_lamp.csv", "--out", out, ok=False)
+
+
+def test_joints_of_a_body_are_matched_to_those_of_a_character(tmp_path):
+    body, out = tmp_path / "strange.bvh", tmp_path / "match.json"
+    made = make(BUILDS[0], 12, "nonsense")
+    still = made.skeleton.rest[None].repeat(2, axis=0)
+    body.write_bytes(bvh.write(Motion(made.skeleton, still, np.zeros((2, 3)), Fraction(60))))
+    odile = ASSETS / "characters/odile.glb"
+    assert "joints of the character are matched" in run("match", body, "--character", odile, "--out", out)
+    found = json.loads(out.read_text())
+    truth = dict(zip(made.skeleton.names, made.truth, strict=True))
+    said = {ours: truth[theirs] for ours, theirs in found["matches"].items()}
+    assert (said["hips"], said["handLeft"], said["thumb2Right"]) == ("hips", "L hand", "R finger 1 2")
+    assert set(found["confidence"]) == set(found["matches"])
+    assert "not body" in run("match", odile, "--character", odile, "--out", out, ok=False)

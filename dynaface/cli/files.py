@@ -5,6 +5,7 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
+from dynaface.core.body.skeleton import Motion
 from dynaface.core.errors import InputError
 from dynaface.core.markers.take import MarkerTake
 from dynaface.core.track.footage import Footage
@@ -29,6 +30,12 @@ def read_kind(kind: str, path: Path) -> Any:
         raise InputError(f"{path.name} is a {fmt.label}, not {kind}")
     with naming(path):
         return fmt.read(data)
+
+
+def body_of(path: Path) -> Motion:
+    """The body take in a file; raises InputError."""
+    motion: Motion = read_kind("body", path)
+    return motion
 
 
 def footage_of(path: Path) -> Footage:

@@ -5,10 +5,8 @@ import json
 from pathlib import Path
 
 from dynaface.cli.command import Command
-from dynaface.cli.files import naming
+from dynaface.cli.files import body_of, naming
 from dynaface.core.contact.find_feet import find_foot_contacts
-from dynaface.core.errors import InputError
-from dynaface.formats.catalogue import format_of
 
 
 def arguments(one: argparse.ArgumentParser) -> None:
@@ -19,12 +17,9 @@ def arguments(one: argparse.ArgumentParser) -> None:
 
 def run(options: argparse.Namespace) -> None:
     """Writes when each foot, heel and toe stands."""
-    data = options.body.read_bytes()
-    fmt = format_of(data, options.body.name)
-    if fmt.kind != "body":
-        raise InputError(f"{options.body.name} is a {fmt.label}", hint="Give a body take (.bvh)")
+    body = body_of(options.body)
     with naming(options.body):
-        found = find_foot_contacts(fmt.read(data))
+        found = find_foot_contacts(body)
     out: dict[str, list[list[int]]] = {}
     for foot in found:
         for place, spans in (("foot", foot.foot), ("heel", foot.heel), ("toe", foot.toe)):
