@@ -10,7 +10,6 @@ from scipy.ndimage import gaussian_filter1d, maximum_filter1d
 from dynaface.core.body.rotations import (
     IDENTITY,
     Array,
-    about_vector,
     between,
     continuous,
     inverse,
@@ -19,13 +18,12 @@ from dynaface.core.body.rotations import (
     slerp,
 )
 from dynaface.core.body.skeleton import Motion, Skeleton
+from dynaface.core.body.two_bones import Bones, bent
 from dynaface.core.contact.feet import Foot, feet_of, legs_alone
 from dynaface.core.contact.find_feet import FootContacts, Spans, spans_of
 
 LEAD = 0.15  # seconds over which a foot comes to where it is held, and goes on from there
 STRETCHED = 0.998  # of a leg's length to which it is stretched at most
-SIDEWAYS = 0.1  # how much of a knee's axis its thigh says where the leg is nearly straight
-PASSES = 2
 
 
 @dataclass(frozen=True)
@@ -154,28 +152,8 @@ def lowered(feet: Mapping[str, Foot], stands: Mapping[str, Stand], positions: Ar
 
 def _laid(skeleton: Skeleton, foot: Foot, rotations: Array, positions: Array, wish: Stand, local: Array) -> None:
     """Turns thigh, shin and foot in place so that the ankle comes to where it is wished; the knee goes on pointing where it did."""
-    thigh, shin = rotations[:, foot.thigh].copy(), rotations[:, foot.shin].copy()
-    hip = positions[:, foot.thigh]
-    upper = rotate(inverse(thigh), positions[:, foot.shin] - hip)
-    lower = rotate(inverse(shin), positions[:, foot.ankle] - positions[:, foot.shin])
-    long, short = np.linalg.norm(upper, axis=1), np.linalg.norm(lower, axis=1)
-    way = wish.ankle - hip
-    far = np.clip(np.linalg.norm(way, axis=1), np.abs(long - short) + 1e-6, (long + short) * 0.99999)
-    rest = skeleton.global_rest()[0][foot.thigh]
-    across = rotate(thigh, np.broadcast_to(rotate(inverse(rest), np.array([1.0, 0, 0])), way.shape))
-    for _ in range(PASSES):
-        one, two = rotate(thigh, upper), rotate(shin, lower)
-        normal = np.cross(one, two) / (long * short)[:, None]
-        sense = np.sign((normal * across).sum()) or 1.0
-        axis = normal + sense * SIDEWAYS * across
-        axis -= (axis * one).sum(axis=1, keepdims=True) * one / (long**2)[:, None]
-        axis /= np.maximum(np.linalg.norm(axis, axis=1, keepdims=True), 1e-9)
-        now = np.arccos(np.clip((one * two).sum(axis=1) / (long * short), -1, 1))
-        then = np.arccos(np.clip((far**2 - long**2 - short**2) / (2 * long * short), -1, 1))
-        shin = multiply(about_vector(axis * (then - now)[:, None]), shin)
-        aim = between(one + rotate(shin, lower), way)
-        thigh, shin = multiply(aim, thigh), multiply(aim, shin)
-        across = rotate(aim, across)
+    legs = Bones(foot.thigh, foot.shin, foot.ankle)
+    thigh, shin = bent(skeleton, legs, rotations, positions, wish.ankle, np.array([1.0, 0, 0]))
     base = skeleton.carrier(foot.thigh, rotations)
     local[:, foot.thigh] = multiply(inverse(base), thigh)
     local[:, foot.shin] = multiply(inverse(thigh), shin)
