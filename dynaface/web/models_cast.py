@@ -195,8 +195,5 @@ class CharacterHealth(BaseModel):
 
 
 class JoinReport(BaseModel):
-    matches: dict[str, str]
-    target: list[str]
-    source: list[str]
     offset: float | None
     stands: dict[str, list[tuple[int, int]]]

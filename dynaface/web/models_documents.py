@@ -12,6 +12,7 @@ from dynaface.core.documents.model.join import JoinBody
 from dynaface.core.documents.model.layer import LayerBody
 from dynaface.core.documents.model.layout import LayoutBody
 from dynaface.core.documents.model.lineup import LineUpBody
+from dynaface.core.documents.model.match import MatchBody
 from dynaface.core.documents.model.pose import PoseBody
 from dynaface.core.documents.model.profiles import ProfilesBody
 from dynaface.core.documents.model.shot import ClipBody, ShotBody
@@ -117,6 +118,11 @@ class LineUpDocument(DocumentOut):
     body: LineUpBody
 
 
+class MatchDocument(DocumentOut):
+    kind: Literal["match"]
+    body: MatchBody
+
+
 class WordsDocument(DocumentOut):
     kind: Literal["words"]
     body: WordsBody
@@ -137,7 +143,8 @@ AnyKind = Annotated[
     | WordsDocument
     | PoseDocument
     | ProfilesDocument
-    | LineUpDocument,
+    | LineUpDocument
+    | MatchDocument,
     Field(discriminator="kind"),
 ]
 

@@ -57,7 +57,7 @@ def evaluate(take: str) -> Response:
 @routes.get("/takes/<take>/join")
 @checked(gives=JoinReport)
 def see_join(take: str) -> Response:
-    """Which joint follows which."""
+    """Where the body lies in time, and when its feet stand."""
     return as_json(join_report(work(), take))
 
 

@@ -190,7 +190,7 @@ def test_the_body_is_placed_by_timecode_and_nudged():
     assert stood.root[0, 2] == pytest.approx(1.5, abs=1e-6)
     later = retarget_body(face, skeleton(), moving, JoinSettings(nudge=30))
     assert later.root[0, 2] == pytest.approx(1.0, abs=1e-6)
-    still = retarget_body(face, skeleton(), moving, JoinSettings(travel=False))
+    still = retarget_body(face, skeleton(), moving, JoinSettings(travel="spot"))
     assert np.abs(still.root[:, 2]).max() == 0
 
 

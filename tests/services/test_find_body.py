@@ -64,7 +64,7 @@ def test_its_nudge_brings_the_body_there(mara, take):
     fit = find_body(mara, take.id)["fits"][0]
     edit_document(mara, opened.join.id, opened.join.version, "line up", [put("nudge", fit["nudge"])])
     prepared = prepare_take(mara, take.id)
-    rate, settings = float(prepared.raw.rate), prepared.snapshot.documents.join.body.settings
+    rate, settings = float(prepared.raw.rate), prepared.snapshot.join
     # The moment of the body that is seen at frame 0 of the face.
     assert -settings.nudge / rate == pytest.approx(LATER, abs=HALF_FRAME)
 

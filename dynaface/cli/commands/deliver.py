@@ -43,7 +43,7 @@ def run(options: argparse.Namespace) -> None:
     sheet = read_sheet(options.sheet.read_bytes()) if options.sheet else CastSheet()
     body = FORMATS["bvh"].read(options.body.read_bytes()) if options.body else None
     weight, lean = checks.within("head weight", options.head_weight, 0, 1), checks.within("lean", options.lean, 0, 1)
-    settings = JoinSettings({}, options.nudge, Weight(weight), lean=lean, feet=options.feet)
+    settings = JoinSettings(nudge=options.nudge, head_weight=Weight(weight), lean=lean, feet=options.feet)
     made = perform_take(channels, character, sheet, body, settings)
     sound = None
     if options.sound:

@@ -1,13 +1,13 @@
 """`dynaface match`."""
 
 import argparse
-import json
 from pathlib import Path
 
 from dynaface.cli.command import Command
 from dynaface.cli.files import body_of, naming, opened_character
 from dynaface.core.errors import InputError
 from dynaface.core.match.propose import DOUBTFUL, propose_match
+from dynaface.formats.match_file import MatchFile, write_match
 
 
 def arguments(one: argparse.ArgumentParser) -> None:
@@ -25,8 +25,7 @@ def run(options: argparse.Namespace) -> None:
         raise InputError(f"{options.character.name}: the character has no skeleton", hint="Skin it to joints")
     with naming(options.body):
         found = propose_match(body.skeleton, skeleton)
-    out = {"matches": dict(found.matches), "confidence": dict(found.confidence)}
-    options.out.write_text(json.dumps(out, indent=1) + "\n")
+    options.out.write_bytes(write_match(MatchFile(found.matches, confidence=found.confidence)))
     unsure = [n for n in found.matches if found.confidence[n] < DOUBTFUL]
     print(f"{len(found.matches)} of {len(skeleton.names)} joints of the character are matched")
     if unsure:

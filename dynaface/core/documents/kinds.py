@@ -11,6 +11,7 @@ from dynaface.core.documents.model.join import JoinBody
 from dynaface.core.documents.model.layer import LayerBody
 from dynaface.core.documents.model.layout import LayoutBody
 from dynaface.core.documents.model.lineup import LineUpBody
+from dynaface.core.documents.model.match import MatchBody
 from dynaface.core.documents.model.pose import PoseBody
 from dynaface.core.documents.model.profiles import ProfilesBody
 from dynaface.core.documents.model.record import Body, parse
@@ -39,6 +40,7 @@ KINDS: dict[str, type[Body]] = {
         PoseBody,
         ProfilesBody,
         LineUpBody,
+        MatchBody,
     )
 }
 

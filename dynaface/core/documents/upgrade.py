@@ -64,6 +64,11 @@ def _join_2(body: Plain) -> Plain:
     return {**body, "headWeight": weight if isinstance(weight, Mapping) else {"value": weight, "keys": {}}}
 
 
+def _join_3(body: Plain) -> Plain:
+    """What becomes of a body's way is one of several things."""
+    return {**body, "travel": "scaled" if body.get("travel", True) else "spot"}
+
+
 def _off_2(body: Plain) -> Plain:
     """What is switched off is a table."""
     return {**body, "off": _marked(body.get("off"))}
@@ -76,7 +81,7 @@ UPGRADES: dict[str, tuple[Callable[[Plain], Plain], ...]] = {
     "card": (_off_2,),
     "layout": (_off_2,),
     "character": (),
-    "join": (_join_2,),
+    "join": (_join_2, _join_3),
     "dots": (),
     "shot": (),
     "clip": (),
@@ -85,6 +90,7 @@ UPGRADES: dict[str, tuple[Callable[[Plain], Plain], ...]] = {
     "pose": (),
     "profiles": (),
     "lineup": (),
+    "match": (),
 }
 """By kind: the function at index n brings a body of schema n + 1 to n + 2."""
 

@@ -40,6 +40,8 @@ def matching_of(source: Skeleton, target: Skeleton, by_hand: Mapping[str, str], 
     matches, shares = dict(proposal.matches), dict(proposal.shares)
     for ours, theirs in by_hand.items():
         target.index(ours)
+        if theirs == matches.get(ours, ""):
+            continue  # what is proposed is only confirmed, and goes on sharing
         shares.pop(ours, None)
         if theirs:
             source.index(theirs)
@@ -54,7 +56,9 @@ def matching_of(source: Skeleton, target: Skeleton, by_hand: Mapping[str, str], 
 
 
 def alignment(source: Skeleton, target: Skeleton, matching: Matching) -> Array:
-    """(joints, 4) world rotations that lay the target's rest along the source's; children follow their parents."""
+    """(joints, 4) world rotations that lay the target's rest along the source's; joints without a match follow their parents, and corrections
+    turn what hangs on a joint as well.
+    """
     _, source_at = source.global_rest()
     _, target_at = target.global_rest()
     matches = matching.matches
@@ -66,12 +70,28 @@ def alignment(source: Skeleton, target: Skeleton, matching: Matching) -> Array:
         child = _matched_child(target, joint, matches) if laid and name in matches else None
         if child is not None:
             here, there = source.index(matches[name]), source.index(matches[target.names[child]])
+            if not _is_below(source, there, here):
+                continue  # no bone of the source goes from one to the other
             along_source, along_target = source_at[there] - source_at[here], target_at[child] - target_at[joint]
             if np.linalg.norm(along_source) > 1e-9 and np.linalg.norm(along_target) > 1e-9:
                 out[joint] = between(along_target, along_source)
-        if name in matching.turns:
-            out[joint] = multiply(matching.turns[name], out[joint])
-    return out
+    return _corrected(target, out, matching.turns) if matching.turns else out
+
+
+def _corrected(target: Skeleton, aligned: Array, turns: Mapping[str, Array]) -> Array:
+    whole = np.tile(IDENTITY, (len(target.names), 1))
+    for joint, (name, parent) in enumerate(zip(target.names, target.parents, strict=True)):
+        if parent >= 0:
+            whole[joint] = whole[parent]
+        if name in turns:
+            whole[joint] = multiply(whole[joint], turns[name])
+    return multiply(whole, aligned)
+
+
+def _is_below(skeleton: Skeleton, joint: int, above: int) -> bool:
+    while joint > above:
+        joint = skeleton.parents[joint]
+    return joint == above
 
 
 def _matched_child(target: Skeleton, joint: int, matches: Mapping[str, str]) -> int | None:

@@ -16,25 +16,40 @@ from dynaface.core.contact.hold_feet import hold_feet
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
 from dynaface.core.layers.weight import Weight
-from dynaface.core.match.retarget import Matching, matching_of, retarget, to_local, travelling_joint
+from dynaface.core.match.reach import Reach, arrived
+from dynaface.core.match.rest import as_rest, held_pose, turns_of
+from dynaface.core.match.retarget import Matching, body_scale, matching_of, retarget, to_local, travelling_joint
+from dynaface.core.match.travel import GOING, TRAVELS, started_here, travelled
 from dynaface.core.sync.timecode_offset import timecode_offset
 
-FIELDS = ("matches", "nudge", "travel", "lean", "feet")
+FIELDS = ("matches", "turns", "calibration", "nudge", "travel", "start", "lean", "feet", "arms", "legs")
+
+
+Degrees = tuple[float, float, float]
 
 
 @dataclass(frozen=True)
 class JoinSettings:
-    """matches: target joint -> source joint by hand ("" leaves the joint alone); nudge: frames of the take by which
-    the body is moved later; head_weight: 0 the body's own head .. 1 the face take's, over the frames of the take; travel: whether the root moves; lean: 0..1 of
-    the head's travel in the face take after which the trunk leans; feet: whether feet that stood in the body take stand.
+    """matches: target joint -> source joint by hand ("" leaves the joint alone); turns: target joint -> degrees about left, up and ahead by
+    which its rest is corrected; calibration: seconds of the body take at which it is held as the rest of its file should be, None for that
+    rest; rest: joint of the body -> rotation in such a pose that was kept; nudge: frames of the take by which the body is moved later;
+    head_weight: 0 the body's own head .. 1 the face take's, over the frames of the take; travel: of `TRAVELS`; start: whether it begins where
+    the character stands; lean: 0..1 of the head's travel in the face take after which the trunk leans; feet: whether feet that stood in the
+    body take stand; arms, legs: 0..1, angles of limbs .. places of hands and feet.
     """
 
     matches: Mapping[str, str] = field(default_factory=dict)
+    turns: Mapping[str, Degrees] = field(default_factory=dict)
+    calibration: float | None = None
+    rest: Mapping[str, tuple[float, ...]] = field(default_factory=dict)
     nudge: float = 0.0
     head_weight: Weight = field(default_factory=Weight)
-    travel: bool = True
+    travel: str = "scaled"
+    start: bool = False
     lean: float = 0.0
     feet: bool = False
+    arms: float = 0.0
+    legs: float = 0.0
 
 
 def parse_join(data: Mapping[str, Any]) -> JoinSettings:
@@ -44,18 +59,40 @@ def parse_join(data: Mapping[str, Any]) -> JoinSettings:
     matches = data.get("matches", {})
     if not isinstance(matches, Mapping) or not all(isinstance(v, str) for v in matches.values()):
         raise InputError("matches must be a table of joint names by joint name")
-    travel, feet = (_switch(data, name, usual) for name, usual in (("travel", True), ("feet", False)))
+    held = data.get("calibration")
     return JoinSettings(
         dict(matches),
-        checks.within("nudge", data.get("nudge", 0.0), -100_000, 100_000),
-        travel=travel,
-        lean=checks.within("lean", data.get("lean", 0.0), 0, 1),
-        feet=feet,
+        parse_turns(data.get("turns", {})),
+        None if held is None else checks.within("calibration", held, 0, 100_000),
+        nudge=checks.within("nudge", data.get("nudge", 0.0), -100_000, 100_000),
+        travel=checks.one_of("travel", data.get("travel", "scaled"), tuple(TRAVELS)),
+        start=_switch(data, "start"),
+        feet=_switch(data, "feet"),
+        lean=_share(data, "lean"),
+        arms=_share(data, "arms"),
+        legs=_share(data, "legs"),
     )
 
 
-def _switch(data: Mapping[str, Any], name: str, usual: bool) -> bool:
-    said = data.get(name, usual)
+def parse_turns(data: Any) -> dict[str, Degrees]:
+    """Joint -> degrees about three axes, from plain data; raises InputError."""
+    if not isinstance(data, Mapping):
+        raise InputError("turns must be a table of three angles by joint name")
+    out: dict[str, Degrees] = {}
+    for joint, given in data.items():
+        if not isinstance(given, Sequence) or isinstance(given, str) or len(given) != 3:
+            raise InputError(f"the turn of {joint} is {given!r}; it must be three angles in degrees")
+        x, y, z = (checks.within(f"the turn of {joint}", v, -180, 180) for v in given)
+        out[str(joint)] = (x, y, z)
+    return out
+
+
+def _share(data: Mapping[str, Any], name: str) -> float:
+    return checks.within(name, data.get(name, 0.0), 0, 1)
+
+
+def _switch(data: Mapping[str, Any], name: str) -> bool:
+    said = data.get(name, False)
     if not isinstance(said, bool):
         raise InputError(f"{name} is {said!r}; it must be true or false")
     return said
@@ -75,8 +112,16 @@ class RetargetedBody:
 
 
 def matching(body: Skeleton, target: Skeleton, settings: JoinSettings) -> Matching:
-    """By what a body is carried onto a character: proposed, then by hand."""
-    return matching_of(body, target, settings.matches, {})
+    """By what a body, as `rest_of` has it, is carried onto a character: proposed, then by hand."""
+    return matching_of(body, target, settings.matches, turns_of(settings.turns))
+
+
+def rest_of(body: Motion, settings: JoinSettings) -> Skeleton:
+    """The skeleton of a body take in the pose that counts as its rest."""
+    if settings.calibration is not None:
+        return as_rest(body.skeleton, held_pose(body, settings.calibration))
+    kept = {joint: np.array(turn) for joint, turn in settings.rest.items()}
+    return as_rest(body.skeleton, kept) if kept else body.skeleton
 
 
 def retarget_body(
@@ -97,17 +142,29 @@ def retarget_body(
         turns = np.broadcast_to([0.0, 0.0, 0.0, 1.0], (frames, len(target.names), 4))
         local, root = at_rest(target, frames)
         return RetargetedBody(turns, local, root, frozenset(), "")
-    carried = matching(body.skeleton, target, settings)
+    source = rest_of(body, settings)
+    carried = matching(source, target, settings)
     times = np.arange(frames) / float(channels.rate) + begins_in_body(channels, body, settings)
-    turns, root = retarget(body.skeleton, *body.at(times), target, carried)
-    if not settings.travel:
-        root = root * np.array([0.0, 1.0, 0.0])
-    travels = travelling_joint(body.skeleton, carried.matches)
+    seen = body.at(times)
+    turns, root = retarget(source, *seen, target, carried)
+    travels, reach = travelling_joint(source, carried.matches), Reach(settings.arms, settings.legs)
+    if any(reach) and frames:
+        places = source.pose(*seen)[1]
+        turns = _turns_of(target, arrived(source, places, target, to_local(target, turns), root, carried, reach))
+    if travels and frames:
+        if settings.start:
+            turns, root = started_here(turns, root, target.index(travels))
+        root = travelled(root, settings.travel, body_scale(source, target, travels, carried.matches[travels]))
     top = target.top(travels) if travels else ""
     moved = RetargetedBody(turns, to_local(target, turns), root, frozenset(carried.matches), top)
     # Where the root does not travel, feet walk on the spot: nothing stands.
-    stands = settings.feet and settings.travel and contacts and frames and has_feet(target)
+    stands = settings.feet and settings.travel in GOING and contacts and frames and has_feet(target)
     return with_feet(moved, target, channels, body, settings, contacts) if stands else moved
+
+
+def _turns_of(target: Skeleton, local: Array) -> Array:
+    """World turns from rest (frames, joints, 4) of local rotations."""
+    return multiply(target.pose(local, np.zeros((len(local), 3)))[0], inverse(target.global_rest()[0]))
 
 
 def begins_in_body(channels: Channels, body: Motion, settings: JoinSettings) -> float:
@@ -145,5 +202,4 @@ def with_feet(
     """The body with its feet held where those of the body take stood, on a skeleton with two legs."""
     stood = stands_in_take(channels, body, settings, contacts, rest_ground(target))
     held = hold_feet(Motion(target, moved.local, moved.root, channels.rate), stood)
-    turns = multiply(target.pose(held.local, held.root)[0], inverse(target.global_rest()[0]))
-    return replace(moved, turns=turns, local=held.local, root=held.root)
+    return replace(moved, turns=_turns_of(target, held.local), local=held.local, root=held.root)

@@ -66,7 +66,7 @@ def _at(prepared: PreparedTake, rate: str) -> Performance:
     if not rate or parse_rate(rate) == prepared.tidied.rate or character is None:
         return prepared.performance
     channels = at_rate(prepared.tidied, parse_rate(rate))
-    settings = prepared.snapshot.documents.join.body.settings
+    settings = prepared.snapshot.join
     return perform_take(channels, character, prepared.sheet, prepared.snapshot.body, settings)
 
 

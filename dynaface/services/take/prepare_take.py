@@ -50,7 +50,7 @@ class PreparedTake:
         if held.rig is not None and self.snapshot.character is not None:
             character = constant(f"character {held.rig.id}", self.snapshot.character)
         motion = None if self.snapshot.body is None else self._body
-        return take_graph(raw, rate, steps, body.by_hand, character, self.sheet, motion, held.join.body.settings)
+        return take_graph(raw, rate, steps, body.by_hand, character, self.sheet, motion, self.snapshot.join)
 
     @property
     def _body(self) -> Node[Motion | None]:

@@ -3,7 +3,7 @@
 from typing import Any
 
 from dynaface.core.cast.matching import match_targets
-from dynaface.core.perform.join import matching, stands_in_take
+from dynaface.core.perform.join import stands_in_take
 from dynaface.core.sync.timecode_offset import timecode_offset
 from dynaface.services.take.prepare_take import prepare_take
 from dynaface.services.work import Work
@@ -40,19 +40,14 @@ def cast_report(work: Work, take: str) -> dict[str, Any]:
 
 
 def join_report(work: Work, take: str) -> dict[str, Any]:
-    """Which joint of the character follows which of the body, where timecode puts the body, and when its feet stand, by side, in frames of
-    the take.
-    """
+    """Where timecode puts the body of a take, and when its feet stand, by side, in frames of the take."""
     prepared = prepare_take(work, take)
     character, body = prepared.snapshot.character, prepared.snapshot.body
     ours = character.skeleton if character else None
     if ours is None or body is None:
-        return {"matches": {}, "target": list(ours.names) if ours else [], "source": [], "offset": None, "stands": {}}
-    settings = prepared.snapshot.documents.join.body.settings
+        return {"offset": None, "stands": {}}
+    settings = prepared.snapshot.join
     return {
-        "matches": dict(matching(body.skeleton, ours, settings).matches),
-        "target": list(ours.names),
-        "source": list(body.skeleton.names),
         "offset": timecode_offset(prepared.raw.timecode, body.timecode),
         "stands": {c.side: c.foot for c in stands_in_take(prepared.raw, body, settings, prepared.contacts)},
     }

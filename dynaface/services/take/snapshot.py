@@ -1,6 +1,8 @@
 """Everything that evaluating a take needs, read at one moment: nothing of an evaluation asks the database after it."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import TypeVar, cast
 
 from dynaface.core.body.skeleton import Motion
@@ -9,9 +11,11 @@ from dynaface.core.curves.channels import Recording
 from dynaface.core.documents.model.cast import CastBody, cast_body
 from dynaface.core.documents.model.character import CharacterBody
 from dynaface.core.documents.model.join import JoinBody
+from dynaface.core.documents.model.match import MatchBody, match_key_of
 from dynaface.core.documents.model.record import Body
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError
+from dynaface.core.perform.join import JoinSettings
 from dynaface.core.records.records import Document, Source
 from dynaface.services.edit_document import Wanted, edited
 from dynaface.services.load_source import load_character, load_motion, load_recording
@@ -37,7 +41,7 @@ class Wish:
 @dataclass(frozen=True)
 class Documents:
     """The documents of a take and the sources that they name. sources: by kind; rig: of the character. A cast sheet or join
-    that is not stored yet has no id.
+    that is not stored yet has no id. matches: those of the production, by key.
     """
 
     take: Document[TakeBody]
@@ -46,6 +50,7 @@ class Documents:
     rig: Source | None
     cast: Document[CastBody] | None
     join: Document[JoinBody]
+    matches: Mapping[str, Document[MatchBody]]
 
 
 @dataclass(frozen=True)
@@ -61,6 +66,21 @@ class TakeSnapshot:
     def take(self) -> Document[TakeBody]:
         """The take."""
         return self.documents.take
+
+    @cached_property
+    def match(self) -> Document[MatchBody] | None:
+        """The match that is kept of the skeletons of body and character."""
+        rig = self.character.skeleton if self.character else None
+        if rig is None or self.body is None:
+            return None
+        return self.documents.matches.get(match_key_of(self.body.skeleton, rig))
+
+    @cached_property
+    def join(self) -> JoinSettings:
+        """How body and character are joined: as the take says, on top of the match that is kept of both skeletons."""
+        own, rig = self.documents.join.body.settings, self.character.skeleton if self.character else None
+        kept = self.match.body if self.match else None
+        return kept.under(own, self.body.skeleton, rig) if kept and self.body and rig else own
 
     @property
     def sound(self) -> Source | None:
@@ -79,7 +99,8 @@ def read_documents(work: Work, unit: Unit, take: str) -> Documents:
     character = _character(unit, found)
     rig = source_within(unit, found.production, character.body.source, "character") if character else None
     cast = cast_of(unit, found, character) if character else None
-    return Documents(found, sources, character, rig, cast, join_of(unit, found))
+    matches = {m.key: m for m in unit.documents.of_kind(found.production, MatchBody) if not m.body.archived}
+    return Documents(found, sources, character, rig, cast, join_of(unit, found), matches)
 
 
 def _character(unit: Unit, take: Document[TakeBody]) -> Document[CharacterBody] | None:

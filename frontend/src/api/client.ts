@@ -210,6 +210,12 @@ export const api = {
     (await post<Schemas["ImportedClips"]>(`/productions/${production}/clips`, { performer, file, startFrame })).takes,
   health: (character: string) => get<Schemas["CharacterHealth"]>(`/characters/${character}/health`),
   joinReport: (take: string) => get<JoinReport>(`/takes/${take}/join`),
+  matchReport: (take: string) => get<Schemas["MatchReport"]>(`/takes/${take}/match`),
+  keepMatch: (take: string, name: string) => post<Schemas["MatchDocument"]>(`/takes/${take}/match`, { name }),
+  matchFile: async (take: string) => (await send("GET", `/takes/${take}/match/file`)).blob(),
+  putMatch: (take: string, file: FileIn) => post<Schemas["JoinDocument"]>(`/takes/${take}/match/file`, file),
+  copyMatch: (match: string, production: string) =>
+    post<Schemas["MatchDocument"]>(`/matches/${match}/copies`, { production }),
   sync: (take: string) => post<SyncEstimate>(`/takes/${take}/sync`),
   findBody: (take: string) => post<Schemas["BodyFound"]>(`/takes/${take}/body-place`),
   media: async (source: string, signal?: AbortSignal) =>

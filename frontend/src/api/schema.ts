@@ -531,6 +531,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/matches/{match}/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A match in another production as well. */
+        post: operations["post__api_matches_{match}_copies"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/openapi.json": {
         parameters: {
             query?: never;
@@ -749,6 +766,23 @@ export interface paths {
         put?: never;
         /** Where the face is in one picture (JPEG, the body of the request) of a live camera, and what to change. */
         post: operations["post__api_productions_{production}_live-faces"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production}/matches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All matches that a production keeps. */
+        get: operations["get__api_productions_{production}_matches"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1667,7 +1701,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Which joint follows which. */
+        /** Where the body lies in time, and when its feet stand. */
         get: operations["get__api_takes_{take}_join"];
         put?: never;
         post?: never;
@@ -1739,6 +1773,42 @@ export interface paths {
         put?: never;
         /** Queues a solve of a take's markers. */
         post: operations["post__api_takes_{take}_marker-solves"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take}/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Both skeletons of a take and what is matched. */
+        get: operations["get__api_takes_{take}_match"];
+        put?: never;
+        /** Keeps a take's match for all takes with these skeletons. */
+        post: operations["post__api_takes_{take}_match"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take}/match/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A take's match as a file. */
+        get: operations["get__api_takes_{take}_match_file"];
+        put?: never;
+        /** An uploaded match as the take's own. */
+        post: operations["post__api_takes_{take}_match_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2169,7 +2239,7 @@ export interface components {
             moves: string;
         };
         /** AnyDocument */
-        AnyDocument: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"] | components["schemas"]["ProfilesDocument"] | components["schemas"]["LineUpDocument"];
+        AnyDocument: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"] | components["schemas"]["ProfilesDocument"] | components["schemas"]["LineUpDocument"] | components["schemas"]["MatchDocument"];
         /** AskLens */
         AskLens: {
             /**
@@ -3419,6 +3489,17 @@ export interface components {
             /** Words */
             words: string;
         };
+        /** HeldPose */
+        HeldPose: {
+            /** Arms */
+            arms: number;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Pose */
+            pose: string;
+        };
         /** HistoryState */
         HistoryState: {
             /** Redo */
@@ -3498,6 +3579,16 @@ export interface components {
              */
             archived: boolean;
             /**
+             * Arms
+             * @default 0
+             */
+            arms: number;
+            /**
+             * Calibration
+             * @default null
+             */
+            calibration: number | null;
+            /**
              * Feet
              * @default false
              */
@@ -3515,6 +3606,11 @@ export interface components {
              */
             lean: number;
             /**
+             * Legs
+             * @default 0
+             */
+            legs: number;
+            /**
              * Matches
              * @default {}
              */
@@ -3528,17 +3624,33 @@ export interface components {
             nudge: number;
             /**
              * Schema
-             * @default 2
+             * @default 3
              * @constant
              */
-            schema: 2;
+            schema: 3;
+            /**
+             * Start
+             * @default false
+             */
+            start: boolean;
             /** Take */
             take: string;
             /**
              * Travel
-             * @default true
+             * @default scaled
              */
-            travel: boolean;
+            travel: string;
+            /**
+             * Turns
+             * @default {}
+             */
+            turns: {
+                [key: string]: [
+                    number,
+                    number,
+                    number
+                ];
+            };
         };
         /** JoinDocument */
         JoinDocument: {
@@ -3557,14 +3669,8 @@ export interface components {
         };
         /** JoinReport */
         JoinReport: {
-            /** Matches */
-            matches: {
-                [key: string]: string;
-            };
             /** Offset */
             offset: number | null;
-            /** Source */
-            source: string[];
             /** Stands */
             stands: {
                 [key: string]: [
@@ -3572,8 +3678,36 @@ export interface components {
                     number
                 ][];
             };
-            /** Target */
-            target: string[];
+        };
+        /** Joint */
+        Joint: {
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /** Name */
+            name: string;
+            /** Parent */
+            parent: number;
+            /** Part */
+            part: string;
+            /** Side */
+            side: string;
+            /** Twin */
+            twin: string;
+        };
+        /** KeptMatch */
+        KeptMatch: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Posed */
+            posed: boolean;
+            /** Version */
+            version: number;
         };
         /** KeyEdit */
         KeyEdit: {
@@ -4111,6 +4245,117 @@ export interface components {
             /** Parameters */
             parameters: components["schemas"]["ParameterOut"][];
         };
+        /**
+         * MatchBody
+         * @description body, character: marks of both skeletons; matches: joint of the character -> joint of the body, "" for one that is left alone; turns:
+         *     joint of the character -> degrees by which its rest is corrected; rest: joint of the body -> rotation in the pose that counts as its
+         *     rest, empty for that of its file. Joints are named without what stands before a colon.
+         */
+        MatchBody: {
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /** Body */
+            body: string;
+            /** Character */
+            character: string;
+            /**
+             * Matches
+             * @default {}
+             */
+            matches: {
+                [key: string]: string;
+            };
+            /** Name */
+            name: string;
+            /**
+             * Rest
+             * @default {}
+             */
+            rest: {
+                [key: string]: [
+                    number,
+                    number,
+                    number,
+                    number
+                ];
+            };
+            /**
+             * Schema
+             * @default 1
+             * @constant
+             */
+            schema: 1;
+            /**
+             * Turns
+             * @default {}
+             */
+            turns: {
+                [key: string]: [
+                    number,
+                    number,
+                    number
+                ];
+            };
+        };
+        /** MatchCopy */
+        MatchCopy: {
+            /** Production */
+            production: string;
+        };
+        /** MatchDocument */
+        MatchDocument: {
+            body: components["schemas"]["MatchBody"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "match";
+            /** Production */
+            production: string;
+            /** Version */
+            version: number;
+        };
+        /** MatchReport */
+        MatchReport: {
+            /** Body */
+            body: components["schemas"]["Joint"][];
+            /** Character */
+            character: components["schemas"]["Joint"][];
+            /** Confidence */
+            confidence: {
+                [key: string]: number;
+            };
+            /** Differences */
+            differences: {
+                [key: string]: number;
+            };
+            /** Held */
+            held: components["schemas"]["HeldPose"][];
+            kept: components["schemas"]["KeptMatch"] | null;
+            /** Matches */
+            matches: {
+                [key: string]: string;
+            };
+            /** Own */
+            own: string[];
+            /** Shared */
+            shared: string[];
+            /** Turns */
+            turns: {
+                [key: string]: [
+                    number,
+                    number,
+                    number
+                ];
+            };
+        };
+        /** MatchRows */
+        MatchRows: components["schemas"]["MatchDocument"][];
         /** Mends */
         Mends: {
             /** Keys */
@@ -4248,6 +4493,11 @@ export interface components {
         NewMarkerSolve: {
             /** Layout */
             layout: string;
+        };
+        /** NewMatch */
+        NewMatch: {
+            /** Name */
+            name: string;
         };
         /** NewMember */
         NewMember: {
@@ -5713,7 +5963,7 @@ export interface components {
         /** Travelled */
         Travelled: {
             /** Document */
-            document: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"] | components["schemas"]["ProfilesDocument"] | components["schemas"]["LineUpDocument"];
+            document: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"] | components["schemas"]["ProfilesDocument"] | components["schemas"]["LineUpDocument"] | components["schemas"]["MatchDocument"];
             /** Label */
             label: string;
         };
@@ -7159,6 +7409,50 @@ export interface operations {
             };
         };
     };
+    "post__api_matches_{match}_copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                match: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MatchCopy"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatchDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get__api_openapi.json": {
         parameters: {
             query?: never;
@@ -7763,6 +8057,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Glance"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_productions_{production}_matches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatchRows"];
                 };
             };
             /** @description Not Found */
@@ -10327,6 +10661,172 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_takes_{take}_match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatchReport"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_takes_{take}_match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMatch"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatchDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_takes_{take}_match_file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_takes_{take}_match_file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["File"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinDocument"];
                 };
             };
             /** @description Not Found */

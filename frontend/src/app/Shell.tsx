@@ -11,6 +11,7 @@ import { TimeDeck } from "../deck/TimeDeck";
 import { holdOrLetGo } from "../desks/cast/sheet";
 import { GatherDrawer } from "../desks/gather/GatherDrawer";
 import { TakeList } from "../desks/gather/TakeList";
+import { useMatchState } from "../match/useMatch";
 import { LineUpBars } from "../desks/join/LineUpBars";
 import { useLineUp } from "../desks/join/lineUp";
 import { LayerStage } from "../desks/layer/LayerStage";
@@ -63,6 +64,7 @@ export function Shell() {
 
   const shots = desk === "layer";
   const lining = useLineUp((s) => s.shown);
+  const matching = useMatchState((s) => s.shown);
   useEffect(() => {
     if (take) void (shots ? openShot(take) : openTake(take));
     else closeOpen();
@@ -135,7 +137,7 @@ export function Shell() {
             <Flex flex="1" minH="0">
               {desk === "gather" ? <TakeList production={production} take={take} /> : <RegionChart />}
               <Box flex="1" minW="0">
-                {VIEWER && !shots && <Viewer first={viewsOf(desk, opened?.sources)} />}
+                {VIEWER && !shots && <Viewer first={matching ? ["skeletons"] : viewsOf(desk, opened?.sources)} />}
                 {VIEWER && shots && (
                   <Box position="relative" h="100%">
                     <LayerStage />

@@ -18,7 +18,7 @@ import { rulerTrack } from "../timekit/tracks/ruler";
 import { spanTrack } from "../timekit/tracks/spans";
 import { waveTrack } from "../timekit/tracks/wave";
 import { useTrial } from "../workspace/trial";
-import { useJoinReport } from "../workspace/useJoinReport";
+import { goesItsWay, useJoinReport } from "../workspace/useJoinReport";
 import { activeSession, edit, useOpen, type Held, type SessionState } from "../workspace/workspace";
 import { CurveNames } from "./CurveNames";
 import { deckCommands } from "./deckCommands";
@@ -94,7 +94,7 @@ export function TimeDeck({ movesSound = false, editsKeys = false, showsFeet = fa
   const flags = snagFlags(found?.snags ?? [], looked, curves?.frames ?? 1, light);
   const contacts = onHeld && body ? contactSpans(body) : null;
   const stands = useJoinReport(showsFeet)?.stands;
-  const feet = showsFeet && stands && standSpans(stands, !!opened?.join.body.feet && opened.join.body.travel);
+  const feet = showsFeet && stands && standSpans(stands, !!opened?.join.body.feet && goesItsWay(opened.join.body));
   const tracks: Track[] = [
     rulerTrack,
     flagTrack(faultMarks(faults), flags, (key) =>

@@ -5,6 +5,8 @@ import { useEffect, useState } from "react";
 import { useParams } from "react-router";
 import { api } from "../api/client";
 import { MarkerView } from "../markers/MarkerView";
+import { SkeletonsView } from "../match/SkeletonsView";
+import { useMatchState } from "../match/useMatch";
 import { useSession } from "../workspace/workspace";
 import { HeadView, useSolveOfHead } from "./CaptureHead";
 import { CharacterView, type Other } from "./CharacterView";
@@ -13,8 +15,14 @@ import { useLive } from "./live";
 import { LiveCharacter } from "./LiveCharacter";
 import { LiveHead } from "./LiveHead";
 
-export type View = "footage" | "markers" | "head" | "character";
-const WORDS: Record<View, string> = { footage: "Footage", markers: "Markers", head: "Head", character: "Character" };
+export type View = "footage" | "markers" | "head" | "skeletons" | "character";
+const WORDS: Record<View, string> = {
+  footage: "Footage",
+  markers: "Markers",
+  head: "Head",
+  skeletons: "Skeletons",
+  character: "Character",
+};
 const MAX_VIEWS = 3;
 type Choice = { key: string; word: string; view: React.ReactNode };
 
@@ -26,6 +34,7 @@ export function Viewer({ first }: { first: View[] }) {
   const takes = useSession((s) => !!s.opened?.sources.curves);
   const mine = useSession((s) => s.opened?.character);
   const solved = !!useSolveOfHead();
+  const matches = useMatchState((s) => s.shown) && takes;
   const characters =
     useQuery({ queryKey: ["characters", production], queryFn: () => api.characters(production), enabled: !!production })
       .data ?? [];
@@ -36,6 +45,7 @@ export function Viewer({ first }: { first: View[] }) {
     ...(footage ? ["footage" as const] : []),
     ...(markers ? ["markers" as const] : []),
     ...(footage && solved ? ["head" as const] : []),
+    ...(matches ? ["skeletons" as const] : []),
     "character",
   ];
   const choices: Choice[] = [
@@ -49,6 +59,8 @@ export function Viewer({ first }: { first: View[] }) {
           <MarkerView />
         ) : v === "head" ? (
           <HeadView />
+        ) : v === "skeletons" ? (
+          <SkeletonsView />
         ) : (
           <CharacterView />
         ),

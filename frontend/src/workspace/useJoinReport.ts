@@ -3,6 +3,11 @@ import { useQuery } from "@tanstack/react-query";
 import { api } from "../api/client";
 import { useOpen } from "./workspace";
 
+const GOING = ["scaled", "metres"];
+
+/** Whether a body goes its whole way, so that feet which stand do not slide. */
+export const goesItsWay = (join: { travel: string }): boolean => GOING.includes(join.travel);
+
 /** The report of the open take; none without a body or a face, or where it is not wanted. */
 export function useJoinReport(wanted = true) {
   const { opened } = useOpen("opened");

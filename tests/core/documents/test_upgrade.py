@@ -47,6 +47,8 @@ STORED = {
     "lineup": {"schema": 1, "name": "the lamp", "rate": "60", "timecode": "10:04:10:00", "sources": {
         f"{ID} face": {"take": ID, "part": "face", "start": "1001/60000", "how": "timecode", "confidence": 1.0},
         f"{ID} body": {"take": ID, "part": "body"}}},
+    "match": {"schema": 1, "name": "suit on Odile", "body": "0f" * 8, "character": "1e" * 8, "matches": {"hips": "Hips", "tail": ""},
+              "turns": {"upperArmLeft": [0.0, 0.0, 12.0]}, "rest": {"Hips": [0.0, 0.0, 0.0, 1.0]}},
 }  # fmt: skip
 
 
@@ -75,6 +77,11 @@ def test_what_was_switched_off_stays_so():
     assert read_body("card", STORED["card"]).left_out == ("tongueOut",)
     assert read_body("cast", STORED["cast"]).sheet.contacts.off == frozenset({"lips 120"})
     assert read_body("layout", STORED["layout"]).layout.off == ("m1",)
+
+
+def test_a_body_that_stayed_in_place_walks_on_the_spot():
+    assert read_body("join", {**STORED["join"], "travel": False}).settings.travel == "spot"
+    assert read_body("join", STORED["join"]).settings.travel == "scaled"
 
 
 def test_a_take_that_lost_fields_is_read_again():

@@ -165,7 +165,16 @@ class TestCarryingOver:
         )
         joint = bones.index(name)
         np.testing.assert_allclose(turned[0, joint], multiply(more, plain[0, joint]), atol=1e-12)
-        np.testing.assert_allclose(turned[0, bones.index("LeftHand")], plain[0, bones.index("LeftHand")], atol=1e-12)
+        hand, other = bones.index("LeftHand"), bones.index("RightHand")
+        np.testing.assert_allclose(turned[0, hand], multiply(more, plain[0, hand]), atol=1e-12)
+        np.testing.assert_allclose(turned[0, other], plain[0, other], atol=1e-12)
+
+    def test_a_joint_matched_across_fingers_is_not_laid_along_what_is_no_bone(self):
+        bones = make(BY_MAKE["suit"], 3).skeleton
+        by_hand = {"LeftIndex2": "LeftMiddle2"}
+        matching = matching_of(bones, bones, by_hand, {})
+        turns, _ = retarget(bones, np.tile(bones.rest, (1, 1, 1)), np.zeros((1, 3)), bones, matching)
+        np.testing.assert_allclose(np.abs(turns[0, :, 3]), 1, atol=1e-9)
 
     def test_joints_that_are_not_there_are_refused(self):
         bones = make(BY_MAKE["suit"], 3).skeleton

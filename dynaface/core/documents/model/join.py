@@ -7,6 +7,7 @@ from typing import ClassVar, Literal, Self
 from pydantic import Field, model_validator
 
 from dynaface.core import checks
+from dynaface.core.documents.model.match import Turn
 from dynaface.core.documents.model.record import Body, Identity, Key, Reference
 from dynaface.core.documents.model.weight import PlainWeight
 from dynaface.core.perform.join import FIELDS, JoinSettings, parse_join
@@ -18,14 +19,19 @@ class JoinBody(Body):
     kind: ClassVar[str] = "join"
     fixed: ClassVar[frozenset[str]] = frozenset({"schema", "take"})
 
-    schema_number: Literal[2] = Field(default=2, alias="schema")
+    schema_number: Literal[3] = Field(default=3, alias="schema")
     take: Identity
     matches: dict[Key, str] = {}
+    turns: dict[Key, Turn] = {}
+    calibration: float | None = None
     nudge: float = 0.0
     head_weight: PlainWeight = PlainWeight()
-    travel: bool = True
+    travel: str = "scaled"
+    start: bool = False
     lean: float = 0.0
     feet: bool = False
+    arms: float = 0.0
+    legs: float = 0.0
 
     @cached_property
     def settings(self) -> JoinSettings:

@@ -1,15 +1,15 @@
-import { Box, Flex, NativeSelect, Text } from "@chakra-ui/react";
+import { Box, Text } from "@chakra-ui/react";
 import { useRef } from "react";
 import { useParams } from "react-router";
-import { pathOf } from "../../api/changes";
 import { api } from "../../api/client";
 import { notify } from "../../shared/notices";
 import { AmountField, Fact, Plain, Section, Toggle } from "../../drawer/parts";
 import { WeightField } from "../../drawer/WeightField";
 import { LeanField } from "../../drawer/LeanField";
 import { BodyPlace } from "./BodyPlace";
+import { BodyWay } from "./BodyWay";
 import { useTravels } from "../../workspace/regions";
-import { useJoinReport } from "../../workspace/useJoinReport";
+import { goesItsWay, useJoinReport } from "../../workspace/useJoinReport";
 import { edit, preview, reload, useOpen, useSession } from "../../workspace/workspace";
 
 export function BodyPanel() {
@@ -118,14 +118,8 @@ export function BodyPanel() {
               onDrag={(v) => void preview({ join: [{ path: "nudge", value: v }] })}
               onCommit={(v) => void edit("join", "nudge the body", [{ path: "nudge", value: v }])}
             />
-            <Toggle
-              label="Body travels"
-              on={join.travel}
-              onChange={(on) =>
-                void edit("join", on ? "body travels" : "body stays in place", [{ path: "travel", value: on }])
-              }
-            />
           </Section>
+          <BodyWay />
           <Section
             title="Feet"
             aside={
@@ -147,8 +141,8 @@ export function BodyPanel() {
                   }
                 />
                 <Text fontSize="sm" color="dim" mt="1">
-                  {join.feet && !join.travel
-                    ? "The body does not travel, so its feet walk on the spot: nothing is held."
+                  {join.feet && !goesItsWay(join)
+                    ? "The body does not go its whole way, so its feet slide: nothing is held."
                     : "The bars in the deck are when each foot stands, left over right; press one to go there."}
                 </Text>
               </>
@@ -159,45 +153,6 @@ export function BodyPanel() {
             )}
           </Section>
           {curves && <BodyPlace key={body.id} rate={rate} nudge={join.nudge} offset={report?.offset ?? null} />}
-          {report && (
-            <Section
-              title="Joints"
-              aside={
-                <Text color="dim" fontSize="sm">
-                  {Object.keys(report.matches).length} of {report.target.length} matched
-                </Text>
-              }
-            >
-              <Box maxH="260px" overflowY="auto" fontSize="sm" data-testid="joints">
-                {report.target.map((joint) => (
-                  <Flex key={joint} align="center" gap="2" py="0.5">
-                    <Text flex="1" truncate color={report.matches[joint] ? "ink" : "dim"}>
-                      {joint}
-                    </Text>
-                    <NativeSelect.Root size="xs" w="150px">
-                      <NativeSelect.Field
-                        aria-label={`Body joint of ${joint}`}
-                        value={report.matches[joint] ?? ""}
-                        onChange={(e) =>
-                          void edit("join", `match ${joint}`, [
-                            { path: pathOf("matches", joint), value: e.target.value },
-                          ])
-                        }
-                      >
-                        <option value="">follows its parent</option>
-                        {report.source.map((s) => (
-                          <option key={s} value={s}>
-                            {s}
-                          </option>
-                        ))}
-                      </NativeSelect.Field>
-                      <NativeSelect.Indicator />
-                    </NativeSelect.Root>
-                  </Flex>
-                ))}
-              </Box>
-            </Section>
-          )}
         </>
       )}
       {!curves && (

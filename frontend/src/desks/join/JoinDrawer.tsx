@@ -6,8 +6,9 @@ import { PanelTabs } from "../../drawer/PanelTabs";
 import { useOpen } from "../../workspace/workspace";
 import { BodyPanel } from "./BodyPanel";
 import { LineUpPanel } from "./LineUpPanel";
+import { MatchPanel } from "./MatchPanel";
 
-const PANELS = { body: "Body", lineUp: "Line up" } as const;
+const PANELS = { body: "Body", match: "Match", lineUp: "Line up" } as const;
 
 export function JoinDrawer() {
   const { opened } = useOpen("opened");
@@ -19,7 +20,11 @@ export function JoinDrawer() {
       {panel === "lineUp" ? (
         <LineUpPanel />
       ) : opened ? (
-        <BodyPanel />
+        panel === "match" ? (
+          <MatchPanel />
+        ) : (
+          <BodyPanel />
+        )
       ) : take ? null : (
         <Box p="3" color="dim">
           No take is open. Choose one at the Gather desk, or line recordings up.

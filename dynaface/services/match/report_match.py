@@ -1,0 +1,76 @@
+"""Both skeletons of a take with what is matched, as the match view draws them."""
+
+from typing import Any
+
+import numpy as np
+
+from dynaface.core.body.rotations import Array
+from dynaface.core.body.skeleton import Skeleton
+from dynaface.core.errors import InputError
+from dynaface.core.identity import content_key
+from dynaface.core.match.anatomy import anatomy_of
+from dynaface.core.match.propose import propose_match
+from dynaface.core.match.rest import differences, find_still
+from dynaface.core.match.retarget import alignment, to_local
+from dynaface.core.perform.join import matching, rest_of
+from dynaface.services.take.prepare_take import PreparedTake, prepare_take
+from dynaface.services.work import Work
+
+
+def match_report(work: Work, take: str) -> dict[str, Any]:
+    """Joints of both skeletons with their places at rest, what is matched and how sure that is, what was said by hand, how rests differ, and
+    poses that were held. Raises InputError without a body or a character with joints.
+    """
+    prepared = prepare_take(work, take)
+    source, target = skeletons_of(prepared)
+    snapshot = prepared.snapshot
+    body, settings, own = snapshot.body, snapshot.join, snapshot.documents.join.body.settings
+    assert body is not None
+    carried, proposed = matching(source, target, settings), propose_match(source, target)
+    laid = to_local(target, alignment(source, target, carried)[None])
+    still = prepared.cache.get_or_make(
+        content_key("still", snapshot.documents.sources["body"].id), lambda: find_still(body)
+    )
+    kept = snapshot.match
+    return {
+        "body": _joints(source, source.rest[None]),
+        "character": _joints(target, laid),
+        "matches": dict(carried.matches),
+        "confidence": {t: proposed.confidence[t] for t, s in carried.matches.items() if proposed.matches.get(t) == s},
+        "shared": sorted(carried.shares),
+        "own": sorted(own.matches),
+        "turns": {t: list(d) for t, d in settings.turns.items()},
+        "differences": differences(source, target, carried.matches),
+        "held": [{"first": s.first, "last": s.last, "pose": s.pose, "arms": s.arms} for s in still],
+        "kept": {"id": kept.id, "version": kept.version, "name": kept.body.name, "posed": bool(kept.body.rest)}
+        if kept
+        else None,
+    }
+
+
+def skeletons_of(prepared: PreparedTake) -> tuple[Skeleton, Skeleton]:
+    """(the body's in the pose that counts as its rest, the character's); raises InputError where one is missing."""
+    snapshot = prepared.snapshot
+    rig = snapshot.character.skeleton if snapshot.character else None
+    if snapshot.body is None:
+        raise InputError("this take has no body", hint="Bring one in first")
+    if rig is None:
+        raise InputError("the take's character has no joints", hint="Choose a character that is skinned to joints")
+    return rest_of(snapshot.body, snapshot.join), rig
+
+
+def _joints(skeleton: Skeleton, local: Array) -> list[dict[str, Any]]:
+    """Joints with their place in a pose (1, joints, 4), what they are, and which one is the same on the other side."""
+    places = skeleton.pose(local, np.zeros((1, 3)))[1][0]
+    slots = anatomy_of(skeleton).slots
+    at = {slot: joint for joint, slot in slots.items()}
+    other = {"L": "R", "R": "L"}
+    out = []
+    for joint, (name, parent) in enumerate(zip(skeleton.names, skeleton.parents, strict=True)):
+        slot = slots.get(joint)
+        twin = at.get(slot._replace(side=other[slot.side]), -1) if slot and slot.side else -1
+        out.append(
+            {"name": name, "parent": parent, "at": [round(float(v), 5) for v in places[joint]],
+             "twin": skeleton.names[twin] if twin >= 0 else "", "part": slot.part if slot else "", "side": slot.side if slot else ""}
+        )  # fmt: skip
+    return out

@@ -1,0 +1,53 @@
+"""Matches of skeletons: shown, kept, copied, as files."""
+
+from flask import Response, request
+
+from dynaface.services.match.keep_match import copy_match, export_match, import_match, keep_match, list_matches
+from dynaface.services.match.report_match import match_report
+from dynaface.web.answers import as_file, as_json
+from dynaface.web.models import File
+from dynaface.web.models_documents import JoinDocument, MatchDocument
+from dynaface.web.models_match import MatchCopy, MatchReport, MatchRows, NewMatch
+from dynaface.web.spec import checked, routes, work
+
+
+@routes.get("/productions/<production>/matches")
+@checked(gives=MatchRows)
+def matches(production: str) -> Response:
+    """All matches that a production keeps."""
+    return as_json(list_matches(work(), production))
+
+
+@routes.get("/takes/<take>/match")
+@checked(gives=MatchReport)
+def see_match(take: str) -> Response:
+    """Both skeletons of a take and what is matched."""
+    return as_json(match_report(work(), take))
+
+
+@routes.post("/takes/<take>/match")
+@checked(takes=NewMatch, gives=MatchDocument)
+def new_match(take: str) -> Response:
+    """Keeps a take's match for all takes with these skeletons."""
+    return as_json(keep_match(work(), take, request.context.json.name))  # type: ignore[attr-defined]
+
+
+@routes.get("/takes/<take>/match/file")
+@checked()
+def get_match(take: str) -> Response:
+    """A take's match as a file."""
+    return as_file(*export_match(work(), take))
+
+
+@routes.post("/takes/<take>/match/file")
+@checked(takes=File, gives=JoinDocument)
+def put_match(take: str) -> Response:
+    """An uploaded match as the take's own."""
+    return as_json(import_match(work(), take, request.context.json.model_dump()))  # type: ignore[attr-defined]
+
+
+@routes.post("/matches/<match>/copies")
+@checked(takes=MatchCopy, gives=MatchDocument)
+def match_copies(match: str) -> Response:
+    """A match in another production as well."""
+    return as_json(copy_match(work(), match, request.context.json.production))  # type: ignore[attr-defined]

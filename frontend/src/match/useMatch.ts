@@ -1,0 +1,51 @@
+// The match of the take that is open: what the page shows of it, and what is chosen in it.
+import { useQuery } from "@tanstack/react-query";
+import { create } from "zustand";
+import { api } from "../api/client";
+import { edit, useOpen } from "../workspace/workspace";
+import { matching, type Report, type Whose } from "./matchModel";
+
+type Chosen = Record<Whose, string>;
+type State = {
+  /** Whether the match is worked on: both skeletons stand in the viewer. */
+  shown: boolean;
+  chosen: Chosen;
+  over: { whose: Whose; name: string } | null;
+  /** Whether what is done to one side is done to the other. */
+  both: boolean;
+};
+const NONE: Chosen = { body: "", character: "" };
+
+export const useMatchState = create<State>(() => ({ shown: false, chosen: NONE, over: null, both: true }));
+export const showMatch = (shown: boolean) => useMatchState.setState({ shown, chosen: NONE, over: null });
+export const hoverJoint = (over: State["over"]) => useMatchState.setState({ over });
+export const mirrorMatches = (both: boolean) => useMatchState.setState({ both });
+
+/** Both skeletons and what is matched; null without a body, a face or a character with joints. */
+export function useMatchReport(wanted = true): Report | null {
+  const { opened } = useOpen("opened");
+  const held = opened?.sources;
+  return (
+    useQuery({
+      queryKey: ["match", opened?.take.id, opened?.join.version, held?.body?.id, opened?.character?.id],
+      queryFn: () => api.matchReport(opened!.take.id),
+      enabled: wanted && !!held?.body && !!held.curves && !!opened?.character,
+      placeholderData: (before) => before,
+      retry: false,
+    }).data ?? null
+  );
+}
+
+/** Chooses a joint; with one of the other skeleton chosen already, the two are matched. */
+export function chooseJoint(report: Report, whose: Whose, name: string) {
+  const { chosen, both } = useMatchState.getState();
+  if (chosen[whose] === name) return useMatchState.setState({ chosen: NONE });
+  const next = { ...NONE, ...chosen, [whose]: name };
+  if (!next.body || !next.character || chosen[whose])
+    return useMatchState.setState({ chosen: { ...NONE, [whose]: name } });
+  useMatchState.setState({ chosen: NONE });
+  matchJoint(report, next.character, next.body, both);
+}
+
+export const matchJoint = (report: Report, ours: string, theirs: string, both: boolean) =>
+  void edit("join", theirs ? `match ${ours}` : `leave ${ours} alone`, matching(report, ours, theirs, both));

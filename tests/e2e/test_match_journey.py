@@ -1,0 +1,91 @@
+"""At the Join desk: a body whose joints have names that say nothing, matched in the viewer by mirror, kept, and found again in another take."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.e2e.test_access_journey import open_demo
+from tests.e2e.test_journey import desk
+from tests.services.test_matches import OF, suit
+
+
+def bring_suit(page: Page, slate: str) -> None:
+    """Another body for a take of the demo, and its match."""
+    desk(page, "Gather")
+    page.get_by_role("row", name=f"take {slate}", exact=True).click()
+    desk(page, "Join")
+    drawer = page.get_by_test_id("join-drawer")
+    drawer.get_by_role("tab", name="Body").click()
+    drawer.get_by_test_id("body-picker").set_input_files(
+        {"name": "suit.bvh", "mimeType": "text/plain", "buffer": suit()}
+    )
+    expect(drawer.get_by_text("suit.bvh")).to_be_visible()
+    drawer.get_by_role("tab", name="Match").click()
+    expect(page.get_by_test_id("skeletons")).to_be_visible()
+
+
+def press(page: Page, joint: str) -> None:
+    """Presses a joint in the viewer."""
+    box = page.locator(f'[data-joint="{joint}"] circle').first.bounding_box()
+    page.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+
+
+def test_joints_are_matched_by_mirror_kept_and_found_again(page: Page, server: str):
+    open_demo(page, server)
+    bring_suit(page, "4B / 2")
+    panel = page.get_by_test_id("match-panel")
+    expect(panel.get_by_label("Body joint of thumb2Left")).to_have_value(OF["L finger 1 2"])
+    expect(panel.get_by_text("Nothing: every part")).to_be_visible()
+
+    # A joint of one is pointed at, and that of the other answers; both sides are matched at once.
+    page.get_by_role("group", name="Look at").get_by_role("button", name="Left hand").click()
+    press(page, "index2Left")
+    expect(page.get_by_test_id("turn-ring")).to_be_visible()
+    expect(page.locator(f'[data-joint="{OF["L finger 2 2"]}"] circle')).to_have_count(3)
+    press(page, OF["L finger 3 2"])
+    expect(panel.get_by_label("Body joint of index2Left")).to_have_value(OF["L finger 3 2"])
+    expect(panel.get_by_label("Body joint of index2Right")).to_have_value(OF["R finger 3 2"])
+    expect(panel.get_by_text("moved by the same as another").first).to_be_visible()
+    page.keyboard.press("Control+z")
+    expect(panel.get_by_label("Body joint of index2Right")).to_have_value(OF["R finger 2 2"])
+
+    # A rest is turned by the ring about a joint, and the pose that is held counts as the body's rest.
+    page.get_by_role("group", name="Look at").get_by_role("button", name="Whole").click()
+    press(page, "upperArmLeft")
+    ring = page.get_by_test_id("turn-ring").locator("circle").first.bounding_box()
+    x, y = ring["x"] + ring["width"] / 2, ring["y"]
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 12, y + 2, steps=4)
+    page.mouse.up()
+    expect(page.get_by_label(re.compile("Undo: turn the rest of upperArmLeft"))).to_be_enabled()
+    expect(panel.get_by_label("About ahead value")).not_to_have_value("0.0")
+    panel.get_by_test_id("held-pose").get_by_role("button", name="Use it").click()
+    expect(panel.get_by_text("As it is held at")).to_be_visible()
+
+    # Left alone on both sides, kept under a name, and known again by its skeletons in another take.
+    panel.get_by_label("Body joint of toeLeft").select_option("")
+    expect(panel.get_by_label("Body joint of toeRight")).to_have_value("")
+    panel.get_by_label("Name of the match").fill("suit of the pier")
+    panel.get_by_role("button", name="Keep", exact=True).click()
+    expect(panel.get_by_test_id("kept-match")).to_contain_text("suit of the pier is used wherever")
+    expect(panel.get_by_text("As it is kept with the match")).to_be_visible()
+    bring_suit(page, "4B / 2 second phone")
+    expect(panel.get_by_test_id("kept-match")).to_contain_text("suit of the pier is used wherever")
+    expect(panel.get_by_label("Body joint of toeLeft")).to_have_value("")
+    with page.expect_download() as saved:
+        panel.get_by_role("button", name="Export").click()
+    assert saved.value.suggested_filename == "suit_of_the_pier_match.json"
+    panel.get_by_role("button", name="Let it go").click()
+    expect(panel.get_by_label("Body joint of toeLeft")).to_have_value(OF["L toe"])
+    page.get_by_test_id("match-picker").set_input_files(saved.value.path())
+    expect(panel.get_by_label("Body joint of toeLeft")).to_have_value("")
+
+    # What becomes of the way, and hands that arrive.
+    page.get_by_role("tab", name="Body").click()
+    page.get_by_label("How the body travels").select_option("metres")
+    page.get_by_text("Starts where the character stands").click()
+    expect(page.get_by_label("Undo: start where the character stands")).to_be_enabled()
+    page.get_by_label("Hands arrive value").fill("1")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Undo: hands arrive")).to_be_enabled()
