@@ -8,6 +8,7 @@ import {
   partner,
   PLAIN_LOOK,
   projected,
+  swung,
   STATE_WORDS,
   states,
   turning,
@@ -178,7 +179,7 @@ function Skeletons({ report, body, character }: { report: Report; body: string; 
         />
         <Drawn
           joints={report.character}
-          places={places.character}
+          places={ring ? swung(report.character, places.character, turned, ring) : places.character}
           clip={frames.character}
           look={(j) => (state[j.name] === "shared" ? "matched" : state[j.name]!)}
           meant={names.character}
@@ -205,7 +206,7 @@ function Skeletons({ report, body, character }: { report: Report; body: string; 
         joint={names.character}
         more={names.character ? STATE_WORDS[state[names.character]!] : ""}
       />
-      <Flex direction="column" position="absolute" top="36px" right="8px" gap="0.5" role="group" aria-label="Look at">
+      <Flex position="absolute" bottom="36px" left="10px" gap="0.5" role="group" aria-label="Look at">
         {Object.entries(NEAR).map(([key, { word, pitch }]) => (
           <Box
             as="button"
@@ -213,7 +214,6 @@ function Skeletons({ report, body, character }: { report: Report; body: string; 
             px="1.5"
             py="0.5"
             fontSize="xs"
-            textAlign="right"
             borderRadius="2px"
             color={near === key ? "ink" : "dim"}
             bg={near === key ? "bg.pressed" : "bg.panel"}

@@ -9,6 +9,7 @@ import {
   PLAIN_LOOK,
   projected,
   states,
+  swung,
   turning,
   type Joint,
   type Report,
@@ -135,6 +136,14 @@ describe("drawing", () => {
   it("looks at a hand from near, or at all where there is none", () => {
     expect(lookedAt(character, "leftHand")).toEqual([3, 4]);
     expect(lookedAt(character, "leftFoot")).toHaveLength(character.length);
+  });
+  it("swings what hangs on a joint clockwise about it", () => {
+    const places = projected(character, "whole", PLAIN_LOOK, frame);
+    const moved = swung(character, places, 3, 90);
+    const [x, y] = [places[4]!.x - places[3]!.x, places[4]!.y - places[3]!.y];
+    expect(moved[4]!.x - places[3]!.x).toBeCloseTo(-y);
+    expect(moved[4]!.y - places[3]!.y).toBeCloseTo(x);
+    expect(moved.filter((p, i) => p.x !== places[i]!.x || p.y !== places[i]!.y)).toHaveLength(1);
   });
   it("finds the joint that is meant", () => {
     const places = projected(character, "whole", PLAIN_LOOK, frame);

@@ -57,6 +57,17 @@ export function projected(joints: Joint[], near: string, look: Look, frame: Fram
   }));
 }
 
+/** Places with what hangs on a joint swung about it, by degrees clockwise on the screen. */
+export function swung(joints: Joint[], places: Place[], joint: number, degrees: number): Place[] {
+  const inside = new Set([joint]);
+  joints.forEach((j, i) => inside.has(j.parent) && inside.add(i));
+  const [sin, cos] = [Math.sin((degrees * Math.PI) / 180), Math.cos((degrees * Math.PI) / 180)];
+  const { x, y } = places[joint]!;
+  return places.map((p, i) =>
+    inside.has(i) ? { ...p, x: x + (p.x - x) * cos - (p.y - y) * sin, y: y + (p.x - x) * sin + (p.y - y) * cos } : p,
+  );
+}
+
 /** The place nearest to a point, within so many pixels; -1 for none. What lies nearer to the eye wins among equals. */
 export function nearestPlace(places: Place[], x: number, y: number, within: number): number {
   let best = -1;
