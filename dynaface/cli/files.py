@@ -9,6 +9,7 @@ from dynaface.core.body.skeleton import Motion
 from dynaface.core.errors import InputError
 from dynaface.core.markers.take import MarkerTake
 from dynaface.core.track.footage import Footage
+from dynaface.formats.bodies import read_bodies
 from dynaface.formats.catalogue import format_of
 from dynaface.formats.character_file import open_character
 
@@ -33,9 +34,9 @@ def read_kind(kind: str, path: Path) -> Any:
 
 
 def body_of(path: Path) -> Motion:
-    """The body take in a file; raises InputError."""
-    motion: Motion = read_kind("body", path)
-    return motion
+    """The body take in a file, the first of several; raises InputError that names the file."""
+    with naming(path):
+        return read_bodies(path.read_bytes(), path.name)[0].motion
 
 
 def footage_of(path: Path) -> Footage:

@@ -16,6 +16,7 @@ from dynaface.core.markers.take import MarkerTake
 from dynaface.core.records.records import Source
 from dynaface.core.sound.sound import Sound
 from dynaface.core.track.footage import Footage
+from dynaface.formats.bodies import read_bodies
 from dynaface.formats.catalogue import format_of
 from dynaface.formats.gltf.character import read_character
 from dynaface.formats.gltf.geometry import read_geometry
@@ -61,9 +62,12 @@ def load_sound(work: Work, source: Source) -> Sound:
 
 
 def load_motion(work: Work, source: Source) -> Motion:
-    """The body motion of a source."""
-    motion: Motion = _read(work, source)
-    return motion
+    """The body motion of a source: of a file with several performers the one that it is of."""
+    which = int(source.info.get("which", 0))
+    bodies = work.cache.get_or_make(
+        f"bodies {source.media} {source.name}", lambda: read_bodies(work.media.get(source.media), source.name)
+    )
+    return bodies[which].motion
 
 
 def load_markers(work: Work, source: Source) -> MarkerTake:

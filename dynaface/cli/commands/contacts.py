@@ -11,7 +11,7 @@ from dynaface.core.contact.find_feet import find_foot_contacts
 
 def arguments(one: argparse.ArgumentParser) -> None:
     """Adds its arguments."""
-    one.add_argument("body", type=Path, help="a body take (.bvh)")
+    one.add_argument("body", type=Path, help="a body take (.bvh, .glb)")
     one.add_argument("--out", type=Path, required=True, help="the contacts to write (JSON, see docs/formats.md)")
 
 

@@ -12,7 +12,7 @@ from dynaface.formats.match_file import MatchFile, write_match
 
 def arguments(one: argparse.ArgumentParser) -> None:
     """Adds its arguments."""
-    one.add_argument("body", type=Path, help="a body take (.bvh)")
+    one.add_argument("body", type=Path, help="a body take (.bvh, .glb)")
     one.add_argument("--character", type=Path, required=True, help="a character (.glb)")
     one.add_argument("--out", type=Path, required=True, help="the matches to write (JSON, see docs/formats.md)")
 

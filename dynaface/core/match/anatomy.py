@@ -11,7 +11,7 @@ import numpy as np
 from dynaface.core.body.rotations import Array
 from dynaface.core.body.skeleton import Skeleton
 from dynaface.core.match.branches import Branches, find_branches
-from dynaface.core.match.fingers import find_fingers
+from dynaface.core.match.fingers import find_fingers, hand_alone, side_of_hand
 from dynaface.core.match.limbs import Limb, find_arm, find_leg
 from dynaface.core.match.names import part_of
 from dynaface.core.match.tree import Tree
@@ -37,12 +37,13 @@ class Slot(NamedTuple):
 @dataclass(frozen=True)
 class Anatomy:
     """slots: what is known of joints by index; sure: 0..1 of each; axes: (3, 3) rows left, up, ahead of the body at rest, None where
-    it has no pairs of limbs; trust: share of names that agree with what was found, 0 where they say nothing.
+    it has no pairs of limbs; facing: 0..1, how sure left and ahead are; trust: share of names that agree with what was found, 0 where they say nothing.
     """
 
     slots: dict[int, Slot]
     sure: dict[int, float]
     axes: Array | None
+    facing: float
     trust: float
 
     def joint(self, part: str, side: str = "", number: int = 0) -> int:
@@ -79,8 +80,12 @@ def _anatomy(names: tuple[str, ...], parents: tuple[int, ...], offsets: bytes, r
     skeleton = Skeleton(names, parents, np.frombuffer(offsets).reshape(-1, 3), np.frombuffer(rest).reshape(-1, 4))
     tree = Tree.of(skeleton)
     said = [_said(name) for name in names]
-    branches = find_branches(tree, [s.side if s else "" for s in said])
     found = _Found()
+    sides = [s.side if s else "" for s in said]
+    alone = hand_alone(tree)
+    branches = find_branches(tree, sides) if alone is None else None
+    if alone is not None:
+        _put_fingers(tree, alone, side_of_hand(tree, alone, sides), 0.8, found)
     if branches is not None:
         _trunk(tree, branches, said, found)
         for limb in _limbs(tree, branches):
@@ -89,9 +94,10 @@ def _anatomy(names: tuple[str, ...], parents: tuple[int, ...], offsets: bytes, r
     if known:
         sure = {j: _heard(found.sure[j], s, said[j], trust) for j, s in found.slots.items()}
         found = replace(found, sure=sure)
-    if branches is None or trust >= TRUSTED:
+    if (branches is None and alone is None) or trust >= TRUSTED:
         _by_names(skeleton, said, found)
-    return Anatomy(found.slots, found.sure, branches.axes if branches else None, trust)
+    axes, facing = (branches.axes, branches.facing) if branches else (None, 0.0)
+    return Anatomy(found.slots, found.sure, axes, facing, trust)
 
 
 def _said(name: str) -> Slot | None:
@@ -119,9 +125,14 @@ def _put_limb(tree: Tree, limb: Limb, facing: float, found: _Found) -> None:
         for number, joint in enumerate(joints, 1):
             found.put(joint, Slot(f"{part} twist", limb.side, number), limb.sure * sided)
     if "hand" in limb.joints:
-        for finger in find_fingers(tree, limb.joints["hand"]):
-            for number, joint in finger.joints.items():
-                found.put(joint, Slot(f"finger{finger.digit}", limb.side, number), finger.sure * sided)
+        _put_fingers(tree, limb.joints["hand"], limb.side, sided, found)
+
+
+def _put_fingers(tree: Tree, hand: int, side: str, sided: float, found: _Found) -> None:
+    found.put(hand, Slot("hand", side), sided)
+    for finger in find_fingers(tree, hand):
+        for number, joint in finger.joints.items():
+            found.put(joint, Slot(f"finger{finger.digit}", side, number), finger.sure * sided)
 
 
 def _trunk(tree: Tree, branches: Branches, said: list[Slot | None], found: _Found) -> None:

@@ -1,5 +1,6 @@
 """Fingers of a hand: which chain is the thumb, and which come beside it."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -17,6 +18,32 @@ class Finger:
     digit: int
     joints: dict[int, int]
     sure: float
+
+
+MOST = 5  # joints of a finger
+
+
+def hand_alone(tree: Tree) -> int | None:
+    """The joint of the hand in a skeleton that is one hand and nothing else, None in others."""
+    joint = 0
+    while len(tree.children[joint]) == 1:
+        joint = tree.children[joint][0]
+    fingers = tree.children[joint]
+    plain = all(len(tree.children[j]) <= 1 for f in fingers for j in tree.below(f))
+    long = sum(tree.count[f] >= 1 for f in fingers)
+    return joint if plain and 3 <= long <= MOST and max(tree.count[f] for f in fingers) < MOST else None
+
+
+def side_of_hand(tree: Tree, hand: int, sides: Sequence[str]) -> str:
+    """ "L" or "R" of a lone hand: by its names, else by where the thumb is in a hand whose palm looks down."""
+    left, right = (sum(sides[j] == side for j in tree.below(hand)) for side in ("L", "R"))
+    if left != right:
+        return "L" if left > right else "R"
+    fingers = find_fingers(tree, hand)
+    places = [tree.at[list(f.joints.values())].mean(axis=0) - tree.at[hand] for f in fingers]
+    if len(places) < 2:
+        return "L"
+    return "L" if float(np.cross(np.mean(places[1:], axis=0), places[0])[1]) < 0 else "R"
 
 
 def find_fingers(tree: Tree, hand: int) -> tuple[Finger, ...]:

@@ -21,23 +21,20 @@ BESIDE = 0.12  # of a bone's length by which a twist joint may lie off it
 
 @dataclass(frozen=True)
 class Limb:
-    """side: "L" or "R"; joints: part -> index; twists: part -> indices along its bone; sure: 0..1; hand: chains below the end."""
+    """side: "L" or "R"; joints: part -> index; twists: part -> indices along its bone; sure: 0..1."""
 
     side: str
     joints: dict[str, int]
     twists: dict[str, tuple[int, ...]]
     sure: float
 
-    @property
-    def end(self) -> int:
-        """Its hand or its ankle."""
-        return self.joints.get("hand", self.joints.get("foot", -1))
-
 
 def find_arm(tree: Tree, first: int, on: int, side: str, axes: Array) -> Limb | None:
     """The arm that begins with a joint on another; None where its chain is too short."""
     palm = _palm(tree, first)
     chain = [first, *tree.way(first, palm)] if palm is not None else tree.longest(first)[:LONGEST]
+    if palm is not None and len(chain) < 3:  # hands that were recorded without arms
+        return Limb(side, {"hand": palm, **({"lowerarm": chain[0]} if len(chain) > 1 else {})}, {}, 0.9)
     left = axes[0] if side == "L" else -axes[0]
     out = (tree.at - tree.at[on]) @ left
     scored: list[tuple[float, tuple[int, int, int]]] = []

@@ -5,6 +5,7 @@ readers of BVH pass over after the last frame. A file without it has no timecode
 """
 
 import re
+from dataclasses import dataclass, field
 from fractions import Fraction
 from typing import Any
 
@@ -56,34 +57,59 @@ class _Tokens:
         return value
 
     @property
+    def left(self) -> bool:
+        """Whether words are left."""
+        return self.at < len(self.words)
+
+    @property
     def line(self) -> int:
         return self.words[self.at - 1][1]
 
 
+@dataclass
+class _Root:
+    """A skeleton as the hierarchy has it; layout: (joint, channel) of each column."""
+
+    names: list[str] = field(default_factory=list)
+    parents: list[int] = field(default_factory=list)
+    offsets: list[list[float]] = field(default_factory=list)
+    layout: list[tuple[int, str]] = field(default_factory=list)
+
+
 def read(data: bytes) -> Motion:
-    """The motion; raises InputError with the line."""
+    """The motion of the first skeleton; raises InputError with the line."""
+    return read_all(data)[0]
+
+
+def read_all(data: bytes) -> list[Motion]:
+    """The motion of each skeleton, one a root; raises InputError with the line."""
     text = data.decode("utf-8-sig", errors="replace")
     stamp = _TIMECODE.search(text)
     lines = text.splitlines()
     motion_line = next((i for i, ln in enumerate(lines) if ln.strip().upper() == "MOTION"), None)
     tokens = _Tokens(lines if motion_line is None else lines[:motion_line])
     tokens.next("HIERARCHY")
-    names: list[str] = []
-    parents: list[int] = []
-    offsets: list[list[float]] = []
-    layout: list[tuple[int, str]] = []
-    tokens.next("ROOT")
-    _joint(tokens, -1, names, parents, offsets, layout)
+    roots: list[_Root] = []
+    while not roots or tokens.left:
+        tokens.next("ROOT")
+        root = _Root()
+        _joint(tokens, -1, root.names, root.parents, root.offsets, root.layout)
+        roots.append(root)
     if motion_line is None:
         raise InputError(
             "the file ends before MOTION", where=f"line {len(lines)}", hint="It was cut off; export it again"
         )
-    table, rate = _frames(lines, motion_line, len(layout))
-    scale = _scale(offsets, parents)
-    skeleton = Skeleton(tuple(names), tuple(parents), np.array(offsets) * scale, np.tile(IDENTITY, (len(names), 1)))
-    local, root = _motion(table, layout, len(names), scale, skeleton.offsets[0])
+    table, rate = _frames(lines, motion_line, sum(len(r.layout) for r in roots))
     timecode = parse_timecode(stamp[1], parse_rate(stamp[2])) if stamp else None
-    return Motion(skeleton, local, root, rate, timecode)
+    out, column = [], 0
+    for root in roots:
+        scale = _scale(root.offsets, root.parents)
+        rest = np.tile(IDENTITY, (len(root.names), 1))
+        skeleton = Skeleton(tuple(root.names), tuple(root.parents), np.array(root.offsets) * scale, rest)
+        own = table[:, column : column + len(root.layout)]
+        column += len(root.layout)
+        out.append(Motion(skeleton, *_motion(own, root.layout, len(rest), scale, skeleton.offsets[0]), rate, timecode))
+    return out
 
 
 def _joint(tokens: _Tokens, parent: int, names: list[str], parents: list[int], offsets: list[list[float]],
@@ -169,7 +195,7 @@ def _scale(offsets: list[list[float]], parents: list[int]) -> float:
     positions = np.zeros((len(offsets), 3))
     for i, parent in enumerate(parents):
         positions[i] = np.array(offsets[i]) * (parent >= 0) + (positions[parent] if parent >= 0 else 0)
-    height = float(np.ptp(positions[:, 1]))
+    height = float(np.ptp(positions, axis=0).max())  # with arms out as wide as high, whichever axis is up
     for scale in (0.01, 1.0, 0.0254, 0.001):
         if 0.6 <= height * scale <= 3.0:
             return scale

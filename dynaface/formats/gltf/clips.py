@@ -14,6 +14,7 @@ from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError, LimitError
 from dynaface.formats.gltf.document import open_glb, scaled_array
 from dynaface.formats.gltf.names import node_name, target_names
+from dynaface.formats.gltf.sampled import sampled
 
 MAX_FRAMES = 600_000
 PERCENT = 2.0  # a weight above this is thought to be of 0..100
@@ -91,11 +92,11 @@ def _clip(name: str, found: list[tuple[str, str, np.ndarray, np.ndarray, str]], 
         if match is None or match.how not in ("name", "unit", "split"):
             unmatched.append(target)
             continue
-        sampled = _sampled(times, values, way, at)
+        curve = sampled(times, values, way, at)
         for shape, _ in match.parts:
-            if shape in curves and np.abs(curves[shape] - sampled).max() > 0.01 and match.how == "name":
+            if shape in curves and np.abs(curves[shape] - curve).max() > 0.01 and match.how == "name":
                 notes.append(f"{target} moves otherwise on {mesh}; the stronger is kept")
-            curves[shape] = np.maximum(curves[shape], sampled) if shape in curves else sampled
+            curves[shape] = np.maximum(curves[shape], curve) if shape in curves else curve
             matched.append((target, shape))
     if not curves:
         raise InputError(f"no moving target of the clip {name!r} is a face shape by its name",
@@ -109,19 +110,3 @@ def _clip(name: str, found: list[tuple[str, str, np.ndarray, np.ndarray, str]], 
     return Clip(
         name, channels, tuple(dict.fromkeys(matched)), tuple(dict.fromkeys(unmatched)), tuple(dict.fromkeys(notes))
     )
-
-
-def _sampled(times: np.ndarray, values: np.ndarray, way: str, at: np.ndarray) -> np.ndarray:
-    """Values at moments (n,): held before the first and after the last, between them as the file says."""
-    if way == "STEP":
-        return np.asarray(values[np.clip(np.searchsorted(times, at + 1e-9, side="right") - 1, 0, len(times) - 1)])
-    if way != "CUBICSPLINE":
-        return np.interp(at, times, values)
-    low = np.clip(np.searchsorted(times, at, side="right") - 1, 0, len(times) - 2)
-    span = np.maximum(times[low + 1] - times[low], 1e-9)
-    s = np.clip((at - times[low]) / span, 0, 1)
-    before, after = values[low], values[low + 1]  # (n, 3): in-tangent, value, out-tangent
-    return np.asarray(
-        (2 * s**3 - 3 * s**2 + 1) * before[:, 1] + span * (s**3 - 2 * s**2 + s) * before[:, 2]
-        + (3 * s**2 - 2 * s**3) * after[:, 1] + span * (s**3 - s**2) * after[:, 0]
-    )  # fmt: skip
