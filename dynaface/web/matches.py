@@ -3,7 +3,7 @@
 from flask import Response, request
 
 from dynaface.services.match.keep_match import copy_match, export_match, import_match, keep_match, list_matches
-from dynaface.services.match.report_match import match_report
+from dynaface.services.match.report_match import hands_report, match_report
 from dynaface.web.answers import as_file, as_json
 from dynaface.web.models import File
 from dynaface.web.models_documents import JoinDocument, MatchDocument
@@ -23,6 +23,13 @@ def matches(production: str) -> Response:
 def see_match(take: str) -> Response:
     """Both skeletons of a take and what is matched."""
     return as_json(match_report(work(), take))
+
+
+@routes.get("/takes/<take>/hands-match")
+@checked(gives=MatchReport)
+def see_hands(take: str) -> Response:
+    """The skeleton of a take's hands, the character's, and what is matched."""
+    return as_json(hands_report(work(), take))
 
 
 @routes.post("/takes/<take>/match")

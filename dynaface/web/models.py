@@ -76,6 +76,26 @@ class File(Strict):
     recipe: dict[str, Any] | None = None
 
 
+class Attached(File):
+    part: Literal["body", "hands"] | None = None
+    which: int = Field(default=0, ge=0, le=1000)
+
+
+class FoundBody(BaseModel):
+    name: str
+    frames: int
+    rate: str
+    seconds: float
+    joints: int
+    timecode: str
+    fingers: int
+    notes: list[str]
+
+
+class FoundBodies(RootModel[list[FoundBody]]):
+    pass
+
+
 class Uploaded(BaseModel):
     media: str
     size: int

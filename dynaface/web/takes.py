@@ -13,7 +13,7 @@ from dynaface.services.take.preview_take import Trial, preview_take
 from dynaface.services.take.report_take import join_report
 from dynaface.services.take.snapshot import Wish
 from dynaface.web.answers import as_bundle, as_json, as_medium
-from dynaface.web.models import BodyFound, Documents, Edit, Evaluate, File, HistoryState, SyncEstimate
+from dynaface.web.models import Attached, BodyFound, Documents, Edit, Evaluate, HistoryState, SyncEstimate
 from dynaface.web.models_cast import JoinReport
 from dynaface.web.models_documents import AnyDocument, OpenedTake, TakeDocument, Travelled
 from dynaface.web.spec import checked, routes, work
@@ -36,10 +36,10 @@ def work_on_take(take: str) -> Response:
 
 
 @routes.post("/takes/<take>/sources")
-@checked(takes=File, gives=TakeDocument)
+@checked(takes=Attached, gives=TakeDocument)
 def new_source(take: str) -> Response:
     """Brings a further file into a take."""
-    given: File = request.context.json  # type: ignore[attr-defined]
+    given: Attached = request.context.json  # type: ignore[attr-defined]
     return as_json(attach_source(work(), take, given.model_dump(exclude_none=True)))
 
 

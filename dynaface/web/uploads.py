@@ -8,9 +8,10 @@ from dynaface.core.records.records import Upload
 from dynaface.services.media.inspect_upload import inspect_upload
 from dynaface.services.media.receive_upload import PIECE as MAX_PIECE
 from dynaface.services.media.receive_upload import add_piece, begin_upload, receive_upload, upload_state
+from dynaface.services.take.import_take import list_bodies
 from dynaface.store.media import PIECE
 from dynaface.web.answers import as_json
-from dynaface.web.models import File, Inspection, NewUpload, Uploaded, Uploading
+from dynaface.web.models import File, FoundBodies, Inspection, NewUpload, Uploaded, Uploading
 from dynaface.web.spec import checked, routes, work
 
 
@@ -62,3 +63,11 @@ def inspection(production: str) -> Response:
     return as_json(
         {"kind": found.format.kind, "format": found.format.name, "remembered": found.remembered, "report": found.report}
     )
+
+
+@routes.post("/productions/<production>/bodies")
+@checked(takes=File, gives=FoundBodies)
+def bodies(production: str) -> Response:
+    """The performers whose bodies an uploaded file holds."""
+    given: File = request.context.json  # type: ignore[attr-defined]
+    return as_json(list_bodies(work(), production, given.model_dump(exclude_none=True)))

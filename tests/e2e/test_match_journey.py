@@ -6,6 +6,8 @@ from playwright.sync_api import Page, expect
 
 from tests.e2e.test_access_journey import open_demo
 from tests.e2e.test_journey import desk
+from tests.formats.test_bodies import SHORT, gltf
+from tests.services.test_hands import gloves
 from tests.services.test_matches import OF, suit
 
 
@@ -89,3 +91,21 @@ def test_joints_are_matched_by_mirror_kept_and_found_again(page: Page, server: s
     page.get_by_label("Hands arrive value").fill("1")
     page.keyboard.press("Enter")
     expect(page.get_by_label("Undo: hands arrive")).to_be_enabled()
+
+    # Hands of another take, whose names of fingers mislead, and one performer of a file with two.
+    page.get_by_test_id("hands-picker").set_input_files(
+        {"name": "gloves.bvh", "mimeType": "text/plain", "buffer": gloves()}
+    )
+    expect(page.get_by_text("gloves.bvh")).to_be_visible()
+    page.get_by_label("Which hands it moves").select_option("left")
+    expect(page.get_by_label("Undo: hands: the left hand")).to_be_enabled()
+    page.get_by_role("tab", name="Match").click()
+    page.get_by_role("button", name="Of the hands").click()
+    expect(panel.get_by_label("Body joint of index2Left")).to_have_value("LeftMiddle2")
+    expect(panel.get_by_text("of 32 matched")).to_be_visible()
+    page.get_by_role("tab", name="Body").click()
+    page.get_by_test_id("body-picker").set_input_files(
+        {"name": "both.glb", "mimeType": "model/gltf-binary", "buffer": gltf([SHORT, SHORT])}
+    )
+    page.get_by_test_id("performers").get_by_role("button", name="Take rig").last.click()
+    expect(page.get_by_text("1.50 s at 60 fps")).to_be_visible()

@@ -73,16 +73,21 @@ def foot_contacts(body: Node[Motion | None]) -> Node[tuple[FootContacts, ...]]:
     return Node(content_key("foot contacts", body.key), contacts_of, (body,))
 
 
-def retargeted(raw: Node[Channels], character: Node[Character], body: Node[Motion | None], settings: JoinSettings
-               ) -> Node[RetargetedBody]:  # fmt: skip
-    """The body take on the character's skeleton, at the frames of the face take; who moves the head is no part of it, nor is leaning."""
+def retargeted(raw: Node[Channels], character: Node[Character], body: Node[Motion | None], settings: JoinSettings,
+               hands: Node[Motion | None] | None = None) -> Node[RetargetedBody]:  # fmt: skip
+    """The body take on the character's skeleton, at the frames of the face take; who moves the head is no part of it, nor is leaning. hands:
+    another take for the fingers.
+    """
     own = replace(settings, head_weight=Weight(), lean=0.0)
-    contacts = (foot_contacts(body),) if own.feet else ()
-    key = content_key("retarget", raw.key, character.key, body.key, own)
+    contacts = foot_contacts(body) if own.feet else constant("no contacts", ())
+    hands = hands or constant("no body", None)
+    key = content_key("retarget", raw.key, character.key, body.key, own, hands.key)
     return Node(
         key,
-        lambda channels, rig, motion, *found: retarget_body(channels, rig.skeleton, motion, own, *found),
-        (raw, character, body, *contacts),
+        lambda channels, rig, motion, found, fingers: retarget_body(
+            channels, rig.skeleton, motion, own, found, fingers
+        ),
+        (raw, character, body, contacts, hands),
     )
 
 
@@ -95,9 +100,10 @@ def take_graph(
     sheet: CastSheet | None = None,
     body: Node[Motion | None] | None = None,
     settings: JoinSettings | None = None,
+    hands: Node[Motion | None] | None = None,
 ) -> TakeGraph:
     """The graph of a take. raw: the recording evened out, at `rate` frames per second; steps: those that follow, of which
-    those that are switched off are left out; body: None where the take has none.
+    those that are switched off are left out; body, hands: None where the take has none.
     """
     stacked = raw
     for step in steps:
@@ -108,7 +114,7 @@ def take_graph(
         return TakeGraph(raw, stacked, tidied)
     sheet, settings = sheet or CastSheet(), settings or JoinSettings()
     cast = on_character(tidied, character, sheet)
-    moved = retargeted(raw, character, body or constant("no body", None), settings)
+    moved = retargeted(raw, character, body or constant("no body", None), settings, hands)
     weight = settings.head_weight if body is not None else None
     head = head_part(sheet)
     performed = Node(

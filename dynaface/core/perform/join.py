@@ -16,15 +16,31 @@ from dynaface.core.contact.hold_feet import hold_feet
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
 from dynaface.core.layers.weight import Weight
+from dynaface.core.match.hands import with_hands
 from dynaface.core.match.reach import Reach, arrived
 from dynaface.core.match.rest import as_rest, held_pose, turns_of
 from dynaface.core.match.retarget import Matching, body_scale, matching_of, retarget, to_local, travelling_joint
 from dynaface.core.match.travel import GOING, TRAVELS, started_here, travelled
 from dynaface.core.sync.timecode_offset import timecode_offset
 
-FIELDS = ("matches", "turns", "calibration", "nudge", "travel", "start", "lean", "feet", "arms", "legs")
+FIELDS = (
+    "matches",
+    "turns",
+    "calibration",
+    "nudge",
+    "travel",
+    "start",
+    "lean",
+    "feet",
+    "arms",
+    "legs",
+    "handsMatches",
+    "handsNudge",
+    "hands",
+)
 
 
+HANDS = ("both", "left", "right", "none")
 Degrees = tuple[float, float, float]
 
 
@@ -35,7 +51,8 @@ class JoinSettings:
     rest; rest: joint of the body -> rotation in such a pose that was kept; nudge: frames of the take by which the body is moved later;
     head_weight: 0 the body's own head .. 1 the face take's, over the frames of the take; travel: of `TRAVELS`; start: whether it begins where
     the character stands; lean: 0..1 of the head's travel in the face take after which the trunk leans; feet: whether feet that stood in the
-    body take stand; arms, legs: 0..1, angles of limbs .. places of hands and feet.
+    body take stand; arms, legs: 0..1, angles of limbs .. places of hands and feet; hands_matches,
+    hands_nudge: the same of a take of hands; hands: which of them count, of `HANDS`.
     """
 
     matches: Mapping[str, str] = field(default_factory=dict)
@@ -50,28 +67,42 @@ class JoinSettings:
     feet: bool = False
     arms: float = 0.0
     legs: float = 0.0
+    hands_matches: Mapping[str, str] = field(default_factory=dict)
+    hands_nudge: float = 0.0
+    hands: str = "both"
 
 
 def parse_join(data: Mapping[str, Any]) -> JoinSettings:
     """Settings from plain data, but for the head's weight; raises InputError."""
     for key in data:
         checks.one_of("join field", key, FIELDS)
-    matches = data.get("matches", {})
-    if not isinstance(matches, Mapping) or not all(isinstance(v, str) for v in matches.values()):
-        raise InputError("matches must be a table of joint names by joint name")
     held = data.get("calibration")
     return JoinSettings(
-        dict(matches),
+        _matches(data, "matches"),
         parse_turns(data.get("turns", {})),
         None if held is None else checks.within("calibration", held, 0, 100_000),
-        nudge=checks.within("nudge", data.get("nudge", 0.0), -100_000, 100_000),
+        nudge=_frames(data, "nudge"),
         travel=checks.one_of("travel", data.get("travel", "scaled"), tuple(TRAVELS)),
         start=_switch(data, "start"),
         feet=_switch(data, "feet"),
         lean=_share(data, "lean"),
         arms=_share(data, "arms"),
         legs=_share(data, "legs"),
+        hands_matches=_matches(data, "handsMatches"),
+        hands_nudge=_frames(data, "handsNudge"),
+        hands=checks.one_of("hands", data.get("hands", "both"), HANDS),
     )
+
+
+def _matches(data: Mapping[str, Any], name: str) -> dict[str, str]:
+    matches = data.get(name, {})
+    if not isinstance(matches, Mapping) or not all(isinstance(v, str) for v in matches.values()):
+        raise InputError(f"{name} must be a table of joint names by joint name")
+    return dict(matches)
+
+
+def _frames(data: Mapping[str, Any], name: str) -> float:
+    return checks.within(name, data.get(name, 0.0), -100_000, 100_000)
 
 
 def parse_turns(data: Any) -> dict[str, Degrees]:
@@ -130,9 +161,10 @@ def retarget_body(
     body: Motion | None,
     settings: JoinSettings,
     contacts: Sequence[FootContacts] = (),
+    hands: Motion | None = None,
 ) -> RetargetedBody:
     """The body take on the character's skeleton at the frames of the channels; without one the character stands. Without a
-    skeleton there are no joints. contacts: of the body take, where its feet are to stand.
+    skeleton there are no joints. contacts: of the body take, where its feet are to stand; hands: another take for the fingers.
     """
     frames = channels.frames
     if target is None:
@@ -141,7 +173,8 @@ def retarget_body(
     if body is None:
         turns = np.broadcast_to([0.0, 0.0, 0.0, 1.0], (frames, len(target.names), 4))
         local, root = at_rest(target, frames)
-        return RetargetedBody(turns, local, root, frozenset(), "")
+        stood = RetargetedBody(turns, local, root, frozenset(), "")
+        return _with_hands(stood, target, channels, hands, settings)
     source = rest_of(body, settings)
     carried = matching(source, target, settings)
     times = np.arange(frames) / float(channels.rate) + begins_in_body(channels, body, settings)
@@ -157,9 +190,24 @@ def retarget_body(
         root = travelled(root, settings.travel, body_scale(source, target, travels, carried.matches[travels]))
     top = target.top(travels) if travels else ""
     moved = RetargetedBody(turns, to_local(target, turns), root, frozenset(carried.matches), top)
+    moved = _with_hands(moved, target, channels, hands, settings)
     # Where the root does not travel, feet walk on the spot: nothing stands.
     stands = settings.feet and settings.travel in GOING and contacts and frames and has_feet(target)
     return with_feet(moved, target, channels, body, settings, contacts) if stands else moved
+
+
+def _with_hands(
+    moved: RetargetedBody, target: Skeleton, channels: Channels, hands: Motion | None, settings: JoinSettings
+) -> RetargetedBody:
+    """The body with the fingers of another take, if there is one."""
+    if hands is None or settings.hands == "none" or not channels.frames:
+        return moved
+    carried = matching_of(hands.skeleton, target, settings.hands_matches, {})
+    offset = timecode_offset(channels.timecode, hands.timecode) or 0.0
+    times = np.arange(channels.frames) / float(channels.rate) + offset - settings.hands_nudge / float(channels.rate)
+    fingers, _ = retarget(hands.skeleton, *hands.at(times), target, carried)
+    turns, joints = with_hands(target, moved.turns, fingers, carried, settings.hands)
+    return replace(moved, turns=turns, local=to_local(target, turns), moving=moved.moving | joints)
 
 
 def _turns_of(target: Skeleton, local: Array) -> Array:

@@ -116,11 +116,12 @@ def perform_take(
     sheet: CastSheet,
     body: Motion | None = None,
     settings: JoinSettings | None = None,
+    hands: Motion | None = None,
 ) -> Performance:
-    """Channels on a character by its sheet, with a body take where there is one."""
+    """Channels on a character by its sheet, with a body take where there is one, and another for its fingers."""
     settings = settings or JoinSettings()
     contacts = contacts_of(body) if settings.feet else ()
-    moved = retarget_body(channels, character.skeleton, body, settings, contacts)
+    moved = retarget_body(channels, character.skeleton, body, settings, contacts, hands)
     weight = settings.head_weight if body is not None else None
     cast = apply_sheet(channels, character, sheet)
     return perform(channels, character, cast, moved, head_part(sheet), weight, settings.lean)

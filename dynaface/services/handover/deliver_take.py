@@ -67,7 +67,7 @@ def _at(prepared: PreparedTake, rate: str) -> Performance:
         return prepared.performance
     channels = at_rate(prepared.tidied, parse_rate(rate))
     settings = prepared.snapshot.join
-    return perform_take(channels, character, prepared.sheet, prepared.snapshot.body, settings)
+    return perform_take(channels, character, prepared.sheet, prepared.snapshot.body, settings, prepared.snapshot.hands)
 
 
 def _sound(prepared: PreparedTake) -> dict[str, Any] | None:

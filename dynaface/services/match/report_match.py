@@ -11,10 +11,12 @@ from dynaface.core.identity import content_key
 from dynaface.core.match.anatomy import anatomy_of
 from dynaface.core.match.propose import propose_match
 from dynaface.core.match.rest import differences, find_still
-from dynaface.core.match.retarget import alignment, to_local
+from dynaface.core.match.retarget import alignment, matching_of, to_local
 from dynaface.core.perform.join import matching, rest_of
 from dynaface.services.take.prepare_take import PreparedTake, prepare_take
 from dynaface.services.work import Work
+
+_NOTHING: dict[str, Any] = {"shared": [], "turns": {}, "differences": {}, "held": [], "kept": None}
 
 
 def match_report(work: Work, take: str) -> dict[str, Any]:
@@ -48,15 +50,42 @@ def match_report(work: Work, take: str) -> dict[str, Any]:
     }
 
 
+def hands_report(work: Work, take: str) -> dict[str, Any]:
+    """The same of the take's hands, whose rest is that of their file. Raises InputError without hands."""
+    prepared = prepare_take(work, take)
+    hands = prepared.snapshot.hands
+    if hands is None:
+        raise InputError("this take has no hands of their own", hint="Bring in a take of hands first")
+    source, target = hands.skeleton, _rig(prepared)
+    own = prepared.snapshot.join.hands_matches
+    carried, proposed = matching_of(source, target, own, {}), propose_match(source, target)
+    laid = to_local(target, alignment(source, target, carried)[None])
+    slots = anatomy_of(target).slots
+    fingers = {target.names[j] for j, s in slots.items() if s.part == "hand" or s.part.startswith("finger")}
+    matches = {t: s for t, s in carried.matches.items() if t in fingers}
+    return {
+        **_NOTHING,
+        "body": _joints(source, source.rest[None]),
+        "character": _joints(target, laid),
+        "matches": matches,
+        "confidence": {t: proposed.confidence[t] for t, s in matches.items() if proposed.matches.get(t) == s},
+        "own": sorted(own),
+    }
+
+
 def skeletons_of(prepared: PreparedTake) -> tuple[Skeleton, Skeleton]:
     """(the body's in the pose that counts as its rest, the character's); raises InputError where one is missing."""
     snapshot = prepared.snapshot
-    rig = snapshot.character.skeleton if snapshot.character else None
     if snapshot.body is None:
         raise InputError("this take has no body", hint="Bring one in first")
-    if rig is None:
+    return rest_of(snapshot.body, snapshot.join), _rig(prepared)
+
+
+def _rig(prepared: PreparedTake) -> Skeleton:
+    character = prepared.snapshot.character
+    if character is None or character.skeleton is None:
         raise InputError("the take's character has no joints", hint="Choose a character that is skinned to joints")
-    return rest_of(snapshot.body, snapshot.join), rig
+    return character.skeleton
 
 
 def _joints(skeleton: Skeleton, local: Array) -> list[dict[str, Any]]:

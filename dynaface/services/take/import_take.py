@@ -10,12 +10,13 @@ from dynaface.core.documents.model.take import Sources, TakeBody, new_take
 from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document, Source
 from dynaface.core.sound.sound import Sound, peaks
+from dynaface.formats.bodies import NamedBody, read_bodies
 from dynaface.formats.gltf.pack import pack
 from dynaface.services.edit_document import change_document
 from dynaface.services.jobs.request_jobs import request_preparation
 from dynaface.services.load_source import read_meshes, study_of
 from dynaface.services.media.inspect_upload import Inspected, inspect_upload
-from dynaface.services.media.uploaded import keep_upload
+from dynaface.services.media.uploaded import keep_upload, uploaded
 from dynaface.services.take.find_take_snags import count_snags
 from dynaface.services.work import Work, add_document, allow, document_for
 from dynaface.store.unit import Unit
@@ -64,13 +65,18 @@ def import_take(
 
 
 def attach_source(work: Work, take: str, given: Mapping[str, Any]) -> Document[TakeBody]:
-    """A further source for a take, in place of one of the same kind; it can be undone."""
+    """A further source for a take, in place of one of the same kind; it can be undone. given: {"media", "name", "recipe"?, "part"?: "body" or
+    "hands" for what moves a skeleton, "which"?: the performer in its file}.
+    """
     with work.store.unit() as unit:
         found = document_for(work, unit, take, TakeBody)
-    inspected = _looked(work, found.production, given)
-    _parts_only([inspected.format.kind])
-    with work.store.unit() as unit:
-        source = store_source(work, unit, found.production, inspected, given)
+    if given.get("part"):
+        source = _store_moving(work, found.production, given)
+    else:
+        inspected = _looked(work, found.production, given)
+        _parts_only([inspected.format.kind])
+        with work.store.unit() as unit:
+            source = store_source(work, unit, found.production, inspected, given)
     change = {"path": f"sources/{source.kind}", "value": source.id}
     edited = change_document(work, take, TakeBody, found.version, f"bring in {source.name}"[:120], [change])
     if source.kind == "footage":
@@ -78,6 +84,36 @@ def attach_source(work: Work, take: str, given: Mapping[str, Any]) -> Document[T
     if source.kind in ("curves", "sound") and edited.body.sources.curves:
         count_snags(work, take)
     return edited
+
+
+def list_bodies(work: Work, production: str, given: Mapping[str, Any]) -> list[dict[str, Any]]:
+    """Every body take of an uploaded file, so that one of several performers can be chosen. Raises InputError where it holds none."""
+    with work.store.unit() as unit:
+        allow(unit, production, work.person)
+    return [body.describe() for body in _bodies(work, production, given)]
+
+
+def _bodies(work: Work, production: str, given: Mapping[str, Any]) -> list[NamedBody]:
+    try:
+        return read_bodies(uploaded(work, production, given["media"]), given["name"])
+    except InputError as error:
+        raise type(error)(f"{given['name']}: {error.message}", where=error.where, hint=error.hint) from None
+
+
+def _store_moving(work: Work, production: str, given: Mapping[str, Any]) -> Source:
+    """One of the performers in a file as a body, or as hands for one."""
+    bodies, which, part = _bodies(work, production, given), int(given.get("which") or 0), given["part"]
+    if which >= len(bodies):
+        raise InputError(
+            f"{given['name']} has {len(bodies)} performers, no number {which + 1}", hint="Choose one of them"
+        )
+    info = bodies[which].describe()
+    if part == "hands" and not info["fingers"]:
+        raise InputError(f"{given['name']}: no fingers are found on {info['name']}", hint="Bring in a take of hands")
+    size = work.media.size(given["media"])
+    with work.store.unit() as unit:
+        allow(unit, production, work.person)
+        return unit.sources.add(production, part, given["name"], given["media"], size, {**info, "which": which})
 
 
 def _parts_only(kinds: Sequence[str]) -> None:

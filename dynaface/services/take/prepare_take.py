@@ -50,11 +50,15 @@ class PreparedTake:
         if held.rig is not None and self.snapshot.character is not None:
             character = constant(f"character {held.rig.id}", self.snapshot.character)
         motion = None if self.snapshot.body is None else self._body
-        return take_graph(raw, rate, steps, body.by_hand, character, self.sheet, motion, self.snapshot.join)
+        hands = self._moving("hands", self.snapshot.hands) if self.snapshot.hands is not None else None
+        return take_graph(raw, rate, steps, body.by_hand, character, self.sheet, motion, self.snapshot.join, hands)
 
     @property
     def _body(self) -> Node[Motion | None]:
-        return constant(f"source {self.snapshot.documents.sources['body'].id}", self.snapshot.body)
+        return self._moving("body", self.snapshot.body)
+
+    def _moving(self, kind: str, motion: Motion | None) -> Node[Motion | None]:
+        return constant(f"source {self.snapshot.documents.sources[kind].id}", motion)
 
     @property
     def contacts(self) -> tuple[FootContacts, ...]:

@@ -61,6 +61,7 @@ class TakeSnapshot:
     recording: Recording
     character: Character | None
     body: Motion | None
+    hands: Motion | None
 
     @property
     def take(self) -> Document[TakeBody]:
@@ -151,8 +152,8 @@ def take_snapshot(work: Work, take: str, wish: Wish | None = None) -> TakeSnapsh
         sources={**found.sources, "curves": curves},
     )
     character = load_character(work, found.rig) if found.rig else None
-    body = load_motion(work, found.sources["body"]) if "body" in found.sources else None
-    return TakeSnapshot(found, recording, character, body)
+    moving = {k: load_motion(work, found.sources[k]) for k in ("body", "hands") if k in found.sources}
+    return TakeSnapshot(found, recording, character, moving.get("body"), moving.get("hands"))
 
 
 def _on_character(work: Work, unit: Unit, found: Documents, character: str) -> Documents:

@@ -49,6 +49,8 @@ export type StackProposal = Schemas["StackProposal"];
 export type StackRow = Schemas["StackRow"];
 export type KeyReport = Schemas["KeyReport"];
 export type FileIn = { media: string; name: string; recipe?: Record<string, unknown> };
+/** A file for a take; part: what moves a skeleton is a body, or hands for one; which: the performer in its file. */
+export type PartIn = FileIn & { part?: "body" | "hands"; which?: number };
 export type Change = { path: string; value?: unknown; remove?: boolean };
 export type Piece = Partial<Schemas["PieceAsked"]> & Pick<Schemas["PieceAsked"], "part">;
 /** An edit of keys as the server makes it: what to do, on which keys of which channels, and how. */
@@ -187,7 +189,7 @@ export const api = {
   newCharacter: (production: string, name: string, file: FileIn) =>
     post<CharacterDoc>(`/productions/${production}/characters`, { name, file }),
   openTake: (take: string, signal?: AbortSignal) => post<Opened>(`/takes/${take}/open`, undefined, signal),
-  attach: (take: string, file: FileIn) => post<TakeDoc>(`/takes/${take}/sources`, file),
+  attach: (take: string, file: PartIn) => post<TakeDoc>(`/takes/${take}/sources`, file),
   evaluate: (take: string, request: Wish & { pieces: Piece[] }, signal?: AbortSignal) =>
     bundle(send("POST", `/takes/${take}/evaluate`, request, undefined, signal)),
   castReport: (take: string) => get<CastReport>(`/takes/${take}/cast`),
@@ -211,6 +213,8 @@ export const api = {
   health: (character: string) => get<Schemas["CharacterHealth"]>(`/characters/${character}/health`),
   joinReport: (take: string) => get<JoinReport>(`/takes/${take}/join`),
   matchReport: (take: string) => get<Schemas["MatchReport"]>(`/takes/${take}/match`),
+  handsReport: (take: string) => get<Schemas["MatchReport"]>(`/takes/${take}/hands-match`),
+  bodies: (production: string, file: FileIn) => post<Schemas["FoundBody"][]>(`/productions/${production}/bodies`, file),
   keepMatch: (take: string, name: string) => post<Schemas["MatchDocument"]>(`/takes/${take}/match`, { name }),
   matchFile: async (take: string) => (await send("GET", `/takes/${take}/match/file`)).blob(),
   putMatch: (take: string, file: FileIn) => post<Schemas["JoinDocument"]>(`/takes/${take}/match/file`, file),

@@ -600,6 +600,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/productions/{production}/bodies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The performers whose bodies an uploaded file holds. */
+        post: operations["post__api_productions_{production}_bodies"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/productions/{production}/cards": {
         parameters: {
             query?: never;
@@ -1694,6 +1711,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{take}/hands-match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The skeleton of a take's hands, the character's, and what is matched. */
+        get: operations["get__api_takes_{take}_hands-match"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{take}/join": {
         parameters: {
             query?: never;
@@ -2252,6 +2286,30 @@ export interface components {
         AtVersion: {
             /** Version */
             version: number;
+        };
+        /** Attached */
+        Attached: {
+            /** Media */
+            media: string;
+            /** Name */
+            name: string;
+            /**
+             * Part
+             * @default null
+             */
+            part: ("body" | "hands") | null;
+            /**
+             * Recipe
+             * @default null
+             */
+            recipe: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Which
+             * @default 0
+             */
+            which: number;
         };
         /** BakeAsked */
         BakeAsked: {
@@ -3326,6 +3384,27 @@ export interface components {
             /** Words */
             words: string[];
         };
+        /** FoundBodies */
+        FoundBodies: components["schemas"]["FoundBody"][];
+        /** FoundBody */
+        FoundBody: {
+            /** Fingers */
+            fingers: number;
+            /** Frames */
+            frames: number;
+            /** Joints */
+            joints: number;
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string[];
+            /** Rate */
+            rate: string;
+            /** Seconds */
+            seconds: number;
+            /** Timecode */
+            timecode: string;
+        };
         /** Glance */
         Glance: {
             driven: components["schemas"]["Driven"] | null;
@@ -3593,6 +3672,23 @@ export interface components {
              * @default false
              */
             feet: boolean;
+            /**
+             * Hands
+             * @default both
+             */
+            hands: string;
+            /**
+             * Handsmatches
+             * @default {}
+             */
+            handsMatches: {
+                [key: string]: string;
+            };
+            /**
+             * Handsnudge
+             * @default 0
+             */
+            handsNudge: number;
             /**
              * @default {
              *       "keys": {},
@@ -5621,6 +5717,11 @@ export interface components {
              */
             footage: string | null;
             /**
+             * Hands
+             * @default null
+             */
+            hands: string | null;
+            /**
              * Markers
              * @default null
              */
@@ -7561,6 +7662,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProductionOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_productions_{production}_bodies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["File"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundBodies"];
                 };
             };
             /** @description Not Found */
@@ -10467,6 +10612,46 @@ export interface operations {
             };
         };
     };
+    "get__api_takes_{take}_hands-match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatchReport"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get__api_takes_{take}_join": {
         parameters: {
             query?: never;
@@ -11440,7 +11625,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["File"];
+                "application/json": components["schemas"]["Attached"];
             };
         };
         responses: {

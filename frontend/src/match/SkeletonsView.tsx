@@ -30,9 +30,11 @@ const HANDLE = 9;
 export function SkeletonsView() {
   const report = useMatchReport();
   const { opened } = useOpen("opened");
-  const why = !opened?.sources.body
-    ? "This take has no body to match. Bring one in with the Body tab."
-    : "The take's character has no joints to match.";
+  const held = opened?.sources;
+  const why =
+    !held?.body && !held?.hands
+      ? "This take has no body to match. Bring one in with the Body tab."
+      : "The take's character has no joints to match.";
   if (!report)
     return (
       <Flex h="100%" align="center" justify="center" p="6">
@@ -40,7 +42,12 @@ export function SkeletonsView() {
       </Flex>
     );
   return (
-    <Skeletons report={report} body={opened!.sources.body!.name} character={String(opened!.character!.body.name)} />
+    <Skeletons
+      key={report.field}
+      report={report}
+      body={held![report.field === "matches" ? "body" : "hands"]!.name}
+      character={String(opened!.character!.body.name)}
+    />
   );
 }
 
@@ -50,8 +57,9 @@ function Skeletons({ report, body, character }: { report: Report; body: string; 
   const box = useRef<HTMLDivElement>(null);
   const drag = useRef<Drag | null>(null);
   const [size, setSize] = useState({ width: 600, height: 400 });
-  const [look, setLook] = useState<Look>(PLAIN_LOOK);
-  const [near, setNear] = useState("whole");
+  const start = report.field === "matches" ? "whole" : "leftHand";
+  const [look, setLook] = useState<Look>({ ...PLAIN_LOOK, pitch: NEAR[start]!.pitch });
+  const [near, setNear] = useState(start);
   const [ring, setRing] = useState(0);
   const { chosen, over, both } = useMatchState();
   useEffect(() => {
@@ -85,7 +93,10 @@ function Skeletons({ report, body, character }: { report: Report; body: string; 
     const found = nearestPlace(places[whose], x, y, WITHIN);
     return found < 0 ? null : { whose, name: report[whose][found]!.name };
   };
-  const turned = chosen.character ? report.character.findIndex((j) => j.name === chosen.character) : -1;
+  const turned =
+    chosen.character && report.field === "matches"
+      ? report.character.findIndex((j) => j.name === chosen.character)
+      : -1;
   const centre = turned >= 0 ? places.character[turned]! : null;
   const onRing = (x: number, y: number) =>
     centre !== null && Math.abs(Math.hypot(x - centre.x, y - centre.y) - RING) < HANDLE;

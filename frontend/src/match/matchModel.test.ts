@@ -54,6 +54,7 @@ const report = (more: Partial<Report> = {}): Report => ({
   differences: {},
   held: [],
   kept: null,
+  field: "matches",
   ...more,
 });
 
@@ -70,6 +71,10 @@ describe("how joints stand", () => {
     const { look, rest } = inOrder(report({ matches, confidence: { handRight: 0.4 } }));
     expect(look.map((j) => j.name)).toEqual(["handRight", "thumbRight"]);
     expect(rest.map((j) => j.name)).toContain("bag");
+  });
+  it("lists only hands where a take of hands is matched", () => {
+    const { look, rest } = inOrder(report({ field: "handsMatches" }));
+    expect([...look, ...rest].map((j) => j.name)).toEqual(["handLeft", "thumbLeft", "handRight", "thumbRight"]);
   });
   it("names the limbs that lie otherwise at rest, the farthest first", () => {
     const arms = [joint("armLeft", 0, [1, 1, 0], "upperarm", "L"), joint("armRight", 0, [-1, 1, 0], "upperarm", "R")];
@@ -94,6 +99,8 @@ describe("changes", () => {
       { path: "matches/handRight", value: "rt" },
     ]);
     expect(matching(report(), "handLeft", "lt", false)).toHaveLength(1);
+    const ofHands = matching(report({ field: "handsMatches" }), "handLeft", "lt", true);
+    expect(ofHands.map((c) => c.path)).toEqual(["handsMatches/handLeft", "handsMatches/handRight"]);
   });
   it("leave the twin alone where the body's joint has none", () => {
     expect(matching(report(), "handLeft", "lone", true)).toEqual([{ path: "matches/handLeft", value: "lone" }]);

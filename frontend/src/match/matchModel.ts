@@ -2,7 +2,8 @@
 import { pathOf } from "../api/changes";
 import type { Change, Schemas } from "../api/client";
 
-export type Report = Schemas["MatchReport"];
+/** field: of the join, where what is said by hand is kept. */
+export type Report = Schemas["MatchReport"] & { field: "matches" | "handsMatches" };
 export type Joint = Schemas["Joint"];
 export type Whose = "body" | "character";
 /** How both skeletons are looked at: degrees about up and about the level, how near, and pixels aside. */
@@ -122,6 +123,12 @@ export function states(report: Report): Record<string, State> {
 
 const ORDER: State[] = ["doubled", "doubtful", "unmatched", "shared", "matched"];
 
+/** The joints that a match is about: of hands only those of hands. */
+export const concerned = (report: Report): Joint[] =>
+  report.field === "matches"
+    ? report.character
+    : report.character.filter((j) => j.part === "hand" || j.part.startsWith("finger"));
+
 /** Joints of the character, those that want a look first; one that is alone wants none where the body has no such part. */
 export function inOrder(report: Report): { look: Joint[]; rest: Joint[] } {
   const state = states(report);
@@ -134,18 +141,20 @@ export function inOrder(report: Report): { look: Joint[]; rest: Joint[] } {
       (s === "unmatched" && ((!!j.part && had.has(j.part + j.side)) || report.own.includes(j.name)))
     );
   };
-  const look = report.character.filter(wants);
+  const listed = concerned(report);
+  const look = listed.filter(wants);
   look.sort((a, b) => ORDER.indexOf(state[a.name]!) - ORDER.indexOf(state[b.name]!));
-  return { look, rest: report.character.filter((j) => !wants(j)) };
+  return { look, rest: listed.filter((j) => !wants(j)) };
 }
 
 const twin = (joints: Joint[], name: string) => joints.find((j) => j.name === name)?.twin ?? "";
 
 /** The changes with which a joint of the character follows one of the body, "" for its parent; with both sides, the other side too. */
 export function matching(report: Report, ours: string, theirs: string, both: boolean): Change[] {
-  const changes = [{ path: pathOf("matches", ours), value: theirs }];
+  const changes = [{ path: pathOf(report.field, ours), value: theirs }];
   const [other, otherTheirs] = [twin(report.character, ours), theirs && twin(report.body, theirs)];
-  if (both && other && (!theirs || otherTheirs)) changes.push({ path: pathOf("matches", other), value: otherTheirs });
+  if (both && other && (!theirs || otherTheirs))
+    changes.push({ path: pathOf(report.field, other), value: otherTheirs });
   return changes;
 }
 

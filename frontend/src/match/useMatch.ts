@@ -9,6 +9,8 @@ type Chosen = Record<Whose, string>;
 type State = {
   /** Whether the match is worked on: both skeletons stand in the viewer. */
   shown: boolean;
+  /** Whose skeleton is matched: the body's, or that of a take of hands. */
+  part: "body" | "hands";
   chosen: Chosen;
   over: { whose: Whose; name: string } | null;
   /** Whether what is done to one side is done to the other. */
@@ -16,8 +18,15 @@ type State = {
 };
 const NONE: Chosen = { body: "", character: "" };
 
-export const useMatchState = create<State>(() => ({ shown: false, chosen: NONE, over: null, both: true }));
-export const showMatch = (shown: boolean) => useMatchState.setState({ shown, chosen: NONE, over: null });
+export const useMatchState = create<State>(() => ({
+  shown: false,
+  part: "body",
+  chosen: NONE,
+  over: null,
+  both: true,
+}));
+export const showMatch = (shown: boolean, part: State["part"] = "body") =>
+  useMatchState.setState({ shown, part, chosen: NONE, over: null });
 export const hoverJoint = (over: State["over"]) => useMatchState.setState({ over });
 export const mirrorMatches = (both: boolean) => useMatchState.setState({ both });
 
@@ -25,12 +34,18 @@ export const mirrorMatches = (both: boolean) => useMatchState.setState({ both })
 export function useMatchReport(wanted = true): Report | null {
   const { opened } = useOpen("opened");
   const held = opened?.sources;
+  const part = useMatchState((s) => (s.part === "hands" && held?.hands ? "hands" : "body"));
+  const take = opened?.take.id;
   return (
     useQuery({
-      queryKey: ["match", opened?.take.id, opened?.join.version, held?.body?.id, opened?.character?.id],
-      queryFn: () => api.matchReport(opened!.take.id),
-      enabled: wanted && !!held?.body && !!held.curves && !!opened?.character,
-      placeholderData: (before) => before,
+      queryKey: ["match", part, take, opened?.join.version, held?.[part]?.id, opened?.character?.id],
+      queryFn: async (): Promise<Report> =>
+        part === "hands"
+          ? { ...(await api.handsReport(take!)), field: "handsMatches" }
+          : { ...(await api.matchReport(take!)), field: "matches" },
+      enabled: wanted && !!held?.[part] && !!held.curves && !!opened?.character,
+      placeholderData: (before, query) =>
+        query?.queryKey[1] === part && query.queryKey[2] === take ? before : undefined,
       retry: false,
     }).data ?? null
   );

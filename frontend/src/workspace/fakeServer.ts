@@ -36,7 +36,14 @@ const take = (id: string): TakeDoc => ({
     dots: {},
     dismissed: {},
     letGo: {},
-    sources: { curves: `curves of ${id}`, sound: `sound of ${id}`, body: null, footage: null, markers: null },
+    sources: {
+      curves: `curves of ${id}`,
+      sound: `sound of ${id}`,
+      body: null,
+      footage: null,
+      markers: null,
+      hands: null,
+    },
     tidy: { steps: { even: { step: "even out time", on: true, rank: 1 } } },
   },
 });

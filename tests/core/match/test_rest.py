@@ -6,8 +6,8 @@ from fractions import Fraction
 import numpy as np
 import pytest
 
-from dynaface.core.body.rotations import about, multiply, rotate
-from dynaface.core.body.skeleton import Motion
+from dynaface.core.body.rotations import about, inverse, multiply, rotate
+from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
 from dynaface.core.match.anatomy import anatomy_of
@@ -201,3 +201,86 @@ def test_a_body_with_names_of_nothing_walks_on_a_rig_of_another_language():
     at = RIG.skeleton.pose(to_local(RIG.skeleton, turns), root)[1]
     assert anatomy_of(RIG.skeleton).trust < 1
     assert np.ptp(at[:, RIG.truth.index("hips")], axis=0).max() > 0.5
+
+
+class TestHands:
+    """Fingers of one take on the wrists of another."""
+
+    GLOVES = make(next(b for b in BUILDS if b.make == "prefixed"), 8)
+
+    def gloves(self, curl: float) -> Motion:
+        """A take of hands in which the left middle finger curls, and whose arms hang otherwise than the body's."""
+        bones, truth = self.GLOVES.skeleton, self.GLOVES.truth
+        local = bones.rest[None].repeat(60, axis=0)
+        own = bones.global_rest()[0]
+        for name, degrees in (("L upperarm", -50.0), ("L finger 3 1", -curl)):
+            joint = truth.index(name)
+            turn = multiply(multiply(inverse(own[joint]), about("z", degrees)), own[joint])
+            local[:, joint] = multiply(local[:, joint], turn)
+        return Motion(bones, local, np.zeros((60, 3)), Fraction(60))
+
+    def joined(self, seen: Motion | None, **settings):
+        return retarget_body(face(60), RIG.skeleton, WALK, JoinSettings(**settings), (), seen)
+
+    def bend(self, made, truth: str) -> float:
+        """Degrees of a finger's first joint against its hand."""
+        hand, joint = RIG.truth.index(f"{truth[0]} hand"), RIG.truth.index(truth)
+        against = multiply(inverse(made.turns[0, hand]), made.turns[0, joint])
+        return 2 * np.degrees(np.arccos(min(abs(against[3]), 1)))
+
+    def test_a_finger_is_bent_as_in_the_take_of_hands(self):
+        straight, curled = (self.joined(self.gloves(c)) for c in (0.0, 40.0))
+        hand, joint = RIG.truth.index("L hand"), RIG.truth.index("L finger 3 1")
+        one, other = (multiply(inverse(m.turns[0, hand]), m.turns[0, joint]) for m in (straight, curled))
+        assert 2 * np.degrees(np.arccos(abs(one @ other))) == pytest.approx(40, abs=0.1)
+        assert self.bend(curled, "L finger 2 1") == pytest.approx(self.bend(straight, "L finger 2 1"), abs=1e-6)
+
+    def test_hands_stay_on_the_wrists_of_the_body(self):
+        plain, gloved = self.joined(None), self.joined(self.gloves(40))
+        for side in "LR":
+            hand = RIG.truth.index(f"{side} hand")
+            np.testing.assert_allclose(gloved.turns[:, hand], plain.turns[:, hand], atol=1e-12)
+        assert gloved.moving >= plain.moving
+
+    @pytest.mark.parametrize(("sides", "moved"), [("left", True), ("right", False), ("none", False), ("both", True)])
+    def test_each_hand_counts_alone(self, sides, moved):
+        one, other = (self.bend(self.joined(self.gloves(c), hands=sides), "L finger 3 1") for c in (0.0, 40.0))
+        assert (abs(other - one) > 20) == moved
+
+    def test_hands_have_a_time_of_their_own(self):
+        late = self.gloves(0.0)
+        joint = self.GLOVES.truth.index("L finger 3 1")
+        late.local[30:, joint] = self.gloves(40.0).local[30:, joint]
+        made = self.joined(late, hands_nudge=-20.0)
+        joint, hand = RIG.truth.index("L finger 3 1"), RIG.truth.index("L hand")
+        against = multiply(inverse(made.turns[:, hand]), made.turns[:, joint])
+        changed = np.flatnonzero(np.abs(np.diff(against[:, 3])) > 1e-3)
+        assert changed.tolist() == [9]
+
+    def test_fingers_are_matched_by_hand_as_well(self):
+        names = dict(zip(self.GLOVES.truth, self.GLOVES.skeleton.names, strict=True))
+        ours = RIG.skeleton.names[RIG.truth.index("L finger 2 1")]
+        told = {ours: names["L finger 3 1"]}
+        assert self.bend(self.joined(self.gloves(40.0), hands_matches=told), "L finger 2 1") > 20
+
+    def test_without_a_body_the_fingers_move_alone(self):
+        made = retarget_body(face(60), RIG.skeleton, None, JoinSettings(), (), self.gloves(40.0))
+        assert self.bend(made, "L finger 3 1") > 20
+        assert all(RIG.truth[RIG.skeleton.index(n)].split()[1] == "finger" for n in made.moving)
+
+    @pytest.mark.parametrize("side", ["L", "R"])
+    @pytest.mark.parametrize("naming", ["", "nonsense"])
+    def test_a_lone_hand_is_known(self, side, naming):
+        made = make(BUILDS[0], 12, naming)
+        joints = [j for j, t in enumerate(made.truth) if t == f"{side} hand" or t.startswith(f"{side} finger")]
+        at = made.skeleton.global_rest()[1]
+        parents = [joints.index(p) if (p := made.skeleton.parents[j]) in joints else -1 for j in joints]
+        offsets = np.array([at[j] - (at[joints[p]] if p >= 0 else 0) for j, p in zip(joints, parents, strict=True)])
+        lone = Skeleton(
+            tuple(made.skeleton.names[j] for j in joints), tuple(parents), offsets, made.skeleton.rest[joints]
+        )
+        slots = anatomy_of(lone).slots
+        assert slots[0] == ("hand", side, 0)
+        for joint, index in enumerate(joints[1:], 1):
+            digit, number = made.truth[index].split()[2:]
+            assert slots[joint] == (f"finger{digit}", side, int(number))

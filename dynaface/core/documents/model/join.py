@@ -32,6 +32,9 @@ class JoinBody(Body):
     feet: bool = False
     arms: float = 0.0
     legs: float = 0.0
+    hands_matches: dict[Key, str] = {}
+    hands_nudge: float = 0.0
+    hands: str = "both"
 
     @cached_property
     def settings(self) -> JoinSettings:

@@ -41,6 +41,7 @@ class Sources(Part):
     body: Identity | None = None
     footage: Identity | None = None
     markers: Identity | None = None
+    hands: Identity | None = None
 
     @property
     def held(self) -> dict[str, str]:

@@ -1,23 +1,20 @@
 import { Box, Text } from "@chakra-ui/react";
-import { useRef } from "react";
-import { useParams } from "react-router";
-import { api } from "../../api/client";
-import { notify } from "../../shared/notices";
-import { AmountField, Fact, Plain, Section, Toggle } from "../../drawer/parts";
+import { AmountField, Fact, Section, Toggle } from "../../drawer/parts";
 import { WeightField } from "../../drawer/WeightField";
 import { LeanField } from "../../drawer/LeanField";
 import { BodyPlace } from "./BodyPlace";
+import { BringButton, Performers, useBringing } from "./BringBody";
+import { HandsPanel } from "./HandsPanel";
 import { BodyWay } from "./BodyWay";
 import { useTravels } from "../../workspace/regions";
 import { goesItsWay, useJoinReport } from "../../workspace/useJoinReport";
-import { edit, preview, reload, useOpen, useSession } from "../../workspace/workspace";
+import { edit, preview, useOpen, useSession } from "../../workspace/workspace";
 
 export function BodyPanel() {
-  const { production = "" } = useParams();
+  const bringing = useBringing("body");
   const { opened } = useOpen("opened");
   const curves = useSession((s) => s.curves !== null);
   const rate = useSession((s) => s.curves?.rate ?? 60);
-  const picker = useRef<HTMLInputElement>(null);
   const body = opened!.sources.body;
   const report = useJoinReport();
   const join = opened!.join.body;
@@ -25,38 +22,12 @@ export function BodyPanel() {
   const found = report?.stands;
   const stands = found?.Left && { left: found.Left.length, right: found.Right?.length ?? 0 };
 
-  const bring = async (file: File | undefined) => {
-    if (!file) return;
-    try {
-      const { media } = await api.upload(production, file);
-      await api.attach(opened!.take.id, { media, name: file.name });
-    } catch (error) {
-      notify(error as never);
-    }
-    await reload();
-  };
-  const picking = (
-    <>
-      <Plain size="2xs" onClick={() => picker.current?.click()}>
-        {body ? "Another" : "Bring in a body take"}
-      </Plain>
-      <input
-        ref={picker}
-        type="file"
-        hidden
-        accept=".bvh"
-        data-testid="body-picker"
-        onChange={(e) => {
-          void bring(e.target.files?.[0]);
-          e.target.value = "";
-        }}
-      />
-    </>
-  );
-
   return (
     <Box>
-      <Section title="Body" aside={picking}>
+      <Section
+        title="Body"
+        aside={<BringButton word={body ? "Another" : "Bring in a body take"} test="body-picker" bringing={bringing} />}
+      >
         {body ? (
           <>
             <Fact name="Take">{body.name}</Fact>
@@ -73,8 +44,9 @@ export function BodyPanel() {
             )}
           </>
         ) : (
-          <Text color="dim">This take has no body. Bring one in (.bvh); the head then sits on its neck.</Text>
+          <Text color="dim">This take has no body. Bring one in (.bvh, .glb); the head then sits on its neck.</Text>
         )}
+        <Performers bringing={bringing} />
       </Section>
       {travels && (
         <Section title="Lean">
@@ -120,6 +92,7 @@ export function BodyPanel() {
             />
           </Section>
           <BodyWay />
+          <HandsPanel />
           <Section
             title="Feet"
             aside={

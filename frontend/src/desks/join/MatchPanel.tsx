@@ -2,7 +2,16 @@
 import { Box, Flex, NativeSelect, Text } from "@chakra-ui/react";
 import { useEffect, useRef } from "react";
 import { AmountField, Plain, Section, Toggle } from "../../drawer/parts";
-import { DOUBTFUL, inOrder, states, STATE_WORDS, turning, type Joint, type Report } from "../../match/matchModel";
+import {
+  concerned,
+  DOUBTFUL,
+  inOrder,
+  states,
+  STATE_WORDS,
+  turning,
+  type Joint,
+  type Report,
+} from "../../match/matchModel";
 import { chooseJoint, hoverJoint, matchJoint, mirrorMatches, showMatch, useMatchReport, useMatchState } from "../../match/useMatch"; // prettier-ignore
 import { edit, preview, useOpen } from "../../workspace/workspace";
 import { KeptMatch } from "./KeptMatch";
@@ -15,7 +24,8 @@ export function MatchPanel() {
     showMatch(true);
     return () => showMatch(false);
   }, []);
-  if (!opened?.sources.body)
+  const hands = useMatchState((s) => s.part === "hands");
+  if (!opened?.sources.body && !opened?.sources.hands)
     return (
       <Box p="3" color="dim">
         This take has no body to match. Bring one in with the Body tab.
@@ -27,7 +37,29 @@ export function MatchPanel() {
         Nothing can be matched: the take needs face curves and a character with joints.
       </Box>
     );
-  return <Panel report={report} />;
+  return (
+    <Box data-testid="match-panel">
+      {opened.sources.hands && (
+        <Section title="Skeleton">
+          <Flex gap="1.5" role="group" aria-label="Whose skeleton">
+            {(["body", "hands"] as const).map((part) => (
+              <Plain
+                key={part}
+                size="2xs"
+                disabled={!opened.sources[part]}
+                aria-pressed={(part === "hands") === hands}
+                bg={(part === "hands") === hands ? "bg.pressed" : undefined}
+                onClick={() => showMatch(true, part)}
+              >
+                {part === "hands" ? "Of the hands" : "Of the body"}
+              </Plain>
+            ))}
+          </Flex>
+        </Section>
+      )}
+      <Panel report={report} />
+    </Box>
+  );
 }
 
 function Panel({ report }: { report: Report }) {
@@ -35,13 +67,13 @@ function Panel({ report }: { report: Report }) {
   const { look, rest } = inOrder(report);
   const matched = Object.keys(report.matches).length;
   return (
-    <Box data-testid="match-panel">
-      <KeptMatch report={report} />
+    <Box>
+      {report.field === "matches" && <KeptMatch report={report} />}
       <Section
         title="Joints"
         aside={
           <Text color="dim" fontSize="sm">
-            {matched} of {report.character.length} matched
+            {matched} of {concerned(report).length} matched
           </Text>
         }
       >
@@ -56,7 +88,7 @@ function Panel({ report }: { report: Report }) {
             <Plain
               size="2xs"
               title="Back to what is kept or proposed"
-              onClick={() => void edit("join", "match as proposed", [{ path: "matches", value: {} }])}
+              onClick={() => void edit("join", "match as proposed", [{ path: report.field, value: {} }])}
             >
               As proposed
             </Plain>
@@ -75,7 +107,7 @@ function Panel({ report }: { report: Report }) {
           </Text>
         )}
       </Section>
-      <RestPose report={report} />
+      {report.field === "matches" && <RestPose report={report} />}
       <Section title={`All others (${rest.length})`}>
         <Rows report={report} joints={rest} />
       </Section>
@@ -161,7 +193,7 @@ function Row({ report, name, words }: { report: Report; name: string; words: str
           <NativeSelect.Indicator />
         </NativeSelect.Root>
       </Flex>
-      {chosen && <Correction report={report} name={name} />}
+      {chosen && report.field === "matches" && <Correction report={report} name={name} />}
     </>
   );
 }
