@@ -24,6 +24,7 @@ from dynaface.sims.walk import walk
 from tests.core.test_markers import optical_take
 from tests.makers import film
 from tests.services.test_dot_takes import dotted
+from tests.services.test_hands import gloves
 
 DEMO = ASSETS / "demo"
 
@@ -299,7 +300,31 @@ def test_contacts_of_a_body_take_are_written(tmp_path):
     found = json.loads(out.read_text())
     assert set(found) == {p + s for p in ("foot", "heel", "toe") for s in ("Left", "Right")}
     assert np.abs(np.array(found["footLeft"]) - made.spans["footLeft"]).max() <= 2
-    assert "not body" in run("contacts", DEMO / "mara_lamp.csv", "--out", out, ok=False)
+    assert "not a body take" in run("contacts", DEMO / "mara_lamp.csv", "--out", out, ok=False)
+
+
+def test_face_body_and_hands_are_joined_on_a_character(tmp_path):
+    hands, said, joined = tmp_path / "gloves.bvh", tmp_path / "join.json", tmp_path / "shot.glb"
+    hands.write_bytes(gloves())
+    odile, body = ASSETS / "characters/odile.glb", DEMO / "mara_lamp_body.bvh"
+    run("tidy", DEMO / "mara_lamp.csv", "--propose", "--out", tmp_path / "clean.csv")
+    shared = ("--body", body, "--character", odile, "--out", joined)
+    run("match", body, "--character", odile, "--out", tmp_path / "match.json")
+    said.write_text(json.dumps({"travel": "spot", "headWeight": 0.5, "arms": 1.0, "hands": "left"}))
+    run("join", tmp_path / "clean.csv", *shared)
+    frames = np.arange(0, 300, 50)
+    plain = sample_glb(joined.read_bytes(), frames)
+    written = run(
+        "join", tmp_path / "clean.csv", *shared, "--hands", hands, "--join", said, "--match", tmp_path / "match.json"
+    )
+    assert "wrote" in written
+    found = sample_glb(joined.read_bytes(), frames)
+    assert np.ptp(plain["hips", "translation"][:, [0, 2]]) > np.ptp(found["hips", "translation"][:, [0, 2]])
+    for joint, moved in (("middle1Left", True), ("middle1Right", False)):
+        assert (np.abs(found[joint, "rotation"] - plain[joint, "rotation"]).max() > 0.1) == moved
+    said.write_text('{"travel": "far"}')
+    assert "join.json: travel is 'far'" in run("join", tmp_path / "clean.csv", *shared, "--join", said, ok=False)
+    assert "odile.glb: no animation" in run("join", tmp_path / "clean.csv", *shared, "--hands", odile, ok=False)
 
 
 def test_joints_of_a_body_are_matched_to_those_of_a_character(tmp_path):
@@ -314,4 +339,4 @@ def test_joints_of_a_body_are_matched_to_those_of_a_character(tmp_path):
     said = {ours: truth[theirs] for ours, theirs in found["matches"].items()}
     assert (said["hips"], said["handLeft"], said["thumb2Right"]) == ("hips", "L hand", "R finger 1 2")
     assert set(found["confidence"]) == set(found["matches"])
-    assert "not body" in run("match", odile, "--character", odile, "--out", out, ok=False)
+    assert "no animation of this file" in run("match", odile, "--character", odile, "--out", out, ok=False)
