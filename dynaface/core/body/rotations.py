@@ -55,11 +55,26 @@ def about(axis: str, degrees: Array | float) -> Array:
     return q
 
 
+@njit(cache=True)
+def _rotate(q, v, out):  # type: ignore[no-untyped-def]
+    for i in range(out.shape[0]):
+        x, y, z, w = q[i, 0], q[i, 1], q[i, 2], q[i, 3]
+        tx = 2.0 * (y * v[i, 2] - z * v[i, 1])
+        ty = 2.0 * (z * v[i, 0] - x * v[i, 2])
+        tz = 2.0 * (x * v[i, 1] - y * v[i, 0])
+        out[i, 0] = v[i, 0] + w * tx + y * tz - z * ty
+        out[i, 1] = v[i, 1] + w * ty + z * tx - x * tz
+        out[i, 2] = v[i, 2] + w * tz + x * ty - y * tx
+
+
 def rotate(q: Array, vector: Array) -> Array:
     """Vectors (..., 3) turned by q (..., 4)."""
-    imaginary, w = q[..., :3], q[..., 3:]
-    twice = 2.0 * np.cross(imaginary, vector)
-    return vector + w * twice + np.cross(imaginary, twice)
+    shape = np.broadcast_shapes(q.shape[:-1], vector.shape[:-1])
+    turns = np.ascontiguousarray(np.broadcast_to(q, (*shape, 4)), np.float64).reshape(-1, 4)
+    given = np.ascontiguousarray(np.broadcast_to(vector, (*shape, 3)), np.float64).reshape(-1, 3)
+    out = np.empty_like(given)
+    _rotate(turns, given, out)
+    return out.reshape(*shape, 3)
 
 
 def between(a: Array, b: Array) -> Array:
