@@ -27,7 +27,10 @@ export default ts.config(
       files: ["src/timekit/**"],
       not: ["app", "desks", "deck", "workspace", "keys", "snags", "playback", "shared", "api"],
     },
-    { files: ["src/{workspace,keys,snags,deck,viewer,markers,match,commands,playback}/**"], not: ["app", "desks"] },
+    {
+      files: ["src/{workspace,keys,snags,deck,viewer,markers,match,feet,commands,playback}/**"],
+      not: ["app", "desks"],
+    },
   ].map(({ files, not }) => ({
     files,
     ignores: ["**/*.test.ts"],

@@ -7,7 +7,7 @@ from typing import Any
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.cast.matching import match_targets
 from dynaface.core.cast.sheet import CastSheet
-from dynaface.core.perform.join import JoinSettings
+from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.perform.perform import perform_take
 from dynaface.formats.character_file import open_character
 from dynaface.formats.entries.curve_table import table_to_channels

@@ -1,5 +1,7 @@
 """What the API takes and gives about characters, their health, matches, joints, proportions and sheets."""
 
+from typing import Literal
+
 from pydantic import BaseModel, Field
 
 from dynaface.web.models import Changes, File, Strict
@@ -194,6 +196,14 @@ class CharacterHealth(BaseModel):
     up: str
 
 
+class Stands(BaseModel):
+    side: Literal["Left", "Right"]
+    first: float
+    last: float
+    key: str
+
+
 class JoinReport(BaseModel):
     offset: float | None
-    stands: dict[str, list[tuple[int, int]]]
+    begins: float
+    stands: list[Stands]

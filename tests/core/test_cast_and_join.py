@@ -17,7 +17,8 @@ from dynaface.core.errors import InputError
 from dynaface.core.layers.weight import Weight
 from dynaface.core.match.names import part_of
 from dynaface.core.match.retarget import matching_of, retarget, to_local
-from dynaface.core.perform.join import JoinSettings, matching, parse_join, retarget_body
+from dynaface.core.perform.join import matching, retarget_body
+from dynaface.core.perform.join_settings import JoinSettings, parse_join
 from dynaface.core.perform.perform import perform_take
 from dynaface.core.sync.timecode_offset import timecode_offset
 from dynaface.sims.body_suit import move

@@ -4,6 +4,8 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from dynaface.formats.entries import bvh
+from dynaface.sims.walk import walk
 from tests.e2e.test_access_journey import open_demo
 from tests.e2e.test_journey import desk
 from tests.formats.test_bodies import SHORT, gltf
@@ -109,3 +111,58 @@ def test_joints_are_matched_by_mirror_kept_and_found_again(page: Page, server: s
     )
     page.get_by_test_id("performers").get_by_role("button", name="Take rig").last.click()
     expect(page.get_by_text("1.50 s at 60 fps")).to_be_visible()
+
+
+def says(page: Page, x: float, y: float, words: str) -> bool:
+    """Whether the pointer is told these words at a place, once what it is told was drawn."""
+    page.mouse.move(x, y)
+    page.evaluate("() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)))")
+    return page.get_by_text(words).is_visible()
+
+
+def over_deck(page: Page, x: float, words: str) -> float:
+    """The height in the deck at which the pointer, so far to the right, is told these words."""
+    box = page.get_by_test_id("time-deck").locator("canvas").first.bounding_box()
+    for y in range(40, 140, 3):
+        if says(page, box["x"] + x, box["y"] + y, words):
+            return box["y"] + y
+    raise AssertionError(f"nothing in the deck says {words!r}")
+
+
+def test_a_contact_is_drawn_longer_locked_and_taken_away(plain_page: Page, server: str):
+    page = open_demo(plain_page, server)
+    desk(page, "Gather")
+    page.get_by_role("row", name="take 4A / 1 cam", exact=True).click()
+    desk(page, "Join")
+    walked = bvh.write(walk(60, 3).motion)
+    page.get_by_test_id("body-picker").set_input_files({"name": "walk.bvh", "mimeType": "text/plain", "buffer": walked})
+    expect(page.get_by_text("walk.bvh")).to_be_visible()
+    page.get_by_text("Feet that stood stand").click()
+    expect(page.get_by_label("Undo: feet stand")).to_be_enabled()
+
+    # The first contact of the left foot, by its end.
+    box = page.get_by_test_id("time-deck").locator("canvas").first.bounding_box()
+    row = over_deck(page, 8, "left foot stands, frames 0")
+    ends = next(x for x in range(12, int(box["width"]), 2) if says(page, box["x"] + x, row, "left foot: drag the edge"))
+    page.mouse.move(box["x"] + ends + 1, row)
+    page.mouse.down()
+    page.mouse.move(box["x"] + ends + 22, row, steps=5)
+    page.mouse.up()
+    expect(page.get_by_label("Undo: contact of the left foot")).to_be_enabled()
+    chosen = page.get_by_test_id("chosen-contact")
+    expect(chosen).to_contain_text("Left foot, frames 0 to")
+    expect(chosen).to_contain_text("set by hand")
+    chosen.get_by_role("button", name="As found").click()
+    expect(page.get_by_label("Undo: contact as found of the left foot")).to_be_enabled()
+
+    # Another is locked, taken away, and everything is as it was found again.
+    page.mouse.click(box["x"] + 8, row)
+    expect(chosen).to_contain_text("as found")
+    chosen.get_by_role("button", name="Lock").click()
+    expect(chosen).to_contain_text("set by hand")
+    chosen.get_by_role("button", name="Take away").click()
+    expect(page.get_by_label("Undo: no contact of the left foot")).to_be_enabled()
+    page.get_by_role("button", name="All as found").click()
+    expect(page.get_by_role("button", name="All as found")).not_to_be_visible()
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("button", name="All as found")).to_be_visible()

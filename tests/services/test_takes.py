@@ -142,14 +142,42 @@ def test_a_tidy_step_can_be_switched_off_and_undone(mara, take):
     np.testing.assert_array_equal(again["tidied"], on["tidied"])
 
 
+def test_a_contact_set_by_hand_goes_with_the_body_and_comes_first(mara, take, odile):
+    opened = open_take(mara, take.id)
+    right = next(s for s in join_report(mara, take.id)["stands"] if s["side"] == "Right")
+    begins = join_report(mara, take.id)["begins"]
+    spans = {
+        "a": {
+            "side": "Right",
+            "first": begins + 1.0,
+            "last": begins + 2.0,
+            "over": [begins + right["first"] / 60, begins + right["last"] / 60],
+        }
+    }
+    made = edit_document(
+        mara, opened.join.id, opened.join.version, "contact", [at("contacts", spans), at("feet", True)]
+    )
+    rows = [s for s in join_report(mara, take.id)["stands"] if s["side"] == "Right"]
+    assert [(s["key"], round(s["first"]), round(s["last"])) for s in rows] == [("a", 60, 120)]
+    edit_document(mara, opened.join.id, made.version, "later", [at("nudge", 6.0)])
+    rows = [s for s in join_report(mara, take.id)["stands"] if s["key"] == "a"]
+    assert round(rows[0]["first"]) == 66
+    _, held = evaluated(mara, take.id, ["motion"])
+    _, free = evaluated(mara, take.id, ["motion"], Wish(join=[at("contacts", {})]))
+    assert np.abs(held["motion"] - free["motion"]).max() > 1e-3
+    with pytest.raises(InputError, match="before it begins"):
+        edit_document(mara, opened.join.id, made.version + 1, "bad", [at("contacts/a/last", 0.0)])
+
+
 def test_the_reports_say_what_matched(mara, take, odile):
     cast = cast_report(mara, take.id)
     assert len(cast["matched"]) == 52
     assert cast["missing"] == []
     join = join_report(mara, take.id)
     assert join["offset"] == pytest.approx(3.0, abs=0.01)
-    assert set(join["stands"]) == {"Left", "Right"}
-    assert all(0 <= first <= last < 328 for spans in join["stands"].values() for first, last in spans)
+    assert join["begins"] == pytest.approx(3.0, abs=0.01)
+    assert {s["side"] for s in join["stands"]} == {"Left", "Right"}
+    assert all(s["first"] <= s["last"] and s["first"] < 328 and not s["key"] for s in join["stands"])
 
 
 def test_who_moves_the_head_is_keyed_over_the_take(mara, take, odile):

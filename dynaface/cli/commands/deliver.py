@@ -8,7 +8,7 @@ from dynaface.cli.files import body_of
 from dynaface.cli.joined import write_joined
 from dynaface.core import checks
 from dynaface.core.layers.weight import Weight
-from dynaface.core.perform.join import JoinSettings
+from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.formats.catalogue import FORMATS
 
 

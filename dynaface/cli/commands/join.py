@@ -9,7 +9,7 @@ from dynaface.cli.files import body_of, naming
 from dynaface.cli.joined import write_joined
 from dynaface.core import checks
 from dynaface.core.layers.weight import Weight
-from dynaface.core.perform.join import JoinSettings, parse_join
+from dynaface.core.perform.join_settings import JoinSettings, parse_join
 from dynaface.formats.json_file import read_table
 from dynaface.formats.match_file import read_match
 

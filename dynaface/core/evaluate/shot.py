@@ -16,7 +16,8 @@ from dynaface.core.identity import content_key
 from dynaface.core.layers.around import NOTHING, Around
 from dynaface.core.layers.layer import Layer, apply_layer, weaken_capture, widened
 from dynaface.core.layers.weight import Weight
-from dynaface.core.perform.join import JoinSettings, RetargetedBody
+from dynaface.core.perform.join import RetargetedBody
+from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.perform.perform import Performance, head_part, perform
 from dynaface.core.shapes.rig import in_order
 from dynaface.core.shot.lane import lay

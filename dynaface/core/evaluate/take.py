@@ -14,7 +14,8 @@ from dynaface.core.curves.keys import key_table
 from dynaface.core.evaluate.node import WHOLE, Node, constant
 from dynaface.core.identity import content_key
 from dynaface.core.layers.weight import Weight
-from dynaface.core.perform.join import JoinSettings, RetargetedBody, contacts_of, retarget_body
+from dynaface.core.perform.join import RetargetedBody, carried_body, contacts_of, standing_body
+from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.perform.perform import Performance, head_part, perform
 from dynaface.core.tidy.hand import apply_hand
 from dynaface.core.tidy.stack import Placed, retime, run_step
@@ -79,15 +80,19 @@ def retargeted(raw: Node[Channels], character: Node[Character], body: Node[Motio
     another take for the fingers.
     """
     own = replace(settings, head_weight=Weight(), lean=0.0)
-    contacts = foot_contacts(body) if own.feet else constant("no contacts", ())
+    free = replace(own, feet=False, contacts={}, floor=0.0)
     hands = hands or constant("no body", None)
-    key = content_key("retarget", raw.key, character.key, body.key, own, hands.key)
+    carried = Node(
+        content_key("retarget", raw.key, character.key, body.key, free, hands.key),
+        lambda channels, rig, motion, fingers: carried_body(channels, rig.skeleton, motion, free, fingers),
+        (raw, character, body, hands),
+    )
+    if not own.feet:
+        return carried
     return Node(
-        key,
-        lambda channels, rig, motion, found, fingers: retarget_body(
-            channels, rig.skeleton, motion, own, found, fingers
-        ),
-        (raw, character, body, contacts, hands),
+        content_key("standing", carried.key, own.contacts, own.floor),
+        lambda moved, channels, rig, motion, found: standing_body(moved, channels, rig.skeleton, motion, own, found),
+        (carried, raw, character, body, foot_contacts(body)),
     )
 
 

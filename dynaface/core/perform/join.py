@@ -1,132 +1,25 @@
 """The body take on the character's skeleton, at the frames of the face take."""
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
-from typing import Any
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from dynaface.core import checks
 from dynaface.core.body.rotations import Array, inverse, multiply
 from dynaface.core.body.skeleton import Motion, Skeleton, at_rest
 from dynaface.core.clock.timecode import Timecode
+from dynaface.core.contact.by_hand import with_set
 from dynaface.core.contact.feet import has_feet, rest_ground
 from dynaface.core.contact.find_feet import FootContacts, find_foot_contacts, retimed
 from dynaface.core.contact.hold_feet import hold_feet
 from dynaface.core.curves.channels import Channels
-from dynaface.core.errors import InputError
-from dynaface.core.layers.weight import Weight
 from dynaface.core.match.hands import with_hands
 from dynaface.core.match.reach import Reach, arrived
 from dynaface.core.match.rest import as_rest, held_pose, turns_of
 from dynaface.core.match.retarget import Matching, body_scale, matching_of, retarget, to_local, travelling_joint
-from dynaface.core.match.travel import GOING, TRAVELS, started_here, travelled
+from dynaface.core.match.travel import GOING, started_here, travelled
+from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.sync.timecode_offset import timecode_offset
-
-FIELDS = (
-    "matches",
-    "turns",
-    "calibration",
-    "nudge",
-    "travel",
-    "start",
-    "lean",
-    "feet",
-    "arms",
-    "legs",
-    "handsMatches",
-    "handsNudge",
-    "hands",
-)
-
-
-HANDS = ("both", "left", "right", "none")
-Degrees = tuple[float, float, float]
-
-
-@dataclass(frozen=True)
-class JoinSettings:
-    """matches: target joint -> source joint by hand ("" leaves the joint alone); turns: target joint -> degrees about left, up and ahead by
-    which its rest is corrected; calibration: seconds of the body take at which it is held as the rest of its file should be, None for that
-    rest; rest: joint of the body -> rotation in such a pose that was kept; nudge: frames of the take by which the body is moved later;
-    head_weight: 0 the body's own head .. 1 the face take's, over the frames of the take; travel: of `TRAVELS`; start: whether it begins where
-    the character stands; lean: 0..1 of the head's travel in the face take after which the trunk leans; feet: whether feet that stood in the
-    body take stand; arms, legs: 0..1, angles of limbs .. places of hands and feet; hands_matches,
-    hands_nudge: the same of a take of hands; hands: which of them count, of `HANDS`.
-    """
-
-    matches: Mapping[str, str] = field(default_factory=dict)
-    turns: Mapping[str, Degrees] = field(default_factory=dict)
-    calibration: float | None = None
-    rest: Mapping[str, tuple[float, ...]] = field(default_factory=dict)
-    nudge: float = 0.0
-    head_weight: Weight = field(default_factory=Weight)
-    travel: str = "scaled"
-    start: bool = False
-    lean: float = 0.0
-    feet: bool = False
-    arms: float = 0.0
-    legs: float = 0.0
-    hands_matches: Mapping[str, str] = field(default_factory=dict)
-    hands_nudge: float = 0.0
-    hands: str = "both"
-
-
-def parse_join(data: Mapping[str, Any]) -> JoinSettings:
-    """Settings from plain data, but for the head's weight; raises InputError."""
-    for key in data:
-        checks.one_of("join field", key, FIELDS)
-    held = data.get("calibration")
-    return JoinSettings(
-        _matches(data, "matches"),
-        parse_turns(data.get("turns", {})),
-        None if held is None else checks.within("calibration", held, 0, 100_000),
-        nudge=_frames(data, "nudge"),
-        travel=checks.one_of("travel", data.get("travel", "scaled"), tuple(TRAVELS)),
-        start=_switch(data, "start"),
-        feet=_switch(data, "feet"),
-        lean=_share(data, "lean"),
-        arms=_share(data, "arms"),
-        legs=_share(data, "legs"),
-        hands_matches=_matches(data, "handsMatches"),
-        hands_nudge=_frames(data, "handsNudge"),
-        hands=checks.one_of("hands", data.get("hands", "both"), HANDS),
-    )
-
-
-def _matches(data: Mapping[str, Any], name: str) -> dict[str, str]:
-    matches = data.get(name, {})
-    if not isinstance(matches, Mapping) or not all(isinstance(v, str) for v in matches.values()):
-        raise InputError(f"{name} must be a table of joint names by joint name")
-    return dict(matches)
-
-
-def _frames(data: Mapping[str, Any], name: str) -> float:
-    return checks.within(name, data.get(name, 0.0), -100_000, 100_000)
-
-
-def parse_turns(data: Any) -> dict[str, Degrees]:
-    """Joint -> degrees about three axes, from plain data; raises InputError."""
-    if not isinstance(data, Mapping):
-        raise InputError("turns must be a table of three angles by joint name")
-    out: dict[str, Degrees] = {}
-    for joint, given in data.items():
-        if not isinstance(given, Sequence) or isinstance(given, str) or len(given) != 3:
-            raise InputError(f"the turn of {joint} is {given!r}; it must be three angles in degrees")
-        x, y, z = (checks.within(f"the turn of {joint}", v, -180, 180) for v in given)
-        out[str(joint)] = (x, y, z)
-    return out
-
-
-def _share(data: Mapping[str, Any], name: str) -> float:
-    return checks.within(name, data.get(name, 0.0), 0, 1)
-
-
-def _switch(data: Mapping[str, Any], name: str) -> bool:
-    said = data.get(name, False)
-    if not isinstance(said, bool):
-        raise InputError(f"{name} is {said!r}; it must be true or false")
-    return said
 
 
 @dataclass(frozen=True)
@@ -166,6 +59,33 @@ def retarget_body(
     """The body take on the character's skeleton at the frames of the channels; without one the character stands. Without a
     skeleton there are no joints. contacts: of the body take, where its feet are to stand; hands: another take for the fingers.
     """
+    moved = carried_body(channels, target, body, settings, hands)
+    return standing_body(moved, channels, target, body, settings, contacts)
+
+
+def standing_body(
+    moved: RetargetedBody,
+    channels: Channels,
+    target: Skeleton | None,
+    body: Motion | None,
+    settings: JoinSettings,
+    contacts: Sequence[FootContacts],
+) -> RetargetedBody:
+    """The body with its feet standing where they are to. Where the root does not travel, feet walk on the spot: nothing stands."""
+    asked = settings.feet and settings.travel in GOING and contacts and channels.frames
+    if not asked or target is None or body is None or not has_feet(target):
+        return moved
+    return with_feet(moved, target, channels, body, settings, contacts)
+
+
+def carried_body(
+    channels: Channels,
+    target: Skeleton | None,
+    body: Motion | None,
+    settings: JoinSettings,
+    hands: Motion | None = None,
+) -> RetargetedBody:
+    """The same with feet as they come."""
     frames = channels.frames
     if target is None:
         none = np.zeros((frames, 0, 4))
@@ -190,10 +110,7 @@ def retarget_body(
         root = travelled(root, settings.travel, body_scale(source, target, travels, carried.matches[travels]))
     top = target.top(travels) if travels else ""
     moved = RetargetedBody(turns, to_local(target, turns), root, frozenset(carried.matches), top)
-    moved = _with_hands(moved, target, channels, hands, settings)
-    # Where the root does not travel, feet walk on the spot: nothing stands.
-    stands = settings.feet and settings.travel in GOING and contacts and frames and has_feet(target)
-    return with_feet(moved, target, channels, body, settings, contacts) if stands else moved
+    return _with_hands(moved, target, channels, hands, settings)
 
 
 def _with_hands(
@@ -234,7 +151,8 @@ def contacts_of(body: Motion | None) -> tuple[FootContacts, ...]:
 def stands_in_take(
     channels: Channels, body: Motion, settings: JoinSettings, contacts: Sequence[FootContacts], floor: float = 0.0
 ) -> tuple[FootContacts, ...]:
-    """Contacts of a body take in frames of the face take; floor: metres of the ground to stand on."""
+    """Contacts of a body take, with those set by hand, in frames of the face take; floor: metres of the ground to stand on."""
+    contacts = with_set(contacts, settings.contacts, float(body.rate), body.frames)
     offset = begins_in_body(channels, body, settings)
     return retimed(contacts, float(body.rate), offset, channels.frames, float(channels.rate), floor)
 
@@ -248,6 +166,6 @@ def with_feet(
     contacts: Sequence[FootContacts],
 ) -> RetargetedBody:
     """The body with its feet held where those of the body take stood, on a skeleton with two legs."""
-    stood = stands_in_take(channels, body, settings, contacts, rest_ground(target))
+    stood = stands_in_take(channels, body, settings, contacts, rest_ground(target) + settings.floor)
     held = hold_feet(Motion(target, moved.local, moved.root, channels.rate), stood)
     return replace(moved, turns=_turns_of(target, held.local), local=held.local, root=held.root)

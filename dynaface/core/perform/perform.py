@@ -16,7 +16,8 @@ from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.curves.channels import Channels, Floats
 from dynaface.core.curves.gaps import bridged
 from dynaface.core.layers.weight import Weight
-from dynaface.core.perform.join import JoinSettings, RetargetedBody, contacts_of, retarget_body
+from dynaface.core.perform.join import RetargetedBody, contacts_of, retarget_body
+from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.shapes.standard import HEAD_ANGLES, HEAD_TRAVEL
 
 T = TypeVar("T")

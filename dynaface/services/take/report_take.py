@@ -2,10 +2,12 @@
 
 from typing import Any
 
+from dynaface.core.body.skeleton import Motion
 from dynaface.core.cast.matching import match_targets
-from dynaface.core.perform.join import stands_in_take
+from dynaface.core.contact.by_hand import standing
+from dynaface.core.perform.join import begins_in_body
 from dynaface.core.sync.timecode_offset import timecode_offset
-from dynaface.services.take.prepare_take import prepare_take
+from dynaface.services.take.prepare_take import PreparedTake, prepare_take
 from dynaface.services.work import Work
 
 
@@ -40,14 +42,32 @@ def cast_report(work: Work, take: str) -> dict[str, Any]:
 
 
 def join_report(work: Work, take: str) -> dict[str, Any]:
-    """Where timecode puts the body of a take, and when its feet stand, by side, in frames of the take."""
+    """Where timecode puts the body of a take, at which second of it the take begins as it is joined, and when its feet stand, in frames of
+    the take that need not be whole.
+    """
     prepared = prepare_take(work, take)
     character, body = prepared.snapshot.character, prepared.snapshot.body
     ours = character.skeleton if character else None
     if ours is None or body is None:
-        return {"offset": None, "stands": {}}
+        return {"offset": None, "begins": 0.0, "stands": []}
     settings = prepared.snapshot.join
     return {
         "offset": timecode_offset(prepared.raw.timecode, body.timecode),
-        "stands": {c.side: c.foot for c in stands_in_take(prepared.raw, body, settings, prepared.contacts)},
+        "begins": begins_in_body(prepared.raw, body, settings),
+        "stands": _stands(prepared, body),
     }
+
+
+def _stands(prepared: PreparedTake, body: Motion) -> list[dict[str, Any]]:
+    rate, settings = float(prepared.raw.rate), prepared.snapshot.join
+    begins = begins_in_body(prepared.raw, body, settings)
+    found = standing(prepared.contacts, settings.contacts, float(body.rate), body.frames)
+
+    def frame(of_body: int) -> float:
+        return round((of_body / float(body.rate) - begins) * rate, 3)
+
+    return [
+        {"side": s.side, "first": frame(s.first), "last": frame(s.last), "key": s.key}
+        for s in found
+        if frame(s.last) >= 0 and frame(s.first) < prepared.raw.frames
+    ]

@@ -15,7 +15,7 @@ from dynaface.core.documents.model.match import MatchBody, match_key_of
 from dynaface.core.documents.model.record import Body
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError
-from dynaface.core.perform.join import JoinSettings
+from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.records.records import Document, Source
 from dynaface.services.edit_document import Wanted, edited
 from dynaface.services.load_source import load_character, load_motion, load_recording

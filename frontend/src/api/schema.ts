@@ -2923,6 +2923,35 @@ export interface components {
             /** Keys */
             keys?: string[];
         };
+        /**
+         * ContactEntry
+         * @description A span of a foot that was set by hand, in seconds of the body take; it stands there, or is free of what was found. over: the span
+         *     that it came from.
+         */
+        ContactEntry: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /**
+             * Over
+             * @default null
+             */
+            over: [
+                number,
+                number
+            ] | null;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "Left" | "Right";
+            /**
+             * Stands
+             * @default true
+             */
+            stands: boolean;
+        };
         /** CopySheet */
         CopySheet: {
             /** Performer */
@@ -3668,10 +3697,22 @@ export interface components {
              */
             calibration: number | null;
             /**
+             * Contacts
+             * @default {}
+             */
+            contacts: {
+                [key: string]: components["schemas"]["ContactEntry"];
+            };
+            /**
              * Feet
              * @default false
              */
             feet: boolean;
+            /**
+             * Floor
+             * @default 0
+             */
+            floor: number;
             /**
              * Hands
              * @default both
@@ -3765,15 +3806,12 @@ export interface components {
         };
         /** JoinReport */
         JoinReport: {
+            /** Begins */
+            begins: number;
             /** Offset */
             offset: number | null;
             /** Stands */
-            stands: {
-                [key: string]: [
-                    number,
-                    number
-                ][];
-            };
+            stands: components["schemas"]["Stands"][];
         };
         /** Joint */
         Joint: {
@@ -5853,6 +5891,20 @@ export interface components {
             solve: boolean;
             /** Tidy */
             tidy: boolean;
+        };
+        /** Stands */
+        Stands: {
+            /** First */
+            first: number;
+            /** Key */
+            key: string;
+            /** Last */
+            last: number;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "Left" | "Right";
         };
         /**
          * StepEntry

@@ -16,9 +16,10 @@ import { differenceTrack } from "../timekit/tracks/difference";
 import { flagTrack } from "../timekit/tracks/flags";
 import { rulerTrack } from "../timekit/tracks/ruler";
 import { spanTrack } from "../timekit/tracks/spans";
+import { standTrack } from "../timekit/tracks/stands";
+import { useStands } from "../feet/useStands";
 import { waveTrack } from "../timekit/tracks/wave";
 import { useTrial } from "../workspace/trial";
-import { goesItsWay, useJoinReport } from "../workspace/useJoinReport";
 import { activeSession, edit, useOpen, type Held, type SessionState } from "../workspace/workspace";
 import { CurveNames } from "./CurveNames";
 import { deckCommands } from "./deckCommands";
@@ -31,7 +32,6 @@ import {
   Pyramids,
   rangeOfCurves,
   snagFlags,
-  standSpans,
 } from "./deckModel";
 import { DeckTools } from "./DeckTools";
 import { Transport } from "./Transport";
@@ -93,8 +93,7 @@ export function TimeDeck({ movesSound = false, editsKeys = false, showsFeet = fa
   };
   const flags = snagFlags(found?.snags ?? [], looked, curves?.frames ?? 1, light);
   const contacts = onHeld && body ? contactSpans(body) : null;
-  const stands = useJoinReport(showsFeet)?.stands;
-  const feet = showsFeet && stands && standSpans(stands, !!opened?.join.body.feet && goesItsWay(opened.join.body));
+  const feet = useStands(showsFeet);
   const tracks: Track[] = [
     rulerTrack,
     flagTrack(faultMarks(faults), flags, (key) =>
@@ -111,7 +110,7 @@ export function TimeDeck({ movesSound = false, editsKeys = false, showsFeet = fa
     ...(contacts
       ? [spanTrack(2, contacts.spans, contacts.marks, (key) => onHeld!(body!.kept.find((k) => k.key === key)!))]
       : []),
-    ...(feet && feet.length ? [spanTrack(2, feet, [], (first) => clock.seekFrame(Number(first)))] : []),
+    ...(feet && feet.stands.length + feet.byHand ? [standTrack(feet.rows)] : []),
     curveTrack({ curves: shown, range, comparing, rawName: other ? against!.name : "raw", ...keyTools }),
     ...(other && comparing && shown.length ? [differenceTrack(shown)] : []),
   ];

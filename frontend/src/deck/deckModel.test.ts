@@ -5,16 +5,7 @@ import { pyramid } from "../timekit/decimate";
 import type { Curve } from "../timekit/tracks/curves";
 import { colourOf } from "../shared/regions";
 import type { Curves } from "../workspace/workspace";
-import {
-  contactSpans,
-  deckCurves,
-  frameFaults,
-  keyedCurves,
-  nextFault,
-  Pyramids,
-  snagFlags,
-  standSpans,
-} from "./deckModel";
+import { contactSpans, deckCurves, frameFaults, keyedCurves, nextFault, Pyramids, snagFlags } from "./deckModel";
 
 const table = (data: number[], columns: number) => ({
   data: Float32Array.from(data),
@@ -129,26 +120,5 @@ describe("contacts", () => {
       ["b", 1, false],
     ]);
     expect(made.marks).toEqual([{ row: 1, first: 5, last: 6 }]);
-  });
-});
-
-describe("feet that stand", () => {
-  it("lie in two rows, left over right, and are pressed by their first frame", () => {
-    const made = standSpans(
-      {
-        Right: [[4, 9]],
-        Left: [
-          [0, 3],
-          [8, 12],
-        ],
-      },
-      true,
-    );
-    expect(made.map((s) => [s.key, s.row, s.first, s.last, s.on])).toEqual([
-      ["0", 0, 0, 3, true],
-      ["8", 0, 8, 12, true],
-      ["4", 1, 4, 9, true],
-    ]);
-    expect(standSpans({}, false)).toEqual([]);
   });
 });

@@ -140,12 +140,6 @@ export function nextFault(faults: FrameFault[], frame: number, backward: boolean
 /** Lids lie below lips, so that both can be pressed. */
 const rowOf = (kind: string) => (kind.startsWith("lid") ? 1 : 0);
 
-/** When feet stand, left over right; what is held is full. */
-export const standSpans = (stands: Record<string, [number, number][]>, held: boolean): RowSpan[] =>
-  ["Left", "Right"].flatMap((side, row) =>
-    (stands[side] ?? []).map(([first, last]) => ({ key: String(first), row, first, last, on: held })),
-  );
-
 /** Contacts that the cast sheet keeps as spans, and where the mesh goes through itself as marks under them. */
 export const contactSpans = ({
   kept,

@@ -6,6 +6,7 @@ import { curveTrack, type Curve, type CurveView } from "./tracks/curves";
 import { flagTrack, type Flag } from "./tracks/flags";
 import { HANDLE, handlesOf, NO_KEYS, placeOf, type KeyedCurve, type Row } from "./tracks/keys";
 import { spanAt, spanTrack, type RowSpan } from "./tracks/spans";
+import { standAt, standTrack, type StandRows } from "./tracks/stands";
 import { waveTrack } from "./tracks/wave";
 
 const at = (x: number, y = 0) => ({ x, y, adding: false });
@@ -99,6 +100,67 @@ describe("spans", () => {
     const track = spanTrack(2, spans, [], pressed);
     expect(track.press!(testStage(), { top: 50, height: 22 }, at(150, 52))).toBe("taken");
     expect(pressed).toHaveBeenCalledWith("lips");
+  });
+});
+
+describe("feet that stand", () => {
+  const rows = (more: Partial<StandRows> = {}): StandRows => ({
+    words: ["left foot", "right foot"],
+    spans: [
+      { key: "a", row: 0, first: 10, last: 29, byHand: true },
+      { key: "b", row: 1, first: 40, last: 41, byHand: false },
+    ],
+    chosen: "a",
+    held: true,
+    onChoose: vi.fn(),
+    onDrag: vi.fn(),
+    onDrop: vi.fn(),
+    onAdd: vi.fn(),
+    ...more,
+  });
+  const BAND = { top: 50, height: 29 };
+
+  it("are full where they are held, marked where they were set by hand, framed where they are chosen", () => {
+    const stage = testStage();
+    standTrack(rows()).draw(stage, BAND);
+    expect(of(stage.calls, "fillRect").map((c) => [c.args, c.fill])).toEqual([
+      [[100, 51, 200, 9], "paper"],
+      [[100, 60, 200, 2], "accent"],
+      [[400, 64, 20, 9], "paper"],
+    ]);
+    expect(of(stage.calls, "strokeRect").map((c) => c.stroke)).toEqual(["accent"]);
+    const free = testStage();
+    standTrack(rows({ held: false, chosen: "" })).draw(free, BAND);
+    expect(of(free.calls, "strokeRect")).toHaveLength(2);
+  });
+  it("are drawn longer by an edge", () => {
+    const made = rows();
+    const gesture = standTrack(made).press!(testStage(), BAND, at(302, 55));
+    if (!gesture || gesture === "taken") throw new Error("nothing to drag");
+    gesture.move(at(352, 55));
+    gesture.release(at(352, 55));
+    expect(made.onChoose).toHaveBeenCalledWith("a");
+    expect(made.onDrag).toHaveBeenCalledWith("a", "last", 34);
+    expect(made.onDrop).toHaveBeenCalledOnce();
+  });
+  it("are only chosen in their middle, and a press beside them is the deck's", () => {
+    const made = rows();
+    expect(standTrack(made).press!(testStage(), BAND, at(200, 55))).toBe("taken");
+    expect(standTrack(made).press!(testStage(), BAND, at(700, 55))).toBeNull();
+    expect(made.onDrag).not.toHaveBeenCalled();
+  });
+  it("are added where there is none by a double click", () => {
+    const made = rows();
+    standTrack(made).twice!(testStage(), BAND, at(700, 66));
+    standTrack(made).twice!(testStage(), BAND, at(200, 55));
+    expect(made.onAdd).toHaveBeenCalledExactlyOnceWith(1, 70);
+  });
+  it("say what a place is for", () => {
+    const say = (x: number, y: number) => standTrack(rows()).say!(testStage(), BAND, { x, y });
+    expect(say(200, 55)).toBe("left foot stands, frames 10 to 29");
+    expect(say(101, 55)).toBe("left foot: drag the edge");
+    expect(say(700, 66)).toContain("double click");
+    expect(standAt(testStage().axis, rows().spans, 96, 5)?.edge).toBe("first");
   });
 });
 

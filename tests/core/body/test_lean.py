@@ -14,7 +14,7 @@ from dynaface.core.body.skeleton import Skeleton, at_rest
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
-from dynaface.core.perform.join import JoinSettings, parse_join
+from dynaface.core.perform.join_settings import JoinSettings, parse_join
 from dynaface.core.perform.perform import perform_take
 from dynaface.core.shapes.standard import HEAD_ANGLES, HEAD_TRAVEL
 from dynaface.core.track.travel import SEAT, travel_of

@@ -15,7 +15,8 @@ from dynaface.core.contact.find_feet import FootContacts, find_foot_contacts, hy
 from dynaface.core.contact.hold_feet import hold_feet
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
-from dynaface.core.perform.join import JoinSettings, contacts_of, parse_join, retarget_body
+from dynaface.core.perform.join import contacts_of, retarget_body
+from dynaface.core.perform.join_settings import JoinSettings, parse_join
 from dynaface.core.perform.perform import perform_take
 from dynaface.formats.gltf.character import read_character
 from dynaface.sims.body_suit import skeleton as suit

@@ -18,7 +18,7 @@ from dynaface.core.evaluate.node import constant
 from dynaface.core.evaluate.take import even_out, take_graph
 from dynaface.core.identity import content_key
 from dynaface.core.layers.weight import Weight
-from dynaface.core.perform.join import JoinSettings
+from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.perform.perform import perform_take
 from dynaface.core.tidy.stack import STEPS, evaluate, placed
 from tests.makers import body, character

@@ -15,7 +15,8 @@ from dynaface.core.match.known import full_names, skeleton_mark
 from dynaface.core.match.rest import as_rest, find_still, heading_of, held_pose, turns_of
 from dynaface.core.match.retarget import matching_of, retarget, to_local
 from dynaface.core.match.travel import TRAVELS, travelled
-from dynaface.core.perform.join import JoinSettings, parse_join, retarget_body
+from dynaface.core.perform.join import retarget_body
+from dynaface.core.perform.join_settings import JoinSettings, parse_join
 from dynaface.sims.skeletons import BUILDS, make
 from dynaface.sims.walk import walk
 

@@ -8,9 +8,21 @@ from pydantic import Field, model_validator
 
 from dynaface.core import checks
 from dynaface.core.documents.model.match import Turn
-from dynaface.core.documents.model.record import Body, Identity, Key, Reference
+from dynaface.core.documents.model.record import Body, Identity, Key, Pair, Part, Reference
 from dynaface.core.documents.model.weight import PlainWeight
-from dynaface.core.perform.join import FIELDS, JoinSettings, parse_join
+from dynaface.core.perform.join_settings import FIELDS, JoinSettings, parse_join
+
+
+class ContactEntry(Part):
+    """A span of a foot that was set by hand, in seconds of the body take; it stands there, or is free of what was found. over: the span
+    that it came from.
+    """
+
+    side: Literal["Left", "Right"]
+    first: float
+    last: float
+    stands: bool = True
+    over: Pair | None = None
 
 
 class JoinBody(Body):
@@ -32,6 +44,8 @@ class JoinBody(Body):
     feet: bool = False
     arms: float = 0.0
     legs: float = 0.0
+    contacts: dict[Key, ContactEntry] = {}
+    floor: float = 0.0
     hands_matches: dict[Key, str] = {}
     hands_nudge: float = 0.0
     hands: str = "both"

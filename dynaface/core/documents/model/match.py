@@ -9,7 +9,7 @@ from pydantic import Field, model_validator
 from dynaface.core.body.skeleton import Skeleton
 from dynaface.core.documents.model.record import Body, Key, Name
 from dynaface.core.match.known import full_names, skeleton_mark
-from dynaface.core.perform.join import Degrees, JoinSettings, parse_turns
+from dynaface.core.perform.join_settings import Degrees, JoinSettings, parse_turns
 
 Mark = Annotated[str, Field(pattern=r"^[0-9a-f]{16}$")]
 Turn = Annotated[tuple[float, float, float], Field(strict=False)]

@@ -1,13 +1,14 @@
 import { Box, Text } from "@chakra-ui/react";
-import { AmountField, Fact, Section, Toggle } from "../../drawer/parts";
+import { AmountField, Fact, Section } from "../../drawer/parts";
 import { WeightField } from "../../drawer/WeightField";
 import { LeanField } from "../../drawer/LeanField";
 import { BodyPlace } from "./BodyPlace";
 import { BringButton, Performers, useBringing } from "./BringBody";
+import { FeetPanel } from "./FeetPanel";
 import { HandsPanel } from "./HandsPanel";
 import { BodyWay } from "./BodyWay";
 import { useTravels } from "../../workspace/regions";
-import { goesItsWay, useJoinReport } from "../../workspace/useJoinReport";
+import { useJoinReport } from "../../workspace/useJoinReport";
 import { edit, preview, useOpen, useSession } from "../../workspace/workspace";
 
 export function BodyPanel() {
@@ -19,8 +20,6 @@ export function BodyPanel() {
   const report = useJoinReport();
   const join = opened!.join.body;
   const travels = useTravels();
-  const found = report?.stands;
-  const stands = found?.Left && { left: found.Left.length, right: found.Right?.length ?? 0 };
 
   return (
     <Box>
@@ -93,38 +92,7 @@ export function BodyPanel() {
           </Section>
           <BodyWay />
           <HandsPanel />
-          <Section
-            title="Feet"
-            aside={
-              stands && (
-                <Text color="dim" fontSize="sm">
-                  {stands.left} left, {stands.right} right
-                </Text>
-              )
-            }
-          >
-            {stands ? (
-              <>
-                <Toggle
-                  label="Feet that stood stand"
-                  hint="Heel, then the flat foot, then the toe stays where it is; hips go down where a leg is too short"
-                  on={join.feet}
-                  onChange={(on) =>
-                    void edit("join", on ? "feet stand" : "feet as they come", [{ path: "feet", value: on }])
-                  }
-                />
-                <Text fontSize="sm" color="dim" mt="1">
-                  {join.feet && !goesItsWay(join)
-                    ? "The body does not go its whole way, so its feet slide: nothing is held."
-                    : "The bars in the deck are when each foot stands, left over right; press one to go there."}
-                </Text>
-              </>
-            ) : (
-              <Text fontSize="sm" color="dim">
-                This body has no two legs with feet, or their joints have names that say nothing.
-              </Text>
-            )}
-          </Section>
+          <FeetPanel />
           {curves && <BodyPlace key={body.id} rate={rate} nudge={join.nudge} offset={report?.offset ?? null} />}
         </>
       )}

@@ -1,0 +1,142 @@
+"""How a body is put on a character, as settings: who moves what, in which time, how far it goes, where its feet stand."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from dynaface.core import checks
+from dynaface.core.contact.by_hand import SIDES, SetContact
+from dynaface.core.errors import InputError
+from dynaface.core.layers.weight import Weight
+from dynaface.core.match.travel import TRAVELS
+
+FIELDS = (
+    "contacts",
+    "floor",
+    "matches",
+    "turns",
+    "calibration",
+    "nudge",
+    "travel",
+    "start",
+    "lean",
+    "feet",
+    "arms",
+    "legs",
+    "handsMatches",
+    "handsNudge",
+    "hands",
+)
+
+
+HANDS = ("both", "left", "right", "none")
+Degrees = tuple[float, float, float]
+
+
+@dataclass(frozen=True)
+class JoinSettings:
+    """matches: target joint -> source joint by hand ("" leaves the joint alone); turns: target joint -> degrees about left, up and ahead by
+    which its rest is corrected; calibration: seconds of the body take at which it is held as the rest of its file should be, None for that
+    rest; rest: joint of the body -> rotation in such a pose that was kept; nudge: frames of the take by which the body is moved later;
+    head_weight: 0 the body's own head .. 1 the face take's, over the frames of the take; travel: of `TRAVELS`; start: whether it begins where
+    the character stands; lean: 0..1 of the head's travel in the face take after which the trunk leans; feet: whether feet that stood in the
+    body take stand; contacts: of feet that were set by hand, by id; floor: metres by which the ground lies
+    higher than where the character stands at rest; arms, legs: 0..1, angles of limbs .. places of hands and feet; hands_matches,
+    hands_nudge: the same of a take of hands; hands: which of them count, of `HANDS`.
+    """
+
+    matches: Mapping[str, str] = field(default_factory=dict)
+    turns: Mapping[str, Degrees] = field(default_factory=dict)
+    calibration: float | None = None
+    rest: Mapping[str, tuple[float, ...]] = field(default_factory=dict)
+    nudge: float = 0.0
+    head_weight: Weight = field(default_factory=Weight)
+    travel: str = "scaled"
+    start: bool = False
+    lean: float = 0.0
+    feet: bool = False
+    arms: float = 0.0
+    legs: float = 0.0
+    contacts: Mapping[str, SetContact] = field(default_factory=dict)
+    floor: float = 0.0
+    hands_matches: Mapping[str, str] = field(default_factory=dict)
+    hands_nudge: float = 0.0
+    hands: str = "both"
+
+
+def parse_join(data: Mapping[str, Any]) -> JoinSettings:
+    """Settings from plain data, but for the head's weight; raises InputError."""
+    for key in data:
+        checks.one_of("join field", key, FIELDS)
+    held = data.get("calibration")
+    return JoinSettings(
+        _matches(data, "matches"),
+        parse_turns(data.get("turns", {})),
+        None if held is None else checks.within("calibration", held, 0, 100_000),
+        nudge=_frames(data, "nudge"),
+        travel=checks.one_of("travel", data.get("travel", "scaled"), tuple(TRAVELS)),
+        start=_switch(data, "start"),
+        feet=_switch(data, "feet"),
+        contacts=parse_contacts(data.get("contacts", {})),
+        floor=checks.within("floor", data.get("floor", 0.0), -1000, 1000),
+        lean=_share(data, "lean"),
+        arms=_share(data, "arms"),
+        legs=_share(data, "legs"),
+        hands_matches=_matches(data, "handsMatches"),
+        hands_nudge=_frames(data, "handsNudge"),
+        hands=checks.one_of("hands", data.get("hands", "both"), HANDS),
+    )
+
+
+def _matches(data: Mapping[str, Any], name: str) -> dict[str, str]:
+    matches = data.get(name, {})
+    if not isinstance(matches, Mapping) or not all(isinstance(v, str) for v in matches.values()):
+        raise InputError(f"{name} must be a table of joint names by joint name")
+    return dict(matches)
+
+
+def _frames(data: Mapping[str, Any], name: str) -> float:
+    return checks.within(name, data.get(name, 0.0), -100_000, 100_000)
+
+
+def parse_turns(data: Any) -> dict[str, Degrees]:
+    """Joint -> degrees about three axes, from plain data; raises InputError."""
+    if not isinstance(data, Mapping):
+        raise InputError("turns must be a table of three angles by joint name")
+    out: dict[str, Degrees] = {}
+    for joint, given in data.items():
+        if not isinstance(given, Sequence) or isinstance(given, str) or len(given) != 3:
+            raise InputError(f"the turn of {joint} is {given!r}; it must be three angles in degrees")
+        x, y, z = (checks.within(f"the turn of {joint}", v, -180, 180) for v in given)
+        out[str(joint)] = (x, y, z)
+    return out
+
+
+def _share(data: Mapping[str, Any], name: str) -> float:
+    return checks.within(name, data.get(name, 0.0), 0, 1)
+
+
+def parse_contacts(data: Any) -> dict[str, SetContact]:
+    """Contacts set by hand from plain data, each {"side", "first", "last", "stands"?, "over"?}; raises InputError."""
+    if not isinstance(data, Mapping) or not all(isinstance(given, Mapping) for given in data.values()):
+        raise InputError("contacts must be a table of spans by id")
+    out: dict[str, SetContact] = {}
+    for key, given in data.items():
+        side = checks.one_of(f"the side of contact {key}", given.get("side"), SIDES)
+        first, last = (checks.within(f"{n} of contact {key}", given.get(n), 0, 100_000) for n in ("first", "last"))
+        if last < first:
+            raise InputError(f"contact {key} ends at {last} s, before it begins at {first} s")
+        over = given.get("over")
+        if over is not None:
+            if not isinstance(over, Sequence) or len(over) != 2:
+                raise InputError(f"what contact {key} came from is {over!r}; it must be two moments")
+            over = (checks.within("over", over[0], 0, 100_000), checks.within("over", over[1], 0, 100_000))
+        out[str(key)] = SetContact(side, first, last, bool(given.get("stands", True)), over)
+    return out
+
+
+def _switch(data: Mapping[str, Any], name: str) -> bool:
+    said = data.get(name, False)
+    if not isinstance(said, bool):
+        raise InputError(f"{name} is {said!r}; it must be true or false")
+    return said

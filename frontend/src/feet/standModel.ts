@@ -1,0 +1,58 @@
+// What is done to the spans in which feet stand, as changes of the join.
+import { pathOf } from "../api/changes";
+import type { Change, Schemas } from "../api/client";
+import type { StandEdge } from "../timekit/tracks/stands";
+
+export type Stand = Schemas["Stands"];
+export type SetContact = Schemas["ContactEntry"];
+export type Contacts = Record<string, SetContact>;
+/** begins: seconds of the body at which the take begins; rate: frames a second of the take. */
+export type Clock = { begins: number; rate: number };
+export const FEET = ["Left", "Right"] as const;
+export const LEAST = 2; // frames that a foot stands at least
+const NEW = 0.3; // seconds of one that is added
+
+/** What a span is known by: its id, or for one that was found its foot and place. */
+export const keyOf = (stand: Stand): string => stand.key || `${stand.side} ${stand.first}`;
+
+const seconds = (frame: number, { begins, rate }: Clock) =>
+  Math.max(0, Math.round((begins + frame / rate) * 10000) / 10000);
+
+/** A span with one edge at a frame, the other as it is. */
+export function withEdge(stand: Stand, edge: StandEdge, frame: number): Stand {
+  return edge === "first"
+    ? { ...stand, first: Math.min(frame, stand.last - LEAST) }
+    : { ...stand, last: Math.max(frame, stand.first + LEAST) };
+}
+
+/** The span as it is now, set by hand under an id; was: as it was before. */
+export function setting(now: Stand, was: Stand, id: string, contacts: Contacts, clock: Clock): Change {
+  const own = contacts[was.key];
+  const over = own ? own.over : ([seconds(was.first, clock), seconds(was.last, clock)] as [number, number]);
+  const value = {
+    side: now.side,
+    first: seconds(now.first, clock),
+    last: seconds(now.last, clock),
+    stands: true,
+    over,
+  };
+  return { path: pathOf("contacts", id), value };
+}
+
+/** One more span about a frame. */
+export function adding(row: number, frame: number, id: string, clock: Clock): Change {
+  const half = (NEW * clock.rate) / 2;
+  const [first, last] = [seconds(Math.max(frame - half, 0), clock), seconds(frame + half, clock)];
+  return { path: pathOf("contacts", id), value: { side: FEET[row]!, first, last, stands: true, over: null } };
+}
+
+/** The span gone: one that was added by hand as if it had never been, what was found by saying that it is none. */
+export function removing(stand: Stand, id: string, contacts: Contacts, clock: Clock): Change {
+  const own = contacts[stand.key];
+  if (own && !own.over) return { path: pathOf("contacts", stand.key), remove: true };
+  const gone = setting(stand, stand, id, contacts, clock);
+  return { path: gone.path, value: { ...(gone.value as SetContact), stands: false } };
+}
+
+/** The span as it was found, or not there where it was added. */
+export const asFound = (stand: Stand): Change => ({ path: pathOf("contacts", stand.key), remove: true });

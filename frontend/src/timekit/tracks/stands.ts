@@ -1,0 +1,110 @@
+// When feet stand: a row a foot, each span with edges that are dragged; a double click adds one where there is none.
+import { frameToX, xToFrame, type TimeAxis } from "../timeAxis";
+import type { Track } from "../track";
+
+export type StandSpan = { key: string; row: number; first: number; last: number; byHand: boolean };
+export type StandEdge = "first" | "last";
+export type StandRows = {
+  words: string[];
+  spans: StandSpan[];
+  chosen: string;
+  /** Whether feet are held there; else it is only said when they stood. */
+  held: boolean;
+  onChoose: (key: string) => void;
+  onDrag: (key: string, edge: StandEdge, frame: number) => void;
+  onDrop: () => void;
+  onAdd: (row: number, frame: number) => void;
+};
+const HEIGHT = 9;
+const ROW = HEIGHT + 4;
+const WORD = 52; // pixels that a word takes
+const NEAR = 5; // pixels from an edge within which it is meant
+
+export function standTrack(of: StandRows): Track {
+  return {
+    id: "stands",
+    height: of.words.length * ROW + 3,
+    draw: ({ context: c, axis, palette, width }, { top }) => {
+      c.lineWidth = 1;
+      c.setLineDash([]);
+      for (const span of of.spans) {
+        const x = frameToX(axis, span.first);
+        const wide = Math.max(3, frameToX(axis, span.last + 1) - x);
+        if (x > width || x + wide < 0) continue;
+        const y = top + span.row * ROW + 1;
+        c.globalAlpha = of.held ? 0.85 : 0.55;
+        c.fillStyle = c.strokeStyle = palette.paper;
+        if (of.held) c.fillRect(x, y, wide, HEIGHT);
+        else c.strokeRect(x + 0.5, y + 0.5, wide - 1, HEIGHT - 1);
+        c.globalAlpha = 1;
+        c.fillStyle = palette.accent;
+        if (span.byHand) c.fillRect(x, y + HEIGHT, wide, 2);
+        if (span.key !== of.chosen) continue;
+        c.strokeStyle = palette.accent;
+        c.strokeRect(x - 1.5, y - 1.5, wide + 3, HEIGHT + 3);
+      }
+      c.globalAlpha = 1;
+      c.textBaseline = "top";
+      of.words.forEach((word, row) => {
+        const under = of.held && !!standAt(axis, of.spans, WORD / 2, row * ROW + 1);
+        c.fillStyle = under ? palette.ground : palette.dim;
+        c.fillText(word, 4, top + row * ROW);
+      });
+    },
+    press: ({ axis }, { top }, { x, y }) => {
+      const found = standAt(axis, of.spans, x, y - top);
+      if (!found) return null;
+      of.onChoose(found.span.key);
+      const { edge, span } = found;
+      if (!edge) return "taken";
+      const from = xToFrame(axis, x) - span[edge];
+      let moved = false;
+      return {
+        move: (at) => {
+          moved = true;
+          of.onDrag(span.key, edge, Math.round(xToFrame(axis, at.x) - from));
+        },
+        release: () => moved && of.onDrop(),
+      };
+    },
+    twice: ({ axis }, { top }, { x, y }) => {
+      const row = Math.floor((y - top) / ROW);
+      if (row >= 0 && row < of.words.length && !standAt(axis, of.spans, x, y - top))
+        of.onAdd(row, Math.round(xToFrame(axis, x)));
+    },
+    say: ({ axis }, { top }, { x, y }) => {
+      const row = Math.floor((y - top) / ROW);
+      const found = standAt(axis, of.spans, x, y - top);
+      if (!of.words[row]) return null;
+      if (!found) return `${of.words[row]}: a double click lets it stand here`;
+      return found.edge ? `${of.words[row]}: drag the edge` : `${of.words[row]} stands, frames ${Math.round(found.span.first)} to ${Math.round(found.span.last)}`; // prettier-ignore
+    },
+  };
+}
+
+/** The span at a place, y from the top of the track, and the edge that is meant, null for its middle. Pure. */
+export function standAt(
+  axis: TimeAxis,
+  spans: StandSpan[],
+  x: number,
+  y: number,
+): { span: StandSpan; edge: StandEdge | null } | null {
+  const row = Math.floor(y / ROW);
+  let best: { span: StandSpan; edge: StandEdge | null } | null = null;
+  let least = NEAR;
+  for (const span of spans) {
+    if (span.row !== row) continue;
+    const [from, to] = [frameToX(axis, span.first), frameToX(axis, span.last + 1)];
+    const near = Math.min(NEAR, (to - from) / 3);
+    for (const [edge, at] of [
+      ["first", from],
+      ["last", to],
+    ] as const) {
+      // prettier-ignore
+      const off = Math.abs(x - at);
+      if (off <= Math.max(near, x < from || x > to ? NEAR : near) && off < least) [best, least] = [{ span, edge }, off];
+    }
+    if (!best && x >= from && x <= to) best = { span, edge: null };
+  }
+  return best;
+}
