@@ -122,6 +122,17 @@ def markers(page: Page) -> None:
     keep(page, "dots")
 
 
+def matched(page: Page) -> None:
+    """The Join desk: a hand of both skeletons from near, a joint chosen."""
+    desk(page, "Join")
+    page.get_by_role("tab", name="Match").click()
+    page.get_by_test_id("skeletons").wait_for()
+    page.get_by_role("group", name="Look at").get_by_role("button", name="Left hand").click()
+    page.get_by_test_id("joints").last.get_by_role("button", name="index2Left").click()
+    page.get_by_test_id("turn-ring").wait_for()
+    keep(page, "match")
+
+
 def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as playwright:
@@ -215,8 +226,7 @@ def main() -> None:
         page.get_by_label("Close handovers").click()
         layers(page)
         page.get_by_label("Light or dark").click()
-        desk(page, "Tidy")
-        keep(page, "light")
+        matched(page)
         browser.close()
 
 

@@ -1,11 +1,12 @@
 // The cast sheet as a file: exported, compared, imported; or the matches of another performer's.
 import { Box, Flex, NativeSelect, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { useParams } from "react-router";
 import { api, type FileIn } from "../../api/client";
 import { notify } from "../../shared/notices";
 import { Plain, Primary, Section } from "../../drawer/parts";
+import { PickFile } from "../../drawer/PickFile";
 import { reload, useOpen } from "../../workspace/workspace";
 
 type Differences = Awaited<ReturnType<typeof api.compareSheet>>;
@@ -14,7 +15,6 @@ export function SheetFiles() {
   const { production = "" } = useParams();
   const { opened } = useOpen("opened");
   const [found, setFound] = useState<{ file: FileIn; list: Differences } | null>(null);
-  const picker = useRef<HTMLInputElement>(null);
   const take = opened!.take;
   const performers = [
     ...new Set(
@@ -37,8 +37,7 @@ export function SheetFiles() {
     link.click();
     URL.revokeObjectURL(link.href);
   };
-  const look = async (chosen: File | undefined) => {
-    if (!chosen) return;
+  const look = async (chosen: File) => {
     try {
       const { media } = await api.upload(production, chosen);
       const file = { media, name: chosen.name };
@@ -60,19 +59,12 @@ export function SheetFiles() {
         <Plain size="2xs" onClick={() => void save()}>
           Export
         </Plain>
-        <Plain size="2xs" title="Shows where a sheet differs before it is used" onClick={() => picker.current?.click()}>
-          Compare or import
-        </Plain>
-        <input
-          ref={picker}
-          type="file"
-          hidden
+        <PickFile
+          word="Compare or import"
+          hint="Shows where a sheet differs before it is used"
           accept=".json"
-          data-testid="sheet-picker"
-          onChange={(e) => {
-            void look(e.target.files?.[0]);
-            e.target.value = "";
-          }}
+          test="sheet-picker"
+          onPick={(file) => void look(file)}
         />
         {performers.length > 0 && (
           <NativeSelect.Root size="xs" w="150px">

@@ -1,5 +1,5 @@
 // What becomes of the way that a body goes, and how it fits a character of another build.
-import { Flex, NativeSelect, Text } from "@chakra-ui/react";
+import { ChoiceField } from "../../drawer/ChoiceField";
 import { AmountField, Section, Toggle } from "../../drawer/parts";
 import { edit, preview, useOpen } from "../../workspace/workspace";
 
@@ -29,27 +29,13 @@ export function BodyWay() {
   const join = opened!.join.body;
   return (
     <Section title="Travel and size">
-      <Flex align="center" gap="2" mb="1">
-        <Text w="86px" flexShrink={0} fontSize="sm" color="dim">
-          Travels
-        </Text>
-        <NativeSelect.Root size="xs" flex="1">
-          <NativeSelect.Field
-            aria-label="How the body travels"
-            value={join.travel}
-            onChange={(e) =>
-              void edit("join", `travel ${WAYS[e.target.value]}`, [{ path: "travel", value: e.target.value }])
-            }
-          >
-            {Object.entries(WAYS).map(([name, words]) => (
-              <option key={name} value={name}>
-                {words}
-              </option>
-            ))}
-          </NativeSelect.Field>
-          <NativeSelect.Indicator />
-        </NativeSelect.Root>
-      </Flex>
+      <ChoiceField
+        word="Travels"
+        label="How the body travels"
+        value={join.travel}
+        choices={WAYS}
+        onChoose={(v) => void edit("join", `travel ${WAYS[v]}`, [{ path: "travel", value: v }])}
+      />
       <Toggle
         label="Starts where the character stands"
         hint="At the first frame of the take, facing its way"

@@ -1,9 +1,10 @@
 // Brings a body, or hands for one, into the open take; of a file with several performers one is chosen.
 import { Box, Flex, Text } from "@chakra-ui/react";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { useParams } from "react-router";
 import { api, type FileIn, type Schemas } from "../../api/client";
 import { Plain } from "../../drawer/parts";
+import { PickFile } from "../../drawer/PickFile";
 import { notify } from "../../shared/notices";
 import { reload, useOpen } from "../../workspace/workspace";
 
@@ -20,8 +21,7 @@ export function useBringing(part: "body" | "hands") {
     await reload();
   };
   const trying = (work: Promise<void>) => void work.catch(notify as never);
-  const bring = (chosen: File | undefined) =>
-    chosen &&
+  const bring = (chosen: File) =>
     trying(
       (async () => {
         const { media } = await api.upload(production, chosen);
@@ -36,27 +36,9 @@ export function useBringing(part: "body" | "hands") {
 
 type Bringing = ReturnType<typeof useBringing>;
 
-export function BringButton({ word, test, bringing }: { word: string; test: string; bringing: Bringing }) {
-  const picker = useRef<HTMLInputElement>(null);
-  return (
-    <>
-      <Plain size="2xs" onClick={() => picker.current?.click()}>
-        {word}
-      </Plain>
-      <input
-        ref={picker}
-        type="file"
-        hidden
-        accept=".bvh,.glb,.gltf,.zip"
-        data-testid={test}
-        onChange={(e) => {
-          bringing.bring(e.target.files?.[0]);
-          e.target.value = "";
-        }}
-      />
-    </>
-  );
-}
+export const BringButton = ({ word, test, bringing }: { word: string; test: string; bringing: Bringing }) => (
+  <PickFile word={word} test={test} accept=".bvh,.glb,.gltf,.zip" onPick={bringing.bring} />
+);
 
 export function Performers({ bringing }: { bringing: Bringing }) {
   const { found, choose, drop } = bringing;

@@ -1,5 +1,6 @@
 // Fingers from a take of their own: which hands count, and when they were recorded; wrists stay the body's.
-import { Flex, NativeSelect, Text } from "@chakra-ui/react";
+import { Text } from "@chakra-ui/react";
+import { ChoiceField } from "../../drawer/ChoiceField";
 import { AmountField, Fact, Plain, Section } from "../../drawer/parts";
 import { edit, preview, useOpen } from "../../workspace/workspace";
 import { BringButton, Performers, useBringing } from "./BringBody";
@@ -25,27 +26,13 @@ export function HandsPanel() {
         <>
           <Fact name="Take">{hands.name}</Fact>
           <Fact name="Fingers">{String(hands.info.fingers)} joints</Fact>
-          <Flex align="center" gap="2" my="1">
-            <Text w="86px" flexShrink={0} fontSize="sm" color="dim">
-              It moves
-            </Text>
-            <NativeSelect.Root size="xs" flex="1">
-              <NativeSelect.Field
-                aria-label="Which hands it moves"
-                value={join.hands}
-                onChange={(e) =>
-                  void edit("join", `hands: ${SIDES[e.target.value]}`, [{ path: "hands", value: e.target.value }])
-                }
-              >
-                {Object.entries(SIDES).map(([name, words]) => (
-                  <option key={name} value={name}>
-                    {words}
-                  </option>
-                ))}
-              </NativeSelect.Field>
-              <NativeSelect.Indicator />
-            </NativeSelect.Root>
-          </Flex>
+          <ChoiceField
+            word="It moves"
+            label="Which hands it moves"
+            value={join.hands}
+            choices={SIDES}
+            onChoose={(v) => void edit("join", `hands: ${SIDES[v]}`, [{ path: "hands", value: v }])}
+          />
           <AmountField
             label="Hands later by"
             value={join.handsNudge}

@@ -1,10 +1,11 @@
 // The match that is kept of these two skeletons: named, kept, let go, copied to another production, and as a file.
-import { Box, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
+import { Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { useParams } from "react-router";
 import { api } from "../../api/client";
 import { Plain, Primary, Section } from "../../drawer/parts";
+import { PickFile } from "../../drawer/PickFile";
 import type { Report } from "../../match/matchModel";
 import { notify } from "../../shared/notices";
 import { reload, useOpen } from "../../workspace/workspace";
@@ -13,7 +14,6 @@ export function KeptMatch({ report }: { report: Report }) {
   const { production = "" } = useParams();
   const { opened } = useOpen("opened");
   const client = useQueryClient();
-  const picker = useRef<HTMLInputElement>(null);
   const { kept } = report;
   const take = opened!.take;
   const usual =
@@ -43,8 +43,7 @@ export function KeptMatch({ report }: { report: Report }) {
       link.click();
       URL.revokeObjectURL(link.href);
     });
-  const bring = (file: File | undefined) =>
-    file &&
+  const bring = (file: File) =>
     run(async () => {
       const { media } = await api.upload(production, file);
       await api.putMatch(take.id, { media, name: file.name });
@@ -79,20 +78,7 @@ export function KeptMatch({ report }: { report: Report }) {
         <Plain size="2xs" onClick={() => void save()}>
           Export
         </Plain>
-        <Plain size="2xs" onClick={() => picker.current?.click()}>
-          Import
-        </Plain>
-        <input
-          ref={picker}
-          type="file"
-          hidden
-          accept=".json"
-          data-testid="match-picker"
-          onChange={(e) => {
-            void bring(e.target.files?.[0]);
-            e.target.value = "";
-          }}
-        />
+        <PickFile word="Import" accept=".json" test="match-picker" onPick={(file) => void bring(file)} />
         {kept && (
           <Plain
             size="2xs"
@@ -124,7 +110,6 @@ export function KeptMatch({ report }: { report: Report }) {
           </NativeSelect.Root>
         )}
       </Flex>
-      <Box h="0.5" />
     </Section>
   );
 }
