@@ -129,6 +129,20 @@ def test_the_head_is_turned_by_the_weight_and_never_twice(weight, expected):
     np.testing.assert_allclose(head_turn_of(made, who.skeleton), expected, atol=1e-3)
 
 
+@pytest.mark.parametrize(("weight", "turned"), [(1.0, 0.0), (0.5, 7.5), (0.0, 15.0)])
+def test_a_look_stays_in_the_world_when_the_head_is_turned_otherwise(weight, turned):
+    """The face take turned its head by 30 degrees and looked 5 further; the body turned its own by 15."""
+    names = ("headTurn", "headNod", "headTilt", "gazeTurnLeft", "gazeTurnRight")
+    face = Channels(names, np.tile(np.float32([30, 0, 0, 5, 5]), (10, 1)), Fraction(60))
+    who = character()
+    looks = {}
+    for look in ("head", "world"):
+        made = perform_take(face, who, CastSheet(), body(turn=15), JoinSettings(head_weight=Weight(weight), look=look))
+        eye = made.local[:, made.joints.index("eyeLeft")].astype(float)
+        looks[look] = 2 * np.degrees(np.arctan2(eye[:, 1], eye[:, 3]))
+    np.testing.assert_allclose(looks["world"] - looks["head"], turned, atol=0.01)
+
+
 def test_the_heads_weight_is_keyed_over_time():
     face = Channels(("headTurn", "headNod", "headTilt"), np.tile(np.float32([30, 0, 0]), (21, 1)), Fraction(60))
     who, ramp = character(), Weight(keys=(Key(0, 0.0, kind="linear"), Key(20, 1.0, kind="linear")))

@@ -79,7 +79,7 @@ def retargeted(raw: Node[Channels], character: Node[Character], body: Node[Motio
     """The body take on the character's skeleton, at the frames of the face take; who moves the head is no part of it, nor is leaning. hands:
     another take for the fingers.
     """
-    own = replace(settings, head_weight=Weight(), lean=0.0)
+    own = replace(settings, head_weight=Weight(), lean=0.0, look="head")
     free = replace(own, feet=False, contacts={}, floor=0.0)
     hands = hands or constant("no body", None)
     carried = Node(
@@ -122,9 +122,13 @@ def take_graph(
     moved = retargeted(raw, character, body or constant("no body", None), settings, hands)
     weight = settings.head_weight if body is not None else None
     head = head_part(sheet)
+    steady = settings.look == "world"
+    key = content_key(
+        "perform", tidied.key, cast.key, moved.key, head, weight and weight.described, settings.lean, steady
+    )
     performed = Node(
-        content_key("perform", tidied.key, cast.key, moved.key, head, weight and weight.described, settings.lean),
-        lambda channels, rig, made, moved: perform(channels, rig, made, moved, head, weight, settings.lean),
+        key,
+        lambda channels, rig, made, moved: perform(channels, rig, made, moved, head, weight, settings.lean, steady),
         (tidied, character, cast, moved),
     )
     return TakeGraph(raw, stacked, tidied, cast, moved, performed)

@@ -32,7 +32,7 @@ class Limb:
 def find_arm(tree: Tree, first: int, on: int, side: str, axes: Array) -> Limb | None:
     """The arm that begins with a joint on another; None where its chain is too short."""
     palm = _palm(tree, first)
-    chain = [first, *tree.way(first, palm)] if palm is not None else tree.longest(first)[:LONGEST]
+    chain = [first, *tree.way(first, palm)][-LONGEST:] if palm is not None else tree.longest(first)[:LONGEST]
     if palm is not None and len(chain) < 3:  # hands that were recorded without arms
         return Limb(side, {"hand": palm, **({"lowerarm": chain[0]} if len(chain) > 1 else {})}, {}, 0.9)
     left = axes[0] if side == "L" else -axes[0]

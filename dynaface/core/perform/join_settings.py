@@ -17,6 +17,7 @@ FIELDS = (
     "turns",
     "calibration",
     "nudge",
+    "look",
     "travel",
     "start",
     "lean",
@@ -29,6 +30,7 @@ FIELDS = (
 )
 
 
+LOOKS = ("head", "world")
 HANDS = ("both", "left", "right", "none")
 Degrees = tuple[float, float, float]
 
@@ -38,7 +40,8 @@ class JoinSettings:
     """matches: target joint -> source joint by hand ("" leaves the joint alone); turns: target joint -> degrees about left, up and ahead by
     which its rest is corrected; calibration: seconds of the body take at which it is held as the rest of its file should be, None for that
     rest; rest: joint of the body -> rotation in such a pose that was kept; nudge: frames of the take by which the body is moved later;
-    head_weight: 0 the body's own head .. 1 the face take's, over the frames of the take; travel: of `TRAVELS`; start: whether it begins where
+    head_weight: 0 the body's own head .. 1 the face take's, over the frames of the take; look: of `LOOKS`, to what
+    eyes keep it where the head is turned otherwise than the face take saw it; travel: of `TRAVELS`; start: whether it begins where
     the character stands; lean: 0..1 of the head's travel in the face take after which the trunk leans; feet: whether feet that stood in the
     body take stand; contacts: of feet that were set by hand, by id; floor: metres by which the ground lies
     higher than where the character stands at rest; arms, legs: 0..1, angles of limbs .. places of hands and feet; hands_matches,
@@ -51,6 +54,7 @@ class JoinSettings:
     rest: Mapping[str, tuple[float, ...]] = field(default_factory=dict)
     nudge: float = 0.0
     head_weight: Weight = field(default_factory=Weight)
+    look: str = "head"
     travel: str = "scaled"
     start: bool = False
     lean: float = 0.0
@@ -75,6 +79,7 @@ def parse_join(data: Mapping[str, Any]) -> JoinSettings:
         None if held is None else checks.within("calibration", held, 0, 100_000),
         nudge=_frames(data, "nudge"),
         travel=checks.one_of("travel", data.get("travel", "scaled"), tuple(TRAVELS)),
+        look=checks.one_of("look", data.get("look", "head"), LOOKS),
         start=_switch(data, "start"),
         feet=_switch(data, "feet"),
         contacts=parse_contacts(data.get("contacts", {})),

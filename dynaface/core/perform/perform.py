@@ -8,7 +8,7 @@ import numpy as np
 
 from dynaface.core.body.lean import lean, trunk
 from dynaface.core.body.neck import chain_turns, head_chain, local_of_chain
-from dynaface.core.body.rotations import Array, continuous, head_rotation, inverse, multiply, rotate
+from dynaface.core.body.rotations import IDENTITY, Array, continuous, head_rotation, inverse, multiply, rotate, slerp
 from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.cast.apply import CastMotion, apply_sheet, drive_channels
 from dynaface.core.cast.character import Character
@@ -22,6 +22,7 @@ from dynaface.core.shapes.standard import HEAD_ANGLES, HEAD_TRAVEL
 
 T = TypeVar("T")
 UNCHANGED = CastSheet()
+EYES_GIVE = 30.0  # degrees that eyes turn for a look to stay
 
 
 @dataclass(frozen=True)
@@ -61,10 +62,10 @@ def head_travel(channels: Channels) -> Array:
 
 def perform(
     channels: Channels, character: Character, cast: CastMotion, body: RetargetedBody, sheet: CastSheet = UNCHANGED,
-    head_weight: Weight | None = None, leaning: float = 0.0,
+    head_weight: Weight | None = None, leaning: float = 0.0, steady: bool = False,
 ) -> Performance:  # fmt: skip
-    """A cast and a body on one skeleton. sheet: what it says of the head's angles counts; head_weight and leaning as in
-    JoinSettings; head_weight is None where there is no body: then the neck is the face take's alone.
+    """A cast and a body on one skeleton. sheet: what it says of the head's angles counts; head_weight, leaning and steady (its `look`) as
+    in JoinSettings; head_weight is None where there is no body: then the neck is the face take's alone.
     """
     target = character.skeleton
     frames = channels.frames
@@ -78,6 +79,7 @@ def perform(
         turns, stance = lean(target, turns, stance, head_travel(channels) * leaning)
         moving |= {target.names[j] for j in trunk(target)}
     local = stance.astype(np.float32)
+    astray: Array | None = None
     if chain:
         head, known = head_of(channels, sheet)
         base = target.carrier(chain[0], turns)
@@ -86,10 +88,13 @@ def perform(
         weight = known if head_weight is None else known * np.clip(head_weight.at(frames), 0, 1)
         necks = chain_turns(turns, base, chain, head, weight)
         local[:, chain] = continuous(local_of_chain(target, base, chain, necks))
+        if steady and head_weight is not None:
+            astray = look_astray(multiply(inverse(base), necks[:, -1]), head, known)
     upper = {target.names[j] for j in chain} | set(cast.eyes) | set(cast.turns)
     moving |= upper
     for joint, turn in cast.eyes.items():
         index = target.index(joint)
+        turn = multiply(astray, turn) if astray is not None else turn
         local[:, index] = continuous(_in_joint_frame(target, index, turn, body.local[:, index]))
     for joint, turn in cast.turns.items():
         index = target.index(joint)
@@ -111,6 +116,16 @@ def perform(
     )
 
 
+def look_astray(shown: Array, captured: Array, known: Array) -> Array:
+    """(frames, 4) by which eyes turn in the head for a look to stay where it was when the head is turned otherwise than it was captured, by
+    `EYES_GIVE` at most. shown, captured: (frames, 4) turns of the head against the chest; known: (frames,) 0 where none was captured.
+    """
+    back = multiply(inverse(shown), captured)
+    angle = 2 * np.degrees(np.arccos(np.clip(np.abs(back[:, 3]), 0, 1)))
+    share = np.minimum(1, EYES_GIVE / np.maximum(angle, 1e-9)) * known
+    return slerp(IDENTITY, back, share)
+
+
 def perform_take(
     channels: Channels,
     character: Character,
@@ -125,7 +140,7 @@ def perform_take(
     moved = retarget_body(channels, character.skeleton, body, settings, contacts, hands)
     weight = settings.head_weight if body is not None else None
     cast = apply_sheet(channels, character, sheet)
-    return perform(channels, character, cast, moved, head_part(sheet), weight, settings.lean)
+    return perform(channels, character, cast, moved, head_part(sheet), weight, settings.lean, settings.look == "world")
 
 
 def head_part(sheet: CastSheet) -> CastSheet:

@@ -3748,6 +3748,11 @@ export interface components {
              */
             legs: number;
             /**
+             * Look
+             * @default head
+             */
+            look: string;
+            /**
              * Matches
              * @default {}
              */

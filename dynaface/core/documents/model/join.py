@@ -38,6 +38,7 @@ class JoinBody(Body):
     calibration: float | None = None
     nudge: float = 0.0
     head_weight: PlainWeight = PlainWeight()
+    look: str = "head"
     travel: str = "scaled"
     start: bool = False
     lean: float = 0.0

@@ -82,7 +82,7 @@ function TakeFacts() {
         </Section>
       )}
       <Section title="Sources">
-        {["footage", "markers", "curves", "sound", "body"].map((kind) => (
+        {["footage", "markers", "curves", "sound", "body", "hands"].map((kind) => (
           <Fact key={kind} name={kind[0]!.toUpperCase() + kind.slice(1)}>
             {sources[kind]?.name ?? (
               <Text as="span" color="dim">

@@ -1,5 +1,5 @@
 import { Box, Text } from "@chakra-ui/react";
-import { AmountField, Fact, Section } from "../../drawer/parts";
+import { AmountField, Fact, Section, Toggle } from "../../drawer/parts";
 import { WeightField } from "../../drawer/WeightField";
 import { LeanField } from "../../drawer/LeanField";
 import { BodyPlace } from "./BodyPlace";
@@ -70,6 +70,16 @@ export function BodyPanel() {
               onTry={(changes) => void preview({ join: changes })}
               onKeep={(changes) =>
                 void edit("join", changes[0]?.path.includes("/keys/") ? "key the head weight" : "head weight", changes)
+              }
+            />
+            <Toggle
+              label="Look stays in the world"
+              hint="Eyes give back what the head turns otherwise than the face take saw it, by 30 degrees at most"
+              on={join.look === "world"}
+              onChange={(on) =>
+                void edit("join", on ? "look stays in the world" : "look goes with the head", [
+                  { path: "look", value: on ? "world" : "head" },
+                ])
               }
             />
             <Text fontSize="sm" color="dim">
