@@ -3,6 +3,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { edit, preview, useOpen } from "../workspace/workspace";
 import {
+  MARGIN,
   NEAR,
   nearestPlace,
   partner,
@@ -13,17 +14,15 @@ import {
   states,
   turning,
   type Frame,
-  type Joint,
   type Look,
-  type Place,
   type Report,
   type Whose,
 } from "./matchModel";
+import { SkeletonDrawing } from "./SkeletonDrawing";
 import { angleAt, turnedInView } from "./turnRing";
 import { chooseJoint, hoverJoint, useMatchReport, useMatchState } from "./useMatch";
 
 const WITHIN = 14; // pixels from a joint within which it is meant
-const MARGIN = 34;
 const RING = 30; // radius in pixels of the ring that turns a joint
 const HANDLE = 9;
 
@@ -180,7 +179,7 @@ function Skeletons({ report, body, character }: { report: Report; body: string; 
           y2={size.height - 12}
           stroke="var(--chakra-colors-line)"
         />
-        <Drawn
+        <SkeletonDrawing
           joints={report.body}
           places={places.body}
           clip={frames.body}
@@ -188,7 +187,7 @@ function Skeletons({ report, body, character }: { report: Report; body: string; 
           meant={names.body}
           chosen={chosen.body}
         />
-        <Drawn
+        <SkeletonDrawing
           joints={report.character}
           places={ring ? swung(report.character, places.character, turned, ring) : places.character}
           clip={frames.character}
@@ -259,77 +258,5 @@ function Title({ left, word, joint, more = "" }: { left: string; word: string; j
         )}
       </Text>
     </Box>
-  );
-}
-
-type Drawing = {
-  joints: Joint[];
-  places: Place[];
-  clip: Frame;
-  look: (joint: Joint) => "matched" | "unmatched" | "doubtful" | "doubled" | string;
-  meant: string;
-  chosen: string;
-};
-
-/** One skeleton: a full dot is matched, an open one is not, a square is moved by the same as another, an accent wants a look. */
-function Drawn({ joints, places, clip, look, meant, chosen }: Drawing) {
-  const id = `clip${Math.round(clip.x)}`;
-  return (
-    <g clipPath={`url(#${id})`}>
-      <clipPath id={id}>
-        <rect x={clip.x - MARGIN + 2} y={0} width={clip.width + 2 * MARGIN - 4} height={clip.height + 4 * MARGIN} />
-      </clipPath>
-      {joints.map((j, i) => {
-        const above = j.parent >= 0 ? places[j.parent] : undefined;
-        const at = places[i]!;
-        return (
-          above && (
-            <line
-              key={j.name}
-              x1={above.x}
-              y1={above.y}
-              x2={at.x}
-              y2={at.y}
-              stroke="var(--chakra-colors-dim)"
-              strokeOpacity={j.part ? 0.75 : 0.3}
-              strokeWidth="2"
-              strokeDasharray={j.side === "R" ? "5 3" : undefined}
-            />
-          )
-        );
-      })}
-      {joints.map((j, i) => {
-        const { x, y } = places[i]!;
-        const how = look(j);
-        const wants = how === "doubtful" || how === "doubled";
-        const paint = {
-          fill: how === "unmatched" ? "var(--chakra-colors-bg-ground)" : wants ? "var(--chakra-colors-accent)" : "var(--chakra-colors-ink)",
-          stroke: wants ? "var(--chakra-colors-accent)" : "var(--chakra-colors-ink)",
-          strokeOpacity: how === "unmatched" && !j.part ? 0.4 : 1,
-        }; // prettier-ignore
-        return (
-          <g key={j.name} data-joint={j.name} data-state={how}>
-            {how === "doubled" ? (
-              <rect x={x - 3.5} y={y - 3.5} width="7" height="7" {...paint} />
-            ) : (
-              <circle cx={x} cy={y} r={3.2} {...paint} />
-            )}
-            {(j.name === meant || j.name === chosen) && (
-              <>
-                <circle cx={x} cy={y} r={7} fill="none" stroke="var(--chakra-colors-ink)" strokeWidth="1.5" />
-                <circle
-                  cx={x}
-                  cy={y}
-                  r={10}
-                  fill="none"
-                  stroke="var(--chakra-colors-ink)"
-                  strokeWidth={j.name === chosen ? 2 : 1}
-                />
-              </>
-            )}
-          </g>
-        );
-      })}
-    </g>
   );
 }

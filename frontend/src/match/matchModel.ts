@@ -11,6 +11,8 @@ export type Look = { yaw: number; pitch: number; zoom: number; x: number; y: num
 export type Place = { x: number; y: number; depth: number };
 export type Frame = { x: number; y: number; width: number; height: number };
 export const DOUBTFUL = 0.6;
+/** Pixels around each skeleton. */
+export const MARGIN = 34;
 export const PLAIN_LOOK: Look = { yaw: 0, pitch: 0, zoom: 1, x: 0, y: 0 };
 
 /** What is looked at from near: the joints from one part down, on one side, and from how far above. */
