@@ -19,7 +19,7 @@ from dynaface.core.match.names import part_of
 from dynaface.core.match.retarget import matching_of, retarget, to_local
 from dynaface.core.perform.join import matching, retarget_body
 from dynaface.core.perform.join_settings import JoinSettings, parse_join
-from dynaface.core.perform.perform import perform_take
+from dynaface.core.perform.perform import EYES_GIVE, perform_take
 from dynaface.core.sync.timecode_offset import timecode_offset
 from dynaface.sims.body_suit import move
 from tests.makers import body, channels, character, skeleton
@@ -141,6 +141,14 @@ def test_a_look_stays_in_the_world_when_the_head_is_turned_otherwise(weight, tur
         eye = made.local[:, made.joints.index("eyeLeft")].astype(float)
         looks[look] = 2 * np.degrees(np.arctan2(eye[:, 1], eye[:, 3]))
     np.testing.assert_allclose(looks["world"] - looks["head"], turned, atol=0.01)
+
+
+def test_eyes_give_no_more_for_a_look_than_eyes_can():
+    face = Channels(("headTurn", "headNod", "headTilt"), np.tile(np.float32([30, 0, 0]), (10, 1)), Fraction(60))
+    settings = JoinSettings(head_weight=Weight(0.0), look="world")
+    made = perform_take(face, character(), CastSheet(), body(turn=-40), settings)
+    eye = made.local[:, made.joints.index("eyeLeft")].astype(float)
+    np.testing.assert_allclose(2 * np.degrees(np.arctan2(eye[:, 1], eye[:, 3])), EYES_GIVE, atol=0.01)
 
 
 def test_the_heads_weight_is_keyed_over_time():

@@ -93,23 +93,30 @@ def _flattened(foot: Foot, turn: Array, both: NDArray[np.bool_], lead: int) -> A
     out = np.broadcast_to(IDENTITY, turn.shape).copy()
     sole = foot.ball - foot.heel
     along = rotate(turn, np.broadcast_to(sole, (len(turn), 3)))
-    held: list[tuple[int, int, Array]] = []
-    for first, last in spans_of(both):
-        mean = along[first : last + 1].mean(axis=0)
-        level = mean * [1, 0, 1]
-        flat = level / max(float(np.linalg.norm(level)), 1e-9) * np.sqrt(max(float(sole @ sole) - foot.clear**2, 1e-12))
-        flat[1] = foot.clear
-        held.append((first, last, between(along[first : last + 1], flat)))
-    for number, (first, last, own) in enumerate(held):
-        out[first : last + 1] = own
-        before = held[number - 1][1] if number else -1
-        after = held[number + 1][0] if number + 1 < len(held) else len(turn)
+    spans = spans_of(both)
+    if not spans:
+        return out
+    inside = np.concatenate([np.arange(first, last + 1) for first, last in spans])
+    out[inside] = between(along[inside], np.concatenate([_level(along[a : b + 1], sole, foot.clear) for a, b in spans]))
+    eased: list[tuple[NDArray[np.intp], int]] = []
+    for number, (first, last) in enumerate(spans):
+        before = spans[number - 1][1] if number else -1
+        after = spans[number + 1][0] if number + 1 < len(spans) else len(turn)
         lead_in, lead_out = min(lead, (first - before) // 2), min(lead, (after - last) // 2)
-        out[first - lead_in : first] = slerp(IDENTITY, own[0], _ease(np.arange(1, lead_in + 1) / (lead_in + 1)))
-        out[last + 1 : last + 1 + lead_out] = slerp(
-            IDENTITY, own[-1], _ease(1 - np.arange(1, lead_out + 1) / (lead_out + 1))
-        )
+        eased += [(np.arange(first - lead_in, first), first), (np.arange(last + lead_out, last, -1), last)]
+    at = np.concatenate([frames for frames, _ in eased])
+    edges = np.concatenate([np.full(len(frames), edge) for frames, edge in eased])
+    shares = np.concatenate([_ease(np.arange(1, len(f) + 1) / (len(f) + 1)) for f, _ in eased])
+    out[at] = slerp(IDENTITY, out[edges], shares)
     return out
+
+
+def _level(along: Array, sole: Array, clear: float) -> Array:
+    """(n, 3) of a sole (3,) whose mean direction over a span is along (n, 3), as it lies flat on the ground."""
+    level = along.mean(axis=0) * [1, 0, 1]
+    flat = level / max(float(np.linalg.norm(level)), 1e-9) * np.sqrt(max(float(sole @ sole) - clear**2, 1e-12))
+    flat[1] = clear
+    return np.broadcast_to(flat, along.shape)
 
 
 def _between(held: Sequence[tuple[int, int, Array]], frames: int, lead: int) -> Array:

@@ -5,7 +5,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from dynaface.core.body.rotations import Array, inverse, multiply
+from dynaface.core.body.kernels import turned_by
+from dynaface.core.body.rotations import Array, inverse
 from dynaface.core.body.skeleton import Motion, Skeleton, at_rest
 from dynaface.core.clock.timecode import Timecode
 from dynaface.core.contact.by_hand import with_set
@@ -129,7 +130,10 @@ def _with_hands(
 
 def _turns_of(target: Skeleton, local: Array) -> Array:
     """World turns from rest (frames, joints, 4) of local rotations."""
-    return multiply(target.pose(local, np.zeros((len(local), 3)))[0], inverse(target.global_rest()[0]))
+    rotations, _ = target.pose(local, np.zeros((len(local), 3)))
+    out = np.empty_like(rotations)
+    turned_by(rotations, inverse(target.global_rest()[0]), out)
+    return out
 
 
 def begins_in_body(channels: Channels, body: Motion, settings: JoinSettings) -> float:
