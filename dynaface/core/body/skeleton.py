@@ -1,5 +1,6 @@
 """A skeleton and a motion of it."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cached_property
@@ -61,6 +62,10 @@ class Skeleton:
         """(frames, 4) of turns (frames, joints, 4): that of the joint above one, no turn where there is none."""
         above = self.parents[joint]
         return turns[:, above] if above >= 0 else np.broadcast_to(IDENTITY, turns[:, 0].shape)
+
+    def chained(self, joints: Sequence[int]) -> bool:
+        """Whether each of some joints hangs on the one before."""
+        return all(self.parents[below] == above for above, below in zip(joints, joints[1:], strict=False))
 
     def top(self, name: str) -> str:
         """The joint without a parent that carries one."""

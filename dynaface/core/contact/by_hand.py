@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from dynaface.core.contact.find_feet import FootContacts, Spans, spans_of
+from dynaface.core.contact.find_feet import FootContacts, Spans, marked, spans_of
 
 SIDES = ("Left", "Right")
 
@@ -56,14 +56,14 @@ def _one(found: FootContacts, own: Sequence[SetContact], rate: float, frames: in
     if not own:
         return found
     gone = [span for span in found.foot if _touched(span, _taken(own, rate, frames))]
-    heel, toe = (_marked(s, frames) & ~_marked(gone, frames) for s in (found.heel, found.toe))
-    whole = _marked([s for s in found.foot if s not in gone], frames)
+    heel, toe = (marked(s, frames) & ~marked(gone, frames) for s in (found.heel, found.toe))
+    whole = marked([s for s in found.foot if s not in gone], frames)
     for given in own:
         if not given.stands:
             continue
         span = _frames(given, rate, frames)
         heel, toe = heel | _within(found, found.heel, span, frames), toe | _within(found, found.toe, span, frames)
-        whole = whole | _marked([span], frames)
+        whole = whole | marked([span], frames)
     return replace(found, heel=spans_of(heel), toe=spans_of(toe), foot=spans_of(whole))
 
 
@@ -73,7 +73,7 @@ def _within(found: FootContacts, place: Spans, span: tuple[int, int], frames: in
     """
     inside = np.arange(span[0], span[1] + 1)
     out = np.zeros(frames, bool)
-    known = np.flatnonzero(_marked(found.foot, frames)[inside])
+    known = np.flatnonzero(marked(found.foot, frames)[inside])
     if not len(known):
         out[inside] = True
         return out
@@ -81,7 +81,7 @@ def _within(found: FootContacts, place: Spans, span: tuple[int, int], frames: in
     before = np.clip(nearest - 1, 0, None)
     closer = np.abs(known[before] - np.arange(len(inside))) < np.abs(known[nearest] - np.arange(len(inside)))
     source = inside[known[np.where(closer, before, nearest)]]
-    out[inside] = _marked(place, frames)[source]
+    out[inside] = marked(place, frames)[source]
     return out
 
 
@@ -98,10 +98,3 @@ def _taken(own: Sequence[SetContact], rate: float, frames: int) -> list[tuple[in
 
 def _touched(span: tuple[int, int], others: Sequence[tuple[int, int]]) -> bool:
     return any(span[0] <= last and first <= span[1] for first, last in others)
-
-
-def _marked(spans: Sequence[tuple[int, int]] | Spans, frames: int) -> np.ndarray:
-    out = np.zeros(frames, bool)
-    for first, last in spans:
-        out[first : last + 1] = True
-    return out

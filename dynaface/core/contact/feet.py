@@ -43,7 +43,7 @@ def feet_of(skeleton: Skeleton) -> tuple[Foot, ...]:
     feet = []
     for side, word in (("L", "Left"), ("R", "Right")):
         joints = [anatomy.joint(part, side) for part in ("upperleg", "lowerleg", "foot")]
-        if min(joints) < 0 or not _chained(skeleton, joints):
+        if min(joints) < 0 or not skeleton.chained(joints):
             raise InputError(
                 f"the skeleton has no {word.lower()} leg with a foot",
                 hint="A leg is a thigh, a shin and a foot, one on the other",
@@ -85,10 +85,6 @@ def has_feet(skeleton: Skeleton) -> bool:
     except InputError:
         return False
     return True
-
-
-def _chained(skeleton: Skeleton, joints: list[int]) -> bool:
-    return all(skeleton.parents[below] == above for above, below in zip(joints, joints[1:], strict=False))
 
 
 def _foot(skeleton: Skeleton, side: str, thigh: int, shin: int, ankle: int, toe: int) -> Foot:

@@ -107,6 +107,14 @@ def hysteresis(begins: NDArray[np.bool_], lasts: NDArray[np.bool_]) -> NDArray[n
     return out
 
 
+def marked(spans: Sequence[tuple[int, int]], frames: int) -> NDArray[np.bool_]:
+    """(frames,) what lies in spans: the opposite of `spans_of`."""
+    out = np.zeros(frames, bool)
+    for first, last in spans:
+        out[first : last + 1] = True
+    return out
+
+
 def spans_of(held: NDArray[np.bool_]) -> Spans:
     """Runs of what is true."""
     return tuple((first, stop - 1) for first, stop in runs(held))

@@ -20,7 +20,7 @@ from dynaface.core.body.rotations import (
 from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.body.two_bones import Bones, bent
 from dynaface.core.contact.feet import Foot, feet_of, legs_alone
-from dynaface.core.contact.find_feet import FootContacts, Spans, spans_of
+from dynaface.core.contact.find_feet import FootContacts, marked, spans_of
 
 LEAD = 0.15  # seconds over which a foot comes to where it is held, and goes on from there
 STRETCHED = 0.998  # of a leg's length to which it is stretched at most
@@ -60,18 +60,18 @@ def stand(foot: Foot, rotations: Array, positions: Array, contacts: FootContacts
     """Where a foot is to be in every frame, and how it is turned."""
     frames = len(rotations)
     turn = rotations[:, foot.ankle]
-    both = _within(contacts.heel, frames) & _within(contacts.toe, frames)
+    both = marked(contacts.heel, frames) & marked(contacts.toe, frames)
     turn = multiply(_flattened(foot, turn, both, lead), turn)
     ankle = positions[:, foot.ankle]
     heel, ball = (rotate(turn, np.broadcast_to(p, ankle.shape)) for p in (foot.heel, foot.ball))
-    on_heel = _within(contacts.heel, frames)
+    on_heel = marked(contacts.heel, frames)
     moved: list[tuple[int, int, Array]] = []
     for first, last in contacts.foot:
         own = slice(first, last + 1)
         moved.append((first, last, _held(ankle[own], heel[own], ball[own], on_heel[own], contacts.floor, foot.clear)))
     shift = _between(moved, frames, lead)
     lowest = np.minimum(heel[:, 1], ball[:, 1] - foot.clear) + ankle[:, 1] + shift[:, 1]
-    shift[:, 1] += np.where(_within(contacts.foot, frames), 0.0, np.maximum(contacts.floor - lowest, 0.0))
+    shift[:, 1] += np.where(marked(contacts.foot, frames), 0.0, np.maximum(contacts.floor - lowest, 0.0))
     return Stand(turn, ankle + shift)
 
 
@@ -165,13 +165,6 @@ def _laid(skeleton: Skeleton, foot: Foot, rotations: Array, positions: Array, wi
     local[:, foot.thigh] = multiply(inverse(base), thigh)
     local[:, foot.shin] = multiply(inverse(thigh), shin)
     local[:, foot.ankle] = multiply(inverse(shin), wish.turn)
-
-
-def _within(spans: Spans, frames: int) -> NDArray[np.bool_]:
-    out = np.zeros(frames, bool)
-    for first, last in spans:
-        out[first : last + 1] = True
-    return out
 
 
 def _ease(part: Array) -> Array:

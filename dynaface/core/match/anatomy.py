@@ -16,9 +16,7 @@ from dynaface.core.match.limbs import Limb, find_arm, find_leg
 from dynaface.core.match.names import part_of
 from dynaface.core.match.tree import Tree
 
-TRUSTED = (
-    0.6  # share of the names that say what tree and places say, from which on they are heard where those are unsure
-)
+TRUSTED = 0.6  # share of the names that say what tree and places say, from which on they are heard
 BY_NAME = 0.6  # how sure a joint is that only its name speaks of
 TIP = 0.4  # of the trunk's length above which the last joint of the head's chain is its tip
 CHAINS = ("spine", "neck")  # parts of which a body has several, one above the other

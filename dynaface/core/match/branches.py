@@ -79,7 +79,8 @@ def _pairs(tree: Tree) -> tuple[Pair, ...]:
 def _told_apart(tree: Tree, first: Pair, second: Pair | None = None) -> tuple[Pair | None, Pair | None]:
     """(legs, arms): legs go away from the trunk. One pair alone is legs where it goes away from all else without a bone to the side."""
     if second is None:
-        rest = [j for j in range(len(tree.parents)) if j not in {*tree.below(first.one), *tree.below(first.other)}]
+        limbs = {*tree.below(first.one), *tree.below(first.other)}
+        rest = [j for j in range(len(tree.parents)) if j not in limbs]
         others = tree.at[rest].mean(axis=0) - tree.at[first.on]
         one, other = (tree.at[tree.longest(limb)[-1]] - tree.at[limb] for limb in (first.one, first.other))
         beside = _cosine(one, other)

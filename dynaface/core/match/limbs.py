@@ -11,10 +11,7 @@ from dynaface.core.match.tree import Tree
 
 UPPER, THIGH = 1.12, 1.03  # length of upper arm by forearm, of thigh by shin
 SPREAD = 0.22  # of the logarithm of such a ratio
-SHOULDER, COLLAR = (
-    0.32,
-    0.06,
-)  # how far to the side shoulder and collar lie, by the length of the arm, beside where arms hang
+SHOULDER = 0.32  # how far to the side of where arms hang a shoulder lies, by the length of the arm
 LONGEST = 16  # joints of a limb that are looked at
 BESIDE = 0.12  # of a bone's length by which a twist joint may lie off it
 

@@ -31,6 +31,10 @@ class Proposal:
     confidence: Mapping[str, float]
     shares: Mapping[str, Share]
 
+    def sure_of(self, matches: Mapping[str, str]) -> dict[str, float]:
+        """Confidence of those matches that are as proposed."""
+        return {t: self.confidence[t] for t, s in matches.items() if self.matches.get(t) == s}
+
 
 def propose_match(source: Skeleton, target: Skeleton) -> Proposal:
     """What tree, places and names of both skeletons say."""

@@ -56,6 +56,6 @@ def arrived(source: Skeleton, places: Array, target: Skeleton, local: Array, roo
 def _bones(skeleton: Skeleton, parts: tuple[str, str, str], side: str) -> Bones | None:
     """The joints of a limb where each hangs on the one before; None otherwise."""
     joints = [anatomy_of(skeleton).joint(part, side) for part in parts]
-    if min(joints) < 0 or any(skeleton.parents[b] != a for a, b in zip(joints, joints[1:], strict=False)):
+    if min(joints) < 0 or not skeleton.chained(joints):
         return None
     return Bones(*joints)

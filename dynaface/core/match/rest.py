@@ -8,6 +8,7 @@ from scipy.ndimage import gaussian_filter1d
 
 from dynaface.core.body.rotations import Array, about, multiply, normalised, rotate
 from dynaface.core.body.skeleton import Motion, Skeleton
+from dynaface.core.curves.known_runs import runs
 from dynaface.core.match.anatomy import anatomy_of
 
 STILL = 0.06  # metres a second below which hands, feet and head of an adult are held still
@@ -15,7 +16,7 @@ ADULT = 0.93  # metres of the hips of those
 LEAST = 3.0  # seconds that a calibration pose is held
 LOOKED = 60.0  # frames a second at which stillness is looked for
 AROUND = 0.25  # seconds on both sides over which a held pose is averaged
-POSES = {"T": (0.0, 25.0), "A": (25.0, 65.0), "arms down": (65.0, 91.0)}  # degrees by which arms hang from level
+POSES = {"T": (-25.0, 25.0), "A": (25.0, 65.0), "arms down": (65.0, 91.0)}  # degrees by which arms hang from level
 
 
 @dataclass(frozen=True)
@@ -73,10 +74,8 @@ def find_still(motion: Motion, least: float = LEAST) -> tuple[Still, ...]:
     at = motion.skeleton.global_rest()[1]
     size = float(np.ptp(at, axis=0).max()) / 2 / ADULT
     speed = np.linalg.norm(np.gradient(places, axis=0), axis=-1).max(axis=1) * LOOKED / max(size, 1e-9)
-    still = np.concatenate([[False], speed < STILL, [False]])
-    edges = np.flatnonzero(np.diff(still.astype(np.int8)))
     out = []
-    for first, stop in zip(edges[::2], edges[1::2], strict=True):
+    for first, stop in runs(speed < STILL):
         if stop - first >= least * LOOKED:
             middle = (first + stop) // 2
             out.append(_named(motion.skeleton, local[middle], first / LOOKED, stop / LOOKED))
@@ -97,7 +96,7 @@ def _named(skeleton: Skeleton, local: Array, first: float, last: float) -> Still
         straight = straight and bool(np.linalg.norm(way) > 0.93 * reach)
     arms = float(np.mean(hung))
     alike = straight and abs(hung[0] - hung[1]) < 20
-    pose = next((n for n, (low, high) in POSES.items() if low - 25 * (n == "T") <= arms < high), "") if alike else ""
+    pose = next((n for n, (low, high) in POSES.items() if low <= arms < high), "") if alike else ""
     return Still(first, last, pose, arms)
 
 

@@ -4,8 +4,9 @@ from dataclasses import replace
 from itertools import permutations, product
 
 import numpy as np
+from scipy.spatial.transform import Rotation
 
-from dynaface.core.body.rotations import IDENTITY, Array, between, matrix_quaternions, multiply, rotate
+from dynaface.core.body.rotations import Array, between, multiply, rotate
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.match.anatomy import anatomy_of
 
@@ -41,7 +42,7 @@ def _squared(axes: Array) -> Array:
         agreement = float((matrix * axes).sum())
         if np.linalg.det(matrix) > 0 and agreement > most:
             best, most = matrix, agreement
-    return _quaternion(best)
+    return np.asarray(Rotation.from_matrix(best).as_quat())
 
 
 def _up_only(up: Array) -> Array:
@@ -49,13 +50,3 @@ def _up_only(up: Array) -> Array:
     axis = np.zeros(3)
     axis[np.argmax(np.abs(up))] = np.sign(up[np.argmax(np.abs(up))])
     return between(axis, np.array([0.0, 1.0, 0.0]))
-
-
-def _quaternion(matrix: Array) -> Array:
-    """(4,) of a rotation matrix, half turns as well."""
-    if np.trace(matrix) > -1 + 1e-6:
-        return matrix_quaternions(matrix)
-    axis = np.sqrt(np.maximum((np.diag(matrix) + 1) / 2, 0))
-    first = int(np.argmax(axis))
-    axis = (matrix[first] + np.eye(3)[first]) / (2 * axis[first])
-    return np.array([*axis, 0.0]) if np.isfinite(axis).all() else IDENTITY

@@ -76,7 +76,9 @@ def standing_body(
     asked = settings.feet and settings.travel in GOING and contacts and channels.frames
     if not asked or target is None or body is None or not has_feet(target):
         return moved
-    return with_feet(moved, target, channels, body, settings, contacts)
+    stood = stands_in_take(channels, body, settings, contacts, rest_ground(target) + settings.floor)
+    held = hold_feet(Motion(target, moved.local, moved.root, channels.rate), stood)
+    return replace(moved, turns=_turns_of(target, held.local), local=held.local, root=held.root)
 
 
 def carried_body(
@@ -121,8 +123,7 @@ def _with_hands(
     if hands is None or settings.hands == "none" or not channels.frames:
         return moved
     carried = matching_of(hands.skeleton, target, settings.hands_matches, {})
-    offset = timecode_offset(channels.timecode, hands.timecode) or 0.0
-    times = np.arange(channels.frames) / float(channels.rate) + offset - settings.hands_nudge / float(channels.rate)
+    times = np.arange(channels.frames) / float(channels.rate) + _begins(channels, hands, settings.hands_nudge)
     fingers, _ = retarget(hands.skeleton, *hands.at(times), target, carried)
     turns, joints = with_hands(target, moved.turns, fingers, carried, settings.hands)
     return replace(moved, turns=turns, local=to_local(target, turns), moving=moved.moving | joints)
@@ -138,8 +139,12 @@ def _turns_of(target: Skeleton, local: Array) -> Array:
 
 def begins_in_body(channels: Channels, body: Motion, settings: JoinSettings) -> float:
     """Seconds into a body take at which the face take begins."""
-    offset = timecode_offset(channels.timecode, body.timecode) or 0.0
-    return offset - settings.nudge / float(channels.rate)
+    return _begins(channels, body, settings.nudge)
+
+
+def _begins(channels: Channels, motion: Motion, nudge: float) -> float:
+    """Seconds into a motion at which the face take begins; nudge: frames of the face take by which the motion is moved later."""
+    return (timecode_offset(channels.timecode, motion.timecode) or 0.0) - nudge / float(channels.rate)
 
 
 def nudge_to(channels: Channels, code: Timecode | None, after: float) -> float:
@@ -159,17 +164,3 @@ def stands_in_take(
     contacts = with_set(contacts, settings.contacts, float(body.rate), body.frames)
     offset = begins_in_body(channels, body, settings)
     return retimed(contacts, float(body.rate), offset, channels.frames, float(channels.rate), floor)
-
-
-def with_feet(
-    moved: RetargetedBody,
-    target: Skeleton,
-    channels: Channels,
-    body: Motion,
-    settings: JoinSettings,
-    contacts: Sequence[FootContacts],
-) -> RetargetedBody:
-    """The body with its feet held where those of the body take stood, on a skeleton with two legs."""
-    stood = stands_in_take(channels, body, settings, contacts, rest_ground(target) + settings.floor)
-    held = hold_feet(Motion(target, moved.local, moved.root, channels.rate), stood)
-    return replace(moved, turns=_turns_of(target, held.local), local=held.local, root=held.root)

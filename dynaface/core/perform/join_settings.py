@@ -8,6 +8,7 @@ from dynaface.core import checks
 from dynaface.core.contact.by_hand import SIDES, SetContact
 from dynaface.core.errors import InputError
 from dynaface.core.layers.weight import Weight
+from dynaface.core.match.hands import SIDES as SIDES_OF_HANDS
 from dynaface.core.match.travel import TRAVELS
 
 FIELDS = (
@@ -31,7 +32,7 @@ FIELDS = (
 
 
 LOOKS = ("head", "world")
-HANDS = ("both", "left", "right", "none")
+HANDS = (*SIDES_OF_HANDS, "none")
 Degrees = tuple[float, float, float]
 
 

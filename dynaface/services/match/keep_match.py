@@ -94,9 +94,7 @@ def export_match(work: Work, take: str) -> tuple[str, bytes]:
     settings = prepared.snapshot.join
     carried, sure = matching(source, target, settings), propose_match(source, target)
     matches = {n: carried.matches.get(n, "") for n in target.names}
-    file = MatchFile(
-        matches, settings.turns, {n: c for n, c in sure.confidence.items() if matches[n] == sure.matches[n]}
-    )
+    file = MatchFile(matches, settings.turns, sure.sure_of(matches))
     kept = prepared.snapshot.match
     name = kept.body.name if kept else prepared.take.body.slate
     return f"{''.join(c if c.isalnum() else '_' for c in name).strip('_').lower()}_match.json", write_match(file)

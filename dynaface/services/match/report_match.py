@@ -1,5 +1,6 @@
 """Both skeletons of a take with what is matched, as the match view draws them."""
 
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
@@ -11,7 +12,7 @@ from dynaface.core.identity import content_key
 from dynaface.core.match.anatomy import anatomy_of
 from dynaface.core.match.propose import propose_match
 from dynaface.core.match.rest import differences, find_still
-from dynaface.core.match.retarget import alignment, matching_of, to_local
+from dynaface.core.match.retarget import Matching, alignment, matching_of, to_local
 from dynaface.core.perform.join import matching, rest_of
 from dynaface.services.take.prepare_take import PreparedTake, prepare_take
 from dynaface.services.work import Work
@@ -28,17 +29,13 @@ def match_report(work: Work, take: str) -> dict[str, Any]:
     snapshot = prepared.snapshot
     body, settings, own = snapshot.body, snapshot.join, snapshot.documents.join.body.settings
     assert body is not None
-    carried, proposed = matching(source, target, settings), propose_match(source, target)
-    laid = to_local(target, alignment(source, target, carried)[None])
+    carried = matching(source, target, settings)
     still = prepared.cache.get_or_make(
         content_key("still", snapshot.documents.sources["body"].id), lambda: find_still(body)
     )
     kept = snapshot.match
     return {
-        "body": _joints(source, source.rest[None]),
-        "character": _joints(target, laid),
-        "matches": dict(carried.matches),
-        "confidence": {t: proposed.confidence[t] for t, s in carried.matches.items() if proposed.matches.get(t) == s},
+        **_drawn(source, target, carried, carried.matches),
         "shared": sorted(carried.shares),
         "own": sorted(own.matches),
         "turns": {t: list(d) for t, d in settings.turns.items()},
@@ -58,18 +55,21 @@ def hands_report(work: Work, take: str) -> dict[str, Any]:
         raise InputError("this take has no hands of their own", hint="Bring in a take of hands first")
     source, target = hands.skeleton, _rig(prepared)
     own = prepared.snapshot.join.hands_matches
-    carried, proposed = matching_of(source, target, own, {}), propose_match(source, target)
-    laid = to_local(target, alignment(source, target, carried)[None])
+    carried = matching_of(source, target, own, {})
     slots = anatomy_of(target).slots
     fingers = {target.names[j] for j, s in slots.items() if s.part == "hand" or s.part.startswith("finger")}
     matches = {t: s for t, s in carried.matches.items() if t in fingers}
+    return {**_NOTHING, **_drawn(source, target, carried, matches), "own": sorted(own)}
+
+
+def _drawn(source: Skeleton, target: Skeleton, carried: Matching, matches: Mapping[str, str]) -> dict[str, Any]:
+    """Both skeletons, the character's laid along the other, and those matches that are shown with how sure they are."""
+    laid = to_local(target, alignment(source, target, carried)[None])
     return {
-        **_NOTHING,
         "body": _joints(source, source.rest[None]),
         "character": _joints(target, laid),
-        "matches": matches,
-        "confidence": {t: proposed.confidence[t] for t, s in matches.items() if proposed.matches.get(t) == s},
-        "own": sorted(own),
+        "matches": dict(matches),
+        "confidence": propose_match(source, target).sure_of(matches),
     }
 
 

@@ -137,7 +137,6 @@ function Skeletons({ report, body, character }: { report: Report; body: string; 
   const onUp = (e: React.PointerEvent) => {
     const from = drag.current;
     const { x, y } = point(e);
-    drag.current = from?.kind === "ring" ? from : null;
     if (from?.kind === "ring" && from.moved) {
       const { now } = degrees(x, y);
       void edit("join", `turn the rest of ${chosen.character}`, turning(report, chosen.character, now, both));
@@ -148,7 +147,8 @@ function Skeletons({ report, body, character }: { report: Report; body: string; 
     drag.current = null;
     setRing(0);
   };
-  const meant = over ?? (chosen.character ? { whose: "character" as const, name: chosen.character } : chosen.body ? { whose: "body" as const, name: chosen.body } : null); // prettier-ignore
+  const pressed: Whose = chosen.character ? "character" : "body";
+  const meant = over ?? (chosen[pressed] ? { whose: pressed, name: chosen[pressed] } : null);
   const answer = meant ? partner(report, meant.whose, meant.name) : "";
   const names: Record<Whose, string> = { body: "", character: "" };
   if (meant) {

@@ -129,7 +129,12 @@ describe("drawing", () => {
     expect(places[2]!.y).toBeLessThan(places[0]!.y);
   });
   it("draws both skeletons alike whatever their unit", () => {
-    const big = projected(character.map((j) => ({ ...j, at: j.at.map((v) => v * 100) as [number, number, number] })), "whole", PLAIN_LOOK, frame); // prettier-ignore
+    const big = projected(
+      character.map((j) => ({ ...j, at: j.at.map((v) => v * 100) as [number, number, number] })),
+      "whole",
+      PLAIN_LOOK,
+      frame,
+    );
     projected(character, "whole", PLAIN_LOOK, frame).forEach((p, i) => {
       expect(big[i]!.x).toBeCloseTo(p.x, 6);
       expect(big[i]!.y).toBeCloseTo(p.y, 6);

@@ -20,7 +20,8 @@ export function KeptMatch({ report }: { report: Report }) {
     kept?.name ?? `${opened!.sources.body!.name.replace(/\.\w+$/, "")} on ${String(opened!.character!.body.name)}`;
   const [typed, setTyped] = useState<string | null>(null);
   const name = typed ?? usual;
-  const own = report.own.length + Object.keys(opened!.join.body.turns).length + Number(opened!.join.body.calibration !== null); // prettier-ignore
+  const own =
+    report.own.length + Object.keys(opened!.join.body.turns).length + Number(opened!.join.body.calibration !== null);
   const others = (useQuery({ queryKey: ["productions"], queryFn: api.productions, enabled: !!kept }).data ?? []).filter(
     (p) => p.id !== production,
   );

@@ -12,7 +12,15 @@ import {
   type Joint,
   type Report,
 } from "../../match/matchModel";
-import { chooseJoint, hoverJoint, matchJoint, mirrorMatches, showMatch, useMatchReport, useMatchState } from "../../match/useMatch"; // prettier-ignore
+import {
+  chooseJoint,
+  hoverJoint,
+  matchJoint,
+  mirrorMatches,
+  showMatch,
+  useMatchReport,
+  useMatchState,
+} from "../../match/useMatch";
 import { edit, preview, useOpen } from "../../workspace/workspace";
 import { KeptMatch } from "./KeptMatch";
 import { RestPose } from "./RestPose";

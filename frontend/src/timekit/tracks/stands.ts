@@ -77,7 +77,9 @@ export function standTrack(of: StandRows): Track {
       const found = standAt(axis, of.spans, x, y - top);
       if (!of.words[row]) return null;
       if (!found) return `${of.words[row]}: a double click lets it stand here`;
-      return found.edge ? `${of.words[row]}: drag the edge` : `${of.words[row]} stands, frames ${Math.round(found.span.first)} to ${Math.round(found.span.last)}`; // prettier-ignore
+      if (found.edge) return `${of.words[row]}: drag the edge`;
+      const [first, last] = [found.span.first, found.span.last].map(Math.round);
+      return `${of.words[row]} stands, frames ${first} to ${last}`;
     },
   };
 }
