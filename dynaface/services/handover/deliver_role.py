@@ -4,14 +4,10 @@ from collections.abc import Mapping
 from dataclasses import asdict, replace
 from typing import Any
 
-from dynaface.core.cast.sheet import CastSheet
-from dynaface.core.clock.rates import parse_rate
-from dynaface.core.curves.rerate import at_rate
-from dynaface.core.perform.perform import Performance, perform_take
 from dynaface.core.records.records import Job
 from dynaface.pipelines.bake_handover import bake_handover, parse_handover
 from dynaface.pipelines.progress import Progress
-from dynaface.services.handover.deliver_take import file_name, keep_handover
+from dynaface.services.handover.deliver_take import at_handover_rate, file_name, keep_handover
 from dynaface.services.shot.evaluate_shot import PreparedRole, prepare_role
 from dynaface.services.shot.shot_sound import shot_wav
 from dynaface.services.work import Work
@@ -43,7 +39,16 @@ def make_role_handover(work: Work, job: Job, progress: Progress) -> dict[str, An
     name = file_name(label)
     sound = shot_wav(work, shot)
     about = {"file": f"{name}.wav", "offsetSeconds": 0.0}
-    baked = bake_handover(_at(prepared, settings.rate), data, skeleton, settings, name, about, work.node, progress)
+    baked = bake_handover(
+        at_handover_rate(prepared.performance, settings.rate),
+        data,
+        skeleton,
+        settings,
+        name,
+        about,
+        work.node,
+        progress,
+    )
     baked = replace(baked, files={**baked.files, f"{name}.wav": sound})
     return keep_handover(work, job, shot, label, settings, baked)
 
@@ -52,14 +57,3 @@ def label_of(prepared: PreparedRole) -> str:
     """Shot and character, or performer where there is none."""
     shot, role = prepared.snapshot.documents.shot.body, prepared.snapshot.role
     return f"{shot.name} {prepared.snapshot.character_name or role.performer}".strip()
-
-
-def _at(prepared: PreparedRole, rate: str) -> Performance:
-    """The performance at the rate of a handover, "" for the shot's own."""
-    performed, character = prepared.performance, prepared.snapshot.character
-    if not rate or parse_rate(rate) == performed.channels.rate or character is None:
-        return performed
-    cast = prepared.snapshot.cast
-    return perform_take(
-        at_rate(performed.channels, parse_rate(rate)), character, cast.body.sheet if cast else CastSheet()
-    )

@@ -6,10 +6,10 @@ from dataclasses import asdict
 from typing import Any
 
 from dynaface.core.clock.rates import parse_rate
-from dynaface.core.curves.rerate import at_rate
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import NotFoundError
-from dynaface.core.perform.perform import Performance, perform_take
+from dynaface.core.perform.perform import Performance
+from dynaface.core.perform.rerate import performance_at
 from dynaface.core.records.records import Handover, Job
 from dynaface.pipelines.bake_handover import Baked, HandoverSettings, bake_handover, parse_handover
 from dynaface.pipelines.progress import Progress
@@ -34,7 +34,7 @@ def make_handover(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
     progress(0.02, "evaluating the take")
     settings = parse_handover(job.request["settings"])
     prepared = prepare_take(work, job.request["take"])
-    performance = _at(prepared, settings.rate)
+    performance = at_handover_rate(prepared.performance, settings.rate)
     rig, character = prepared.snapshot.documents.rig, prepared.snapshot.character
     data = work.media.get(rig.media) if rig else None
     skeleton = character.skeleton if character else None
@@ -60,14 +60,9 @@ def keep_handover(
     return {"handover": made.id, "ok": baked.report["ok"]}
 
 
-def _at(prepared: PreparedTake, rate: str) -> Performance:
-    """The performance at the rate of a handover, "" for the take's own."""
-    character = prepared.snapshot.character
-    if not rate or parse_rate(rate) == prepared.tidied.rate or character is None:
-        return prepared.performance
-    channels = at_rate(prepared.tidied, parse_rate(rate))
-    settings = prepared.snapshot.join
-    return perform_take(channels, character, prepared.sheet, prepared.snapshot.body, settings, prepared.snapshot.hands)
+def at_handover_rate(made: Performance, rate: str) -> Performance:
+    """A performance at the rate of a handover, "" for its own."""
+    return performance_at(made, parse_rate(rate)) if rate else made
 
 
 def _sound(prepared: PreparedTake) -> dict[str, Any] | None:
