@@ -1,6 +1,5 @@
 """When heels and toes stand on the ground: by their height and speed, each with hysteresis, edges where the speed says so best."""
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -20,6 +19,7 @@ SLOW, QUICK = 0.28, 0.55  # metres a second below which a place comes to stand, 
 LOW, HIGH = 0.05, 0.09  # metres above the ground, likewise
 EDGE, NOISE = 0.08, 1.3  # metres a second at an edge, and how many times as much as what stands seems to move at most
 SHORT = 0.05  # seconds below which neither a contact nor a gap is one
+NEAR = 1e-6  # of a frame: rounding, not a place between two frames
 STILL = 0.25  # metres a second at which what is low says where the ground is
 
 
@@ -34,15 +34,15 @@ class FootContacts:
     floor: float
 
 
-def retimed(
-    contacts: Sequence[FootContacts], rate: float, offset: float, frames: int, to: float, floor: float
-) -> tuple[FootContacts, ...]:
-    """Contacts of a motion at `rate` as they are in `frames` frames at the rate `to` that begin `offset` seconds into it, on another ground."""
+def retimed(contacts: Sequence[FootContacts], rate: float, seconds: Array, floor: float) -> tuple[FootContacts, ...]:
+    """Contacts of a motion at `rate` as they are where it is seen at seconds (frames,) of it, on another ground."""
+    exact = seconds * rate
+    low, high = np.floor(exact + NEAR).astype(int), np.ceil(exact - NEAR).astype(int)
 
     def moved(spans: Spans) -> Spans:
-        first = [max(math.ceil((a / rate - offset) * to - 1e-6), 0) for a, _ in spans]
-        last = [min(math.floor((b / rate - offset) * to + 1e-6), frames - 1) for _, b in spans]
-        return tuple((a, b) for a, b in zip(first, last, strict=True) if a <= b)
+        known = marked(spans, spans[-1][1] + 2 if spans else 1)
+        there = (low >= 0) & (high < len(known))
+        return spans_of(there & known[np.where(there, low, 0)] & known[np.where(there, high, 0)])
 
     return tuple(FootContacts(c.side, moved(c.heel), moved(c.toe), moved(c.foot), floor) for c in contacts)
 

@@ -18,6 +18,7 @@ from dynaface.core.evaluate.cache import Cache
 from dynaface.core.evaluate.shot import UNTOUCHED, OnRig, RoleGraph, touched_channels
 from dynaface.core.layers.changed import changed_frames
 from dynaface.core.layers.layer import Layer, apply_layer
+from dynaface.core.layers.weight import Amounts
 from dynaface.core.perform.join import RetargetedBody
 from dynaface.core.perform.perform import Performance, head_part, perform
 
@@ -70,13 +71,15 @@ def changed_part(
     if tidied.names != whole.names:
         return None
     part = RolePart(low, tidied)
-    if character is not None and graph.still is not None:
+    if character is not None and graph.body is not None:
         free = (
             cast_channels(tidied, character, sheet)
             if moved or graph.free is None
             else _cut(graph.free.result(cache), low, high)
         )
-        part = _on_character(part, free, after.on_rig, graph.still.result(cache), character, sheet)
+        own = slice(low, high)
+        share = graph.head.result(cache)[own] if graph.head else None
+        part = _on_character(part, free, after.on_rig, graph.body.result(cache).rows(own), share, character, sheet)
     return _kept(part, max(first - KEPT, 0), min(stop + KEPT, whole.frames))
 
 
@@ -96,9 +99,11 @@ def _cut(made: CastMotion, low: int, high: int) -> CastMotion:
     )
 
 
-def _on_character(part: RolePart, free: CastMotion, on_rig: OnRig, still: RetargetedBody, character: Character,
-                  sheet: CastSheet) -> RolePart:  # fmt: skip
-    """The part with the character; free: its cast before touch-up layers and limits."""
+def _on_character(part: RolePart, free: CastMotion, on_rig: OnRig, body: RetargetedBody, share: Amounts | None,
+                  character: Character, sheet: CastSheet) -> RolePart:  # fmt: skip
+    """The part with the character; free: its cast before touch-up layers and limits; body, share: of the same frames, as the graph's `body`
+    and `head`.
+    """
     rate, plain = part.tidied.rate, limited(free, sheet)
     cast = plain
     if on_rig.touchups:
@@ -106,9 +111,8 @@ def _on_character(part: RolePart, free: CastMotion, on_rig: OnRig, still: Retarg
         for layer in on_rig.touchups:
             curves = apply_layer(curves, layer, first=part.first)
         cast = limited(with_rig_curves(free, curves, character), sheet)
-    at = slice(part.first, part.first + part.tidied.frames)
-    body = RetargetedBody(still.turns[at], still.local[at], still.root[at], still.moving, still.root_joint)
-    made = perform(part.tidied, character, cast, body, head_part(sheet), None, on_rig.lean)
+    steady = on_rig.look == "world"
+    made = perform(part.tidied, character, cast, body, head_part(sheet), share, on_rig.lean, steady)
     shown = [rig_curves(motion, on_rig.shown, rate) if on_rig.shown else None for motion in (plain, cast)]
     return RolePart(part.first, part.tidied, cast, made, shown[0], shown[1])
 

@@ -1,8 +1,10 @@
 """The graph of one role of a shot: takes -> lanes of clips -> capture weight -> layers -> cast sheet -> touch-up layers -> performance."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
+
+import numpy as np
 
 from dynaface.core.cast.apply import CastMotion, cast_channels, limited
 from dynaface.core.cast.character import Character
@@ -10,17 +12,18 @@ from dynaface.core.cast.rig_curves import rig_curves, with_rig_curves
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.clock.timecode import Timecode
 from dynaface.core.curves.channels import Channels
+from dynaface.core.evaluate.bodies import PlacedSource, bodies_of_role
 from dynaface.core.evaluate.node import Node, constant
 from dynaface.core.evaluate.take import on_character, retargeted
 from dynaface.core.identity import content_key
 from dynaface.core.layers.around import NOTHING, Around
 from dynaface.core.layers.layer import Layer, apply_layer, weaken_capture, widened
-from dynaface.core.layers.weight import Weight
+from dynaface.core.layers.weight import Amounts, Weight
 from dynaface.core.perform.join import RetargetedBody
 from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.perform.perform import Performance, head_part, perform
 from dynaface.core.shapes.rig import in_order
-from dynaface.core.shot.lane import lay
+from dynaface.core.shot.lane import covered, lay
 from dynaface.core.shot.placement import Placement
 
 NOBODY = constant("nothing around", NOTHING)
@@ -29,7 +32,8 @@ NOBODY = constant("nothing around", NOTHING)
 @dataclass(frozen=True)
 class RoleGraph:
     """Nodes of a role. lanes: what the clips give; raw: the same with the channels that layers bring, at rest; weakened: by the capture's weight; tidied: with all layers; cast, performed: on the
-    character, None where there is none; layered: after each layer, bottom up; still: the character without its face; free: the cast
+    character, None where there is none; layered: after each layer, bottom up; body: the character without its face; head: how much of its head the
+    face moves where there is a body, None where there is none; free: the cast
     before touch-up layers and limits, None where there are none; rig_raw, rig: the
     channels of the rig that are asked for, without touch-up layers and with all. The names of the nodes that a page asks for are those
     of a take.
@@ -42,7 +46,8 @@ class RoleGraph:
     cast: Node[CastMotion] | None = None
     performed: Node[Performance] | None = None
     layered: tuple[Node[Channels], ...] = ()
-    still: Node[RetargetedBody] | None = None
+    body: Node[RetargetedBody] | None = None
+    head: Node[Amounts] | None = None
     free: Node[CastMotion] | None = None
     rig_raw: Node[Channels] | None = None
     rig: Node[Channels] | None = None
@@ -50,13 +55,16 @@ class RoleGraph:
 
 @dataclass(frozen=True)
 class OnRig:
-    """What acts on a character's own rig. touchups: layers, bottom up; shown: channels of the rig that are asked for; lean: 0..1 of
-    the head's travel after which the trunk leans.
+    """What acts on a character's own rig. touchups: layers, bottom up; shown: channels of the rig that are asked for; bodies: those that are
+    placed; head_weight, lean, look: as in `JoinSettings`.
     """
 
     touchups: Sequence[Layer] = ()
     shown: Sequence[str] = ()
+    bodies: Sequence[PlacedSource] = ()
+    head_weight: Weight = field(default_factory=Weight)
     lean: float = 0.0
+    look: str = "head"
 
 
 UNTOUCHED = OnRig()
@@ -115,15 +123,26 @@ def role_graph(
     free: Node[CastMotion] | None = None
     if on_rig.touchups:
         free, cast = _touched_up(result, character, sheet, on_rig.touchups, rate)
-    still = retargeted(laid, character, constant("no body", None), JoinSettings())
-    head = head_part(sheet)
+    head = _head_share([p for p, _ in placed], rate, frames, on_rig.head_weight) if on_rig.bodies else None
+    body = (
+        bodies_of_role(on_rig.bodies, character, rate, frames)
+        if on_rig.bodies
+        else retargeted(laid, character, constant("no body", None), JoinSettings())
+    )
+    own, lean, steady = head_part(sheet), on_rig.lean, on_rig.look == "world"
     performed = Node(
-        content_key("perform", result.key, cast.key, still.key, head, None, on_rig.lean),
-        lambda channels, rig, made, body: perform(channels, rig, made, body, head, None, on_rig.lean),
-        (result, character, cast, still),
+        content_key("perform", result.key, cast.key, body.key, own, head and (head.key, steady), lean),
+        lambda channels, rig, made, moved, share: perform(channels, rig, made, moved, own, share, lean, steady),
+        (result, character, cast, body, head or constant("no head share", None)),
     )
     shown = [_shown(made, on_rig.shown, rate) if on_rig.shown else None for made in (plain, cast)]
-    return RoleGraph(laid, raw, weakened, result, cast, performed, tuple(layered), still, free, shown[0], shown[1])
+    return RoleGraph(laid, raw, weakened, result, cast, performed, tuple(layered), body, head, free, shown[0], shown[1])
+
+
+def _head_share(placed: Sequence[Placement], rate: Fraction, frames: int, weight: Weight) -> Node[Amounts]:
+    """How much of the head the face moves: as it is asked for, and where no face is, none."""
+    key = content_key("head share", [p.key for p in placed], rate, frames, weight.described)
+    return Node(key, lambda: covered(placed, rate, frames) * np.clip(weight.at(frames), 0, 1), ())
 
 
 def touched_channels(layers: Sequence[Layer]) -> tuple[str, ...]:

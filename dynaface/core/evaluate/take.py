@@ -14,7 +14,7 @@ from dynaface.core.curves.keys import key_table
 from dynaface.core.evaluate.node import WHOLE, Node, constant
 from dynaface.core.identity import content_key
 from dynaface.core.layers.weight import Weight
-from dynaface.core.perform.join import RetargetedBody, carried_body, contacts_of, standing_body
+from dynaface.core.perform.join import RetargetedBody, carried_body, contacts_of, moments_of, standing_body
 from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.perform.perform import Performance, head_part, perform
 from dynaface.core.tidy.hand import apply_hand
@@ -84,14 +84,16 @@ def retargeted(raw: Node[Channels], character: Node[Character], body: Node[Motio
     hands = hands or constant("no body", None)
     carried = Node(
         content_key("retarget", raw.key, character.key, body.key, free, hands.key),
-        lambda channels, rig, motion, fingers: carried_body(channels, rig.skeleton, motion, free, fingers),
+        lambda channels, rig, motion, fingers: carried_body(moments_of(channels), rig.skeleton, motion, free, fingers),
         (raw, character, body, hands),
     )
     if not own.feet:
         return carried
     return Node(
         content_key("standing", carried.key, own.contacts, own.floor),
-        lambda moved, channels, rig, motion, found: standing_body(moved, channels, rig.skeleton, motion, own, found),
+        lambda moved, channels, rig, motion, found: standing_body(
+            moved, moments_of(channels), rig.skeleton, motion, own, found
+        ),
         (carried, raw, character, body, foot_contacts(body)),
     )
 
@@ -128,7 +130,9 @@ def take_graph(
     )
     performed = Node(
         key,
-        lambda channels, rig, made, moved: perform(channels, rig, made, moved, head, weight, settings.lean, steady),
+        lambda channels, rig, made, moved: perform(
+            channels, rig, made, moved, head, weight.at(channels.frames) if weight else None, settings.lean, steady
+        ),
         (tidied, character, cast, moved),
     )
     return TakeGraph(raw, stacked, tidied, cast, moved, performed)

@@ -2,8 +2,10 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from fractions import Fraction
 
 import numpy as np
+from numpy.typing import NDArray
 
 from dynaface.core.body.kernels import turned_by
 from dynaface.core.body.rotations import Array, inverse
@@ -35,6 +37,39 @@ class RetargetedBody:
     moving: frozenset[str]
     root_joint: str
 
+    @property
+    def frames(self) -> int:
+        """Number of frames."""
+        return len(self.root)
+
+    def rows(self, own: slice | NDArray[np.bool_]) -> "RetargetedBody":
+        """Some of its frames."""
+        return replace(self, turns=self.turns[own], local=self.local[own], root=self.root[own])
+
+    def frame(self, number: int) -> "RetargetedBody":
+        """One of its frames."""
+        return self.rows(slice(number, number + 1))
+
+
+@dataclass(frozen=True)
+class Moments:
+    """When a take is looked at. seconds: (frames,) after its beginning, the first of them 0 where the body starts from there; rate: of the
+    take, of which nudges are frames; timecode: of its beginning, where it has one.
+    """
+
+    seconds: Array
+    rate: Fraction
+    timecode: Timecode | None = None
+
+    def into(self, motion: Motion, nudge: float) -> Array:
+        """(frames,) seconds of a motion that a nudge moves later by frames of the take."""
+        return self.seconds + (timecode_offset(self.timecode, motion.timecode) or 0.0) - nudge / float(self.rate)
+
+
+def moments_of(channels: Channels) -> Moments:
+    """Every frame of a face take."""
+    return Moments(np.arange(channels.frames) / float(channels.rate), channels.rate, channels.timecode)
+
 
 def matching(body: Skeleton, target: Skeleton, settings: JoinSettings) -> Matching:
     """By what a body, as `rest_of` has it, is carried onto a character: proposed, then by hand."""
@@ -60,76 +95,86 @@ def retarget_body(
     """The body take on the character's skeleton at the frames of the channels; without one the character stands. Without a
     skeleton there are no joints. contacts: of the body take, where its feet are to stand; hands: another take for the fingers.
     """
-    moved = carried_body(channels, target, body, settings, hands)
-    return standing_body(moved, channels, target, body, settings, contacts)
+    moments = moments_of(channels)
+    moved = carried_body(moments, target, body, settings, hands)
+    return standing_body(moved, moments, target, body, settings, contacts)
 
 
 def standing_body(
     moved: RetargetedBody,
-    channels: Channels,
+    moments: Moments,
     target: Skeleton | None,
     body: Motion | None,
     settings: JoinSettings,
     contacts: Sequence[FootContacts],
 ) -> RetargetedBody:
-    """The body with its feet standing where they are to. Where the root does not travel, feet walk on the spot: nothing stands."""
-    asked = settings.feet and settings.travel in GOING and contacts and channels.frames
-    if not asked or target is None or body is None or not has_feet(target):
+    """The body with its feet standing where they are to."""
+    if target is None or body is None or not len(moments.seconds):
         return moved
-    stood = stands_in_take(channels, body, settings, contacts, rest_ground(target) + settings.floor)
-    held = hold_feet(Motion(target, moved.local, moved.root, channels.rate), stood)
-    return replace(moved, turns=_turns_of(target, held.local), local=held.local, root=held.root)
+    stood = stands_at(moments, target, body, settings, contacts)
+    return with_feet(moved, target, stood, moments.rate)
+
+
+def with_feet(moved: RetargetedBody, target: Skeleton, stood: Sequence[FootContacts], rate: Fraction) -> RetargetedBody:
+    """The body with its feet held in contacts that are in its own frames; as it is where there are none."""
+    if not stood:
+        return moved
+    held = hold_feet(Motion(target, moved.local, moved.root, rate), stood)
+    return replace(moved, turns=turns_of_local(target, held.local), local=held.local, root=held.root)
 
 
 def carried_body(
-    channels: Channels,
+    moments: Moments,
     target: Skeleton | None,
     body: Motion | None,
     settings: JoinSettings,
     hands: Motion | None = None,
 ) -> RetargetedBody:
-    """The same with feet as they come."""
-    frames = channels.frames
+    """The body at some moments, with feet as they come."""
+    frames = len(moments.seconds)
     if target is None:
         none = np.zeros((frames, 0, 4))
         return RetargetedBody(none, none, np.zeros((frames, 3)), frozenset(), "")
     if body is None:
-        turns = np.broadcast_to([0.0, 0.0, 0.0, 1.0], (frames, len(target.names), 4))
-        local, root = at_rest(target, frames)
-        stood = RetargetedBody(turns, local, root, frozenset(), "")
-        return _with_hands(stood, target, channels, hands, settings)
+        return _with_hands(still_body(target, frames), target, moments, hands, settings)
     source = rest_of(body, settings)
     carried = matching(source, target, settings)
-    times = np.arange(frames) / float(channels.rate) + begins_in_body(channels, body, settings)
-    seen = body.at(times)
+    seen = body.at(moments.into(body, settings.nudge))
     turns, root = retarget(source, *seen, target, carried)
     travels, reach = travelling_joint(source, carried.matches), Reach(settings.arms, settings.legs)
     if any(reach) and frames:
         places = source.pose(*seen)[1]
-        turns = _turns_of(target, arrived(source, places, target, to_local(target, turns), root, carried, reach))
+        turns = turns_of_local(target, arrived(source, places, target, to_local(target, turns), root, carried, reach))
     if travels and frames:
         if settings.start:
             turns, root = started_here(turns, root, target.index(travels))
         root = travelled(root, settings.travel, body_scale(source, target, travels, carried.matches[travels]))
     top = target.top(travels) if travels else ""
     moved = RetargetedBody(turns, to_local(target, turns), root, frozenset(carried.matches), top)
-    return _with_hands(moved, target, channels, hands, settings)
+    return _with_hands(moved, target, moments, hands, settings)
+
+
+def still_body(target: Skeleton, frames: int) -> RetargetedBody:
+    """A character that stands at rest."""
+    turns = np.broadcast_to([0.0, 0.0, 0.0, 1.0], (frames, len(target.names), 4))
+    local, root = at_rest(target, frames)
+    return RetargetedBody(turns, local, root, frozenset(), "")
 
 
 def _with_hands(
-    moved: RetargetedBody, target: Skeleton, channels: Channels, hands: Motion | None, settings: JoinSettings
+    moved: RetargetedBody, target: Skeleton, moments: Moments, hands: Motion | None, settings: JoinSettings
 ) -> RetargetedBody:
     """The body with the fingers of another take, if there is one."""
-    if hands is None or settings.hands == "none" or not channels.frames:
+    if hands is None or settings.hands == "none" or not len(moments.seconds):
         return moved
     carried = matching_of(hands.skeleton, target, settings.hands_matches, {})
-    times = np.arange(channels.frames) / float(channels.rate) + _begins(channels, hands, settings.hands_nudge)
-    fingers, _ = retarget(hands.skeleton, *hands.at(times), target, carried)
+    seen = hands.at(moments.into(hands, settings.hands_nudge))
+    fingers, _ = retarget(hands.skeleton, *seen, target, carried)
     turns, joints = with_hands(target, moved.turns, fingers, carried, settings.hands)
     return replace(moved, turns=turns, local=to_local(target, turns), moving=moved.moving | joints)
 
 
-def _turns_of(target: Skeleton, local: Array) -> Array:
+def turns_of_local(target: Skeleton, local: Array) -> Array:
     """World turns from rest (frames, joints, 4) of local rotations."""
     rotations, _ = target.pose(local, np.zeros((len(local), 3)))
     out = np.empty_like(rotations)
@@ -139,12 +184,7 @@ def _turns_of(target: Skeleton, local: Array) -> Array:
 
 def begins_in_body(channels: Channels, body: Motion, settings: JoinSettings) -> float:
     """Seconds into a body take at which the face take begins."""
-    return _begins(channels, body, settings.nudge)
-
-
-def _begins(channels: Channels, motion: Motion, nudge: float) -> float:
-    """Seconds into a motion at which the face take begins; nudge: frames of the face take by which the motion is moved later."""
-    return (timecode_offset(channels.timecode, motion.timecode) or 0.0) - nudge / float(channels.rate)
+    return float(replace(moments_of(channels), seconds=np.zeros(1)).into(body, settings.nudge)[0])
 
 
 def nudge_to(channels: Channels, code: Timecode | None, after: float) -> float:
@@ -157,10 +197,14 @@ def contacts_of(body: Motion | None) -> tuple[FootContacts, ...]:
     return find_foot_contacts(body) if body is not None and has_feet(body.skeleton) else ()
 
 
-def stands_in_take(
-    channels: Channels, body: Motion, settings: JoinSettings, contacts: Sequence[FootContacts], floor: float = 0.0
+def stands_at(
+    moments: Moments, target: Skeleton, body: Motion, settings: JoinSettings, contacts: Sequence[FootContacts]
 ) -> tuple[FootContacts, ...]:
-    """Contacts of a body take, with those set by hand, in frames of the face take; floor: metres of the ground to stand on."""
+    """When the feet of a character stand, in frames of the moments, by contacts of its body take and those set by hand; () where feet are
+    left as they come. Where the root does not travel, feet walk on the spot: nothing stands.
+    """
+    if not (settings.feet and settings.travel in GOING and contacts and has_feet(target)):
+        return ()
     contacts = with_set(contacts, settings.contacts, float(body.rate), body.frames)
-    offset = begins_in_body(channels, body, settings)
-    return retimed(contacts, float(body.rate), offset, channels.frames, float(channels.rate), floor)
+    seconds = moments.into(body, settings.nudge)
+    return retimed(contacts, float(body.rate), seconds, rest_ground(target) + settings.floor)

@@ -15,7 +15,6 @@ from dynaface.core.cast.character import Character
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.curves.channels import Channels, Floats
 from dynaface.core.curves.gaps import bridged
-from dynaface.core.layers.weight import Weight
 from dynaface.core.perform.join import RetargetedBody, contacts_of, retarget_body
 from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.shapes.standard import HEAD_ANGLES, HEAD_TRAVEL
@@ -62,10 +61,10 @@ def head_travel(channels: Channels) -> Array:
 
 def perform(
     channels: Channels, character: Character, cast: CastMotion, body: RetargetedBody, sheet: CastSheet = UNCHANGED,
-    head_weight: Weight | None = None, leaning: float = 0.0, steady: bool = False,
+    head_weight: Array | None = None, leaning: float = 0.0, steady: bool = False,
 ) -> Performance:  # fmt: skip
-    """A cast and a body on one skeleton. sheet: what it says of the head's angles counts; head_weight, leaning and steady (its `look`) as
-    in JoinSettings; head_weight is None where there is no body: then the neck is the face take's alone.
+    """A cast and a body on one skeleton. sheet: what it says of the head's angles counts; head_weight (frames,), leaning and steady (its
+    `look`) as in JoinSettings; head_weight is None where there is no body: then the neck is the face take's alone.
     """
     target = character.skeleton
     frames = channels.frames
@@ -85,7 +84,7 @@ def perform(
         base = target.carrier(chain[0], turns)
         if leaning:  # the trunk leans, and the head goes on looking where it looked
             head = multiply(inverse(base), multiply(target.carrier(chain[0], body.turns), head))
-        weight = known if head_weight is None else known * np.clip(head_weight.at(frames), 0, 1)
+        weight = known if head_weight is None else known * np.clip(head_weight, 0, 1)
         necks = chain_turns(turns, base, chain, head, weight)
         local[:, chain] = continuous(local_of_chain(target, base, chain, necks))
         if steady and head_weight is not None:
@@ -138,7 +137,7 @@ def perform_take(
     settings = settings or JoinSettings()
     contacts = contacts_of(body) if settings.feet else ()
     moved = retarget_body(channels, character.skeleton, body, settings, contacts, hands)
-    weight = settings.head_weight if body is not None else None
+    weight = settings.head_weight.at(channels.frames) if body is not None else None
     cast = apply_sheet(channels, character, sheet)
     return perform(channels, character, cast, moved, head_part(sheet), weight, settings.lean, settings.look == "world")
 

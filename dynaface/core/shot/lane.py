@@ -28,33 +28,59 @@ def lay(placed: Sequence[tuple[Placement, Channels]], rate: Fraction, frames: in
     for one, channels in shown:
         _ease(out, names, one, channels, rate, [p for p, _ in shown])
     for one, channels in shown:
-        low, high = _window(one, rate, frames, 0.0)
+        low, high = window(one, rate, frames)
         if high <= low:
             continue
         at = np.arange(low, high) / float(rate)
-        fade_in, fade_out = _fades(one, [p for p, _ in shown])
-        share = presence(one, at, fade_in, fade_out) * one.weight.at(frames)[low:high]
+        share = share_of(one, [p for p, _ in shown], at, frames, low)
         out[low:high] = toward(out[low:high], _seen(one, channels, at, names), share, names)
     return Channels(names, out, rate, 0.0, timecode)
+
+
+def covered(placed: Sequence[Placement], rate: Fraction, frames: int) -> Amounts:
+    """(frames,) 0..1 of how far any of these placements shows a face, easing to none beside them as `lay` does."""
+    shown = [p for p in placed if not p.mute]
+    out = np.zeros(frames)
+    for one in shown:
+        low, high = window(one, rate, frames, EASE)
+        if high > low:
+            at = np.arange(low, high) / float(rate)
+            out[low:high] = np.maximum(out[low:high], _eased_share(one, shown, at) * one.weight.at(frames)[low:high])
+    return np.minimum(out, 1.0)
+
+
+def share_of(one: Placement, others: Sequence[Placement], at: Amounts, frames: int, low: int) -> Amounts:
+    """(n,) of how far a placement lies over what is beneath it at seconds of the shot (n,), the first of them frame `low`; others: all of
+    its role's placements of that kind.
+    """
+    fade_in, fade_out = _fades(one, others)
+    return presence(one, at, fade_in, fade_out) * one.weight.at(frames)[low : low + len(at)]
 
 
 def _ease(
     out: Floats, names: tuple[str, ...], one: Placement, seen: Channels, rate: Fraction, others: Sequence[Placement]
 ) -> None:
     """What the ends of a placement show, held and fading outside of it, under everything else; not where another goes on."""
-    low, high = _window(one, rate, len(out), EASE)
+    low, high = window(one, rate, len(out), EASE)
     if high <= low:
         return
     at = np.arange(low, high) / float(rate)
-    follows = any(p.start <= one.stop < p.stop for p in others)
-    leads = any(p.start < one.start <= p.stop for p in others)
-    before = np.where(at < float(one.start), np.inf if leads else float(one.start) - at, 0)
-    after = np.where(at >= float(one.stop), np.inf if follows else at - float(one.stop) + 1 / float(rate), 0)
-    share = eased(1 - np.maximum(before, after) / EASE) * one.weight.at(len(out))[low:high]
+    share = _eased_share(one, others, at) * one.weight.at(len(out))[low:high]
     out[low:high] = toward(out[low:high], _seen(one, seen, at, names), share, names)
 
 
-def _window(one: Placement, rate: Fraction, frames: int, beside: float) -> tuple[int, int]:
+def _eased_share(one: Placement, others: Sequence[Placement], at: Amounts) -> Amounts:
+    """(n,) at evenly spaced seconds (n,): 1 where the placement is, easing to 0 outside of it, but not where another goes on."""
+    follows = any(p.start <= one.stop < p.stop for p in others)
+    leads = any(p.start < one.start <= p.stop for p in others)
+    step = at[1] - at[0] if len(at) > 1 else 0.0
+    before = np.where(at < float(one.start), np.inf if leads else float(one.start) - at, 0)
+    after = np.where(at >= float(one.stop), np.inf if follows else at - float(one.stop) + step, 0)
+    return eased(1 - np.maximum(before, after) / EASE)
+
+
+def window(one: Placement, rate: Fraction, frames: int, beside: float = 0.0) -> tuple[int, int]:
+    """(first frame of a shot, the one after the last) at which a placement is seen, or lies no more than seconds `beside` it."""
     low = np.ceil((float(one.start) - beside) * float(rate) - NEAR)
     high = np.ceil((float(one.stop) + beside) * float(rate) - NEAR)
     return max(int(low), 0), min(int(high), frames)

@@ -106,7 +106,7 @@ class TestFinding:
 
     def test_contacts_are_carried_to_another_rate_and_beginning(self):
         one = FootContacts("Left", ((0, 59),), ((30, 59), (200, 240)), ((0, 59), (200, 240)), 0.1)
-        (moved,) = retimed((one,), 120.0, 0.1, 60, 60.0, -0.2)
+        (moved,) = retimed((one,), 120.0, 0.1 + np.arange(60) / 60, -0.2)
         assert moved == FootContacts("Left", ((0, 23),), ((9, 23),), ((0, 23),), -0.2)
 
 
@@ -175,7 +175,7 @@ class TestOnACharacter:
         loose, stood = (
             retarget_body(self.face(frames), rig, seen, JoinSettings(feet=f), contacts_of(seen)) for f in (False, True)
         )
-        contacts = retimed(find_foot_contacts(seen), 120.0, 0.0, frames, 60.0, rest_ground(rig))
+        contacts = retimed(find_foot_contacts(seen), 120.0, np.arange(frames) / 60, rest_ground(rig))
         motions = [Motion(rig, m.local, m.root, Fraction(60)) for m in (loose, stood)]
         assert max(slides(motions[0], contacts)) > 0.01
         assert max(slides(motions[1], contacts)) < 0.003

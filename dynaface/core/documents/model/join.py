@@ -6,10 +6,9 @@ from typing import ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
-from dynaface.core import checks
 from dynaface.core.documents.model.match import Turn
 from dynaface.core.documents.model.record import Body, Identity, Key, Pair, Part, Reference
-from dynaface.core.documents.model.weight import PlainWeight
+from dynaface.core.documents.model.weight import PlainWeight, check_share
 from dynaface.core.perform.join_settings import FIELDS, JoinSettings, parse_join
 
 
@@ -59,9 +58,8 @@ class JoinBody(Body):
 
     @model_validator(mode="after")
     def _sound(self) -> Self:
-        weight = self.settings.head_weight
-        for value in (weight.value, *(k.value for k in weight.keys)):
-            checks.within("headWeight", value, 0, 1)
+        _ = self.settings
+        check_share("headWeight", self.head_weight)
         return self
 
     def references(self) -> tuple[Reference, ...]:

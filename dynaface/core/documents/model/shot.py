@@ -10,7 +10,7 @@ from dynaface.core.clock.rates import parse_rate
 from dynaface.core.clock.timecode import Timecode, parse_timecode
 from dynaface.core.documents.model.record import Body, Identity, Key, Name, Notes, Part, Reference, Words
 from dynaface.core.documents.model.take import MAX_DISMISSED, Dismissed
-from dynaface.core.documents.model.weight import PlainWeight, check_captured
+from dynaface.core.documents.model.weight import PlainWeight, check_captured, check_share
 from dynaface.core.errors import InputError
 from dynaface.core.layers.gaze import RESERVED
 from dynaface.core.shot.placement import Placement
@@ -61,11 +61,13 @@ class PlacementFields(Part):
 
 
 class PlacementEntry(PlacementFields):
-    """A clip of the reel, placed. sound: whether the sound of its take goes along; seen: what its take gave when somebody last looked,
-    to tell that it has changed since.
+    """A clip of the reel, placed. shows: what of its take; follows: whether its body begins where the one before it on its lane stands;
+    sound: whether the sound of its take goes along; seen: what its take gave when somebody last looked, to tell that it has changed since.
     """
 
     clip: Identity
+    shows: Literal["face", "body", "both"] = "face"
+    follows: bool = False
     sound: bool = True
     seen: str = Field(default="", max_length=64)
 
@@ -94,7 +96,7 @@ class SoundEntry(Part):
 
 class Role(Part):
     """One character in the shot with the performer whose takes move it. at: metres on the ground; turn: degrees to its left;
-    capture: part -> how much of the capture counts; lean: 0..1 of the head's travel after which the trunk leans; dismissed: snags that somebody looked at and let be.
+    capture: part -> how much of the capture counts; head_weight, look, lean: as in `JoinSettings`, over the frames of the shot; dismissed: snags that somebody looked at and let be.
     """
 
     character: Identity | None = None
@@ -104,12 +106,15 @@ class Role(Part):
     turn: float = Field(default=0.0, ge=-360, le=360)
     placements: dict[Key, PlacementEntry] = Field(default={}, max_length=MAX_PLACEMENTS)
     capture: dict[Key, PlainWeight] = {}
+    head_weight: PlainWeight = PlainWeight()
+    look: Literal["head", "world"] = "head"
     lean: float = Field(default=0.0, ge=0, le=1)
     dismissed: dict[Key, Dismissed] = Field(default={}, max_length=MAX_DISMISSED)
 
     @model_validator(mode="after")
     def _sound(self) -> Self:
         check_captured(self.capture)
+        check_share("headWeight", self.head_weight)
         return self
 
 

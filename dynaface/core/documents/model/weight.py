@@ -6,6 +6,7 @@ from typing import Self
 
 from pydantic import Field, model_validator
 
+from dynaface.core import checks
 from dynaface.core.curves.keys import keys_of_table
 from dynaface.core.documents.model.record import Key, Part
 from dynaface.core.documents.model.take import PlainKey, WeightedKey
@@ -27,6 +28,12 @@ def check_captured(named: Iterable[str]) -> None:
     for part in named:
         if part not in CAPTURED:
             raise InputError(f"a capture has no part {part!r:.80}", hint=f"Its parts are {', '.join(CAPTURED)}")
+
+
+def check_share(name: str, weight: "PlainWeight") -> None:
+    """Raises InputError where a weight is more than all."""
+    for value in (weight.value, *(k.value for k in weight.weight.keys)):
+        checks.within(name, value, 0, 1)
 
 
 class PlainWeight(Part):
