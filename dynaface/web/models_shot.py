@@ -51,6 +51,7 @@ class ClipRow(BaseModel):
     last: str
     frozen: bool
     sound: str | None
+    body: bool
     soundOffset: float
     seconds: float
     used: list[str]

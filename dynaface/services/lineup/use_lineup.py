@@ -93,7 +93,7 @@ def shot_of_lineup(work: Work, lineup: str, name: str) -> Document[ShotBody]:
             start = at - begins
             lane = next(n for n in range(len(faces) + 1) if ends.get((role, n), start) <= start)
             ends[role, lane] = start + Fraction(clip.body.last) - Fraction(clip.body.first)
-            entry = placed(clip, start, take.graph.tidied.key)
+            entry = placed(clip, start, take)
             roles[role]["placements"][uuid4().hex[:12]] = entry | {"lane": lane}
         body = {"name": name, "rate": format_rate(found.body.fps), "length": str(max(ends.values())), "roles": roles,
                 "timecode": _label(found.body, begins)}  # fmt: skip

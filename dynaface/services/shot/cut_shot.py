@@ -57,7 +57,9 @@ def _split(body: ShotBody, cut: Cut) -> Changes:
     entry = _entry(body, cut)
     first, second = entry.placement.split(cut.at)
     out: Changes = [{"path": _path(cut, cut.placement, k), "value": v} for k, v in _fields(first).items()]
-    return [*out, {"path": _path(cut, uuid4().hex[:12]), "value": {**entry.plain(), **_fields(second)}}]
+    # A body that is repeated went on with each pass, and so does what comes after the cut.
+    follows = entry.follows or entry.placement.repeats > 1
+    return [*out, {"path": _path(cut, uuid4().hex[:12]), "value": {**entry.plain(), **_fields(second), "follows": follows}}]  # fmt: skip
 
 
 def _join(body: ShotBody, cut: Cut) -> Changes:
@@ -66,7 +68,13 @@ def _join(body: ShotBody, cut: Cut) -> Changes:
     one = entry.placement
     for name, other in body.roles[cut.role].placements.items():
         two = other.placement
-        follows = (other.clip, other.lane, two.speed, two.start) == (entry.clip, entry.lane, one.speed, one.stop)
+        follows = (other.clip, other.shows, other.lane, two.speed, two.start) == (
+            entry.clip,
+            entry.shows,
+            entry.lane,
+            one.speed,
+            one.stop,
+        )
         if name == cut.placement or not follows:
             continue
         if one.repeats == two.repeats == 1 and two.first == one.last:

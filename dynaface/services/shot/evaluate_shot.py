@@ -14,6 +14,7 @@ from dynaface.core.clock.rates import format_rate
 from dynaface.core.curves.channels import Channels
 from dynaface.core.documents.model.layer import LayerBody, counting
 from dynaface.core.documents.model.shot import Role
+from dynaface.core.evaluate.bodies import PlacedSource
 from dynaface.core.evaluate.cache import Cache
 from dynaface.core.evaluate.node import Node, constant
 from dynaface.core.evaluate.part import RoleLayers, changed_part
@@ -26,8 +27,10 @@ from dynaface.core.perform.perform import Performance
 from dynaface.core.records.records import Document
 from dynaface.core.shot.placement import Placement
 from dynaface.services.pieces import Piece, gather_pieces, patch_pieces
-from dynaface.services.shot.snapshot import ClipFound, RoleSnapshot, ShotWish, no_character, role_snapshot
+from dynaface.services.shot.clips import ClipFound
+from dynaface.services.shot.snapshot import RoleSnapshot, ShotWish, no_character, role_snapshot
 from dynaface.services.shot.surroundings import Other, eyes_of, surroundings, words_of_role
+from dynaface.services.shot.take_bodies import placed_source
 from dynaface.services.work import Work
 
 
@@ -52,12 +55,15 @@ class PreparedRole:
             found[name] = alike[of]
         return found
 
-    def _take(self, clip: ClipFound) -> Node[Channels]:
+    def _raw(self, clip: ClipFound) -> Node[Channels]:
         assert clip.curves is not None
         assert clip.take is not None
         recording = constant(f"source {clip.curves.id}", self.snapshot.recordings[clip.curves.id])
-        retiming, *steps = clip.take.body.tidy.stack
-        raw = even_out(recording, retiming)
+        return even_out(recording, clip.take.body.tidy.stack[0])
+
+    def _take(self, clip: ClipFound) -> Node[Channels]:
+        assert clip.take is not None
+        raw, steps = self._raw(clip), clip.take.body.tidy.stack[1:]
         if clip.clip.body.frozen:
             return raw
         rate = float(raw.result(self.cache).rate)
@@ -78,8 +84,20 @@ class PreparedRole:
         return [
             (p.placement, self.takes[p.clip])
             for _, p in sorted(role.placements.items())
-            if p.clip in self.takes and not p.mute
+            if p.clip in self.takes and not p.mute and p.shows != "body"
         ]
+
+    @property
+    def bodies(self) -> list[PlacedSource]:
+        """The placements that show a body, with it."""
+        out = []
+        for _, entry in sorted(self.snapshot.role.placements.items()):
+            clip = self.snapshot.documents.clips.get(entry.clip)
+            found = self.snapshot.bodies.get(clip.take.id) if clip and clip.take else None
+            if clip is not None and found is not None and entry.shows != "face" and not entry.mute:
+                known = clip.curves is not None and clip.curves.id in self.snapshot.recordings
+                out.append(placed_source(entry, found, self._raw(clip).result(self.cache) if known else None))
+        return out
 
     @cached_property
     def around(self) -> Node[Around]:
@@ -154,9 +172,9 @@ class PreparedRole:
             counted = [(given or {}).get(n.id, n.body.layer) for n in documents]
             return [stepped(n) if self.snapshot.stepped else n for n in counted]
 
-        return RoleLayers(
-            acting(self.heard), OnRig(acting(self.touching), self.snapshot.shown, self.snapshot.role.lean)
-        )
+        role = self.snapshot.role
+        on_rig = OnRig(acting(self.touching), self.snapshot.shown, self.bodies, role.head_weight.weight, role.lean, role.look)  # fmt: skip
+        return RoleLayers(acting(self.heard), on_rig)
 
     @property
     def sheet(self) -> CastSheet:

@@ -15,7 +15,8 @@ from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document
 from dynaface.services.edit_document import change_document
-from dynaface.services.shot.snapshot import clip_row, no_character, role_of
+from dynaface.services.shot.clips import clip_row
+from dynaface.services.shot.snapshot import no_character, role_of
 from dynaface.services.take.prepare_take import PreparedTake, prepare_take
 from dynaface.services.work import Work, add_document, allow, document_for
 from dynaface.store.unit import Unit
@@ -50,7 +51,7 @@ def make_shot(
             character = take.snapshot.documents.character
             role = new_role(roles, take.take.body.performer, character.id if character else None)
             clip = cut_clip(unit, take)
-            roles[role]["placements"][uuid4().hex[:12]] = placed(clip, at, take.graph.tidied.key)
+            roles[role]["placements"][uuid4().hex[:12]] = placed(clip, at, take)
             at += Fraction(clip.body.last) - Fraction(clip.body.first)
         body = {"name": name, "rate": format_rate(fps), "length": str(at or EMPTY), "roles": roles}
         return add_document(unit, production, parse(ShotBody, body, "the shot"), key)
@@ -86,9 +87,11 @@ def cut_clip(unit: Unit, take: PreparedTake, first: Fraction = Fraction(0), last
     return add_document(unit, take.take.production, parse(ClipBody, body, "the clip"))
 
 
-def placed(clip: Document[ClipBody], start: Fraction, seen: str) -> dict[str, Any]:
-    """A placement of a whole clip as plain data."""
-    return {"clip": clip.id, "start": str(start), "first": clip.body.first, "last": clip.body.last, "seen": seen}
+def placed(clip: Document[ClipBody], start: Fraction, take: PreparedTake) -> dict[str, Any]:
+    """A placement of a whole clip, with the body of its take where there is one, as plain data."""
+    shows = "both" if take.snapshot.body is not None else "face"
+    return {"clip": clip.id, "start": str(start), "first": clip.body.first, "last": clip.body.last, "shows": shows,
+            "seen": take.graph.tidied.key}  # fmt: skip
 
 
 def add_to_reel(work: Work, take: str, first: str = "", last: str = "", name: str = "") -> Document[ClipBody]:

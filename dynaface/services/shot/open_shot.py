@@ -10,7 +10,8 @@ from dynaface.core.documents.model.profiles import ProfilesBody
 from dynaface.core.documents.model.shot import ShotBody
 from dynaface.core.documents.model.words import WordsBody
 from dynaface.core.records.records import Document
-from dynaface.services.shot.snapshot import ClipFound, clip_row, read_shot
+from dynaface.services.shot.clips import ClipFound, clip_row
+from dynaface.services.shot.snapshot import read_shot
 from dynaface.services.take.snapshot import cast_key
 from dynaface.services.work import Work
 

@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Any, cast
 
 from dynaface.core.cast.character import Character
 from dynaface.core.curves.channels import Recording
@@ -10,15 +9,15 @@ from dynaface.core.documents.model.cast import CastBody, cast_body
 from dynaface.core.documents.model.character import CharacterBody
 from dynaface.core.documents.model.layer import LayerBody
 from dynaface.core.documents.model.profiles import ProfilesBody
-from dynaface.core.documents.model.record import Body
-from dynaface.core.documents.model.shot import ClipBody, Role, ShotBody
-from dynaface.core.documents.model.take import TakeBody
+from dynaface.core.documents.model.shot import Role, ShotBody
 from dynaface.core.documents.model.words import WordsBody
 from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.records.records import Document, Source
 from dynaface.core.shapes.rig import rig_channel
 from dynaface.services.edit_document import Wanted, edited
 from dynaface.services.load_source import load_character, load_recording
+from dynaface.services.shot.clips import ClipFound, clips_found
+from dynaface.services.shot.take_bodies import TakeMotion, load_bodies, read_bodies
 from dynaface.services.take.snapshot import cast_key
 from dynaface.services.work import Work, document_for, source_within
 from dynaface.store.unit import Unit
@@ -41,15 +40,6 @@ class ShotWish:
 
 
 @dataclass(frozen=True)
-class ClipFound:
-    """A clip with its take, and the curves that it stands on: those that it is held to, or those that its take has chosen."""
-
-    clip: Document[ClipBody]
-    take: Document[TakeBody] | None
-    curves: Source | None
-
-
-@dataclass(frozen=True)
 class ShotDocuments:
     """A shot with its layers (by rank), the clips that its roles name, by id, the words of their sounds, by sound, and the production's
     blink profiles, where it has copies.
@@ -64,7 +54,7 @@ class ShotDocuments:
 
 @dataclass(frozen=True)
 class RoleSnapshot:
-    """One role with the numbers that it names. recordings: by source; others: characters of the roles that aims name; before: its layers
+    """One role with the numbers that it names. recordings: by source; bodies: by take; others: characters of the roles that aims name; before: its layers
     as they are stored, where only layers are wished otherwise; played_by: the id of its character; shown: channels of its rig that are
     asked for.
     """
@@ -77,6 +67,7 @@ class RoleSnapshot:
     rig: Source | None
     cast: Document[CastBody] | None
     others: dict[str, Character | None]
+    bodies: dict[str, TakeMotion]
     stepped: bool = False
     before: tuple[Document[LayerBody], ...] = ()
     played_by: str | None = None
@@ -117,49 +108,6 @@ def words_key(sound: str) -> str:
     return f"words {sound}"
 
 
-def clips_found(unit: Unit, production: str, wanted: Sequence[str]) -> dict[str, ClipFound]:
-    """Clips of a production by id, with what they stand on; what is not there any more is None."""
-    clips = cast("list[Document[ClipBody]]", _of(unit, production, wanted, ClipBody))
-    takes = cast("list[Document[TakeBody]]", _of(unit, production, sorted({c.body.take for c in clips}), TakeBody))
-    own = {t.id: t for t in takes}
-    curves = {
-        c.id: c.body.frozen or (own[c.body.take].body.sources.curves if c.body.take in own else None) for c in clips
-    }
-    named = unit.sources.many(sorted({s for s in curves.values() if s}))
-    sources = {s.id: s for s in named if s.production == production and s.kind == "curves"}
-    return {
-        c.id: ClipFound(c, own.get(c.body.take), sources.get(curves[c.id] or "") if c.body.take in own else None)
-        for c in clips
-    }
-
-
-def _of(unit: Unit, production: str, wanted: Sequence[str], kind: type[Body]) -> list[Document[Body]]:
-    """Those of these documents that are of the kind and of the production."""
-    return [d for d in unit.documents.many(wanted) if d.production == production and isinstance(d.body, kind)]
-
-
-def clip_row(
-    clip: Document[ClipBody], take: TakeBody | None, seconds: float, used: Sequence[str] = ()
-) -> dict[str, Any]:
-    """A clip as it is listed; used: names of the shots that it lies in."""
-    body = clip.body
-    return {
-        "id": clip.id,
-        "version": clip.version,
-        "name": body.name,
-        "take": body.take,
-        "slate": take.slate if take else "",
-        "performer": take.performer if take else "",
-        "first": body.first,
-        "last": body.last,
-        "frozen": body.frozen is not None,
-        "sound": take.sources.sound if take else None,
-        "soundOffset": take.sound_offset if take else 0.0,
-        "seconds": seconds,
-        "used": list(used),
-    }
-
-
 def role_of(shot: Document[ShotBody], role: str) -> Role:
     """The role of this key; raises NotFoundError."""
     if role not in shot.body.roles:
@@ -195,14 +143,16 @@ def role_snapshot(work: Work, shot: str, role: str, wish: ShotWish | None = None
         }
         rigs = {other: _rig(work, unit, found.shot, found.shot.body.roles[other].character) for other in sorted(looked)}
         chosen = wish.character or own.character
+        moving = read_bodies(unit, found.shot.production, own, found.clips)
         name, rig, cast = _character(work, unit, found.shot, own.performer, chosen) if chosen else ("", None, None)
     character = load_character(work, rig) if rig else None
+    bodies = load_bodies(work, moving, character.skeleton) if character and character.skeleton else {}
     others = {other: load_character(work, theirs) if theirs else None for other, theirs in rigs.items()}
     shown = tuple(dict.fromkeys(wish.rig))
     if strange := [n for n in shown if rig_channel(n) is None]:
         raise InputError(f"{strange[0]!r:.80} is no target and no joint of a rig")
     return RoleSnapshot(
-        role, found, recordings, character, name, rig, cast, others, wish.stepped, before, chosen, shown
+        role, found, recordings, character, name, rig, cast, others, bodies, wish.stepped, before, chosen, shown
     )
 
 

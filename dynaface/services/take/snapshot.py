@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import TypeVar, cast
 
-from dynaface.core.body.skeleton import Motion
+from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.cast.character import Character
 from dynaface.core.curves.channels import Recording
 from dynaface.core.documents.model.cast import CastBody, cast_body
@@ -79,14 +79,28 @@ class TakeSnapshot:
     @cached_property
     def join(self) -> JoinSettings:
         """How body and character are joined: as the take says, on top of the match that is kept of both skeletons."""
-        own, rig = self.documents.join.body.settings, self.character.skeleton if self.character else None
-        kept = self.match.body if self.match else None
-        return kept.under(own, self.body.skeleton, rig) if kept and self.body and rig else own
+        rig = self.character.skeleton if self.character else None
+        return joined(self.documents.join.body, self.body, rig, self.documents.matches)
 
     @property
     def sound(self) -> Source | None:
         """The take's sound."""
         return self.documents.sources.get("sound")
+
+
+def joined(
+    own: JoinBody, body: Motion | None, rig: Skeleton | None, matches: Mapping[str, Document[MatchBody]]
+) -> JoinSettings:
+    """The settings of a join on top of the match that is kept of both skeletons; matches: by key."""
+    if body is None or rig is None:
+        return own.settings
+    kept = matches.get(match_key_of(body.skeleton, rig))
+    return kept.body.under(own.settings, body.skeleton, rig) if kept else own.settings
+
+
+def matches_of(unit: Unit, production: str) -> dict[str, Document[MatchBody]]:
+    """The matches of a production that count, by key."""
+    return {m.key: m for m in unit.documents.of_kind(production, MatchBody) if not m.body.archived}
 
 
 def read_documents(work: Work, unit: Unit, take: str) -> Documents:
@@ -100,7 +114,7 @@ def read_documents(work: Work, unit: Unit, take: str) -> Documents:
     character = _character(unit, found)
     rig = source_within(unit, found.production, character.body.source, "character") if character else None
     cast = cast_of(unit, found, character) if character else None
-    matches = {m.key: m for m in unit.documents.of_kind(found.production, MatchBody) if not m.body.archived}
+    matches = matches_of(unit, found.production)
     return Documents(found, sources, character, rig, cast, join_of(unit, found), matches)
 
 

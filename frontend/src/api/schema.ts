@@ -2874,6 +2874,8 @@ export interface components {
         };
         /** ClipRow */
         ClipRow: {
+            /** Body */
+            body: boolean;
             /** First */
             first: string;
             /** Frozen */
@@ -4853,8 +4855,8 @@ export interface components {
         };
         /**
          * PlacementEntry
-         * @description A clip of the reel, placed. sound: whether the sound of its take goes along; seen: what its take gave when somebody last looked,
-         *     to tell that it has changed since.
+         * @description A clip of the reel, placed. shows: what of its take; follows: whether its body begins where the one before it on its lane stands;
+         *     sound: whether the sound of its take goes along; seen: what its take gave when somebody last looked, to tell that it has changed since.
          */
         PlacementEntry: {
             /** Clip */
@@ -4871,6 +4873,11 @@ export interface components {
             fadeOut: string;
             /** First */
             first: string;
+            /**
+             * Follows
+             * @default false
+             */
+            follows: boolean;
             /**
              * Lane
              * @default 0
@@ -4898,6 +4905,12 @@ export interface components {
              * @default
              */
             seen: string;
+            /**
+             * Shows
+             * @default face
+             * @enum {string}
+             */
+            shows: "face" | "body" | "both";
             /**
              * Sound
              * @default true
@@ -5304,7 +5317,7 @@ export interface components {
         /**
          * Role
          * @description One character in the shot with the performer whose takes move it. at: metres on the ground; turn: degrees to its left;
-         *     capture: part -> how much of the capture counts; lean: 0..1 of the head's travel after which the trunk leans; dismissed: snags that somebody looked at and let be.
+         *     capture: part -> how much of the capture counts; head_weight, look, lean: as in `JoinSettings`, over the frames of the shot; dismissed: snags that somebody looked at and let be.
          */
         Role: {
             /**
@@ -5340,10 +5353,23 @@ export interface components {
                 [key: string]: components["schemas"]["Dismissed"];
             };
             /**
+             * @default {
+             *       "keys": {},
+             *       "value": 1
+             *     }
+             */
+            headWeight: components["schemas"]["PlainWeight"];
+            /**
              * Lean
              * @default 0
              */
             lean: number;
+            /**
+             * Look
+             * @default head
+             * @enum {string}
+             */
+            look: "head" | "world";
             /** Performer */
             performer: string;
             /**

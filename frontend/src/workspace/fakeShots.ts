@@ -15,6 +15,8 @@ import type { Server, ShotState } from "./state";
 
 export const placement = (more: Partial<Placement> = {}): Placement => ({
   clip: "clip",
+  shows: "face",
+  follows: false,
   start: "0",
   first: "0",
   last: "2",
@@ -81,6 +83,8 @@ export function openedShot(layers = [layer("lip")]): OpenedShot {
     turn: 0,
     placements,
     capture: {},
+    headWeight: { value: 1, keys: {} },
+    look: "head" as const,
     lean: 0,
     dismissed: {},
   });
@@ -120,6 +124,7 @@ export function openedShot(layers = [layer("lip")]): OpenedShot {
         last: "2",
         frozen: false,
         sound: null,
+        body: false,
         soundOffset: 0,
         seconds: 3,
         used: [],

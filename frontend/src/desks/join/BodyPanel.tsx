@@ -1,6 +1,6 @@
 import { Box, Text } from "@chakra-ui/react";
-import { AmountField, Fact, Section, Toggle } from "../../drawer/parts";
-import { WeightField } from "../../drawer/WeightField";
+import { AmountField, Fact, Section } from "../../drawer/parts";
+import { HeadField } from "../../drawer/HeadField";
 import { LeanField } from "../../drawer/LeanField";
 import { BodyPlace } from "./BodyPlace";
 import { BringButton, Performers, useBringing } from "./BringBody";
@@ -62,30 +62,13 @@ export function BodyPanel() {
       {body && (
         <>
           <Section title="Who moves the head">
-            <WeightField
-              label="Face weight"
-              path="headWeight"
+            <HeadField
+              base=""
               weight={join.headWeight}
-              high={1}
+              look={join.look}
               onTry={(changes) => void preview({ join: changes })}
-              onKeep={(changes) =>
-                void edit("join", changes[0]?.path.includes("/keys/") ? "key the head weight" : "head weight", changes)
-              }
+              onKeep={(label, changes) => void edit("join", label, changes)}
             />
-            <Toggle
-              label="Look stays in the world"
-              hint="Eyes give back what the head turns otherwise than the face take saw it, by 30 degrees at most"
-              on={join.look === "world"}
-              onChange={(on) =>
-                void edit("join", on ? "look stays in the world" : "look goes with the head", [
-                  { path: "look", value: on ? "world" : "head" },
-                ])
-              }
-            />
-            <Text fontSize="sm" color="dim">
-              0 leaves the head to the body take, 1 to the face take; the diamond keys it here, with a ramp to the next
-              key. The neck joints share the turn; the two are never added.
-            </Text>
           </Section>
           <Section title="In time">
             <AmountField

@@ -7,6 +7,7 @@ import { exact, framesOf, secondsOf, sum, toNumber } from "../../shared/seconds"
 import { type ShotState } from "../../workspace/state";
 import { activeShot } from "../../workspace/workspace";
 import { joinNext, letSoundGo, removeChosen, splitHere, takeOut } from "./layerCommands";
+import { ClipParts } from "./ClipParts";
 import { choosePlacement } from "./layerState";
 import { lengthOf, placementPath, slipped } from "./shotModel";
 import { WeightField } from "../../drawer/WeightField";
@@ -87,6 +88,16 @@ export function Chosen({ shot, role, name, placement: p }: ChosenProps) {
             Seen
           </Plain>
         </Flex>
+      )}
+      {clip?.body && (
+        <ClipParts
+          role={role}
+          name={name}
+          placement={p}
+          others={body.roles[role]!.placements}
+          onKeep={edit}
+          put={put}
+        />
       )}
       {frames("start", "Begins at", total, 0.25)}
       <AmountField

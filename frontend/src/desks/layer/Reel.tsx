@@ -22,7 +22,13 @@ export function Reel({ shot }: { shot: ShotState }) {
   const put = (clip: ClipRow) => {
     const { body, id } = shot.opened.shot;
     const role = rolesOf(shot).find((k) => body.roles[k]!.performer === clip.performer);
-    const placement = { clip: clip.id, start: secondsOf(clock.frame, body.rate), first: clip.first, last: clip.last };
+    const placement = {
+      clip: clip.id,
+      shows: clip.body ? "both" : "face",
+      start: secondsOf(clock.frame, body.rate),
+      first: clip.first,
+      last: clip.last,
+    };
     const key = freshId("c");
     const changes: Change[] = role
       ? [{ path: placementPath(role, key), value: placement }]
@@ -72,7 +78,7 @@ export function Reel({ shot }: { shot: ShotState }) {
             <Box flex="1" minW="0">
               <Text truncate>{clip.name}</Text>
               <Text fontSize="sm" color="dim" truncate>
-                {(toNumber(clip.last) - toNumber(clip.first)).toFixed(2)} s,{" "}
+                {(toNumber(clip.last) - toNumber(clip.first)).toFixed(2)} s{clip.body ? " with body" : ""},{" "}
                 {clip.used.length ? `in ${clip.used.join(", ")}` : "not used yet"}
               </Text>
             </Box>

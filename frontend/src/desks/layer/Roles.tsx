@@ -4,6 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useParams } from "react-router";
 import { pathOf } from "../../api/changes";
 import { api, type Change } from "../../api/client";
+import { HeadField } from "../../drawer/HeadField";
 import { LeanField } from "../../drawer/LeanField";
 import { AmountField, Section } from "../../drawer/parts";
 import { useTravels } from "../../workspace/regions";
@@ -77,6 +78,15 @@ export function Roles({ shot }: { shot: ShotState }) {
               onDrag={() => undefined}
               onCommit={(v) => edit("turn a role", [{ path: pathOf("roles", key, "turn"), value: v }])}
             />
+            {key === shot.role && Object.values(role.placements).some((p) => p.shows !== "face") && (
+              <HeadField
+                base={`${pathOf("roles", key)}/`}
+                weight={role.headWeight}
+                look={role.look}
+                onTry={(changes) => void activeShot()?.preview({ shot: changes })}
+                onKeep={edit}
+              />
+            )}
             {key === shot.role && travels && (
               <LeanField
                 value={role.lean}

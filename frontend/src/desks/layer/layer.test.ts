@@ -5,6 +5,7 @@ import { layer, placement, shotState } from "../../workspace/fakeShots";
 import {
   inFolders,
   blocksOf,
+  goesOnFrom,
   lengthOf,
   lettersOf,
   placementDragged,
@@ -13,6 +14,7 @@ import {
   slipped,
   spanAgain,
   spanChanges,
+  takenApart,
 } from "./shotModel";
 
 const clock = vi.hoisted(() => ({ frame: 10, range: null as { from: number; to: number } | null }));
@@ -41,6 +43,33 @@ describe("clips in the deck", () => {
     const shot = shotState({ takes: { clip: "new" } });
     shot.opened.shot.body.roles.odile!.placements.one!.seen = "old";
     expect(blocksOf(shot, "odile", null).map((b) => b.note)).toEqual(["take changed", ""]);
+  });
+  it("say what of their take they show where it has a body", () => {
+    const shot = shotState();
+    shot.opened.clips[0]!.body = true;
+    shot.opened.shot.body.roles.odile!.placements.one!.shows = "both";
+    expect(blocksOf(shot, "odile", null).map((b) => b.note)).toEqual(["face and body", "face"]);
+  });
+  it("are taken apart into a face, and a silent body on the first lane with room", () => {
+    const one = placement({ shows: "both", start: "1" });
+    const changes = takenApart("odile", { one, low: placement({ lane: 1, start: "5" }) }, "one", "new");
+    expect(changes[0]).toEqual({ path: "roles/odile/placements/one/shows", value: "face" });
+    expect(changes[1]!.value).toEqual({ ...one, shows: "body", sound: false, lane: 1 });
+    const full = takenApart("odile", { one, low: placement({ lane: 1, start: "2" }) }, "one", "new");
+    expect(full[1]!.value).toMatchObject({ lane: 2 });
+  });
+  it("go on from the last body before them on their lane", () => {
+    const body = (start: string, more = {}) => placement({ shows: "body", start, ...more });
+    const all = {
+      first: body("0"),
+      second: body("2"),
+      face: placement({ start: "3" }),
+      mute: body("3", { mute: true }),
+      other: body("3", { lane: 1 }),
+      last: body("4"),
+    };
+    expect(goesOnFrom(all, "last")).toBe("second");
+    expect(goesOnFrom(all, "first")).toBeNull();
   });
   it("show where a repeated stretch begins anew", () => {
     const shot = shotState();

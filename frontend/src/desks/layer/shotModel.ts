@@ -12,6 +12,36 @@ export type Span = LayerDoc["body"]["spans"][string];
 
 export const lengthOf = (p: Stretch): string => quotient(product(sum(p.last, `-${p.first}`), p.repeats), p.speed);
 
+/** What of its take a clip shows, in words. */
+export const SHOWN: Record<Placement["shows"], string> = { face: "Face", body: "Body", both: "Face and body" };
+
+/** The body that one of a role's placements can go on from: the last one before it on its lane. Pure. */
+export function goesOnFrom(placements: Record<string, Placement>, name: string): string | null {
+  const own = placements[name]!;
+  const before = Object.entries(placements).filter(
+    ([key, p]) =>
+      key !== name && p.shows !== "face" && p.lane === own.lane && toNumber(p.start) < toNumber(own.start) && !p.mute,
+  );
+  before.sort(([, a], [, b]) => toNumber(b.start) - toNumber(a.start));
+  return before[0]?.[0] ?? null;
+}
+
+/** The changes that leave a clip the face and put its body, silent, on the first lane with room. Pure. */
+export function takenApart(role: string, placements: Record<string, Placement>, name: string, key: string): Change[] {
+  const own = placements[name]!;
+  const [from, to] = [toNumber(own.start), toNumber(sum(own.start, lengthOf(own)))];
+  const taken = (lane: number) =>
+    Object.values(placements).some(
+      (p) => p.lane === lane && toNumber(p.start) < to && toNumber(sum(p.start, lengthOf(p))) > from,
+    );
+  let lane = own.lane;
+  while (taken(lane)) lane += 1;
+  return [
+    { path: `${placementPath(role, name)}/shows`, value: "face" },
+    { path: placementPath(role, key), value: { ...own, shows: "body", sound: false, lane } },
+  ];
+}
+
 /** The placements of a role as blocks. */
 export function blocksOf(shot: ShotState, role: string, chosen: string | null): Block[] {
   const { rate, roles } = shot.opened.shot.body;
@@ -27,7 +57,9 @@ export function blocksOf(shot: ShotState, role: string, chosen: string | null): 
       from,
       to: from + frames,
       label: clip?.name ?? "a clip that is not there any more",
-      note: changed && !clip?.frozen ? "take changed" : "",
+      note: [clip?.body && SHOWN[p.shows].toLowerCase(), changed && !clip?.frozen && "take changed"]
+        .filter(Boolean)
+        .join(", "),
       chosen: key === chosen,
       mute: p.mute,
       fadeIn: framesOf(p.fadeIn, rate),

@@ -1,0 +1,167 @@
+"""Bodies in the roles of shots, on the real database: placed with their faces, cut, taken apart, handed over."""
+
+from dataclasses import replace
+from fractions import Fraction as Fr
+
+import numpy as np
+import pytest
+from numpy.testing import assert_allclose
+
+from dynaface.core.body.rotations import about, multiply
+from dynaface.core.errors import InputError
+from dynaface.formats.bodies import read_bodies
+from dynaface.formats.entries import bvh
+from dynaface.formats.entries.curve_table import write_table
+from dynaface.jobs.run_job import run_job
+from dynaface.services.edit_document import edit_document, undo
+from dynaface.services.handover.deliver_role import request_role_handover
+from dynaface.services.handover.deliver_take import at_handover_rate, handover_file, list_handovers
+from dynaface.services.match.keep_match import keep_match
+from dynaface.services.shot.cut_shot import Cut, cut_shot
+from dynaface.services.shot.evaluate_shot import prepare_role
+from dynaface.services.shot.make_shot import list_reel, make_shot
+from dynaface.services.shot.open_shot import open_shot
+from dynaface.services.shot.snapshot import ShotWish
+from dynaface.services.take.import_take import import_take
+from dynaface.services.take.prepare_take import prepare_take
+from dynaface.sims.walk import walk
+from tests.conftest import stored
+from tests.makers import channels
+from tests.services.evaluated import put
+from tests.services.test_hands import bring, gloves
+from tests.services.test_matches import odile, say
+
+__all__ = ["odile"]
+
+
+def walking() -> bytes:
+    """Eleven seconds of a body that walks with its head turned aside."""
+    motion = walk(60, 4).motion
+    local = motion.local.copy()
+    head = motion.skeleton.index("Head")
+    local[:, head] = multiply(about("y", 25.0), local[:, head])
+    return bvh.write(replace(motion, local=local))
+
+
+@pytest.fixture
+def take(mara, production, odile):
+    files = [
+        stored(mara, write_table(channels(frames=300)), "face.csv"),
+        stored(mara, walking(), "walk.bvh"),
+    ]
+    return import_take(mara, production, "4A", "Mara Quill", files)
+
+
+@pytest.fixture
+def shot(mara, take):
+    return make_shot(mara, take.production, "Jetty", takes=[take.id])
+
+
+def role_of(shot):
+    return shot.body.ordered[0]
+
+
+def only(shot):
+    return next(iter(shot.body.roles[role_of(shot)].placements))
+
+
+def path(shot, *more):
+    return "/".join(["roles", role_of(shot), "placements", only(shot), *more])
+
+
+def performed(work, shot, *changes):
+    return prepare_role(work, shot.id, role_of(shot), ShotWish(shot=changes)).performance
+
+
+def now(work, shot):
+    return open_shot(work, shot.id).shot
+
+
+def test_a_take_with_a_body_is_placed_with_it_and_shows_what_the_take_shows(mara, take, shot):
+    entry = shot.body.roles[role_of(shot)].placements[only(shot)]
+    assert entry.shows == "both"
+    assert list_reel(mara, take.production)[0]["body"]
+    made, alone = performed(mara, shot), prepare_take(mara, take.id).performance
+    assert made.root_joint == alone.root_joint
+    assert made.joints == alone.joints
+    assert np.array_equal(made.root, alone.root)
+    assert np.array_equal(made.local, alone.local)
+
+
+def test_face_or_body_alone_leaves_the_other_at_rest(mara, take, shot):
+    both = performed(mara, shot)
+    face, body = (performed(mara, shot, put(path(shot, "shows"), w)) for w in ("face", "body"))
+    assert face.root_joint == ""
+    assert np.array_equal(face.cast.weights, both.cast.weights)
+    assert np.array_equal(body.root, both.root)
+    assert not body.cast.weights.any()
+
+
+def test_without_a_face_the_head_is_the_bodys_own(mara, take, shot):
+    body = performed(mara, shot, put(path(shot, "shows"), "body"))
+    own = performed(mara, shot, put(f"roles/{role_of(shot)}/headWeight/value", 0.0))
+    joint = body.joints.index("head")
+    assert_allclose(np.abs(np.sum(body.local[:, joint] * own.local[:, joint], axis=1)), 1, atol=1e-6)
+    mixed = performed(mara, shot, put(f"roles/{role_of(shot)}/headWeight/value", 0.5))
+    assert np.abs(mixed.local[:, joint] - own.local[:, joint]).max() > 1e-3
+    with pytest.raises(InputError, match="headWeight"):
+        performed(mara, shot, put(f"roles/{role_of(shot)}/headWeight/value", 1.2))
+
+
+def test_what_is_joined_otherwise_in_the_take_is_so_in_the_shot(mara, take, shot):
+    before = performed(mara, shot)
+    say(mara, take, put("travel", "still"))
+    after = performed(mara, shot)
+    assert not np.array_equal(after.root, before.root)
+    assert np.array_equal(after.root, prepare_take(mara, take.id).performance.root)
+    keep_match(mara, take.id, "Mara on Odile")
+    bring(mara, take, gloves(), "gloves.bvh", part="hands")
+    curled = performed(mara, shot)
+    joint = curled.joints.index("middle1Left")
+    assert_allclose(curled.local[:, joint], prepare_take(mara, take.id).performance.local[:, joint], atol=1e-6)
+
+
+def test_a_cut_changes_nothing_and_can_be_undone(mara, take, shot):
+    before = performed(mara, shot)
+    cut = cut_shot(mara, shot.id, shot.version, "split", Cut("split", role_of(shot), only(shot), Fr(1)))
+    assert len(cut.body.roles[role_of(shot)].placements) == 2
+    after = performed(mara, cut)
+    assert_allclose(after.root, before.root, atol=1e-6)
+    assert_allclose(np.abs(np.sum(after.local * before.local, axis=2)), 1, atol=1e-6)
+    undo(mara, [shot.id])
+    assert np.array_equal(performed(mara, now(mara, shot)).root, before.root)
+
+
+def test_between_the_passes_of_a_repeated_body_a_cut_changes_nothing(mara, take, shot):
+    edit_document(mara, shot.id, shot.version, "repeat", [
+        put(path(shot, "first"), "0"), put(path(shot, "last"), "1"), put(path(shot, "repeats"), "3"),
+    ])  # fmt: skip
+    before = performed(mara, now(mara, shot))
+    cut = cut_shot(mara, shot.id, now(mara, shot).version, "split", Cut("split", role_of(shot), only(shot), Fr(2)))
+    assert_allclose(performed(mara, cut).root, before.root, atol=1e-6)
+
+
+def test_a_take_without_a_body_is_only_a_face_whatever_is_asked(mara, take, shot):
+    edit_document(mara, take.id, take.version, "no body", [put("sources/body", None)])
+    assert performed(mara, shot).root_joint == ""
+    assert prepare_role(mara, shot.id, role_of(shot)).bodies == []
+
+
+def test_without_a_character_there_is_no_body_and_the_face_is_there(mara, shot):
+    prepared = prepare_role(mara, shot.id, role_of(shot), ShotWish(shot=[put(f"roles/{role_of(shot)}/character", None)]))  # fmt: skip
+    assert prepared.graph.performed is None
+    assert prepared.graph.tidied.result(mara.cache).frames == shot.body.frames
+
+
+def test_handed_over_at_another_rate_the_body_goes_as_far(mara, take, shot):
+    made = performed(mara, shot)
+    other = at_handover_rate(made, "24")
+    assert other.channels.frames == pytest.approx(made.channels.frames * 24 / 60, abs=1.5)
+    assert np.abs(other.root[-1] - made.root[-1]).max() < 0.1
+    settings = {"glb": True, "table": True, "bvh": True, "head": True, "rate": "24"}
+    run_job(mara, request_role_handover(mara, shot.id, role_of(shot), settings).id)
+    (kept,) = list_handovers(mara, take.production)
+    assert kept.report["ok"]
+    number = next(n for n, f in enumerate(kept.files) if f["name"].endswith(".bvh"))
+    motion = read_bodies(handover_file(mara, kept.id, number)[1], "body.bvh")[0].motion
+    assert_allclose(np.ptp(motion.root, axis=0), np.ptp(other.root, axis=0), atol=1e-3)
