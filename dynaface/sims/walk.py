@@ -21,6 +21,7 @@ ANKLE, BACK, AHEAD, TOE = (
     0.02,
 )  # metres: height of the ankle, heel behind it, toe joint before it and its height
 THIGH, SHIN, HIP = 0.41, 0.42, (0.09, -0.02)  # of the suit's legs; the hip joint beside and below the hips
+HIPS = np.array([0.0, 0.93, 0.0])  # metres of the suit's hips at rest
 STRIKE, PUSH = 16.0, 34.0  # degrees of the foot where its heel comes down, and where its toe leaves
 WIDE = 0.095  # metres from the middle to a foot
 
@@ -57,7 +58,7 @@ def walk(rate: int, seed: int) -> Walk:
     rng = np.random.default_rng(seed)
     stances, seconds, jumps = _planned(rng)
     times = np.arange(int(seconds * rate)) / rate
-    feet = {side: _foot(stances[side], times) for side in ("Left", "Right")}
+    feet = {side: foot_path(stances[side], times) for side in ("Left", "Right")}
     heading = rng.uniform(-180, 180)
     middle = np.mean(
         [gaussian_filter1d(feet[s][0][:, [0, 2]], 0.16 * rate, axis=0, mode="nearest") for s in feet], axis=0
@@ -162,7 +163,8 @@ def _standing(stance: Stance, times: Array) -> tuple[Array, Array]:
     return ankle, pitch
 
 
-def _foot(stances: list[Stance], times: Array) -> tuple[Array, Array]:
+def foot_path(stances: list[Stance], times: Array) -> tuple[Array, Array]:
+    """(ankle (frames, 3) metres, degrees by which the toe is up) of a foot that stands as planned."""
     ankle, pitch = np.zeros((len(times), 3)), np.zeros(len(times))
     for stance in stances:
         own = (times >= stance.first) & (times <= stance.last)
@@ -195,12 +197,24 @@ def _laid(hips: Array, feet: Mapping[str, tuple[Array, Array]], rate: int) -> Mo
     at = {n: i for i, n in enumerate(suit.names)}
     local = np.tile(IDENTITY, (len(hips), len(suit.names), 1))
     airborne = np.minimum(*(f[0][:, 1] for f in feet.values()))
+    lift = np.maximum(hips[:, 1] + HIP[1] - 0.82 - airborne, 0)[:, None] * np.array([0.0, 1.0, 0.0])
+    lay_legs(local, hips, {side: (ankle + lift, pitch) for side, (ankle, pitch) in feet.items()})
+    for end, sign in (("_L", 1.0), ("_R", -1.0)):
+        local[:, at["UpperArm" + end]] = about("z", np.full(len(hips), -sign * 72.0))
+    return Motion(suit, local, hips - HIPS, Fraction(rate))
+
+
+def lay_legs(local: Array, hips: Array, feet: Mapping[str, tuple[Array, Array]]) -> None:
+    """Turns the legs of the suit in place so that its feet are there. local: (frames, joints, 4), of which the hips' own turn counts; hips:
+    (frames, 3) metres; feet: side -> (ankle (frames, 3) metres, degrees by which the toe is up), which look along +z.
+    """
+    at = {n: i for i, n in enumerate(skeleton().names)}
+    base = local[:, at["Hips"]]
     for side, sign in (("Left", 1.0), ("Right", -1.0)):
         ankle, pitch = feet[side]
         end = "_L" if side == "Left" else "_R"
-        hip = hips + np.array([sign * HIP[0], HIP[1], 0.0])
-        ankle = ankle + np.array([0.0, 1.0, 0.0]) * np.maximum(hip[:, 1] - 0.82 - airborne, 0)[:, None]
-        reach = ankle - hip
+        hip = hips + rotate(base, np.broadcast_to([sign * HIP[0], HIP[1], 0.0], hips.shape))
+        reach = rotate(inverse(base), ankle - hip)
         far = np.clip(np.linalg.norm(reach, axis=1), 0.2, (THIGH + SHIN) * 0.9995)
         bend = np.pi - np.arccos(np.clip((THIGH**2 + SHIN**2 - far**2) / (2 * THIGH * SHIN), -1, 1))
         ahead = np.arccos(np.clip((THIGH**2 + far**2 - SHIN**2) / (2 * THIGH * far), -1, 1))
@@ -210,10 +224,7 @@ def _laid(hips: Array, feet: Mapping[str, tuple[Array, Array]], rate: int) -> Mo
         shin = multiply(thigh, about("x", np.degrees(bend)))
         local[:, at["UpLeg" + end]] = thigh
         local[:, at["LowLeg" + end]] = about("x", np.degrees(bend))
-        local[:, at["Foot" + end]] = multiply(inverse(shin), about("x", -pitch))
-        local[:, at["UpperArm" + end]] = about("z", np.full(len(hips), -sign * 72.0))
-    rest = np.array([0.0, 0.93, 0.0])
-    return Motion(suit, local, hips - rest, Fraction(rate))
+        local[:, at["Foot" + end]] = multiply(inverse(multiply(base, shin)), about("x", -pitch))
 
 
 def _turned(motion: Motion, degrees: float) -> Motion:

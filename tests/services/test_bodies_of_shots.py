@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from numpy.testing import assert_allclose
 
-from dynaface.core.body.rotations import about, multiply
+from dynaface.core.body.rotations import about, inverse, multiply, rotate
 from dynaface.core.errors import InputError
 from dynaface.formats.bodies import read_bodies
 from dynaface.formats.entries import bvh
@@ -19,7 +19,7 @@ from dynaface.services.handover.deliver_take import at_handover_rate, handover_f
 from dynaface.services.match.keep_match import keep_match
 from dynaface.services.shot.cut_shot import Cut, cut_shot
 from dynaface.services.shot.evaluate_shot import prepare_role
-from dynaface.services.shot.make_shot import list_reel, make_shot
+from dynaface.services.shot.make_shot import add_layer, list_reel, make_shot
 from dynaface.services.shot.open_shot import open_shot
 from dynaface.services.shot.snapshot import ShotWish
 from dynaface.services.take.import_take import import_take
@@ -165,3 +165,30 @@ def test_handed_over_at_another_rate_the_body_goes_as_far(mara, take, shot):
     number = next(n for n, f in enumerate(kept.files) if f["name"].endswith(".bvh"))
     motion = read_bodies(handover_file(mara, kept.id, number)[1], "body.bvh")[0].motion
     assert_allclose(np.ptp(motion.root, axis=0), np.ptp(other.root, axis=0), atol=1e-3)
+
+
+def looking(prepared, frames):
+    """(frames, 3) where the left eye is and which way it looks, in the character's own space."""
+    made, rig = prepared.performance, prepared.snapshot.character.skeleton
+    local = np.tile(rig.rest, (made.channels.frames, 1, 1)).astype(np.float64)
+    for number, joint in enumerate(made.joints):
+        local[:, rig.index(joint)] = made.local[:, number]
+    turns, places = rig.pose(local[frames], made.root[frames].astype(np.float64))
+    eye = rig.index("eyeLeft")
+    turn = multiply(turns[:, eye], inverse(rig.global_rest()[0][eye]))
+    return places[:, eye], rotate(turn, np.tile([0.0, 0.0, 1.0], (len(frames), 1)))
+
+
+def test_a_look_at_an_aim_meets_it_while_the_body_goes_and_turns(mara, take, shot):
+    role = role_of(shot)
+    aim = {"name": "the lantern", "lies": "point", "at": [1.2, 1.3, 4.5]}
+    shot = edit_document(mara, shot.id, shot.version, "aim", [put("aims/lantern", aim)])
+    layer = add_layer(mara, shot.id, role, "looks", "add", [])
+    gaze = {"maker": "gaze", "rank": 1.0, "looks": {"l0": [0, "lantern"]}, "head": 0.0}
+    edit_document(mara, layer.id, layer.version, "look", [put("makers/gaze", gaze)])
+    prepared = prepare_role(mara, shot.id, role)
+    frames = np.arange(60, 280, 20)
+    eye, way = looking(prepared, frames)
+    there = np.array(aim["at"]) - eye
+    off = np.degrees(np.arccos(np.sum(way * there, axis=1) / np.linalg.norm(there, axis=1)))
+    assert off.max() < 2

@@ -4,6 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
+from dynaface.core.body.eyes import Eyes
+from dynaface.core.body.head_carried import HeadCarried, carried_head
 from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.cast.character import Character
 from dynaface.core.evaluate.node import Node
@@ -58,6 +60,12 @@ def bodies_of_role(
         lambda rig, bodies: held_bodies(bodies, _bones(rig), rate),
         (character, laid),
     )
+
+
+def head_carried(body: Node[RetargetedBody], character: Node[Character], eyes: Eyes) -> Node[HeadCarried]:
+    """Where a body carries the head of its character, and how it turns it."""
+    key = content_key("head carried", body.key, character.key, eyes)
+    return Node(key, lambda moved, rig: carried_head(_bones(rig), moved.local, moved.root, eyes), (body, character))
 
 
 def _bones(character: Character) -> Skeleton:

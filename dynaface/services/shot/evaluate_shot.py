@@ -3,10 +3,11 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Any
+from typing import Any, cast
 
 import numpy as np
 
+from dynaface.core.body.head_carried import HeadCarried
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.rig_curves import rig_curves
 from dynaface.core.cast.sheet import CastSheet
@@ -14,7 +15,7 @@ from dynaface.core.clock.rates import format_rate
 from dynaface.core.curves.channels import Channels
 from dynaface.core.documents.model.layer import LayerBody, counting
 from dynaface.core.documents.model.shot import Role
-from dynaface.core.evaluate.bodies import PlacedSource
+from dynaface.core.evaluate.bodies import PlacedSource, bodies_of_role, head_carried
 from dynaface.core.evaluate.cache import Cache
 from dynaface.core.evaluate.node import Node, constant
 from dynaface.core.evaluate.part import RoleLayers, changed_part
@@ -24,7 +25,7 @@ from dynaface.core.layers.around import Around
 from dynaface.core.layers.layer import Layer, apply_layer, stepped
 from dynaface.core.layers.profile import BUILT_IN
 from dynaface.core.perform.perform import Performance
-from dynaface.core.records.records import Document
+from dynaface.core.records.records import Document, Source
 from dynaface.core.shot.placement import Placement
 from dynaface.services.pieces import Piece, gather_pieces, patch_pieces
 from dynaface.services.shot.clips import ClipFound
@@ -32,6 +33,8 @@ from dynaface.services.shot.snapshot import RoleSnapshot, ShotWish, no_character
 from dynaface.services.shot.surroundings import Other, eyes_of, surroundings, words_of_role
 from dynaface.services.shot.take_bodies import placed_source
 from dynaface.services.work import Work
+
+NOT_CARRIED: Node[HeadCarried | None] = constant("no body carries the head", None)
 
 
 @dataclass(frozen=True)
@@ -90,10 +93,14 @@ class PreparedRole:
     @property
     def bodies(self) -> list[PlacedSource]:
         """The placements that show a body, with it."""
+        return self._bodies(self.snapshot.key)
+
+    def _bodies(self, role: str) -> list[PlacedSource]:
         out = []
-        for _, entry in sorted(self.snapshot.role.placements.items()):
+        moving = self.snapshot.bodies.get(role, {})
+        for _, entry in sorted(self.snapshot.documents.shot.body.roles[role].placements.items()):
             clip = self.snapshot.documents.clips.get(entry.clip)
-            found = self.snapshot.bodies.get(clip.take.id) if clip and clip.take else None
+            found = moving.get(clip.take.id) if clip and clip.take else None
             if clip is not None and found is not None and entry.shows != "face" and not entry.mute:
                 known = clip.curves is not None and clip.curves.id in self.snapshot.recordings
                 out.append(placed_source(entry, found, self._raw(clip).result(self.cache) if known else None))
@@ -105,12 +112,23 @@ class PreparedRole:
         found, role = self.snapshot.documents, self.snapshot.role
         shot = found.shot.body
         others = {
-            key: Other(shot.roles[key], eyes_of(character), lanes(self._placed(shot.roles[key]), shot.fps, shot.frames))
+            key: Other(shot.roles[key], eyes_of(character), lanes(self._placed(shot.roles[key]), shot.fps, shot.frames),
+                       self._carried(key, self.snapshot.other_rigs[key], character))
             for key, character in self.snapshot.others.items()
-        }
+        }  # fmt: skip
         words = words_of_role(found, self.snapshot.key)
         profiles = found.profiles.body.by_name if found.profiles else BUILT_IN
-        return surroundings(shot, role, eyes_of(self.snapshot.character), others, words, profiles)
+        carried = self._carried(self.snapshot.key, self.snapshot.rig, self.snapshot.character)
+        return surroundings(shot, role, eyes_of(self.snapshot.character), carried, others, words, profiles)
+
+    def _carried(self, role: str, rig: Source | None, character: Character | None) -> Node[HeadCarried | None]:
+        """How the body of a role carries its head."""
+        placed, shot = self._bodies(role), self.snapshot.documents.shot.body
+        if rig is None or character is None or not placed:
+            return NOT_CARRIED
+        node = constant(f"character {rig.id}", character)
+        body = bodies_of_role(placed, node, shot.fps, shot.frames)
+        return cast("Node[HeadCarried | None]", head_carried(body, node, eyes_of(character)))
 
     @cached_property
     def graph(self) -> RoleGraph:

@@ -54,7 +54,7 @@ class ShotDocuments:
 
 @dataclass(frozen=True)
 class RoleSnapshot:
-    """One role with the numbers that it names. recordings: by source; bodies: by take; others: characters of the roles that aims name; before: its layers
+    """One role with the numbers that it names. recordings: by source; bodies: by role and take, of it and the others; others: characters of the roles that aims name; before: its layers
     as they are stored, where only layers are wished otherwise; played_by: the id of its character; shown: channels of its rig that are
     asked for.
     """
@@ -67,7 +67,8 @@ class RoleSnapshot:
     rig: Source | None
     cast: Document[CastBody] | None
     others: dict[str, Character | None]
-    bodies: dict[str, TakeMotion]
+    other_rigs: dict[str, Source | None]
+    bodies: dict[str, dict[str, TakeMotion]]
     stepped: bool = False
     before: tuple[Document[LayerBody], ...] = ()
     played_by: str | None = None
@@ -143,16 +144,22 @@ def role_snapshot(work: Work, shot: str, role: str, wish: ShotWish | None = None
         }
         rigs = {other: _rig(work, unit, found.shot, found.shot.body.roles[other].character) for other in sorted(looked)}
         chosen = wish.character or own.character
-        moving = read_bodies(unit, found.shot.production, own, found.clips)
+        roles = {role: own, **{other: found.shot.body.roles[other] for other in looked}}
+        moving = {key: read_bodies(unit, found.shot.production, one, found.clips) for key, one in roles.items()}
         name, rig, cast = _character(work, unit, found.shot, own.performer, chosen) if chosen else ("", None, None)
     character = load_character(work, rig) if rig else None
-    bodies = load_bodies(work, moving, character.skeleton) if character and character.skeleton else {}
     others = {other: load_character(work, theirs) if theirs else None for other, theirs in rigs.items()}
+    playing_rigs = {role: character, **others}
+    bodies = {
+        key: load_bodies(work, moving[key], rigged.skeleton)
+        for key, rigged in playing_rigs.items()
+        if rigged and rigged.skeleton
+    }
     shown = tuple(dict.fromkeys(wish.rig))
     if strange := [n for n in shown if rig_channel(n) is None]:
         raise InputError(f"{strange[0]!r:.80} is no target and no joint of a rig")
     return RoleSnapshot(
-        role, found, recordings, character, name, rig, cast, others, bodies, wish.stepped, before, chosen, shown
+        role, found, recordings, character, name, rig, cast, others, rigs, bodies, wish.stepped, before, chosen, shown
     )
 
 

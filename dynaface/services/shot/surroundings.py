@@ -3,10 +3,12 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from typing import Any
 
 import numpy as np
 
 from dynaface.core.body.eyes import PERSON, Eyes, eyes_at_rest
+from dynaface.core.body.head_carried import HeadCarried
 from dynaface.core.body.rotations import about, rotate
 from dynaface.core.cast.character import Character
 from dynaface.core.curves.channels import Channels
@@ -23,11 +25,12 @@ from dynaface.services.shot.snapshot import ShotDocuments
 
 @dataclass(frozen=True)
 class Other:
-    """Another role that is looked at: what its clips give, and its eyes."""
+    """Another role that is looked at: what its clips give, its eyes, and how its body carries them, where it has one."""
 
     role: Role
     eyes: Eyes
     lanes: Node[Channels]
+    carried: Node[HeadCarried | None]
 
 
 def eyes_of(character: Character | None) -> Eyes:
@@ -38,34 +41,45 @@ def eyes_of(character: Character | None) -> Eyes:
 
 
 def surroundings(
-    shot: ShotBody, role: Role, eyes: Eyes, others: Mapping[str, Other], words: Sequence[Word], profiles: Mapping[str, Profile] = BUILT_IN
+    shot: ShotBody, role: Role, eyes: Eyes, carried: Node[HeadCarried | None], others: Mapping[str, Other], words: Sequence[Word],
+    profiles: Mapping[str, Profile] = BUILT_IN,
 ) -> Node[Around]:  # fmt: skip
-    """The node of what is around a role; others: by role, those that aims name; profiles: of blinks."""
+    """The node of what is around a role; carried: how its body carries its head, None without one; others: by role, those that aims name;
+    profiles: of blinks.
+    """
     seen = [(key, aim) for key, aim in sorted(shot.aims.items()) if aim.lies != "eyes" or aim.role in others]
     named = sorted({a.role for _, a in seen if a.role and a.lies == "eyes"})
     said = [(k, a.lies, a.at, a.role or "") for k, a in seen]
-    stands = [(n, others[n].role.at, others[n].role.turn, others[n].eyes, others[n].lanes.key) for n in named]
-    key = content_key("around", eyes, role.at, role.turn, said, stands, shot.camera, tuple(words), profiles)
+    stands = [(n, o.role.at, o.role.turn, o.eyes, o.lanes.key, o.carried.key) for n in named if (o := others[n])]
+    key = content_key(
+        "around", eyes, role.at, role.turn, said, stands, shot.camera, tuple(words), profiles, carried.key
+    )
 
-    def make(*lanes: Channels) -> Around:
-        heads = {n: _eyes_in_shot(others[n], channels) for n, channels in zip(named, lanes, strict=True)}
-        return Around(eyes, {k: _aim(a, shot, role, eyes, heads) for k, a in seen}, tuple(words), profiles)
+    def make(own: HeadCarried | None, *given: Any) -> Around:
+        pairs = zip(given[::2], given[1::2], strict=True)
+        heads = {n: _eyes_in_shot(others[n], *pair) for n, pair in zip(named, pairs, strict=True)}
+        return Around(eyes, {k: _aim(a, shot, role, eyes, own, heads) for k, a in seen}, tuple(words), profiles)
 
-    return Node(key, make, tuple(others[n].lanes for n in named))
+    inputs = [node for n in named for node in (others[n].lanes, others[n].carried)]
+    return Node(key, make, (carried, *inputs))
 
 
-def _eyes_in_shot(other: Other, channels: Channels) -> Amounts:
-    """(frames, 3) metres in the shot between another role's eyes, as its clips turn its head."""
+def _eyes_in_shot(other: Other, channels: Channels, carried: HeadCarried | None) -> Amounts:
+    """(frames, 3) metres in the shot between another role's eyes, as its clips turn its head and its body carries it."""
+    head = head_turns(channels)
     pivot = np.asarray(other.eyes.pivot)
-    own = pivot + rotate(head_turns(channels), other.eyes.middle - pivot)
+    own = carried.eyes_turned(head) if carried else pivot + rotate(head, other.eyes.middle - pivot)
     return np.asarray(other.role.at) + rotate(about("y", other.role.turn), own)
 
 
-def _aim(aim: AimEntry, shot: ShotBody, role: Role, eyes: Eyes, heads: Mapping[str, Amounts]) -> Aim:
+def _aim(
+    aim: AimEntry, shot: ShotBody, role: Role, eyes: Eyes, carried: HeadCarried | None, heads: Mapping[str, Amounts]
+) -> Aim:
     if aim.lies == "head":
         return Aim(eyes.middle + np.asarray(aim.at), on_head=True)
     at = heads[aim.role or ""] if aim.lies == "eyes" else np.asarray(shot.camera if aim.lies == "camera" else aim.at)
-    return Aim(rotate(about("y", -role.turn), at - np.asarray(role.at)))
+    there = rotate(about("y", -role.turn), at - np.asarray(role.at))
+    return Aim(carried.seen_at_rest(there) if carried else there)
 
 
 def words_of_role(found: ShotDocuments, role: str) -> list[Word]:

@@ -5,8 +5,8 @@ import type { Body } from "../workspace/workspace";
 import { CharacterModel } from "./model";
 import { CharacterScene } from "./scene";
 
-/** A face that has a column: where it is looked at, and how large it is against a usual one. */
-type Column = { model: CharacterModel; target: THREE.Vector3; size: number };
+/** A face that has a column: where it is looked at, where its head was then, and how large it is against a usual one. */
+type Column = { role: string; model: CharacterModel; target: THREE.Vector3; head: THREE.Vector3; size: number };
 /** A place of a role in the picture. mesh: the node that it belongs to; place: metres at rest in the character's own space;
  * plane: the directions of that space which the picture shows as right and up; x, y: CSS pixels. */
 export type HeldPlace = {
@@ -21,9 +21,20 @@ export type HeldPlace = {
 const FACE = 0.62; // of a column's height that a picture shows
 const NEAR = 0.8; // metres from which a usual face is looked at
 
+/** The corners of where a body goes, in the character's own space. Pure. */
+export function waysOf(body: Body | null): THREE.Vector3[] {
+  const box = new THREE.Box3();
+  const data = body?.rootJoint ? body.root?.data : undefined;
+  for (let i = 0; data && i < data.length; i += 3) {
+    box.expandByPoint(new THREE.Vector3(data[i], data[i + 1], data[i + 2]));
+  }
+  return box.isEmpty() ? [new THREE.Vector3()] : [box.min, box.max];
+}
+
 export class StageScene extends CharacterScene {
   private readonly models = new Map<string, CharacterModel>();
   private columns: Column[] = [];
+  private readonly moving = new Map<string, Body | null>();
 
   /** Puts a role's character in place of the one that it had. */
   async put(role: string, raw: ArrayBuffer): Promise<void> {
@@ -43,6 +54,7 @@ export class StageScene extends CharacterScene {
       this.scene.remove(model.place);
       model.dispose();
       this.models.delete(role);
+      this.moving.delete(role);
     }
     this.columns = [];
   }
@@ -55,6 +67,7 @@ export class StageScene extends CharacterScene {
   }
 
   show(role: string, body: Body | null, frame: number) {
+    this.moving.set(role, body);
     this.models.get(role)?.pose(body, frame, {});
   }
 
@@ -62,13 +75,16 @@ export class StageScene extends CharacterScene {
     this.framing = what;
     this.columns = [];
     const box = new THREE.Box3();
-    for (const model of this.models.values()) {
+    for (const [role, model] of this.models) {
       const own = model.box();
       if (!own) continue;
-      box.union(own);
+      for (const way of waysOf(this.moving.get(role) ?? null)) {
+        box.union(own.clone().translate(way.applyQuaternion(model.place.quaternion)));
+      }
       const eyes = model.eyes();
-      const head = eyes?.middle.clone().add(new THREE.Vector3(0, 0.01, -0.02)) ?? model.headPlace();
-      if (what === "face" && head) this.columns.push({ model, target: head, size: eyes?.size ?? 1 });
+      const head = model.headPlace();
+      const target = eyes?.middle.clone().add(new THREE.Vector3(0, 0.01, -0.02)) ?? head?.clone();
+      if (what === "face" && head && target) this.columns.push({ role, model, target, head, size: eyes?.size ?? 1 });
     }
     this.columns.sort((a, b) => a.target.x - b.target.x);
     if (box.isEmpty()) return;
@@ -161,12 +177,18 @@ export class StageScene extends CharacterScene {
     return found;
   }
 
+  /** Where a face is looked at: it stays in sight where its body goes. */
+  private lookedAt({ role, model, target, head }: Column): THREE.Vector3 {
+    const now = this.moving.get(role)?.rootJoint ? model.headPlace() : null;
+    return now ? now.sub(head).add(target) : target;
+  }
+
   /** Puts the camera where it is for a column; gives what puts it back. */
   private aim(column: Column | undefined, aspect: number): () => void {
     const [position, before] = [this.camera.position.clone(), this.camera.aspect];
     if (column) {
       const offset = position.clone().sub(this.controls.target);
-      this.camera.position.copy(column.target).addScaledVector(offset, column.size);
+      this.camera.position.copy(this.lookedAt(column)).addScaledVector(offset, column.size);
       this.camera.aspect = aspect;
       this.camera.updateProjectionMatrix();
       this.camera.updateMatrixWorld(true);
