@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 
 from dynaface.assets import ASSETS
+from dynaface.core.documents.model.join import JoinBody
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.dots.dot import parse_dots
 from dynaface.core.records.records import Document
@@ -17,7 +18,7 @@ from dynaface.formats.card_file import read_card
 from dynaface.formats.entries import c3d
 from dynaface.formats.head_file import general_head
 from dynaface.services.cast.carry_sheet import swap_character
-from dynaface.services.edit_document import edit_document
+from dynaface.services.edit_document import change_document, edit_document
 from dynaface.services.footage.dot_layouts import begin_dots
 from dynaface.services.footage.measure_footage import PART
 from dynaface.services.footage.performer_cards import store_card
@@ -30,7 +31,7 @@ from dynaface.services.markers.solve_marker_take import solve_markers_of
 from dynaface.services.media.uploaded import keep_upload
 from dynaface.services.people.manage_productions import begin_production
 from dynaface.services.people.sign_in import local_person
-from dynaface.services.take.import_take import import_character, import_take
+from dynaface.services.take.import_take import attach_source, import_character, import_take
 from dynaface.services.take.open_take import open_take
 from dynaface.services.work import Work, document_for
 from dynaface.sims.optical_stage import optical_day
@@ -93,9 +94,12 @@ def seed_demo(work: Work) -> None:
     for line in json.loads((ASSETS / "demo/lines.json").read_text()):
         name = line["name"]
         texts[name] = line["text"]
-        paths = [f"{name}.csv", f"{name}.wav", *([f"{name}_body.bvh"] if name == "mara_lamp" else [])]
-        files = [_stored(work, production, ASSETS / "demo" / p) for p in paths]
-        take = taken[name] = import_take(work, production, SLATES[name], line["performer"], files)
+        files = [_stored(work, production, ASSETS / "demo" / f"{name}{end}") for end in (".csv", ".wav", "_body.bvh")]
+        take = import_take(work, production, SLATES[name], line["performer"], files)
+        worn = _stored(work, production, ASSETS / "demo" / f"{name}_hands.bvh")
+        take = taken[name] = attach_source(work, take.id, {**worn, "part": "hands"})
+        join = open_take(work, take.id).join
+        change_document(work, join.id, JoinBody, join.version, "feet stand", [{"path": "feet", "value": True}])
         changes: list[tuple[str, list[dict[str, object]]]] = [("note", [{"path": "notes", "value": NOTES[name]}])]
         if name == "mara_lamp":
             changes.append(
@@ -108,8 +112,6 @@ def seed_demo(work: Work) -> None:
             changes.append(("Smooth: Amount", [on, {"path": "tidy/steps/smooth/amount", "value": amounts}]))
         for version, (label, wanted) in enumerate(changes, take.version):
             edit_document(work, take.id, version, label, wanted)
-        if name == "mara_lamp":
-            open_take(work, take.id)
         if name == "mara_ferry":
             second = [_stored(work, production, ASSETS / "demo" / p) for p in ("mara_second.csv", "mara_second.wav")]
             swap_character(work, take.id, brindle.id)

@@ -70,13 +70,18 @@ def _ferry_landing(
     stretch = Fraction(LISTENS[1]) - Fraction(LISTENS[0])
     silence = Fraction(shot.body.roles[odile].placements[mine[0]].last) - Fraction(1, 4)
     again = {"clip": listens.id, "start": "0", "first": LISTENS[0], "last": LISTENS[1], "repeats": str(silence / stretch),
-             "seam": "1/3", "sound": False}  # fmt: skip
+             "seam": "1/3", "sound": False, "shows": "both"}  # fmt: skip
+    (his,) = shot.body.roles[brindle].placements
     shot = _edit(
         work, shot, "set the scene",
         _put("timecode", "10:04:10:00"),
         _put(f"roles/{odile}/character", characters["Odile"]),
         _put(f"roles/{brindle}/character", characters["Brindle"]),
         _put(f"roles/{odile}/turn", 8.0),
+        # She walks up to where she says her line.
+        _put(f"roles/{odile}/at", [0.0, 0.0, -1.1]),
+        _put(f"roles/{odile}/placements/{mine[1]}/follows", True),
+        _put(f"roles/{brindle}/placements/{his}/follows", True),
         _put(f"roles/{brindle}/turn", -12.0),
         _put(f"roles/{brindle}/placements/listens", again),
         *(_put(f"aims/{key}", aim) for key, aim in AIMS.items()),

@@ -12,14 +12,15 @@ import numpy as np
 from scipy.signal import resample_poly
 
 from dynaface.assets import ASSETS
-from dynaface.core.clock.timecode import from_seconds, parse_timecode
+from dynaface.core.clock.timecode import parse_timecode
 from dynaface.core.curves.rerate import at_rate
 from dynaface.core.sound.sound import Sound
-from dynaface.formats.entries import bvh, wav
-from dynaface.sims import body_suit, phone
+from dynaface.formats.entries import wav
+from dynaface.sims import phone
 from dynaface.sims.actor import Temper, act
 from dynaface.sims.faults import break_take
 from dynaface.sims.speech import Phone
+from tools.demo.bodies import bodies
 from tools.demo.voice import phones_of, speak
 
 # name, performer, line, voice, speed, pitch, seed, temper, start timecode at 60 frames per second
@@ -50,12 +51,10 @@ def takes(folder: Path) -> None:
         (folder / f"{name}.csv").write_bytes(phone.record(truth, begins, seed))
         sound = phone.late_sound(said, SOUND_LATE, 60, truth.seconds)
         (folder / f"{name}.wav").write_bytes(wav.write(sound))
-        early = from_seconds(begins.seconds - 3.0, Fraction(120))
-        motion = body_suit.move(truth.seconds + 4.5, early, seed)
-        (folder / f"{name}_body.bvh").write_bytes(bvh.write(motion))
         lines.append({"name": name, "performer": performer, "text": text, "seed": seed, "temper": asdict(temper),
                       "start": start, "seconds": said.seconds, "phones": [asdict(p) for p in phones]})  # fmt: skip
     (folder / "lines.json").write_text(json.dumps(lines, indent=1) + "\n")
+    bodies(folder)
 
 
 def second_phone(folder: Path) -> None:

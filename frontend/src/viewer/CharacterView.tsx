@@ -72,7 +72,7 @@ export function CharacterView({ other }: { other?: Other }) {
     });
     redraw.current = painter.invalidate;
     const ground = () => {
-      made.setBackground(document.documentElement.classList.contains("light") ? "#cfd3c6" : "#15231e");
+      made.setTheme();
       painter.invalidate();
     };
     ground();

@@ -30,7 +30,7 @@ export function LiveCharacter() {
       }
       scene.render();
     });
-    scene.setBackground(document.documentElement.classList.contains("light") ? "#cfd3c6" : "#15231e");
+    scene.setTheme();
     const watcher = new ResizeObserver(() => {
       scene.resize();
       painter.invalidate();

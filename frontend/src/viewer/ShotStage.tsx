@@ -60,7 +60,7 @@ export function ShotStage({ grab }: { grab: Grab | null }) {
     });
     redraw = painter.invalidate;
     const ground = () => {
-      made.setBackground(document.documentElement.classList.contains("light") ? "#cfd3c6" : "#15231e");
+      made.setTheme();
       painter.invalidate();
     };
     ground();

@@ -24,7 +24,7 @@ export async function takePictures(
     const raw = await api.media(source);
     if (gone()) return;
     await scene.load(raw);
-    scene.setBackground(document.documentElement.classList.contains("light") ? "#cfd3c6" : "#15231e");
+    scene.setTheme();
     scene.resize(PICTURE.width, PICTURE.height);
     for (const [index, pose] of poses.entries()) {
       if (gone()) return;

@@ -1,7 +1,9 @@
 // The character in three.js; knows nothing of React.
 import * as THREE from "three";
 import type { OrbitControls } from "three/addons/controls/OrbitControls.js";
+import { isLight } from "../shared/colourMode";
 import type { Body } from "../workspace/workspace";
+import { groundLines } from "./ground";
 import { CharacterModel } from "./model";
 import { SceneCanvas } from "./sceneCanvas";
 
@@ -12,6 +14,7 @@ export class CharacterScene {
   protected readonly drawing: SceneCanvas;
   private readonly key = new THREE.DirectionalLight("#fff0da", 2.5);
   private readonly model = new CharacterModel();
+  private readonly ground = groundLines();
   private light = { turn: 0.55, lift: 0.75 };
   /** Where the head was when the camera was last moved along. */
   private followed: THREE.Vector3 | null = null;
@@ -23,7 +26,8 @@ export class CharacterScene {
   ) {
     this.drawing = new SceneCanvas(canvas, false);
     this.drawing.renderer.toneMappingExposure = 1.05;
-    this.scene.add(this.model.place);
+    this.scene.add(this.model.place, this.ground);
+    this.turnTo(this.framing);
     this.scene.add(this.key, new THREE.HemisphereLight("#d3dfe0", "#57483a", 1.9));
     const rim = new THREE.DirectionalLight("#9cc2d6", 1.5);
     rim.position.set(-1.8, 2.0, -2.2);
@@ -51,8 +55,17 @@ export class CharacterScene {
     this.model.turnJoint(name, axis, degrees);
   }
 
-  setBackground(colour: string) {
-    this.scene.background = new THREE.Color(colour);
+  /** As dark or light as the page is. */
+  setTheme() {
+    const light = isLight();
+    this.scene.background = new THREE.Color(light ? "#cfd3c6" : "#15231e");
+    this.ground.material.color.set(light ? "#8b9384" : "#4c6a5c");
+  }
+
+  /** Bodies are seen on the ground, in squares of half a metre; a face is not. */
+  protected turnTo(what: "face" | "body") {
+    this.framing = what;
+    this.ground.visible = what === "body";
   }
 
   /** Turns the key light by degrees. */
@@ -71,7 +84,7 @@ export class CharacterScene {
 
   /** Looks at the face or at the whole body, where the character stands now. */
   frame(what: "face" | "body") {
-    this.framing = what;
+    this.turnTo(what);
     const head = this.model.headPlace();
     this.followed = head;
     const target = new THREE.Vector3(0, 1.5, 0);
@@ -123,6 +136,8 @@ export class CharacterScene {
 
   dispose() {
     this.model.dispose();
+    this.ground.geometry.dispose();
+    this.ground.material.dispose();
     this.controls.dispose();
     this.drawing.renderer.dispose();
   }

@@ -72,7 +72,7 @@ export class StageScene extends CharacterScene {
   }
 
   override frame(what: "face" | "body") {
-    this.framing = what;
+    this.turnTo(what);
     this.columns = [];
     const box = new THREE.Box3();
     for (const [role, model] of this.models) {
@@ -91,7 +91,7 @@ export class StageScene extends CharacterScene {
     const target = box.getCenter(new THREE.Vector3());
     const span = box.getSize(new THREE.Vector3());
     const view = 2 * Math.tan(THREE.MathUtils.degToRad(this.camera.fov / 2));
-    let distance = Math.max(span.y * 1.15, (span.x * 1.15) / this.camera.aspect) / view;
+    let distance = Math.max(span.y * 1.15, (span.x * 1.15) / this.camera.aspect) / view + span.z / 2;
     const first = this.columns[0];
     if (first) {
       target.copy(first.target);
