@@ -203,7 +203,16 @@ class Stands(BaseModel):
     key: str
 
 
+class HeadJoints(BaseModel):
+    """Joints from which on the head can be turned; those that turn it, with their shares of the turn."""
+
+    starts: list[str]
+    chain: list[str]
+    shares: list[float]
+
+
 class JoinReport(BaseModel):
     offset: float | None
     begins: float
     stands: list[Stands]
+    head: HeadJoints

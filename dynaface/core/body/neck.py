@@ -6,8 +6,10 @@ between them by a weight, never both: it replaces the neck joints' own turn and 
 
 import numpy as np
 
-from dynaface.core.body.rotations import IDENTITY, Array, inverse, multiply, normalised, slerp
+from dynaface.core.body.rotations import IDENTITY, Array, continuous, inverse, multiply, normalised, slerp
 from dynaface.core.body.skeleton import Skeleton
+
+LEAST_TURN = 1e-3  # radians in all below which a chain does not turn
 
 
 def head_chain(skeleton: Skeleton) -> list[int]:
@@ -19,6 +21,40 @@ def head_chain(skeleton: Skeleton) -> list[int]:
     while (parent := skeleton.parents[chain[-1]]) >= 0 and "neck" in skeleton.names[parent].lower():
         chain.append(parent)
     return chain[::-1]
+
+
+def chain_from(skeleton: Skeleton, joint: str) -> list[int]:
+    """Joints from one that carries the head up to it; those of `head_chain` where it does not carry the head, or is none."""
+    chain = head_chain(skeleton)
+    if not chain or joint not in skeleton.names:
+        return chain
+    return skeleton.chain(joint, skeleton.names[chain[-1]]) or chain
+
+
+def measured_shares(local: Array) -> Array:
+    """(joints,) how much each joint of a chain turns about how it is held on average, by its local rotations (frames, joints, 4); all alike
+    where nothing turns.
+    """
+    if not len(local):
+        return np.ones(local.shape[1])
+    held = normalised(np.sum(continuous(local), axis=0))
+    away = multiply(inverse(held)[None], local)
+    angle = 2 * np.arccos(np.clip(np.abs(away[..., 3]), 0, 1))
+    out = np.sqrt(np.mean(angle**2, axis=0))
+    return out if out.sum() > LEAST_TURN else np.ones(local.shape[1])
+
+
+def chain_shared(turns: Array, base: Array, chain: list[int], head: Array, weight: Array, shares: Array) -> Array:
+    """As `chain_turns`, but each joint keeps how the body turns it and takes on its share of what the head is to turn beyond that; shares:
+    (chain,) weights, of any sum.
+    """
+    own = multiply(inverse(base)[:, None], turns[:, chain])
+    beyond = slerp(IDENTITY, multiply(head, inverse(own[:, -1])), weight)
+    upto = np.cumsum(shares) / max(float(np.sum(shares)), 1e-9)
+    upto[-1] = 1.0
+    return multiply(
+        base[:, None], multiply(slerp(IDENTITY, beyond[:, None], np.broadcast_to(upto, own.shape[:2])), own)
+    )
 
 
 def chain_turns(turns: Array, base: Array, chain: list[int], head: Array, weight: Array) -> Array:

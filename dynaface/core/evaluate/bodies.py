@@ -9,9 +9,8 @@ from dynaface.core.body.head_carried import HeadCarried, carried_head
 from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.cast.character import Character
 from dynaface.core.evaluate.node import Node
-from dynaface.core.evaluate.take import foot_contacts
+from dynaface.core.evaluate.take import foot_contacts, without_head
 from dynaface.core.identity import content_key
-from dynaface.core.layers.weight import Weight
 from dynaface.core.perform.join import RetargetedBody
 from dynaface.core.shot.body_lane import LaidBodies, held_bodies, lay_bodies
 from dynaface.core.shot.placed_body import BodyTake, PlacedBody, carry_placed
@@ -32,8 +31,7 @@ class PlacedSource:
 def placed_body(one: PlacedSource, character: Node[Character], rate: Fraction, frames: int) -> Node[PlacedBody]:
     """A placed body on the character at the shot's frames."""
     # Who moves the head is said by the role, not by each of its takes.
-    settings = replace(one.take.settings, head_weight=Weight(), lean=0.0, look="head")
-    take = replace(one.take, settings=settings)
+    take = replace(one.take, settings=without_head(one.take.settings))
     contacts = foot_contacts(one.body)
     key = content_key("placed body", one.placement.key, one.follows, take, one.body.key, one.hands.key, character.key, rate, frames)  # fmt: skip
     return Node(

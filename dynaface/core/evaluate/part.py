@@ -19,6 +19,7 @@ from dynaface.core.evaluate.shot import UNTOUCHED, OnRig, RoleGraph, touched_cha
 from dynaface.core.layers.changed import changed_frames
 from dynaface.core.layers.layer import Layer, apply_layer
 from dynaface.core.layers.weight import Amounts
+from dynaface.core.perform.head_rules import HeadFrame
 from dynaface.core.perform.join import RetargetedBody
 from dynaface.core.perform.perform import Performance, head_part, perform
 
@@ -31,6 +32,14 @@ class RoleLayers(NamedTuple):
 
     face: Sequence[Layer]
     on_rig: OnRig = UNTOUCHED
+
+
+class Carried(NamedTuple):
+    """What carries a face: body, head and frame of the graph."""
+
+    body: RetargetedBody
+    share: Amounts | None
+    frame: HeadFrame | None
 
 
 @dataclass(frozen=True)
@@ -79,7 +88,8 @@ def changed_part(
         )
         own = slice(low, high)
         share = graph.head.result(cache)[own] if graph.head else None
-        part = _on_character(part, free, after.on_rig, graph.body.result(cache).rows(own), share, character, sheet)
+        carried = Carried(graph.body.result(cache).rows(own), share, graph.frame.result(cache) if graph.frame else None)
+        part = _on_character(part, free, after.on_rig, carried, character, sheet)
     return _kept(part, max(first - KEPT, 0), min(stop + KEPT, whole.frames))
 
 
@@ -99,11 +109,9 @@ def _cut(made: CastMotion, low: int, high: int) -> CastMotion:
     )
 
 
-def _on_character(part: RolePart, free: CastMotion, on_rig: OnRig, body: RetargetedBody, share: Amounts | None,
-                  character: Character, sheet: CastSheet) -> RolePart:  # fmt: skip
-    """The part with the character; free: its cast before touch-up layers and limits; body, share: of the same frames, as the graph's `body`
-    and `head`.
-    """
+def _on_character(part: RolePart, free: CastMotion, on_rig: OnRig, carried: Carried, character: Character,
+                  sheet: CastSheet) -> RolePart:  # fmt: skip
+    """The part with the character; free: its cast before touch-up layers and limits; carried: of the same frames."""
     rate, plain = part.tidied.rate, limited(free, sheet)
     cast = plain
     if on_rig.touchups:
@@ -112,7 +120,9 @@ def _on_character(part: RolePart, free: CastMotion, on_rig: OnRig, body: Retarge
             curves = apply_layer(curves, layer, first=part.first)
         cast = limited(with_rig_curves(free, curves, character), sheet)
     steady = on_rig.look == "world"
-    made = perform(part.tidied, character, cast, body, head_part(sheet), share, on_rig.lean, steady)
+    made = perform(
+        part.tidied, character, cast, carried.body, head_part(sheet), carried.share, on_rig.lean, steady, carried.frame
+    )
     shown = [rig_curves(motion, on_rig.shown, rate) if on_rig.shown else None for motion in (plain, cast)]
     return RolePart(part.first, part.tidied, cast, made, shown[0], shown[1])
 

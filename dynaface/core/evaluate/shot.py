@@ -14,11 +14,12 @@ from dynaface.core.clock.timecode import Timecode
 from dynaface.core.curves.channels import Channels
 from dynaface.core.evaluate.bodies import PlacedSource, bodies_of_role
 from dynaface.core.evaluate.node import Node, constant
-from dynaface.core.evaluate.take import on_character, retargeted
+from dynaface.core.evaluate.take import framed, on_character, retargeted
 from dynaface.core.identity import content_key
 from dynaface.core.layers.around import NOTHING, Around
 from dynaface.core.layers.layer import Layer, apply_layer, weaken_capture, widened
 from dynaface.core.layers.weight import Amounts, Weight
+from dynaface.core.perform.head_rules import PLAIN, HeadFrame, head_rules
 from dynaface.core.perform.join import RetargetedBody
 from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.perform.perform import Performance, head_part, perform
@@ -33,7 +34,7 @@ NOBODY = constant("nothing around", NOTHING)
 class RoleGraph:
     """Nodes of a role. lanes: what the clips give; raw: the same with the channels that layers bring, at rest; weakened: by the capture's weight; tidied: with all layers; cast, performed: on the
     character, None where there is none; layered: after each layer, bottom up; body: the character without its face; head: how much of its head the
-    face moves where there is a body, None where there is none; free: the cast
+    face moves where there is a body, None where there is none; frame: by what the head turns; free: the cast
     before touch-up layers and limits, None where there are none; rig_raw, rig: the
     channels of the rig that are asked for, without touch-up layers and with all. The names of the nodes that a page asks for are those
     of a take.
@@ -48,6 +49,7 @@ class RoleGraph:
     layered: tuple[Node[Channels], ...] = ()
     body: Node[RetargetedBody] | None = None
     head: Node[Amounts] | None = None
+    frame: Node[HeadFrame | None] | None = None
     free: Node[CastMotion] | None = None
     rig_raw: Node[Channels] | None = None
     rig: Node[Channels] | None = None
@@ -130,13 +132,20 @@ def role_graph(
         else retargeted(laid, character, constant("no body", None), JoinSettings())
     )
     own, lean, steady = head_part(sheet), on_rig.lean, on_rig.look == "world"
+    # As the first of its takes is joined; what layers do to the head is no part of what a camera saw.
+    rules = head_rules(on_rig.bodies[0].take.settings) if on_rig.bodies else PLAIN
+    frame = framed(laid, character, body, rules, own)
     performed = Node(
-        content_key("perform", result.key, cast.key, body.key, own, head and (head.key, steady), lean),
-        lambda channels, rig, made, moved, share: perform(channels, rig, made, moved, own, share, lean, steady),
-        (result, character, cast, body, head or constant("no head share", None)),
+        content_key("perform", result.key, cast.key, body.key, own, head and (head.key, steady), lean, frame.key),
+        lambda channels, rig, made, moved, share, found: perform(
+            channels, rig, made, moved, own, share, lean, steady, found
+        ),
+        (result, character, cast, body, head or constant("no head share", None), frame),
     )
     shown = [_shown(made, on_rig.shown, rate) if on_rig.shown else None for made in (plain, cast)]
-    return RoleGraph(laid, raw, weakened, result, cast, performed, tuple(layered), body, head, free, shown[0], shown[1])
+    return RoleGraph(
+        laid, raw, weakened, result, cast, performed, tuple(layered), body, head, frame, free, shown[0], shown[1]
+    )
 
 
 def _head_share(placed: Sequence[Placement], rate: Fraction, frames: int, weight: Weight) -> Node[Amounts]:

@@ -13,10 +13,10 @@ from dynaface.core.curves.held import Held
 from dynaface.core.curves.keys import key_table
 from dynaface.core.evaluate.node import WHOLE, Node, constant
 from dynaface.core.identity import content_key
-from dynaface.core.layers.weight import Weight
+from dynaface.core.perform.head_rules import PLAIN, HeadFrame, HeadRules, head_rules
 from dynaface.core.perform.join import RetargetedBody, carried_body, contacts_of, moments_of, standing_body
-from dynaface.core.perform.join_settings import JoinSettings
-from dynaface.core.perform.perform import Performance, head_part, perform
+from dynaface.core.perform.join_settings import OF_HEAD, JoinSettings
+from dynaface.core.perform.perform import Performance, frame_of, head_part, perform
 from dynaface.core.tidy.hand import apply_hand
 from dynaface.core.tidy.stack import Placed, retime, run_step
 
@@ -24,8 +24,8 @@ from dynaface.core.tidy.stack import Placed, retime, run_step
 @dataclass(frozen=True)
 class TakeGraph:
     """Nodes of a take. raw: the source evened out in time and nothing else; stacked: after the tidy stack; tidied: with
-    what was done by hand; cast: on the character's targets; body: retargeted to its skeleton; performed: all of it. The last
-    three are None where there is no character.
+    what was done by hand; cast: on the character's targets; body: retargeted to its skeleton; performed: all of it; frame: by what the head turns. The
+    last four are None where there is no character.
     """
 
     raw: Node[Channels]
@@ -34,6 +34,7 @@ class TakeGraph:
     cast: Node[CastMotion] | None = None
     body: Node[RetargetedBody] | None = None
     performed: Node[Performance] | None = None
+    frame: Node[HeadFrame | None] | None = None
 
 
 def even_out(recording: Node[Recording], step: Placed) -> Node[Channels]:
@@ -79,7 +80,7 @@ def retargeted(raw: Node[Channels], character: Node[Character], body: Node[Motio
     """The body take on the character's skeleton, at the frames of the face take; who moves the head is no part of it, nor is leaning. hands:
     another take for the fingers.
     """
-    own = replace(settings, head_weight=Weight(), lean=0.0, look="head")
+    own = without_head(settings)
     free = replace(own, feet=False, contacts={}, floor=0.0)
     hands = hands or constant("no body", None)
     carried = Node(
@@ -96,6 +97,22 @@ def retargeted(raw: Node[Channels], character: Node[Character], body: Node[Motio
         ),
         (carried, raw, character, body, foot_contacts(body)),
     )
+
+
+def without_head(settings: JoinSettings) -> JoinSettings:
+    """A join without what it says of the head, which is no part of the body."""
+    plain = JoinSettings()
+    return replace(settings, lean=0.0, **{n: getattr(plain, n) for n in OF_HEAD})
+
+
+def framed(
+    channels: Node[Channels], character: Node[Character], body: Node[RetargetedBody], rules: HeadRules, sheet: CastSheet
+) -> Node[HeadFrame | None]:
+    """By what the head turns; sheet: of its angles."""
+    if rules == PLAIN:
+        return constant("plain head frame", None)
+    key = content_key("head frame", channels.key, character.key, body.key, rules, sheet)
+    return Node(key, lambda given, rig, moved: frame_of(given, rig, rules, moved, sheet), (channels, character, body))
 
 
 def take_graph(
@@ -125,14 +142,23 @@ def take_graph(
     weight = settings.head_weight if body is not None else None
     head = head_part(sheet)
     steady = settings.look == "world"
+    frame = framed(tidied, character, moved, head_rules(settings), head)
     key = content_key(
-        "perform", tidied.key, cast.key, moved.key, head, weight and weight.described, settings.lean, steady
+        "perform", tidied.key, cast.key, moved.key, head, weight and weight.described, settings.lean, steady, frame.key
     )
     performed = Node(
         key,
-        lambda channels, rig, made, moved: perform(
-            channels, rig, made, moved, head, weight.at(channels.frames) if weight else None, settings.lean, steady
+        lambda channels, rig, made, moved, found: perform(
+            channels,
+            rig,
+            made,
+            moved,
+            head,
+            weight.at(channels.frames) if weight else None,
+            settings.lean,
+            steady,
+            found,
         ),
-        (tidied, character, cast, moved),
+        (tidied, character, cast, moved, frame),
     )
-    return TakeGraph(raw, stacked, tidied, cast, moved, performed)
+    return TakeGraph(raw, stacked, tidied, cast, moved, performed, frame)

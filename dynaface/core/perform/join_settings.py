@@ -19,6 +19,10 @@ FIELDS = (
     "calibration",
     "nudge",
     "look",
+    "headFrom",
+    "spread",
+    "headShares",
+    "filmed",
     "travel",
     "start",
     "lean",
@@ -32,7 +36,11 @@ FIELDS = (
 
 
 LOOKS = ("head", "world")
+SPREADS = ("even", "measured", "set")
+FILMED = ("chest", "fixed", "head")
+MOST_SHARE = 10.0
 HANDS = (*SIDES_OF_HANDS, "none")
+OF_HEAD = ("head_weight", "look", "head_from", "spread", "head_shares", "filmed")
 Degrees = tuple[float, float, float]
 
 
@@ -42,7 +50,9 @@ class JoinSettings:
     which its rest is corrected; calibration: seconds of the body take at which it is held as the rest of its file should be, None for that
     rest; rest: joint of the body -> rotation in such a pose that was kept; nudge: frames of the take by which the body is moved later;
     head_weight: 0 the body's own head .. 1 the face take's, over the frames of the take; look: of `LOOKS`, to what
-    eyes keep it where the head is turned otherwise than the face take saw it; travel: of `TRAVELS`; start: whether it begins where
+    eyes keep it where the head is turned otherwise than the face take saw it; head_from: the lowest joint that takes part in turning the
+    head, "" for that of the neck; spread: of `SPREADS`, how the joints from there on share the turn: alike, as the body take has it, or by
+    head_shares, joint -> weight; filmed: of `FILMED`, what the camera of the face take stood still against; travel: of `TRAVELS`; start: whether it begins where
     the character stands; lean: 0..1 of the head's travel in the face take after which the trunk leans; feet: whether feet that stood in the
     body take stand; contacts: of feet that were set by hand, by id; floor: metres by which the ground lies
     higher than where the character stands at rest; arms, legs: 0..1, angles of limbs .. places of hands and feet; hands_matches,
@@ -56,6 +66,10 @@ class JoinSettings:
     nudge: float = 0.0
     head_weight: Weight = field(default_factory=Weight)
     look: str = "head"
+    head_from: str = ""
+    spread: str = "even"
+    head_shares: Mapping[str, float] = field(default_factory=dict)
+    filmed: str = "chest"
     travel: str = "scaled"
     start: bool = False
     lean: float = 0.0
@@ -81,6 +95,10 @@ def parse_join(data: Mapping[str, Any]) -> JoinSettings:
         nudge=_frames(data, "nudge"),
         travel=checks.one_of("travel", data.get("travel", "scaled"), tuple(TRAVELS)),
         look=checks.one_of("look", data.get("look", "head"), LOOKS),
+        head_from=_word(data, "headFrom"),
+        spread=checks.one_of("spread", data.get("spread", "even"), SPREADS),
+        head_shares=_shares(data.get("headShares", {})),
+        filmed=checks.one_of("filmed", data.get("filmed", "chest"), FILMED),
         start=_switch(data, "start"),
         feet=_switch(data, "feet"),
         contacts=parse_contacts(data.get("contacts", {})),
@@ -101,6 +119,13 @@ def _matches(data: Mapping[str, Any], name: str) -> dict[str, str]:
     return dict(matches)
 
 
+def _word(data: Mapping[str, Any], name: str) -> str:
+    given = data.get(name, "")
+    if not isinstance(given, str):
+        raise InputError(f"{name} is {given!r:.80}; it must be a name")
+    return given
+
+
 def _frames(data: Mapping[str, Any], name: str) -> float:
     return checks.within(name, data.get(name, 0.0), -100_000, 100_000)
 
@@ -116,6 +141,12 @@ def parse_turns(data: Any) -> dict[str, Degrees]:
         x, y, z = (checks.within(f"the turn of {joint}", v, -180, 180) for v in given)
         out[str(joint)] = (x, y, z)
     return out
+
+
+def _shares(given: Any) -> dict[str, float]:
+    if not isinstance(given, Mapping):
+        raise InputError("headShares must be a table of weights by joint name")
+    return {str(j): checks.within(f"the share of {j}", v, 0, MOST_SHARE) for j, v in given.items()}
 
 
 def _share(data: Mapping[str, Any], name: str) -> float:

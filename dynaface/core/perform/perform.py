@@ -7,7 +7,7 @@ from typing import TypeVar
 import numpy as np
 
 from dynaface.core.body.lean import lean, trunk
-from dynaface.core.body.neck import chain_turns, head_chain, local_of_chain
+from dynaface.core.body.neck import head_chain, local_of_chain
 from dynaface.core.body.rotations import IDENTITY, Array, continuous, head_rotation, inverse, multiply, rotate, slerp
 from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.cast.apply import CastMotion, apply_sheet, drive_channels
@@ -15,6 +15,7 @@ from dynaface.core.cast.character import Character
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.curves.channels import Channels, Floats
 from dynaface.core.curves.gaps import bridged
+from dynaface.core.perform.head_rules import PLAIN, HeadFrame, HeadRules, head_frame, head_rules
 from dynaface.core.perform.join import RetargetedBody, contacts_of, retarget_body
 from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.shapes.standard import HEAD_ANGLES, HEAD_TRAVEL
@@ -61,10 +62,11 @@ def head_travel(channels: Channels) -> Array:
 
 def perform(
     channels: Channels, character: Character, cast: CastMotion, body: RetargetedBody, sheet: CastSheet = UNCHANGED,
-    head_weight: Array | None = None, leaning: float = 0.0, steady: bool = False,
+    head_weight: Array | None = None, leaning: float = 0.0, steady: bool = False, frame: HeadFrame | None = None,
 ) -> Performance:  # fmt: skip
     """A cast and a body on one skeleton. sheet: what it says of the head's angles counts; head_weight (frames,), leaning and steady (its
-    `look`) as in JoinSettings; head_weight is None where there is no body: then the neck is the face take's alone.
+    `look`) as in JoinSettings; head_weight is None where there is no body: then the neck is the face take's alone; frame: by
+    what the head turns, None for its neck alone, against the chest.
     """
     target = character.skeleton
     frames = channels.frames
@@ -72,7 +74,8 @@ def perform(
         none = np.zeros((frames, 0, 4), np.float32)
         return Performance(channels, cast, (), none, np.zeros((frames, 3), np.float32), "", ())
     moving = set(body.moving)
-    chain = head_chain(target)
+    frame = frame or HeadFrame(tuple(head_chain(target)))
+    chain = list(frame.chain)
     turns, stance = body.turns, body.local
     if leaning and chain:
         turns, stance = lean(target, turns, stance, head_travel(channels) * leaning)
@@ -81,11 +84,13 @@ def perform(
     astray: Array | None = None
     if chain:
         head, known = head_of(channels, sheet)
+        known = known * (not frame.unseen)
         base = target.carrier(chain[0], turns)
+        head = frame.asked(head, target.carrier(chain[0], body.turns))
         if leaning:  # the trunk leans, and the head goes on looking where it looked
             head = multiply(inverse(base), multiply(target.carrier(chain[0], body.turns), head))
         weight = known if head_weight is None else known * np.clip(head_weight, 0, 1)
-        necks = chain_turns(turns, base, chain, head, weight)
+        necks = frame.laid(turns, base, head, weight)
         local[:, chain] = continuous(local_of_chain(target, base, chain, necks))
         if steady and head_weight is not None:
             astray = look_astray(multiply(inverse(base), necks[:, -1]), head, known)
@@ -139,7 +144,18 @@ def perform_take(
     moved = retarget_body(channels, character.skeleton, body, settings, contacts, hands)
     weight = settings.head_weight.at(channels.frames) if body is not None else None
     cast = apply_sheet(channels, character, sheet)
-    return perform(channels, character, cast, moved, head_part(sheet), weight, settings.lean, settings.look == "world")
+    head, steady = head_part(sheet), settings.look == "world"
+    frame = frame_of(channels, character, head_rules(settings), moved, head)
+    return perform(channels, character, cast, moved, head, weight, settings.lean, steady, frame)
+
+
+def frame_of(
+    channels: Channels, character: Character, rules: HeadRules, body: RetargetedBody, sheet: CastSheet
+) -> HeadFrame | None:
+    """By what the head turns, from all frames of a take or role; None where it is as ever, or there is no skeleton."""
+    if character.skeleton is None or rules == PLAIN:
+        return None
+    return head_frame(character.skeleton, rules, body, head_of(channels, sheet)[0])
 
 
 def head_part(sheet: CastSheet) -> CastSheet:

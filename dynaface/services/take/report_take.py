@@ -2,7 +2,8 @@
 
 from typing import Any
 
-from dynaface.core.body.skeleton import Motion
+from dynaface.core.body.neck import head_chain
+from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.cast.matching import match_targets
 from dynaface.core.contact.by_hand import standing
 from dynaface.core.perform.join import begins_in_body
@@ -42,19 +43,38 @@ def cast_report(work: Work, take: str) -> dict[str, Any]:
 
 
 def join_report(work: Work, take: str) -> dict[str, Any]:
-    """Where timecode puts the body of a take, at which second of it the take begins as it is joined, and when its feet stand, in frames of
-    the take that need not be whole.
+    """Where timecode puts the body of a take, at which second of it the take begins as it is joined, when its feet stand, in frames of
+    the take that need not be whole, and which joints turn the head.
     """
     prepared = prepare_take(work, take)
     character, body = prepared.snapshot.character, prepared.snapshot.body
     ours = character.skeleton if character else None
     if ours is None or body is None:
-        return {"offset": None, "begins": 0.0, "stands": []}
+        return {"offset": None, "begins": 0.0, "stands": [], "head": {"starts": [], "chain": [], "shares": []}}
     settings = prepared.snapshot.join
     return {
         "offset": timecode_offset(prepared.raw.timecode, body.timecode),
         "begins": begins_in_body(prepared.raw, body, settings),
         "stands": _stands(prepared, body),
+        "head": _head(prepared, ours),
+    }
+
+
+def _head(prepared: PreparedTake, ours: Skeleton) -> dict[str, Any]:
+    """Joints from which on the head can be turned, the highest first; those that turn it, and the share of the turn that each has."""
+    found = prepared.graph.frame.result(prepared.cache) if prepared.graph.frame else None
+    own = head_chain(ours)
+    chain = list(found.chain) if found else own
+    weights = (found.shares if found else None) or (1.0,) * len(chain)
+    whole = sum(weights) or 1.0
+    lower, joint = [], own[0] if own else -1
+    while joint >= 0 and ours.parents[joint] >= 0:
+        lower.append(ours.names[joint])
+        joint = ours.parents[joint]
+    return {
+        "starts": lower,
+        "chain": [ours.names[j] for j in chain],
+        "shares": [round(w / whole, 4) for w in weights],
     }
 
 

@@ -3579,6 +3579,18 @@ export interface components {
         };
         /** HandoversOut */
         HandoversOut: components["schemas"]["HandoverOut"][];
+        /**
+         * HeadJoints
+         * @description Joints from which on the head can be turned; those that turn it, with their shares of the turn.
+         */
+        HeadJoints: {
+            /** Chain */
+            chain: string[];
+            /** Shares */
+            shares: number[];
+            /** Starts */
+            starts: string[];
+        };
         /** Health */
         Health: {
             /** Database */
@@ -3711,6 +3723,11 @@ export interface components {
              */
             feet: boolean;
             /**
+             * Filmed
+             * @default chest
+             */
+            filmed: string;
+            /**
              * Floor
              * @default 0
              */
@@ -3732,6 +3749,18 @@ export interface components {
              * @default 0
              */
             handsNudge: number;
+            /**
+             * Headfrom
+             * @default
+             */
+            headFrom: string;
+            /**
+             * Headshares
+             * @default {}
+             */
+            headShares: {
+                [key: string]: number;
+            };
             /**
              * @default {
              *       "keys": {},
@@ -3772,6 +3801,11 @@ export interface components {
              * @constant
              */
             schema: 3;
+            /**
+             * Spread
+             * @default even
+             */
+            spread: string;
             /**
              * Start
              * @default false
@@ -3815,6 +3849,7 @@ export interface components {
         JoinReport: {
             /** Begins */
             begins: number;
+            head: components["schemas"]["HeadJoints"];
             /** Offset */
             offset: number | null;
             /** Stands */

@@ -38,6 +38,10 @@ class JoinBody(Body):
     nudge: float = 0.0
     head_weight: PlainWeight = PlainWeight()
     look: str = "head"
+    head_from: str = ""
+    spread: str = "even"
+    head_shares: dict[Key, float] = {}
+    filmed: str = "chest"
     travel: str = "scaled"
     start: bool = False
     lean: float = 0.0

@@ -6,6 +6,7 @@ import { BodyPlace } from "./BodyPlace";
 import { BringButton, Performers, useBringing } from "./BringBody";
 import { FeetPanel } from "./FeetPanel";
 import { HandsPanel } from "./HandsPanel";
+import { HeadTurns } from "./HeadTurns";
 import { BodyWay } from "./BodyWay";
 import { useTravels } from "../../workspace/regions";
 import { useJoinReport } from "../../workspace/useJoinReport";
@@ -69,6 +70,7 @@ export function BodyPanel() {
               onTry={(changes) => void preview({ join: changes })}
               onKeep={(label, changes) => void edit("join", label, changes)}
             />
+            {report && <HeadTurns join={join} head={report.head} />}
           </Section>
           <Section title="In time">
             <AmountField
