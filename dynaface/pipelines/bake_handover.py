@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 
 from dynaface.core import checks
-from dynaface.core.body.skeleton import Motion, Skeleton, at_rest
+from dynaface.core.body.skeleton import Skeleton
 from dynaface.core.clock.rates import format_rate, parse_rate
 from dynaface.core.curves.gaps import gap_frames
 from dynaface.core.errors import InputError
@@ -103,7 +103,7 @@ def bake_handover(
         progress(0.3, "writing the body")
         if skeleton is None:
             raise InputError("the character has no skeleton, so there is no body to hand over")
-        files[f"{name}.bvh"] = bvh.write(_as_motion(performance, skeleton))
+        files[f"{name}.bvh"] = bvh.write(performance.motion(skeleton))
         report["checks"].append(_check_bvh(files[f"{name}.bvh"], channels.frames))
     if settings.glb:
         if character is None:
@@ -173,15 +173,6 @@ def _validated(baked: bytes, node: str) -> list[dict[str, Any]]:
     found = f"{issues['numErrors']} errors, {issues['numWarnings']} warnings"
     first = next((m["message"] for m in issues["messages"] if m["severity"] < 2), "")
     return [_check("glTF validator", issues["numErrors"] == 0, f"{found}{': ' + first if first else ''}")]
-
-
-def _as_motion(performance: Performance, skeleton: Skeleton) -> Motion:
-    local, root = at_rest(skeleton, performance.channels.frames)
-    for i, joint in enumerate(performance.joints):
-        local[:, skeleton.index(joint)] = performance.local[:, i]
-    if performance.root_joint:
-        root = performance.root.astype(np.float64)
-    return Motion(skeleton, local, root, performance.channels.rate, performance.channels.timecode)
 
 
 def write_files(baked: Baked, folder: Path) -> None:

@@ -219,6 +219,7 @@ class Evaluate(Strict):
     curves: str | None = Field(default=None, pattern=r"^[0-9a-f-]{36}$")
     character: str | None = Field(default=None, pattern=r"^[0-9a-f-]{36}$")
     mends: list[str] = Field(default_factory=list, max_length=400)
+    bodyMends: list[str] = Field(default_factory=list, max_length=400)
     edit: dict[str, Any] | None = None
 
 
@@ -418,6 +419,13 @@ class MakerOut(BaseModel):
     parameters: list[ParameterOut]
 
 
+class BodyStepOut(BaseModel):
+    name: str
+    label: str
+    help: str
+    parameters: list[ParameterOut]
+
+
 class Catalogue(BaseModel):
     steps: list[StepOut]
     shapes: list[str]
@@ -428,6 +436,8 @@ class Catalogue(BaseModel):
     ways: dict[str, list[str]]
     aims: list[str]
     makers: list[MakerOut]
+    bodySteps: list[BodyStepOut]
+    bodyGroups: list[str]
 
 
 class Problem(BaseModel):

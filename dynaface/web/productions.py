@@ -9,6 +9,8 @@ from dynaface.core.shapes.action_units import UNIT_OF
 from dynaface.core.shapes.regions import REGION, REGIONS
 from dynaface.core.shapes.standard import CHANNELS, SHAPES
 from dynaface.core.tidy.stack import STEPS
+from dynaface.core.tidy_body.groups import GROUPS
+from dynaface.core.tidy_body.stack import BODY_STEPS
 from dynaface.services.people.manage_productions import add_member, begin_production, list_productions
 from dynaface.services.take.apply_notes import apply_notes
 from dynaface.services.take.import_take import import_character, import_take
@@ -52,7 +54,9 @@ def catalogue() -> Response:
          "parameters": [p.describe() for p in s.parameters]}
         for s in STEPS.values()
     ]  # fmt: skip
-    return as_json({"steps": steps, "shapes": SHAPES, "channels": CHANNELS, "regions": REGIONS, "regionOf": REGION,
+    body = [{"name": s.name, "label": s.label, "help": s.help, "parameters": [p.describe() for p in s.parameters]}
+            for s in BODY_STEPS.values()]  # fmt: skip
+    return as_json({"bodySteps": body, "bodyGroups": list(GROUPS), "steps": steps, "shapes": SHAPES, "channels": CHANNELS, "regions": REGIONS, "regionOf": REGION,
                     "makers": [m.describe() for m in known_makers().values()], "unitOf": UNIT_OF, "ways": WAYS, "aims": list(named_ways())})  # fmt: skip
 
 

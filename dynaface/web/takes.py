@@ -51,7 +51,7 @@ def evaluate(take: str) -> Response:
     take_changes, cast, join = ([c.model_dump() for c in part] for part in (given.take, given.cast, given.join))
     wish = Wish(take_changes, cast, join, given.character, given.curves)
     pieces = [Piece(**p.model_dump()) for p in given.pieces]
-    return as_bundle(*preview_take(work(), take, pieces, wish, Trial(given.mends, given.edit)))
+    return as_bundle(*preview_take(work(), take, pieces, wish, Trial(given.mends, given.bodyMends, given.edit)))
 
 
 @routes.get("/takes/<take>/join")

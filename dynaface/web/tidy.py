@@ -4,10 +4,11 @@ from flask import Response, request
 
 from dynaface.services.take.compare_takes import compare_takes
 from dynaface.services.take.edit_keys import edit_keys
+from dynaface.services.take.find_body_snags import list_body_snags, mend_body
 from dynaface.services.take.find_take_snags import list_snags, mend_take, propose_stack
 from dynaface.services.take.saved_stacks import list_stacks, run_stack, save_stack
 from dynaface.web.answers import as_bundle, as_json
-from dynaface.web.models_documents import StackDocument, StackProposal, TakeDocument
+from dynaface.web.models_documents import JoinDocument, StackDocument, StackProposal, TakeDocument
 from dynaface.web.models_tidy import (
     KeyEdit,
     KeysEdited,
@@ -34,6 +35,21 @@ def mend(take: str) -> Response:
     """Accepts the mends of snags as one change."""
     given: Mends = request.context.json  # type: ignore[attr-defined]
     return as_json(mend_take(work(), take, given.version, given.keys))
+
+
+@routes.post("/takes/<take>/body-snags")
+@checked(gives=SnagList)
+def body_snags(take: str) -> Response:
+    """Looks for what is wrong with the body, worst first, each with a proposed mend."""
+    return as_json(list_body_snags(work(), take))
+
+
+@routes.post("/takes/<take>/body-mends")
+@checked(takes=Mends, gives=JoinDocument)
+def body_mends(take: str) -> Response:
+    """Accepts the mends of snags of the body as one change of its join; version: of the join."""
+    given: Mends = request.context.json  # type: ignore[attr-defined]
+    return as_json(mend_body(work(), take, given.version, given.keys))
 
 
 @routes.get("/takes/<take>/proposal")

@@ -19,6 +19,7 @@ from dynaface.core.perform.join_settings import OF_HEAD, JoinSettings
 from dynaface.core.perform.perform import Performance, frame_of, head_part, perform
 from dynaface.core.tidy.hand import apply_hand
 from dynaface.core.tidy.stack import Placed, retime, run_step
+from dynaface.core.tidy_body.step import tidy_body
 
 
 @dataclass(frozen=True)
@@ -70,6 +71,15 @@ def on_character(tidied: Node[Channels], character: Node[Character], sheet: Cast
     return Node(key, lambda channels, rig: apply_sheet(channels, rig, sheet), (tidied, character))
 
 
+def tidied_body(body: Node[Motion | None], settings: JoinSettings) -> Node[Motion | None]:
+    """A body take through the steps of its join."""
+    steps = [s for s in settings.tidy if s.on]
+    if not steps:
+        return body
+    key = content_key("tidy body", body.key, [s.described for s in steps])
+    return Node(key, lambda motion: motion and tidy_body(motion, steps), (body,))
+
+
 def foot_contacts(body: Node[Motion | None]) -> Node[tuple[FootContacts, ...]]:
     """When the feet of a body take stand, in its own frames: no setting of a join changes that."""
     return Node(content_key("foot contacts", body.key), contacts_of, (body,))
@@ -80,6 +90,7 @@ def retargeted(raw: Node[Channels], character: Node[Character], body: Node[Motio
     """The body take on the character's skeleton, at the frames of the face take; who moves the head is no part of it, nor is leaning. hands:
     another take for the fingers.
     """
+    body = tidied_body(body, settings)
     own = without_head(settings)
     free = replace(own, feet=False, contacts={}, floor=0.0)
     hands = hands or constant("no body", None)
@@ -100,9 +111,9 @@ def retargeted(raw: Node[Channels], character: Node[Character], body: Node[Motio
 
 
 def without_head(settings: JoinSettings) -> JoinSettings:
-    """A join without what it says of the head, which is no part of the body."""
+    """A join of a body that is tidied, without what it says of the head, which is no part of the body."""
     plain = JoinSettings()
-    return replace(settings, lean=0.0, **{n: getattr(plain, n) for n in OF_HEAD})
+    return replace(settings, tidy=(), lean=0.0, **{n: getattr(plain, n) for n in OF_HEAD})
 
 
 def framed(

@@ -23,6 +23,7 @@ from dynaface.core.match.retarget import Matching, body_scale, matching_of, reta
 from dynaface.core.match.travel import GOING, started_here, travelled
 from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.sync.timecode_offset import timecode_offset
+from dynaface.core.tidy_body.step import tidy_body
 
 
 @dataclass(frozen=True)
@@ -93,9 +94,10 @@ def retarget_body(
     hands: Motion | None = None,
 ) -> RetargetedBody:
     """The body take on the character's skeleton at the frames of the channels; without one the character stands. Without a
-    skeleton there are no joints. contacts: of the body take, where its feet are to stand; hands: another take for the fingers.
+    skeleton there are no joints. contacts: of the body take as it is tidied, where its feet are to stand; hands: another take for the fingers.
     """
     moments = moments_of(channels)
+    body = body and tidy_body(body, settings.tidy)
     moved = carried_body(moments, target, body, settings, hands)
     return standing_body(moved, moments, target, body, settings, contacts)
 
@@ -130,7 +132,7 @@ def carried_body(
     settings: JoinSettings,
     hands: Motion | None = None,
 ) -> RetargetedBody:
-    """The body at some moments, with feet as they come."""
+    """The body, which is tidied already, at some moments, with feet as they come."""
     frames = len(moments.seconds)
     if target is None:
         none = np.zeros((frames, 0, 4))

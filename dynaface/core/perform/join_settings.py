@@ -10,8 +10,11 @@ from dynaface.core.errors import InputError
 from dynaface.core.layers.weight import Weight
 from dynaface.core.match.hands import SIDES as SIDES_OF_HANDS
 from dynaface.core.match.travel import TRAVELS
+from dynaface.core.tidy_body.stack import parse_body_steps
+from dynaface.core.tidy_body.step import PlacedBodyStep
 
 FIELDS = (
+    "tidy",
     "contacts",
     "floor",
     "matches",
@@ -46,7 +49,7 @@ Degrees = tuple[float, float, float]
 
 @dataclass(frozen=True)
 class JoinSettings:
-    """matches: target joint -> source joint by hand ("" leaves the joint alone); turns: target joint -> degrees about left, up and ahead by
+    """tidy: steps for the body take, in their order, before it is carried onto the character; matches: target joint -> source joint by hand ("" leaves the joint alone); turns: target joint -> degrees about left, up and ahead by
     which its rest is corrected; calibration: seconds of the body take at which it is held as the rest of its file should be, None for that
     rest; rest: joint of the body -> rotation in such a pose that was kept; nudge: frames of the take by which the body is moved later;
     head_weight: 0 the body's own head .. 1 the face take's, over the frames of the take; look: of `LOOKS`, to what
@@ -59,6 +62,7 @@ class JoinSettings:
     hands_nudge: the same of a take of hands; hands: which of them count, of `HANDS`.
     """
 
+    tidy: tuple[PlacedBodyStep, ...] = ()
     matches: Mapping[str, str] = field(default_factory=dict)
     turns: Mapping[str, Degrees] = field(default_factory=dict)
     calibration: float | None = None
@@ -89,6 +93,7 @@ def parse_join(data: Mapping[str, Any]) -> JoinSettings:
         checks.one_of("join field", key, FIELDS)
     held = data.get("calibration")
     return JoinSettings(
+        parse_body_steps(data.get("tidy", ())),
         _matches(data, "matches"),
         parse_turns(data.get("turns", {})),
         None if held is None else checks.within("calibration", held, 0, 100_000),

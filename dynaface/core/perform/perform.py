@@ -9,7 +9,7 @@ import numpy as np
 from dynaface.core.body.lean import lean, trunk
 from dynaface.core.body.neck import head_chain, local_of_chain
 from dynaface.core.body.rotations import IDENTITY, Array, continuous, head_rotation, inverse, multiply, rotate, slerp
-from dynaface.core.body.skeleton import Motion, Skeleton
+from dynaface.core.body.skeleton import Motion, Skeleton, at_rest
 from dynaface.core.cast.apply import CastMotion, apply_sheet, drive_channels
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.sheet import CastSheet
@@ -19,6 +19,7 @@ from dynaface.core.perform.head_rules import PLAIN, HeadFrame, HeadRules, head_f
 from dynaface.core.perform.join import RetargetedBody, contacts_of, retarget_body
 from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.shapes.standard import HEAD_ANGLES, HEAD_TRAVEL
+from dynaface.core.tidy_body.step import tidy_body
 
 T = TypeVar("T")
 UNCHANGED = CastSheet()
@@ -43,6 +44,15 @@ class Performance:
     root_joint: str
     head_joints: tuple[str, ...]
     shifts: Mapping[str, Floats] = field(default_factory=dict)
+
+    def motion(self, skeleton: Skeleton) -> Motion:
+        """All joints of its character's skeleton in motion."""
+        local, root = at_rest(skeleton, self.channels.frames)
+        for number, joint in enumerate(self.joints):
+            local[:, skeleton.index(joint)] = self.local[:, number]
+        if self.root_joint:
+            root = self.root.astype(np.float64)
+        return Motion(skeleton, local, root, self.channels.rate, self.channels.timecode)
 
 
 def head_of(channels: Channels, sheet: CastSheet) -> tuple[Array, Array]:
@@ -140,7 +150,7 @@ def perform_take(
 ) -> Performance:
     """Channels on a character by its sheet, with a body take where there is one, and another for its fingers."""
     settings = settings or JoinSettings()
-    contacts = contacts_of(body) if settings.feet else ()
+    contacts = contacts_of(body and tidy_body(body, settings.tidy)) if settings.feet else ()
     moved = retarget_body(channels, character.skeleton, body, settings, contacts, hands)
     weight = settings.head_weight.at(channels.frames) if body is not None else None
     cast = apply_sheet(channels, character, sheet)

@@ -21,8 +21,12 @@ def find_snags(evidence: Evidence, kinds: Sequence[str] = tuple(DETECTORS), besi
             continue
         out += sorted(detector.find(evidence), key=lambda s: -s.severity)[:MAX_PER_KIND]
     bursts = [s for s in out if s.kind == "jitter burst"]
-    out = [s for s in out if s.kind != "spike" or not any(_within(s, b) for b in bursts)]
-    return sorted(_told_apart(out), key=lambda s: (-s.severity, s.first))
+    return worst_first([s for s in out if s.kind != "spike" or not any(_within(s, b) for b in bursts)])
+
+
+def worst_first(snags: list[Snag]) -> list[Snag]:
+    """Snags by severity, with keys that differ."""
+    return sorted(_told_apart(snags), key=lambda s: (-s.severity, s.first))
 
 
 def _told_apart(snags: list[Snag]) -> list[Snag]:

@@ -3,6 +3,7 @@
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+from dynaface.core.body.neck import head_chain
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.sheet import CastSheet
@@ -12,7 +13,7 @@ from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError
 from dynaface.core.evaluate.cache import Cache
 from dynaface.core.evaluate.node import Node, constant
-from dynaface.core.evaluate.take import TakeGraph, even_out, foot_contacts, take_graph
+from dynaface.core.evaluate.take import TakeGraph, even_out, foot_contacts, take_graph, tidied_body
 from dynaface.core.perform.perform import Performance
 from dynaface.core.records.records import Document
 from dynaface.services.take.snapshot import TakeSnapshot, Wish, take_snapshot
@@ -63,7 +64,30 @@ class PreparedTake:
     @property
     def contacts(self) -> tuple[FootContacts, ...]:
         """When the feet of the take's body stand, in frames of the body; there is one."""
-        return foot_contacts(self._body).result(self.cache)
+        return foot_contacts(self._tidied_body).result(self.cache)
+
+    @property
+    def _tidied_body(self) -> Node[Motion | None]:
+        return tidied_body(self._body, self.snapshot.join)
+
+    @property
+    def tidied_body(self) -> Motion | None:
+        """The take's body through the steps of its join; None without one."""
+        return self._tidied_body.result(self.cache) if self.snapshot.body is not None else None
+
+    @property
+    def body_key(self) -> str:
+        """What the tidied body is known by."""
+        return self._tidied_body.key
+
+    @property
+    def head_joints(self) -> list[str]:
+        """The joints that turn the head, the lowest first; [] without a character that has any."""
+        rig = self.snapshot.character.skeleton if self.snapshot.character else None
+        if rig is None:
+            return []
+        found = self.graph.frame.result(self.cache) if self.graph.frame else None
+        return [rig.names[j] for j in (found.chain if found else head_chain(rig))]
 
     @property
     def raw(self) -> Channels:

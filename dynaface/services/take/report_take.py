@@ -63,8 +63,7 @@ def join_report(work: Work, take: str) -> dict[str, Any]:
 def _head(prepared: PreparedTake, ours: Skeleton) -> dict[str, Any]:
     """Joints from which on the head can be turned, the highest first; those that turn it, and the share of the turn that each has."""
     found = prepared.graph.frame.result(prepared.cache) if prepared.graph.frame else None
-    own = head_chain(ours)
-    chain = list(found.chain) if found else own
+    own, chain = head_chain(ours), prepared.head_joints
     weights = (found.shares if found else None) or (1.0,) * len(chain)
     whole = sum(weights) or 1.0
     lower, joint = [], own[0] if own else -1
@@ -73,7 +72,7 @@ def _head(prepared: PreparedTake, ours: Skeleton) -> dict[str, Any]:
         joint = ours.parents[joint]
     return {
         "starts": lower,
-        "chain": [ours.names[j] for j in chain],
+        "chain": chain,
         "shares": [round(w / whole, 4) for w in weights],
     }
 

@@ -30,6 +30,7 @@ export type TakeRow = Schemas["TakeRow"];
 export type CharacterRow = Schemas["CharacterRow"];
 export type Catalogue = Schemas["Catalogue"];
 export type StepInfo = Schemas["StepOut"];
+export type BodyStepInfo = Schemas["BodyStepOut"];
 export type ParameterInfo = Schemas["ParameterOut"];
 export type Inspection = Schemas["Inspection"];
 export type CastReport = Schemas["CastReport"];
@@ -69,6 +70,8 @@ export type Wish = {
   character?: string;
   curves?: string;
   mends?: string[];
+  /** Of snags of the body. */
+  bodyMends?: string[];
   edit?: KeyEdit;
 };
 
@@ -270,6 +273,9 @@ export const api = {
   followedDots: (source: string) => bundle(send("GET", `/sources/${source}/dots`)),
   snags: (take: string) => post<SnagList>(`/takes/${take}/snags`),
   mend: (take: string, version: number, keys: string[]) => post<TakeDoc>(`/takes/${take}/mends`, { version, keys }),
+  bodySnags: (take: string) => post<SnagList>(`/takes/${take}/body-snags`),
+  mendBody: (take: string, version: number, keys: string[]) =>
+    post<JoinDoc>(`/takes/${take}/body-mends`, { version, keys }),
   roleSnags: (shot: string, role: string) => post<SnagList>(`/shots/${shot}/snags`, { role }),
   mendRole: (shot: string, role: string, keys: string[]) => post<LayerDoc>(`/shots/${shot}/mends`, { role, keys }),
   proposal: (take: string) => get<StackProposal>(`/takes/${take}/proposal`),

@@ -1524,6 +1524,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{take}/body-mends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Accepts the mends of snags of the body as one change of its join; version: of the join. */
+        post: operations["post__api_takes_{take}_body-mends"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{take}/body-place": {
         parameters: {
             query?: never;
@@ -1535,6 +1552,23 @@ export interface paths {
         put?: never;
         /** Where the body belongs in time, by what both recordings saw or heard. */
         post: operations["post__api_takes_{take}_body-place"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take}/body-snags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Looks for what is wrong with the body, worst first, each with a proposed mend. */
+        post: operations["post__api_takes_{take}_body-snags"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2350,6 +2384,50 @@ export interface components {
             /** Silent */
             silent: components["schemas"]["SilentWay"][];
         };
+        /**
+         * BodyStepEntry
+         * @description A step for the body take. rank: steps run in the order of their ranks; groups: of joints, all where there are none; first, last: seconds
+         *     of the body take. Further fields are the step's own parameters.
+         */
+        BodyStepEntry: {
+            /**
+             * First
+             * @default null
+             */
+            first: number | null;
+            /**
+             * Groups
+             * @default []
+             */
+            groups: string[];
+            /**
+             * Last
+             * @default null
+             */
+            last: number | null;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /** Rank */
+            rank: number;
+            /** Step */
+            step: string;
+        } & {
+            [key: string]: unknown;
+        };
+        /** BodyStepOut */
+        BodyStepOut: {
+            /** Help */
+            help: string;
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Parameters */
+            parameters: components["schemas"]["ParameterOut"][];
+        };
         /** BuildChangeOut */
         BuildChangeOut: {
             /** Added */
@@ -2682,6 +2760,10 @@ export interface components {
         Catalogue: {
             /** Aims */
             aims: string[];
+            /** Bodygroups */
+            bodyGroups: string[];
+            /** Bodysteps */
+            bodySteps: components["schemas"]["BodyStepOut"][];
             /** Channels */
             channels: string[];
             /** Makers */
@@ -3288,6 +3370,8 @@ export interface components {
         };
         /** Evaluate */
         Evaluate: {
+            /** Bodymends */
+            bodyMends?: string[];
             /** Cast */
             cast?: components["schemas"]["Wanted"][];
             /**
@@ -3718,6 +3802,13 @@ export interface components {
                 [key: string]: components["schemas"]["ContactEntry"];
             };
             /**
+             * Dismissed
+             * @default {}
+             */
+            dismissed: {
+                [key: string]: components["schemas"]["Dismissed"];
+            };
+            /**
              * Feet
              * @default false
              */
@@ -3813,6 +3904,13 @@ export interface components {
             start: boolean;
             /** Take */
             take: string;
+            /**
+             * Tidy
+             * @default {}
+             */
+            tidy: {
+                [key: string]: components["schemas"]["BodyStepEntry"];
+            };
             /**
              * Travel
              * @default scaled
@@ -10259,6 +10357,50 @@ export interface operations {
             };
         };
     };
+    "post__api_takes_{take}_body-mends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Mends"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post__api_takes_{take}_body-place": {
         parameters: {
             query?: never;
@@ -10277,6 +10419,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BodyFound"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_takes_{take}_body-snags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SnagList"];
                 };
             };
             /** @description Not Found */

@@ -7,7 +7,7 @@ import { handOf } from "../keys/keys";
 import { clock } from "../playback/clock";
 import { useCatalogue } from "../shared/catalogue";
 import { onTheme, useLight } from "../shared/colourMode";
-import { choose, useSnags } from "../snags/snags";
+import { choose, lookedThrough, useSnags } from "../snags/snags";
 import { Deck, type DeckHandle } from "../timekit/Deck";
 import { timecodeStart, type Unit } from "../timekit/timeAxis";
 import type { Track } from "../timekit/track";
@@ -97,7 +97,7 @@ export function TimeDeck({ movesSound = false, editsKeys = false, showsFeet = fa
   const tracks: Track[] = [
     rulerTrack,
     flagTrack(faultMarks(faults), flags, (key) =>
-      choose(activeSession(), found!.snags.find((s) => s.key === key) ?? null),
+      choose(lookedThrough(), found!.snags.find((s) => s.key === key) ?? null),
     ),
     waveTrack({
       peaks,

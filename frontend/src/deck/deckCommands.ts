@@ -1,14 +1,14 @@
 // The commands of the deck: zoom, pan, fit, compare, jump; and the gestures that it knows.
 import type { Command } from "../commands/commands";
-import { toNext } from "../snags/snags";
+import { lookedThrough, toNext } from "../snags/snags";
 import type { DeckHandle } from "../timekit/Deck";
-import { openSession, setComparing, useWorkspace } from "../workspace/workspace";
+import { setComparing, useWorkspace } from "../workspace/workspace";
 
 const GROUP = "Deck";
 
 /** jump: to the next or previous frame at which the device's frames were wrong. */
 export function deckCommands(deck: () => DeckHandle | null, jump: (backward: boolean) => void): Command[] {
-  const next = (backward: boolean) => void (toNext(openSession(), backward) || jump(backward));
+  const next = (backward: boolean) => void (toNext(lookedThrough(), backward) || jump(backward));
   return [
     { id: "deck.zoom-in", group: GROUP, name: "Zoom in", keys: ["+", "="], run: () => deck()?.zoom(0.8) },
     { id: "deck.zoom-out", group: GROUP, name: "Zoom out", keys: ["-"], run: () => deck()?.zoom(1.25) },

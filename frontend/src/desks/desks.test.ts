@@ -8,7 +8,8 @@ import { arranged, named } from "./gather/arrange";
 import { chosenTo, rowAfter, toggledIn } from "./gather/choosing";
 import { reaches } from "./solve/reach";
 import { alignedTo, difference, jitter } from "../workspace/difference";
-import { added, moved, orderOf, removed, valueChanges, valuesOf, whereOf } from "./tidy/stack";
+import { added, moved, orderOf, removed, valueChanges, whereOf } from "./tidy/stack";
+import { valuesOf } from "../drawer/steps";
 
 const take = (slate: string, more: Partial<TakeRow> = {}) =>
   ({

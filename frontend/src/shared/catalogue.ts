@@ -11,6 +11,8 @@ const NONE: Catalogue = {
   ways: {},
   aims: [],
   makers: [],
+  bodySteps: [],
+  bodyGroups: [],
 };
 
 /** The standard shapes, regions and steps; they do not change while the server runs. */

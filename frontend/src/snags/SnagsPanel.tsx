@@ -4,11 +4,21 @@ import { ChevronLeft, ChevronRight } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import type { Snag } from "../api/client";
 import { isLight } from "../shared/colourMode";
+import { BODY_GROUPS } from "../shared/bodyGroups";
 import { colourOf, REGIONS } from "../shared/regions";
 import { Fact, Plain, Primary, Section } from "../drawer/parts";
-import { acceptMends, choose, dismiss, hasMend, previewMend, takeUpAgain, toNext, useSnags } from "./snags";
+import {
+  acceptMends,
+  choose,
+  dismiss,
+  hasMend,
+  lookedThrough,
+  previewMend,
+  takeUpAgain,
+  toNext,
+  useSnags,
+} from "./snags";
 import { stopTrial, useTrial } from "../workspace/trial";
-import { openSession as open } from "../workspace/workspace";
 
 /** what: that is looked through; on: the curves that are; children: above the list. */
 export function SnagsPanel({ what, on, children }: { what: string; on: string; children?: React.ReactNode }) {
@@ -42,7 +52,7 @@ export function SnagsPanel({ what, on, children }: { what: string; on: string; c
               size="2xs"
               variant="ghost"
               disabled={!list.snags.length}
-              onClick={() => toNext(open(), true)}
+              onClick={() => toNext(lookedThrough(), true)}
             >
               <ChevronLeft size={15} />
             </IconButton>
@@ -52,7 +62,7 @@ export function SnagsPanel({ what, on, children }: { what: string; on: string; c
               size="2xs"
               variant="ghost"
               disabled={!list.snags.length}
-              onClick={() => toNext(open(), false)}
+              onClick={() => toNext(lookedThrough(), false)}
             >
               <ChevronRight size={15} />
             </IconButton>
@@ -116,7 +126,7 @@ export function SnagsPanel({ what, on, children }: { what: string; on: string; c
               <Text fontSize="sm" color="dim" minW="0" truncate title={`${s.words} ${s.reason}`}>
                 {label(s.kind)} at {s.first}: {s.reason}
               </Text>
-              <Plain size="2xs" onClick={() => void takeUpAgain(open(), s)}>
+              <Plain size="2xs" onClick={() => void takeUpAgain(lookedThrough(), s)}>
                 look again
               </Plain>
             </Flex>
@@ -134,7 +144,8 @@ function Row({ snag, label, help, looked, same }: RowProps) {
   useEffect(() => {
     if (looked) element.current?.scrollIntoView({ block: "nearest" });
   }, [looked]);
-  const letter = REGIONS.find((r) => r.name === snag.region)?.letter ?? "";
+  const region = REGIONS.find((r) => r.name === snag.region);
+  const group = BODY_GROUPS[snag.region];
   return (
     <Box
       ref={element}
@@ -155,7 +166,7 @@ function Row({ snag, label, help, looked, same }: RowProps) {
         gap="2"
         align="center"
         cursor="pointer"
-        onClick={() => choose(open(), looked ? null : snag)}
+        onClick={() => choose(lookedThrough(), looked ? null : snag)}
       >
         <Box
           w="18px"
@@ -166,11 +177,12 @@ function Row({ snag, label, help, looked, same }: RowProps) {
           fontWeight="700"
           lineHeight="18px"
           textAlign="center"
-          color="bg"
-          style={{ background: colourOf(snag.region, isLight()) }}
-          title={snag.region}
+          color={region ? "bg" : "ink"}
+          style={{ background: region ? colourOf(snag.region, isLight()) : undefined }}
+          bg={region ? undefined : "bg.pressed"}
+          title={group?.label ?? snag.region}
         >
-          {letter}
+          {region?.letter ?? group?.letter ?? ""}
         </Box>
         <Box
           w="30px"
@@ -219,18 +231,18 @@ function Detail({ snag, help, same }: { snag: Snag; help: string; same: Snag[] }
       </Text>
       {reason === null ? (
         <Flex gap="1.5" wrap="wrap">
-          {hasMend(snag) && <Primary onClick={() => void acceptMends(open(), [snag])}>Accept</Primary>}
+          {hasMend(snag) && <Primary onClick={() => void acceptMends(lookedThrough(), [snag])}>Accept</Primary>}
           {snag.steps.length > 0 && (
             <Plain
               title="Plays this place before and after in a loop"
               aria-pressed={!!trial}
-              onClick={() => (trial ? stopTrial() : previewMend(open(), snag))}
+              onClick={() => (trial ? stopTrial() : previewMend(lookedThrough(), snag))}
             >
               {trial ? "Stop" : "Try it"}
             </Plain>
           )}
           {hasMend(snag) && same.length > 1 && (
-            <Plain onClick={() => void acceptMends(open(), same)}>Accept all {same.length}</Plain>
+            <Plain onClick={() => void acceptMends(lookedThrough(), same)}>Accept all {same.length}</Plain>
           )}
           <Plain onClick={() => setReason("")}>Let be…</Plain>
         </Flex>
@@ -246,11 +258,11 @@ function Detail({ snag, help, same }: { snag: Snag; help: string; same: Snag[] }
             maxLength={200}
             onChange={(e) => setReason(e.target.value)}
             onKeyDown={(e) => {
-              if (e.key === "Enter") void dismiss(open(), snag, reason || "meant");
+              if (e.key === "Enter") void dismiss(lookedThrough(), snag, reason || "meant");
               if (e.key === "Escape") setReason(null);
             }}
           />
-          <Plain onClick={() => void dismiss(open(), snag, reason || "meant")}>Let be</Plain>
+          <Plain onClick={() => void dismiss(lookedThrough(), snag, reason || "meant")}>Let be</Plain>
         </Flex>
       )}
     </Box>

@@ -7,10 +7,12 @@ import { select } from "../workspace/workspace";
 import type { SnagHolder } from "./snagHolder";
 import { stopTrial, tryOut, useTrial } from "../workspace/trial";
 
-/** of: what was looked through. */
-type State = { of: string; list: SnagList | null; chosen: string | null };
+/** of, holder: what was looked through. */
+type State = { of: string; holder: SnagHolder | null; list: SnagList | null; chosen: string | null };
 type Open = SnagHolder | null;
-export const useSnags = create<State>(() => ({ of: "", list: null, chosen: null }));
+export const useSnags = create<State>(() => ({ of: "", holder: null, list: null, chosen: null }));
+/** What was looked through last. */
+export const lookedThrough = (): Open => useSnags.getState().holder;
 const { getState: now, setState: set } = useSnags;
 
 let newest = 0;
@@ -19,7 +21,7 @@ let newest = 0;
 export async function lookThrough(open: Open) {
   if (!open) return;
   const mine = ++newest;
-  if (now().of !== open.snagsOf) set({ of: open.snagsOf, list: null, chosen: null });
+  set(now().of === open.snagsOf ? { holder: open } : { of: open.snagsOf, holder: open, list: null, chosen: null });
   try {
     const list = await open.findSnags();
     if (mine !== newest) return;
@@ -31,7 +33,7 @@ export async function lookThrough(open: Open) {
 
 export function forgetSnags() {
   newest++;
-  set({ of: "", list: null, chosen: null });
+  set({ of: "", holder: null, list: null, chosen: null });
 }
 
 /** Goes to a snag and shows the channels that it is about. */

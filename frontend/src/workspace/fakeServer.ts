@@ -72,6 +72,12 @@ export class FakeServer implements Server {
   mendRole: Server["mendRole"] = NO_SHOT;
   rigOfRole: Server["rigOfRole"] = NO_SHOT;
   snags: Server["snags"] = async () => ({ snags: [], more: 0, dismissed: [], kinds: [], silent: false });
+  bodySnags: Server["bodySnags"] = this.snags;
+  readonly bodyMends: { take: string; version: number; keys: string[] }[] = [];
+  mendBody: Server["mendBody"] = async (id, version, keys) => {
+    this.bodyMends.push({ take: id, version, keys });
+    return { ...this.opened(id).join, version: version + 1 };
+  };
   mend: Server["mend"] = (id, version, keys) =>
     this.edit(id, version, `mend ${keys.join()}`, [{ path: "mended", value: keys }]);
   shotSound: Server["shotSound"] = NO_SHOT;

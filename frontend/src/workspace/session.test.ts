@@ -107,6 +107,20 @@ describe("edits", () => {
       { path: "dismissed/a", remove: true },
     ]);
   });
+  it("mend snags of the body in the join, on its newest version, and try them beside those of the take", async () => {
+    const { session, server } = await opened();
+    const { bodySnags } = session;
+    expect(bodySnags.snagsOf).toBe(`${session.snagsOf} body`);
+    expect((await bodySnags.findSnags()).snags).toEqual([]);
+    await Promise.all([bodySnags.mendSnags(["a"]), bodySnags.mendSnags(["b"])]);
+    expect(server.bodyMends.map((m) => [m.version, m.keys])).toEqual([
+      [1, ["a"]],
+      [2, ["b"]],
+    ]);
+    await bodySnags.tried({ mends: ["a"] });
+    expect(server.asked.at(-1)!.request.bodyMends).toEqual(["a"]);
+    expect([bodySnags.closed, bodySnags.now, bodySnags.state]).toEqual([session.closed, session.now, session.state]);
+  });
   it("show what is stored again when they are refused, in the server's words, and the next one is made", async () => {
     const { session, around, server } = await opened();
     server.refuse = new Problem(409, "Ivo changed this meanwhile");

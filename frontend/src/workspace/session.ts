@@ -6,6 +6,7 @@ import type { KeyHolder } from "../keys/keyHolder";
 import { handOf, type Hand } from "../keys/keys";
 import type { Dismissal, SnagHolder } from "../snags/snagHolder";
 import { alignedTo } from "./difference";
+import { bodySnagsOf } from "./bodySnags";
 import { OpenSession } from "./openSession";
 import type { Companion, SessionState } from "./state";
 import { NOTHING_SHOWN, received, shownOf, type Parts, type Shown } from "./tables";
@@ -70,6 +71,22 @@ export class TakeSession extends OpenSession<Wish> implements KeyHolder, SnagHol
       if (!take) return;
       this.put(await make(take));
       this.play();
+      await this.refresh();
+    });
+  }
+
+  /** What is wrong with the body of the take, which its join mends. */
+  readonly bodySnags: SnagHolder = bodySnagsOf(this);
+
+  findBodySnags(): Promise<SnagList> {
+    return this.around.server.bodySnags(this.id);
+  }
+
+  mendBody(keys: string[]): Promise<void> {
+    return this.inTurn(async () => {
+      const join = this.now.opened?.join;
+      if (!join?.id) return;
+      this.put(await this.around.server.mendBody(this.id, join.version, keys));
       await this.refresh();
     });
   }

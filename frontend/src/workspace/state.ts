@@ -63,6 +63,8 @@ export type Server = Pick<
   | "editLayerKeys"
   | "snags"
   | "mend"
+  | "bodySnags"
+  | "mendBody"
   | "roleSnags"
   | "mendRole"
   | "openShot"

@@ -4,10 +4,12 @@ from dataclasses import replace
 from functools import cached_property
 from typing import ClassVar, Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import ConfigDict, Field, model_validator
 
 from dynaface.core.documents.model.match import Turn
 from dynaface.core.documents.model.record import Body, Identity, Key, Pair, Part, Reference
+from dynaface.core.documents.model.take import MAX_DISMISSED, Dismissed
+from dynaface.core.documents.model.tidy import MAX_STEPS
 from dynaface.core.documents.model.weight import PlainWeight, check_share
 from dynaface.core.perform.join_settings import FIELDS, JoinSettings, parse_join
 
@@ -24,6 +26,21 @@ class ContactEntry(Part):
     over: Pair | None = None
 
 
+class BodyStepEntry(Part):
+    """A step for the body take. rank: steps run in the order of their ranks; groups: of joints, all where there are none; first, last: seconds
+    of the body take. Further fields are the step's own parameters.
+    """
+
+    model_config = ConfigDict(extra="allow")
+
+    step: str
+    on: bool = True
+    rank: float = Field(ge=-1e9, le=1e9)
+    groups: list[str] = Field(default=[], max_length=40)
+    first: float | None = None
+    last: float | None = None
+
+
 class JoinBody(Body):
     """The fields of `JoinSettings` (core/perform/join.py) for one take."""
 
@@ -32,6 +49,8 @@ class JoinBody(Body):
 
     schema_number: Literal[3] = Field(default=3, alias="schema")
     take: Identity
+    tidy: dict[Key, BodyStepEntry] = Field(default={}, max_length=MAX_STEPS)
+    dismissed: dict[Key, Dismissed] = Field(default={}, max_length=MAX_DISMISSED)
     matches: dict[Key, str] = {}
     turns: dict[Key, Turn] = {}
     calibration: float | None = None
@@ -58,6 +77,8 @@ class JoinBody(Body):
     def settings(self) -> JoinSettings:
         """The settings; raises InputError."""
         given = self.plain()
+        steps = sorted(given["tidy"].items(), key=lambda item: (item[1]["rank"], item[0]))
+        given["tidy"] = [{k: v for k, v in step.items() if k != "rank"} for _, step in steps]
         return replace(parse_join({k: given[k] for k in FIELDS}), head_weight=self.head_weight.weight)
 
     @model_validator(mode="after")

@@ -1,14 +1,8 @@
 import { Box, Text } from "@chakra-ui/react";
 import { AmountField, Fact, Section } from "../../drawer/parts";
-import { HeadField } from "../../drawer/HeadField";
-import { LeanField } from "../../drawer/LeanField";
 import { BodyPlace } from "./BodyPlace";
 import { BringButton, Performers, useBringing } from "./BringBody";
-import { FeetPanel } from "./FeetPanel";
-import { HandsPanel } from "./HandsPanel";
-import { HeadTurns } from "./HeadTurns";
 import { BodyWay } from "./BodyWay";
-import { useTravels } from "../../workspace/regions";
 import { useJoinReport } from "../../workspace/useJoinReport";
 import { edit, preview, useOpen, useSession } from "../../workspace/workspace";
 
@@ -20,7 +14,6 @@ export function BodyPanel() {
   const body = opened!.sources.body;
   const report = useJoinReport();
   const join = opened!.join.body;
-  const travels = useTravels();
 
   return (
     <Box>
@@ -48,30 +41,8 @@ export function BodyPanel() {
         )}
         <Performers bringing={bringing} />
       </Section>
-      {travels && (
-        <Section title="Lean">
-          <LeanField
-            value={join.lean}
-            onDrag={(v) => void preview({ join: [{ path: "lean", value: v }] })}
-            onCommit={(v) => void edit("join", "lean with the head", [{ path: "lean", value: v }])}
-          />
-          <Text fontSize="sm" color="dim">
-            The camera stood still and saw the head go. The trunk bends after it, by 30 degrees at most.
-          </Text>
-        </Section>
-      )}
       {body && (
         <>
-          <Section title="Who moves the head">
-            <HeadField
-              base=""
-              weight={join.headWeight}
-              look={join.look}
-              onTry={(changes) => void preview({ join: changes })}
-              onKeep={(label, changes) => void edit("join", label, changes)}
-            />
-            {report && <HeadTurns join={join} head={report.head} />}
-          </Section>
           <Section title="In time">
             <AmountField
               label="Body later by"
@@ -86,8 +57,6 @@ export function BodyPanel() {
             />
           </Section>
           <BodyWay />
-          <HandsPanel />
-          <FeetPanel />
           {curves && <BodyPlace key={body.id} rate={rate} nudge={join.nudge} offset={report?.offset ?? null} />}
         </>
       )}

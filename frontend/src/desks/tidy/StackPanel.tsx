@@ -4,10 +4,11 @@ import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { useCatalogue } from "../../shared/catalogue";
 import { ParameterForm } from "../../drawer/ParameterForm";
+import { valuesOf } from "../../drawer/steps";
 import { Section, Toggle } from "../../drawer/parts";
 import { edit, preview, useOpen } from "../../workspace/workspace";
 import { SavedStacks } from "./SavedStacks";
-import { added, moved, orderOf, removed, valueChanges, valuesOf, whereOf } from "./stack";
+import { added, moved, orderOf, removed, valueChanges, whereOf } from "./stack";
 import { Where } from "./Where";
 
 export function StackPanel() {

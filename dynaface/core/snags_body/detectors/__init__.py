@@ -1,0 +1,1 @@
+"""The detectors, one a module, each found by its `DETECTOR`."""

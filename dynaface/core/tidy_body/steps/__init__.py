@@ -1,0 +1,1 @@
+"""The steps, one a module, each found by its `STEP`."""
