@@ -134,16 +134,36 @@ def test_the_whole_path_in_an_empty_production(page: Page, tmp_path: Path):
     expect(join.get_by_text("3.000 s into the body, by timecode")).to_be_visible()
     join.get_by_role("tab", name="Match").click()
     expect(join.get_by_label("Body joint of head")).to_have_value("Head")
-    join.get_by_role("tab", name="Body").click()
+    join.get_by_role("tab", name="Head").click()
     join.get_by_label("Face weight value").fill("0.7")
     page.keyboard.press("Enter")
     expect(page.get_by_label("Undo: head weight")).to_be_enabled()
     # It is keyed over time.
     join.get_by_role("button", name="Key Face weight here").click()
     expect(join.get_by_role("button", name="Take the key of Face weight away here")).to_be_visible()
+    # A camera that stood still saw the body turn, too.
+    join.get_by_label("What filmed the face").select_option("fixed")
+    expect(page.get_by_label("Undo: what filmed the face")).to_be_enabled()
     # Feet that stood in the body take stand.
+    join.get_by_role("tab", name="Contacts").click()
     join.get_by_text("Feet that stood stand").click()
     expect(page.get_by_label("Undo: feet stand")).to_be_enabled()
+    # The suit lost an arm: the mend is played, and taken; a step of one's own comes after it.
+    join.get_by_role("tab", name="Snags").click()
+    lost = join.locator('[data-testid="snag"][data-kind="joints lost"]').first
+    lost.get_by_role("option").click()
+    lost.get_by_role("button", name="Try it").click()
+    expect(lost.get_by_role("button", name="Stop")).to_be_visible()
+    lost.get_by_role("button", name="Accept", exact=True).click()
+    expect(page.get_by_label("Undo: mend: joints lost")).to_be_enabled()
+    expect(join.locator('[data-kind="joints lost"]')).to_have_count(0)
+    join.get_by_role("tab", name="Tidy").click()
+    expect(join.get_by_test_id("body-step")).to_have_count(1)
+    join.get_by_label("Add a step for the body").select_option("smooth")
+    expect(join.get_by_test_id("body-step")).to_have_count(2)
+    join.get_by_role("button", name="right hand").click()
+    expect(page.get_by_label("Undo: Smooth: joints")).to_be_enabled()
+    join.get_by_role("tab", name="Body", exact=True).click()
     # What both recordings saw says where the body belongs; nothing moves until somebody says so.
     join.get_by_role("button", name="Find where the body belongs").click()
     expect(join.get_by_test_id("body-fit").or_(join.get_by_text("By a clap:")).first).to_be_visible()
@@ -167,7 +187,11 @@ def test_the_whole_path_in_an_empty_production(page: Page, tmp_path: Path):
     page.reload()
     viewer_ready(page)
     labels = [
+        "Smooth: joints",
+        "add Smooth to the body",
+        "mend: joints lost",
         "feet stand",
+        "what filmed the face",
         "key the head weight",
         "head weight",
         "strength of the lips",

@@ -95,6 +95,7 @@ def test_joints_are_matched_by_mirror_kept_and_found_again(page: Page, server: s
     expect(page.get_by_label("Undo: hands arrive")).to_be_enabled()
 
     # Hands of another take, whose names of fingers mislead, and one performer of a file with two.
+    page.get_by_role("tab", name="Hands").click()
     page.get_by_test_id("hands-picker").set_input_files(
         {"name": "gloves.bvh", "mimeType": "text/plain", "buffer": gloves()}
     )
@@ -137,8 +138,10 @@ def test_a_contact_is_drawn_longer_locked_and_taken_away(plain_page: Page, serve
     walked = bvh.write(walk(60, 3).motion)
     page.get_by_test_id("body-picker").set_input_files({"name": "walk.bvh", "mimeType": "text/plain", "buffer": walked})
     expect(page.get_by_text("walk.bvh")).to_be_visible()
+    page.get_by_role("tab", name="Contacts").click()
     page.get_by_text("Feet that stood stand").click()
     expect(page.get_by_label("Undo: feet stand")).to_be_enabled()
+    page.get_by_role("tab", name="Body", exact=True).click()
 
     # The first contact of the left foot, by its end.
     box = page.get_by_test_id("time-deck").locator("canvas").first.bounding_box()
@@ -155,7 +158,7 @@ def test_a_contact_is_drawn_longer_locked_and_taken_away(plain_page: Page, serve
     chosen.get_by_role("button", name="As found").click()
     expect(page.get_by_label("Undo: contact as found of the left foot")).to_be_enabled()
 
-    # Another is locked, taken away, and everything is as it was found again.
+    # It is shown where contacts are, whatever was shown before. Another is locked, taken away, and everything is as it was found again.
     page.mouse.click(box["x"] + 8, row)
     expect(chosen).to_contain_text("as found")
     chosen.get_by_role("button", name="Lock").click()

@@ -8,6 +8,7 @@ from pathlib import Path
 import numpy as np
 
 from dynaface.assets import ASSETS
+from dynaface.core.body.rotations import about, multiply
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.clock.timecode import from_seconds, parse_timecode
 from dynaface.formats.entries import bvh
@@ -17,6 +18,8 @@ from dynaface.sims.speech import Phone
 
 EARLY, LATE = 3.0, 1.5  # seconds that the stage records before and after the phone
 STEPS = {"mara_lamp": 4, "mara_ferry": 0, "ivo_hush": 0}
+FAULTY = "mara_ferry"
+"""The take whose suit lost an arm for a moment and has a frame that jumps, so that there is something to mend."""
 RATES = {"ivo_hush": Fraction(120_000, 1001)}
 """Of those whose stage does not run at 120."""
 
@@ -29,9 +32,26 @@ def bodies(folder: Path) -> None:
         begins = parse_timecode(said["start"], Fraction(60)).seconds - EARLY
         seconds = truth.seconds + EARLY + LATE
         motion = stage_body.perform(seconds, from_seconds(begins, Fraction(120)), seed, STEPS[name])
-        (folder / f"{name}_body.bvh").write_bytes(bvh.write(at_rate(motion, RATES.get(name, motion.rate))))
+        motion = faulty(motion) if name == FAULTY else at_rate(motion, RATES.get(name, motion.rate))
+        (folder / f"{name}_body.bvh").write_bytes(bvh.write(motion))
         worn = gloves.perform(seconds, from_seconds(begins, Fraction(gloves.RATE)), seed)
         (folder / f"{name}_hands.bvh").write_bytes(bvh.write(worn))
+
+
+def faulty(motion: Motion) -> Motion:
+    """Where an arm moves most it stands still for 0.4 s; 1.2 s earlier a shin jumps for two frames; a hand trembles in the last second but one."""
+    names, local = motion.skeleton.names, motion.local.copy()
+    arm = [names.index(n) for n in ("UpperArm_R", "ForeArm_R", "Hand_R")]
+    inside = slice(round(EARLY * 120) + 200, motion.frames - 300)
+    speed = np.abs(np.diff(local[:, arm[1]], axis=0)).sum(axis=1)
+    at = inside.start + int(np.argmax(speed[inside]))
+    local[at : at + 48, arm] = local[at, arm]
+    shin = names.index("LowLeg_L")
+    local[at - 144 : at - 142, shin] = multiply(about("x", 25.0), local[at - 144 : at - 142, shin])
+    hand, last = names.index("Hand_L"), slice(motion.frames - 280, motion.frames - 200)
+    shake = np.random.default_rng(7).normal(0, 3.0, 80)
+    local[last, hand] = multiply(about("z", shake), local[last, hand])
+    return replace(motion, local=local)
 
 
 def at_rate(motion: Motion, rate: Fraction) -> Motion:

@@ -8,7 +8,7 @@ from scipy.ndimage import gaussian_filter1d
 from dynaface.core.body.rotations import Array
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.contact.feet import feet_of, has_feet, legs_alone
-from dynaface.core.contact.find_feet import find_foot_contacts, marked
+from dynaface.core.contact.find_feet import find_foot_contacts
 
 INSIDE = 0.06  # seconds at either edge of a contact that are not believed
 BLUR = 0.15  # seconds over which the speed of the drift is evened out
@@ -44,12 +44,12 @@ def _once(motion: Motion) -> Array | None:
         heel, ball = foot.places(rotations, positions)
         held = contacts[foot.side]
         for place, spans, clear in ((heel, held.heel, 0.0), (ball, held.toe, foot.clear)):
-            inner = marked([(a + edge, b - edge) for a, b in spans if b - a > 2 * edge], frames)
-            moves = np.gradient(place[:, [0, 2]], axis=0)
-            speed += np.where(inner[:, None], moves, 0.0)
-            weight += inner
-            height += np.where(inner, place[:, 1] - clear, 0.0)
-            low += inner
+            for first, last in ((a + edge, b - edge) for a, b in spans if b - a > 3 * edge):
+                inner = slice(first, last + 1)
+                speed[inner] += _slope(place[inner][:, [0, 2]])
+                weight[inner] += 1
+                height[inner] += place[inner, 1] - clear
+                low[inner] += 1
     known = np.flatnonzero(weight > 0)
     if not len(known):
         return None
@@ -61,3 +61,9 @@ def _once(motion: Motion) -> Array | None:
     ground = gaussian_filter1d(ground, SLOW * rate, mode="nearest")
     way = np.cumsum(going, axis=0) - going[0]
     return np.stack([way[:, 0], ground - np.median(ground[known]), way[:, 1]], axis=1)
+
+
+def _slope(place: Array) -> Array:
+    """(2,) metres a frame of the straight line through places (n, 2)."""
+    at = np.arange(len(place)) - (len(place) - 1) / 2
+    return np.asarray(at @ place / (at @ at))

@@ -13,6 +13,7 @@ import {
   dismiss,
   hasMend,
   lookedThrough,
+  mendWords,
   previewMend,
   takeUpAgain,
   toNext,
@@ -209,9 +210,7 @@ function Row({ snag, label, help, looked, same }: RowProps) {
 function Detail({ snag, help, same }: { snag: Snag; help: string; same: Snag[] }) {
   const trial = useTrial((s) => s.name);
   const [reason, setReason] = useState<string | null>(null);
-  const mend = snag.soundShift
-    ? `move the sound by ${(snag.soundShift * 1000).toFixed(0)} ms`
-    : [...new Set(snag.steps.map((s) => String(s.step)))].join(", then ");
+  const mend = mendWords(snag);
   return (
     <Box px="3" pb="2.5">
       <Text mb="1">{snag.words}</Text>

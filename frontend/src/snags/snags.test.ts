@@ -11,7 +11,9 @@ import {
   dismiss,
   forgetSnags,
   hasMend,
+  lookedThrough,
   lookThrough,
+  mendWords,
   previewMend,
   takeUpAgain,
   toNext,
@@ -56,7 +58,30 @@ beforeEach(() => {
   clock.load(10, 60);
 });
 
+describe("a mend in words", () => {
+  it("names its steps once each, settings by what they do, and a sound that is moved", () => {
+    expect(mendWords(snag("a", 1, { steps: [{ step: "smooth" }, { step: "smooth" }, { step: "bridge over" }] }))).toBe(
+      "smooth, then bridge over",
+    );
+    expect(mendWords(snag("a", 1, { steps: [{ put: "feet", value: true }] }))).toBe("feet that stood stand");
+    expect(mendWords(snag("a", 1, { steps: [{ put: "nudge", value: 1 }] }))).toBe("nudge");
+    expect(mendWords(snag("a", 1, { soundShift: -0.15 }))).toBe("move the sound by -150 ms");
+    expect(mendWords(snag("a", 1))).toBe("");
+  });
+});
+
 describe("looking a take through", () => {
+  it("remembers what was looked through, until it is forgotten", async () => {
+    snags.mockResolvedValue(list());
+    expect(lookedThrough()).toBeNull();
+    await lookThrough(session);
+    expect(lookedThrough()).toBe(session);
+    const again = holder("take");
+    await lookThrough(again);
+    expect(lookedThrough()).toBe(again);
+    forgetSnags();
+    expect(lookedThrough()).toBeNull();
+  });
   it("keeps what is looked at where it is still there", async () => {
     snags.mockResolvedValue(list(snag("a", 1), snag("b", 9)));
     await lookThrough(session);

@@ -66,6 +66,18 @@ export function toNext(open: Open, backward: boolean): boolean {
 
 export const hasMend = (snag: Snag) => snag.steps.length > 0 || snag.soundShift !== 0;
 
+const PUT: Record<string, string> = {
+  feet: "feet that stood stand",
+  filmed: "the face was filmed by a camera that stands still",
+};
+
+/** What a mend does, in a few words; "" where there is none. */
+export function mendWords(snag: Snag): string {
+  if (snag.soundShift) return `move the sound by ${(snag.soundShift * 1000).toFixed(0)} ms`;
+  const words = snag.steps.map((s) => (s.put ? (PUT[String(s.put)] ?? String(s.put)) : String(s.step)));
+  return [...new Set(words)].join(", then ");
+}
+
 /** Plays the place before and after the mend. */
 export function previewMend(open: Open, snag: Snag) {
   void tryOut(

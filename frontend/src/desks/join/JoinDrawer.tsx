@@ -2,6 +2,7 @@
 import { Box } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 import { useParams } from "react-router";
+import { useStandState } from "../../feet/useStands";
 import { PanelTabs } from "../../drawer/PanelTabs";
 import { forgetSnags, lookThrough, useSnags } from "../../snags/snags";
 import { SnagsPanel } from "../../snags/SnagsPanel";
@@ -58,6 +59,11 @@ export function JoinDrawer() {
     },
     [],
   );
+  // A contact that is pressed in the deck is shown where contacts are.
+  const pressed = useStandState((s) => s.chosen);
+  useEffect(() => {
+    if (pressed) setPanel("contacts");
+  }, [pressed]);
   const Shown = PANELS[panel];
   return (
     <Box data-testid="join-drawer">
