@@ -20,7 +20,7 @@ import { standTrack } from "../timekit/tracks/stands";
 import { useStands } from "../feet/useStands";
 import { waveTrack } from "../timekit/tracks/wave";
 import { useTrial } from "../workspace/trial";
-import { activeSession, edit, useOpen, type Held, type SessionState } from "../workspace/workspace";
+import { activeSession, edit, preview, useOpen, type Held, type SessionState } from "../workspace/workspace";
 import { CurveNames } from "./CurveNames";
 import { deckCommands } from "./deckCommands";
 import {
@@ -34,6 +34,7 @@ import {
   snagFlags,
 } from "./deckModel";
 import { DeckTools } from "./DeckTools";
+import { headWeightTrack, useHeadDrag } from "./headWeight";
 import { Transport } from "./Transport";
 import { useKeyTools } from "./useKeyTools";
 import { useWave } from "./useWave";
@@ -94,6 +95,17 @@ export function TimeDeck({ movesSound = false, editsKeys = false, showsFeet = fa
   const flags = snagFlags(found?.snags ?? [], looked, curves?.frames ?? 1, light);
   const contacts = onHeld && body ? contactSpans(body) : null;
   const feet = useStands(showsFeet);
+  const headDrag = useHeadDrag((s) => s.key);
+  const headLine =
+    showsFeet && opened?.sources.body
+      ? headWeightTrack({
+          weight: opened.join.body.headWeight,
+          path: "headWeight",
+          drag: headDrag,
+          onTry: (changes) => void preview({ join: changes }),
+          onKeep: (label, changes) => edit("join", label, changes),
+        })
+      : null;
   const tracks: Track[] = [
     rulerTrack,
     flagTrack(faultMarks(faults), flags, (key) =>
@@ -111,6 +123,7 @@ export function TimeDeck({ movesSound = false, editsKeys = false, showsFeet = fa
       ? [spanTrack(2, contacts.spans, contacts.marks, (key) => onHeld!(body!.kept.find((k) => k.key === key)!))]
       : []),
     ...(feet && feet.stands.length + feet.byHand ? [standTrack(feet.rows)] : []),
+    ...(headLine ? [headLine] : []),
     curveTrack({ curves: shown, range, comparing, rawName: other ? against!.name : "raw", ...keyTools }),
     ...(other && comparing && shown.length ? [differenceTrack(shown)] : []),
   ];

@@ -1,11 +1,13 @@
 // The deck of a shot: sound, clips by role, layers of the role that is worked on, curves of what is chosen.
 import { Flex } from "@chakra-ui/react";
 import { useMemo, useState } from "react";
+import { pathOf } from "../../api/changes";
 import { useRegister } from "../../commands/useRegister";
 import { CurveNames } from "../../deck/CurveNames";
 import { deckCommands } from "../../deck/deckCommands";
 import { deckCurves, Pyramids, rangeOfCurves, snagFlags } from "../../deck/deckModel";
 import { DeckTools } from "../../deck/DeckTools";
+import { headWeightTrack, useHeadDrag } from "../../deck/headWeight";
 import { Transport } from "../../deck/Transport";
 import { KEY_COMMANDS } from "../../keys/keyCommands";
 import { handOfLayer } from "../../keys/keys";
@@ -129,6 +131,18 @@ export function ShotDeck() {
       }),
     );
   }
+  const headDrag = useHeadDrag((s) => s.key);
+  const playing = shot ? body!.roles[shot.role] : undefined;
+  if (playing && !desk.folded.clips && Object.values(playing.placements).some((p) => p.shows !== "face"))
+    tracks.push(
+      headWeightTrack({
+        weight: playing.headWeight,
+        path: `${pathOf("roles", shot!.role)}/headWeight`,
+        drag: headDrag,
+        onTry: (changes) => void activeShot()?.preview({ shot: changes }),
+        onKeep: (label, changes) => activeShot()?.edit(shot!.opened.shot.id, label, changes),
+      }),
+    );
   if (layers.length)
     tracks.push(
       layerTrack({
