@@ -78,7 +78,7 @@ def layers(page: Page) -> None:
     page.keyboard.up("Shift")
     page.mouse.click(deck["x"] + 200, deck["y"] + 8)
     page.wait_for_timeout(1500)
-    place = stage["x"] + 0.27 * stage["width"], stage["y"] + 0.735 * stage["height"]
+    place = stage["x"] + 0.245 * stage["width"], stage["y"] + 0.735 * stage["height"]
     page.mouse.move(*place)
     page.get_by_test_id("grab-mark").wait_for()
     page.mouse.down()
@@ -90,7 +90,9 @@ def layers(page: Page) -> None:
     page.get_by_role("tab", name="Clips").click()
     page.mouse.click(deck["x"] + 60, deck["y"] + 151)
     page.get_by_role("button", name="Split here").wait_for()
+    page.get_by_label("Frame the bodies").click()
     keep(page, "clips")
+    page.get_by_label("Frame the faces").click()
     page.get_by_label("Odile", exact=True).or_(page.get_by_role("button", name="Odile", exact=True)).first.click()
     page.mouse.click(deck["x"] + 165, deck["y"] + 77)
     page.get_by_label("Its lips value").wait_for()

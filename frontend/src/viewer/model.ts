@@ -59,6 +59,8 @@ export class CharacterModel {
       object.traverse((child) => {
         if (!(child instanceof THREE.Mesh)) return;
         child.frustumCulled = false;
+        // The sphere in which a ray looks for it would stay where the body first was.
+        if (child instanceof THREE.SkinnedMesh) child.boundingSphere = new THREE.Sphere(new THREE.Vector3(), Infinity);
         if (!this.meshes.has(child)) this.meshes.set(child, name);
         const dictionary = child.morphTargetDictionary;
         if (!dictionary || this.morphs.some((m) => m.mesh === child)) return;

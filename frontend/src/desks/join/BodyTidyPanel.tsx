@@ -1,11 +1,12 @@
 // Steps that tidy the body take before it is carried onto the character.
-import { Box, Flex, IconButton, NativeSelect, Text } from "@chakra-ui/react";
-import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
+import { Box, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { pathOf } from "../../api/changes";
 import type { BodyStepInfo } from "../../api/client";
+import { AddStep } from "../../drawer/AddStep";
 import { ParameterForm } from "../../drawer/ParameterForm";
-import { Plain, Section, Toggle } from "../../drawer/parts";
+import { Plain, Section } from "../../drawer/parts";
+import { StepHead } from "../../drawer/StepHead";
 import { orderOfSteps, valuesOf } from "../../drawer/steps";
 import { clock } from "../../playback/clock";
 import { BODY_GROUPS } from "../../shared/bodyGroups";
@@ -37,27 +38,15 @@ export function BodyTidyPanel() {
       <Section
         title="Steps for the body"
         aside={
-          <NativeSelect.Root size="xs" w="124px">
-            <NativeSelect.Field
-              aria-label="Add a step for the body"
-              value=""
-              onChange={(e) => {
-                const info = bodySteps.find((s) => s.name === e.target.value);
-                if (!info) return;
-                const { key, changes } = addedStep(steps, info);
-                setOpen(key);
-                void edit("join", `add ${info.label} to the body`, changes);
-              }}
-            >
-              <option value="">Add a step…</option>
-              {bodySteps.map((s) => (
-                <option key={s.name} value={s.name}>
-                  {s.label}
-                </option>
-              ))}
-            </NativeSelect.Field>
-            <NativeSelect.Indicator />
-          </NativeSelect.Root>
+          <AddStep
+            label="Add a step for the body"
+            steps={bodySteps}
+            onAdd={(info) => {
+              const { key, changes } = addedStep(steps, info);
+              setOpen(key);
+              void edit("join", `add ${info.label} to the body`, changes);
+            }}
+          />
         }
       >
         <Text fontSize="sm" color="dim">
@@ -111,41 +100,19 @@ function Row({ name, number, last, step, info, at, open, onOpen, onMove }: RowPr
       bg={open ? "bg.raised" : undefined}
       data-testid="body-step"
     >
-      <Flex align="center" gap="1.5">
-        <Box
-          as="button"
-          flex="1"
-          minW="0"
-          textAlign="left"
-          cursor="pointer"
-          color={step.on ? "ink" : "dim"}
-          aria-expanded={open}
-          onClick={onOpen}
-        >
-          <Text fontWeight="600" truncate>
-            <Text as="span" color="dim" mr="2" fontWeight="400">
-              {number}
-            </Text>
-            {info.label}
-          </Text>
-          <Text fontSize="xs" color="dim" truncate pl="4">
-            {stepWords(step, at)}
-          </Text>
-        </Box>
-        <Small label={`Move ${info.label} up`} off={number === 1} onClick={() => onMove(-1)}>
-          <ArrowUp size={13} />
-        </Small>
-        <Small label={`Move ${info.label} down`} off={last} onClick={() => onMove(1)}>
-          <ArrowDown size={13} />
-        </Small>
-        <Small
-          label={`Take ${info.label} out`}
-          onClick={() => void edit("join", `take ${info.label} out`, [{ path: pathOf("tidy", name), remove: true }])}
-        >
-          <Trash2 size={13} />
-        </Small>
-        <Toggle label={step.on ? "on" : "off"} on={step.on} onChange={(on) => keep(on ? "on" : "off", { on })} />
-      </Flex>
+      <StepHead
+        number={number}
+        label={info.label}
+        words={stepWords(step, at)}
+        on={step.on}
+        open={open}
+        onOpen={onOpen}
+        canUp={number > 1}
+        canDown={!last}
+        onMove={onMove}
+        onRemove={() => void edit("join", `take ${info.label} out`, [{ path: pathOf("tidy", name), remove: true }])}
+        onSwitch={(on) => keep(on ? "on" : "off", { on })}
+      />
       {open && (
         <Box mt="2">
           <Text fontSize="sm" color="dim" mb="2">
@@ -204,11 +171,3 @@ function Where({ step, at, onKeep }: WhereProps) {
     </Box>
   );
 }
-
-type SmallProps = { label: string; off?: boolean; onClick: () => void; children: React.ReactNode };
-
-const Small = ({ label, off = false, onClick, children }: SmallProps) => (
-  <IconButton aria-label={label} size="2xs" variant="ghost" disabled={off} onClick={onClick}>
-    {children}
-  </IconButton>
-);

@@ -1,11 +1,12 @@
 // The tidy stack: ordered steps, each on or off, with what it does, how much and where.
-import { Box, Flex, IconButton, NativeSelect, Text } from "@chakra-ui/react";
-import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
+import { Box, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { useCatalogue } from "../../shared/catalogue";
+import { AddStep } from "../../drawer/AddStep";
 import { ParameterForm } from "../../drawer/ParameterForm";
 import { valuesOf } from "../../drawer/steps";
-import { Section, Toggle } from "../../drawer/parts";
+import { Section } from "../../drawer/parts";
+import { StepHead } from "../../drawer/StepHead";
 import { edit, preview, useOpen } from "../../workspace/workspace";
 import { SavedStacks } from "./SavedStacks";
 import { added, moved, orderOf, removed, valueChanges, whereOf } from "./stack";
@@ -23,29 +24,15 @@ export function StackPanel() {
       <Section
         title="Tidy stack"
         aside={
-          <NativeSelect.Root size="xs" w="124px">
-            <NativeSelect.Field
-              aria-label="Add a step"
-              value=""
-              onChange={(e) => {
-                const info = steps.find((s) => s.name === e.target.value);
-                if (!info) return;
-                const { key, changes } = added(tidy, info);
-                setOpen(key);
-                void edit("take", `add ${info.label}`, changes);
-              }}
-            >
-              <option value="">Add a step…</option>
-              {steps
-                .filter((s) => s.kind !== "retiming")
-                .map((s) => (
-                  <option key={s.name} value={s.name}>
-                    {s.label}
-                  </option>
-                ))}
-            </NativeSelect.Field>
-            <NativeSelect.Indicator />
-          </NativeSelect.Root>
+          <AddStep
+            label="Add a step"
+            steps={steps.filter((s) => s.kind !== "retiming")}
+            onAdd={(info) => {
+              const { key, changes } = added(tidy, info);
+              setOpen(key);
+              void edit("take", `add ${info.label}`, changes);
+            }}
+          />
         }
       >
         <Text fontSize="sm" color="dim">
@@ -69,70 +56,20 @@ export function StackPanel() {
             bg={open === key ? "bg.raised" : undefined}
             data-testid={`step-${key}`}
           >
-            <Flex align="center" gap="1.5">
-              <Box
-                as="button"
-                flex="1"
-                minW="0"
-                textAlign="left"
-                cursor="pointer"
-                color={step.on ? "ink" : "dim"}
-                aria-expanded={open === key}
-                onClick={() => setOpen(open === key ? "" : key)}
-              >
-                <Text fontWeight="600" truncate>
-                  <Text as="span" color="dim" mr="2" fontWeight="400">
-                    {index + 1}
-                  </Text>
-                  {info.label}
-                </Text>
-                {where && (
-                  <Text fontSize="xs" color="dim" truncate pl="4">
-                    {where}
-                  </Text>
-                )}
-              </Box>
-              {!first && (
-                <>
-                  <IconButton
-                    aria-label={`Move ${info.label} up`}
-                    size="2xs"
-                    variant="ghost"
-                    disabled={index <= 1}
-                    onClick={() => void edit("take", `move ${info.label}`, moved(tidy, key, -1))}
-                  >
-                    <ArrowUp size={13} />
-                  </IconButton>
-                  <IconButton
-                    aria-label={`Move ${info.label} down`}
-                    size="2xs"
-                    variant="ghost"
-                    disabled={index === order.length - 1}
-                    onClick={() => void edit("take", `move ${info.label}`, moved(tidy, key, 1))}
-                  >
-                    <ArrowDown size={13} />
-                  </IconButton>
-                  <IconButton
-                    aria-label={`Take ${info.label} out`}
-                    size="2xs"
-                    variant="ghost"
-                    onClick={() => void edit("take", `take ${info.label} out`, removed(key))}
-                  >
-                    <Trash2 size={13} />
-                  </IconButton>
-                  <Toggle
-                    label={step.on ? "on" : "off"}
-                    on={step.on}
-                    onChange={(on) => keep(`${info.label} ${on ? "on" : "off"}`, `tidy/steps/${key}/on`, on)}
-                  />
-                </>
-              )}
-              {first && (
-                <Text fontSize="sm" color="dim">
-                  always first
-                </Text>
-              )}
-            </Flex>
+            <StepHead
+              number={index + 1}
+              label={info.label}
+              words={where}
+              on={step.on}
+              open={open === key}
+              onOpen={() => setOpen(open === key ? "" : key)}
+              fixed={first ? "always first" : undefined}
+              canUp={index > 1}
+              canDown={index < order.length - 1}
+              onMove={(by) => void edit("take", `move ${info.label}`, moved(tidy, key, by))}
+              onRemove={() => void edit("take", `take ${info.label} out`, removed(key))}
+              onSwitch={(on) => keep(`${info.label} ${on ? "on" : "off"}`, `tidy/steps/${key}/on`, on)}
+            />
             {open === key && (
               <Box mt="2">
                 <Text fontSize="sm" color="dim" mb="2">
