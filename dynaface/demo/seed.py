@@ -137,14 +137,15 @@ def seed_footage(work: Work, production: str) -> None:
         takes = {p: _filmed(work, production, name, film, p, known[p]) for p in ("rom", "turn", "clip")}
         named = json.loads((ASSETS / f"demo/{name}_samples.json").read_text())
         card = read_card((ASSETS / f"demo/{name}_card.json").read_bytes(), general_head())
-        body = {"name": f"{film['performer']}, first day", "performer": film["performer"], "day": "2026-11-02",
+        day = f"{film['performer']}, first day"
+        body = {"name": day, "performer": film["performer"], "day": "2026-11-02",
                 "footage": takes["rom"].body.sources.footage, **named}  # fmt: skip
         medium = store_card(work, production, card, body)[1]
         with work.store.unit() as unit:
             source = unit.sources.get(takes["clip"].body.sources.footage or "")
         assert source is not None
         confidence = known["confidence"].astype(np.float32)
-        about = {"card": body["name"], "cardMedium": medium, "by": "Animator", "first": 0, "frames": len(confidence),
+        about = {"card": day, "cardMedium": medium, "by": "Animator", "first": 0, "frames": len(confidence),
                  "moves": HEAD, "tacks": 0, "confidence": round(float(confidence.mean()), 4),
                  "unsure": int((confidence.mean(axis=1) < SURE).sum()), "lost": int(np.isnan(known["poses"][:, 0]).sum())}  # fmt: skip
         table = (ASSETS / f"demo/{name}_clip.csv").read_bytes()

@@ -38,3 +38,15 @@ def mend_label(chosen: Sequence[Snag]) -> str:
     kinds = {s.kind for s in chosen}
     what = next(iter(kinds)) if len(kinds) == 1 else f"{len(kinds)} kinds"
     return f"mend: {what}" + (f" in {len(chosen)} places" if len(chosen) > 1 else "")
+
+
+def mend_steps(held: Mapping[str, Any], steps: Sequence[Mapping[str, Any]]) -> dict[str, dict[str, Any]]:
+    """Steps of mends, plain, under keys of their own and ranked behind those that a stack holds; held: entries with a `rank`, by key."""
+    out: dict[str, dict[str, Any]] = {}
+    rank, number = max((entry.rank for entry in held.values()), default=0.0), 1
+    for step in steps:
+        while f"mend{number}" in held or f"mend{number}" in out:
+            number += 1
+        rank += 1
+        out[f"mend{number}"] = {**step, "rank": rank}
+    return out

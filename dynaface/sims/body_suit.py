@@ -46,7 +46,8 @@ def skeleton() -> Skeleton:
     return Skeleton(names, parents, np.array([r[2] for r in rows], float), np.tile(IDENTITY, (len(rows), 1)))
 
 
-def _smooth(times: Curve, start: float, end: float) -> Curve:
+def smooth(times: Curve, start: float, end: float) -> Curve:
+    """0 up to a moment, 1 from another on, with level ends between them."""
     part = np.clip((times - start) / (end - start), 0, 1)
     return part * part * (3 - 2 * part)
 
@@ -60,7 +61,7 @@ def move(seconds: float, start: Timecode, seed: int, steps_from: float = 2.6, st
     at = {n: i for i, n in enumerate(suit.names)}
     local = np.tile(IDENTITY, (len(times), len(suit.names), 1))
     root = np.zeros((len(times), 3))
-    relaxed = _smooth(times, 1.0, 1.8)
+    relaxed = smooth(times, 1.0, 1.8)
 
     def drift(period: float, reach: float) -> Curve:
         raw = gaussian_filter1d(rng.normal(0, 1, len(times) + 960), period * rate)[480 : 480 + len(times)]
@@ -73,8 +74,8 @@ def move(seconds: float, start: Timecode, seed: int, steps_from: float = 2.6, st
     stride = 0.62  # seconds a step
     gait = np.clip((times - steps_from) / stride, 0, steps)
     phase = gait * np.pi
-    going = _smooth(times, steps_from, steps_from + 0.4) * (
-        1 - _smooth(times, steps_from + steps * stride - 0.4, steps_from + steps * stride)
+    going = smooth(times, steps_from, steps_from + 0.4) * (
+        1 - smooth(times, steps_from + steps * stride - 0.4, steps_from + steps * stride)
     )
     sway = drift(0.7, 1.0) * relaxed
     root[:, 0] = 0.018 * sway + 0.018 * np.sin(phase) * going
@@ -96,9 +97,7 @@ def move(seconds: float, start: Timecode, seed: int, steps_from: float = 2.6, st
         hand = "_L" if rng.uniform() < 0.35 else "_R"
         sign = 1.0 if hand == "_L" else -1.0
         raised = (
-            _smooth(times, moment, moment + 0.45)
-            * (1 - _smooth(times, moment + 0.9, moment + 1.5))
-            * rng.uniform(0.5, 1)
+            smooth(times, moment, moment + 0.45) * (1 - smooth(times, moment + 0.9, moment + 1.5)) * rng.uniform(0.5, 1)
         )
         turn("UpperArm" + hand, ("z", sign * 10 * raised), ("y", -sign * 38 * raised))
         turn("ForeArm" + hand, ("y", -sign * 62 * raised), ("x", -20 * raised))

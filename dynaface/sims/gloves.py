@@ -9,6 +9,7 @@ from dynaface.core.body.rotations import IDENTITY, Array, about, multiply
 from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.clock.timecode import Timecode
 from dynaface.sims.body_suit import skeleton as suit
+from dynaface.sims.body_suit import smooth
 
 NAMED = {"1": "Index", "2": "Middle", "3": "Ring", "4": "Little", "5": "Last"}
 RATE = 60
@@ -29,7 +30,7 @@ def perform(seconds: float, start: Timecode, seed: int) -> Motion:
     rng = np.random.default_rng(seed)
     bones = skeleton()
     times = np.arange(int(seconds * RATE)) / RATE
-    relaxed = _eased((times - 1.0) / 0.8)
+    relaxed = smooth(times, 1.0, 1.8)
     local = np.tile(IDENTITY, (len(times), len(bones.names), 1))
     for end, sign in (("_L", 1.0), ("_R", -1.0)):
         opening = _wander(rng, len(times), 0.45)
@@ -59,8 +60,3 @@ def _wander(rng: np.random.Generator, frames: int, period: float) -> Array:
     """(frames,) about -1 .. 1, as slow as the period in seconds."""
     raw = gaussian_filter1d(rng.normal(0, 1, frames + 480), period * RATE)[240 : 240 + frames]
     return np.clip(raw / (raw.std() + 1e-9), -1.6, 1.6)
-
-
-def _eased(part: Array) -> Array:
-    held = np.clip(part, 0, 1)
-    return held * held * (3 - 2 * held)

@@ -8,7 +8,7 @@ from scipy.ndimage import gaussian_filter1d
 from dynaface.core.body.rotations import IDENTITY, Array
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.clock.timecode import Timecode
-from dynaface.sims.body_suit import move
+from dynaface.sims.body_suit import move, smooth
 from dynaface.sims.walk import HIPS, WIDE, Stance, foot_path, lay_legs
 
 BEAT, STRIDE, SWING = 0.62, 0.46, 0.46  # seconds a step, metres, seconds in the air
@@ -52,9 +52,9 @@ def hips_over(feet: dict[str, tuple[Array, Array]], upper: Motion) -> Array:
     """(frames, 3) metres of hips over both feet, shifting their weight as the suit does, no higher than straight legs let them."""
     rate = float(upper.rate)
     middle = np.mean([gaussian_filter1d(f[0], 0.16 * rate, axis=0, mode="nearest") for f in feet.values()], axis=0)
-    soft = np.clip(np.arange(upper.frames) / rate - 1.0, 0, 0.8) / 0.8
+    soft = smooth(np.arange(upper.frames) / rate, 1.0, 1.8)
     out = HIPS + upper.root * [1.0, 0.5, 0.0]
-    out[:, 1] -= 0.004 + KNEES * soft * soft * (3 - 2 * soft)
+    out[:, 1] -= 0.004 + KNEES * soft
     out[:, 0] += 0.3 * middle[:, 0]
     out[:, 2] = middle[:, 2] + 0.01
     return out

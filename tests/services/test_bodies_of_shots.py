@@ -43,13 +43,18 @@ def walking() -> bytes:
     return bvh.write(replace(motion, local=local))
 
 
+def take_with_body(work, production, body):
+    """A take of five seconds with a body, given as BVH."""
+    files = [
+        stored(work, write_table(channels(frames=300)), "face.csv"),
+        stored(work, body, "walk.bvh"),
+    ]
+    return import_take(work, production, "4A", "Mara Quill", files)
+
+
 @pytest.fixture
 def take(mara, production, odile):
-    files = [
-        stored(mara, write_table(channels(frames=300)), "face.csv"),
-        stored(mara, walking(), "walk.bvh"),
-    ]
-    return import_take(mara, production, "4A", "Mara Quill", files)
+    return take_with_body(mara, production, walking())
 
 
 @pytest.fixture

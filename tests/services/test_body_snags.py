@@ -23,6 +23,7 @@ from dynaface.sims.walk import spoilt, walk
 from tests.conftest import stored
 from tests.makers import channels
 from tests.services.evaluated import put
+from tests.services.test_bodies_of_shots import take_with_body
 from tests.services.test_matches import odile, say
 
 __all__ = ["odile"]
@@ -40,11 +41,7 @@ def broken() -> bytes:
 
 @pytest.fixture
 def take(mara, production, odile):
-    files = [
-        stored(mara, write_table(channels(frames=300)), "face.csv"),
-        stored(mara, broken(), "walk.bvh"),
-    ]
-    made = import_take(mara, production, "4A", "Mara Quill", files)
+    made = take_with_body(mara, production, broken())
     say(mara, made, put("feet", True))
     return made
 

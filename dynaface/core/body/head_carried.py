@@ -6,7 +6,7 @@ import numpy as np
 
 from dynaface.core.body.eyes import Eyes
 from dynaface.core.body.neck import head_chain
-from dynaface.core.body.rotations import Array, inverse, multiply, rotate
+from dynaface.core.body.rotations import IDENTITY, Array, inverse, multiply, rotate
 from dynaface.core.body.skeleton import Skeleton
 
 
@@ -30,15 +30,17 @@ class HeadCarried:
         return self.pivot + rotate(multiply(self.turn, head), np.broadcast_to(way, self.pivot.shape))
 
 
-def carried_head(skeleton: Skeleton, local: Array, root: Array, eyes: Eyes) -> HeadCarried:
-    """Where local rotations (frames, joints, 4) and root (frames, 3) carry the head; as at rest without one."""
+def carried_head(skeleton: Skeleton, turns: Array, local: Array, root: Array, eyes: Eyes) -> HeadCarried:
+    """Where a body carries the head; as at rest without one. turns: (frames, joints, 4) world turns from rest, of local (frames, joints, 4);
+    root: (frames, 3).
+    """
     chain = head_chain(skeleton)
     if not chain:
-        still = np.broadcast_to([0.0, 0.0, 0.0, 1.0], (len(local), 4))
+        still = np.broadcast_to(IDENTITY, (len(local), 4))
         return HeadCarried(still, np.broadcast_to(eyes.pivot, (len(local), 3)), eyes)
-    rest, at = skeleton.global_rest()
-    turns, places = skeleton.pose(local, root)
-    joint, above = chain[0], skeleton.parents[chain[0]]
-    turn = multiply(turns[:, above], inverse(rest[above])) if above >= 0 else np.broadcast_to([0.0, 0.0, 0.0, 1.0], (len(local), 4))  # fmt: skip
-    way = np.asarray(eyes.pivot) - at[joint]
-    return HeadCarried(turn, places[:, joint] + rotate(turn, np.broadcast_to(way, root.shape)), eyes)
+    joint = chain[0]
+    turn = skeleton.carrier(joint, turns)
+    way = np.asarray(eyes.pivot) - skeleton.global_rest()[1][joint]
+    return HeadCarried(
+        turn, skeleton.pose(local, root)[1][:, joint] + rotate(turn, np.broadcast_to(way, root.shape)), eyes
+    )

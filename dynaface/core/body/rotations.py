@@ -126,6 +126,12 @@ def slerp(a: Array, b: Array, weight: Array | float) -> Array:
     return out.reshape(shape)
 
 
+def headings(turns: Array) -> Array:
+    """(...,) radians about up, -pi..pi, by which turns (..., 4) take what looks along +z."""
+    way = rotate(turns, np.broadcast_to([0.0, 0.0, 1.0], (*turns.shape[:-1], 3)))
+    return np.arctan2(way[..., 0], way[..., 2])
+
+
 def continuous(q: Array) -> Array:
     """(frames, ..., 4) with signs chosen so that neighbours in time lie on the same side."""
     if len(q) < 2:

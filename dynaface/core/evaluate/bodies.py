@@ -64,7 +64,9 @@ def bodies_of_role(
 def head_carried(body: Node[RetargetedBody], character: Node[Character], eyes: Eyes) -> Node[HeadCarried]:
     """Where a body carries the head of its character, and how it turns it."""
     key = content_key("head carried", body.key, character.key, eyes)
-    return Node(key, lambda moved, rig: carried_head(_bones(rig), moved.local, moved.root, eyes), (body, character))
+    return Node(
+        key, lambda moved, rig: carried_head(_bones(rig), moved.turns, moved.local, moved.root, eyes), (body, character)
+    )
 
 
 def _bones(character: Character) -> Skeleton:

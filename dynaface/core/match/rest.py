@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.ndimage import gaussian_filter1d
 
-from dynaface.core.body.rotations import Array, about, multiply, normalised, rotate
+from dynaface.core.body.rotations import Array, about, headings, multiply, normalised
 from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.curves.known_runs import runs
 from dynaface.core.match.anatomy import anatomy_of
@@ -123,5 +123,4 @@ def differences(source: Skeleton, target: Skeleton, matches: Mapping[str, str]) 
 
 def ahead(turn: Array) -> float:
     """Degrees about up by which a turn (4,) takes what looks along +z."""
-    way = rotate(turn, np.array([0.0, 0.0, 1.0]))
-    return float(np.degrees(np.arctan2(way[0], way[2])))
+    return float(np.degrees(headings(turn)))

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from dynaface.core.body.neck import chain_from, chain_shared, chain_turns, measured_shares
-from dynaface.core.body.rotations import Array, about, inverse, multiply, rotate
+from dynaface.core.body.rotations import Array, about, headings, inverse, multiply
 from dynaface.core.body.skeleton import Skeleton
 from dynaface.core.perform.join import RetargetedBody
 from dynaface.core.perform.join_settings import JoinSettings
@@ -73,7 +73,5 @@ def head_frame(skeleton: Skeleton, rules: HeadRules, body: RetargetedBody, head:
 
 def _facing(own: Array, seen: Array) -> float:
     """Degrees about up between how the body take turns the head in the world and how the face take saw it, both (frames, 4)."""
-    ways = [rotate(q, np.broadcast_to([0.0, 0.0, 1.0], (len(q), 3))) for q in (own, seen)]
-    yaws = [np.arctan2(way[:, 0], way[:, 2]) for way in ways]
-    off = yaws[0] - yaws[1]
+    off = headings(own) - headings(seen)
     return float(np.degrees(np.arctan2(np.sin(off).mean(), np.cos(off).mean())))

@@ -23,7 +23,6 @@ from dynaface.core.match.retarget import Matching, body_scale, matching_of, reta
 from dynaface.core.match.travel import GOING, started_here, travelled
 from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.sync.timecode_offset import timecode_offset
-from dynaface.core.tidy_body.step import tidy_body
 
 
 @dataclass(frozen=True)
@@ -93,11 +92,10 @@ def retarget_body(
     contacts: Sequence[FootContacts] = (),
     hands: Motion | None = None,
 ) -> RetargetedBody:
-    """The body take on the character's skeleton at the frames of the channels; without one the character stands. Without a
+    """The body take, which is tidied already, on the character's skeleton at the frames of the channels; without one the character stands. Without a
     skeleton there are no joints. contacts: of the body take as it is tidied, where its feet are to stand; hands: another take for the fingers.
     """
     moments = moments_of(channels)
-    body = body and tidy_body(body, settings.tidy)
     moved = carried_body(moments, target, body, settings, hands)
     return standing_body(moved, moments, target, body, settings, contacts)
 
@@ -186,7 +184,7 @@ def turns_of_local(target: Skeleton, local: Array) -> Array:
 
 def begins_in_body(channels: Channels, body: Motion, settings: JoinSettings) -> float:
     """Seconds into a body take at which the face take begins."""
-    return float(replace(moments_of(channels), seconds=np.zeros(1)).into(body, settings.nudge)[0])
+    return float(Moments(np.zeros(1), channels.rate, channels.timecode).into(body, settings.nudge)[0])
 
 
 def nudge_to(channels: Channels, code: Timecode | None, after: float) -> float:

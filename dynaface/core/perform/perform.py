@@ -150,7 +150,8 @@ def perform_take(
 ) -> Performance:
     """Channels on a character by its sheet, with a body take where there is one, and another for its fingers."""
     settings = settings or JoinSettings()
-    contacts = contacts_of(body and tidy_body(body, settings.tidy)) if settings.feet else ()
+    body = body and tidy_body(body, settings.tidy)
+    contacts = contacts_of(body) if settings.feet else ()
     moved = retarget_body(channels, character.skeleton, body, settings, contacts, hands)
     weight = settings.head_weight.at(channels.frames) if body is not None else None
     cast = apply_sheet(channels, character, sheet)

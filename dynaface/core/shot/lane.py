@@ -45,7 +45,9 @@ def covered(placed: Sequence[Placement], rate: Fraction, frames: int) -> Amounts
         low, high = window(one, rate, frames, EASE)
         if high > low:
             at = np.arange(low, high) / float(rate)
-            out[low:high] = np.maximum(out[low:high], _eased_share(one, shown, at) * one.weight.at(frames)[low:high])
+            out[low:high] = np.maximum(
+                out[low:high], _eased_share(one, shown, at, rate) * one.weight.at(frames)[low:high]
+            )
     return np.minimum(out, 1.0)
 
 
@@ -65,17 +67,16 @@ def _ease(
     if high <= low:
         return
     at = np.arange(low, high) / float(rate)
-    share = _eased_share(one, others, at) * one.weight.at(len(out))[low:high]
+    share = _eased_share(one, others, at, rate) * one.weight.at(len(out))[low:high]
     out[low:high] = toward(out[low:high], _seen(one, seen, at, names), share, names)
 
 
-def _eased_share(one: Placement, others: Sequence[Placement], at: Amounts) -> Amounts:
-    """(n,) at evenly spaced seconds (n,): 1 where the placement is, easing to 0 outside of it, but not where another goes on."""
+def _eased_share(one: Placement, others: Sequence[Placement], at: Amounts, rate: Fraction) -> Amounts:
+    """(n,) at seconds of the shot (n,): 1 where the placement is, easing to 0 outside of it, but not where another goes on."""
     follows = any(p.start <= one.stop < p.stop for p in others)
     leads = any(p.start < one.start <= p.stop for p in others)
-    step = at[1] - at[0] if len(at) > 1 else 0.0
     before = np.where(at < float(one.start), np.inf if leads else float(one.start) - at, 0)
-    after = np.where(at >= float(one.stop), np.inf if follows else at - float(one.stop) + step, 0)
+    after = np.where(at >= float(one.stop), np.inf if follows else at - float(one.stop) + 1 / float(rate), 0)
     return eased(1 - np.maximum(before, after) / EASE)
 
 

@@ -8,7 +8,7 @@ from dynaface.core.registry import discover
 from dynaface.core.snags import detectors as _detectors
 from dynaface.core.snags.snag import Detector, Evidence, Snag
 
-DETECTORS: dict[str, Detector] = discover(_detectors, "DETECTOR")
+DETECTORS: dict[str, Detector[Evidence]] = discover(_detectors, "DETECTOR")
 MAX_PER_KIND = 400  # snags of one kind; a take with more needs a step on the whole, not mends one by one
 
 

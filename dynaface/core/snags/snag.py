@@ -3,7 +3,7 @@
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any
+from typing import Any, Generic, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,6 +14,8 @@ from dynaface.core.curves.noise import noise_of
 from dynaface.core.curves.opening import spoken
 from dynaface.core.shapes.standard import full_range
 from dynaface.core.sound.sound import Sound, energy
+
+E = TypeVar("E")
 
 
 @dataclass(frozen=True)
@@ -118,13 +120,13 @@ class Snag:
 
 
 @dataclass(frozen=True)
-class Detector:
-    """Finds one kind of trouble. find: Evidence -> snags, in order of time; it changes nothing."""
+class Detector(Generic[E]):
+    """Finds one kind of trouble in evidence. find: evidence -> snags, in order of time; it changes nothing."""
 
     name: str
     label: str
     help: str
-    find: Callable[[Evidence], Sequence[Snag]]
+    find: Callable[[E], Sequence[Snag]]
     needs: tuple[str, ...] = field(default=())
     """"sound" where it is silent without one."""
 

@@ -1,6 +1,6 @@
 """What a detector of snags of bodies is given, and what it is."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
@@ -12,7 +12,7 @@ from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.contact.feet import Foot, feet_of, has_feet
 from dynaface.core.contact.find_feet import FootContacts
 from dynaface.core.perform.join_settings import JoinSettings
-from dynaface.core.snags.snag import Snag
+from dynaface.core.snags.snag import Detector, Snag
 from dynaface.core.tidy_body.groups import groups_of
 
 
@@ -61,6 +61,11 @@ class BodyEvidence:
         """Its feet, none where it has no two legs."""
         return feet_of(self.body.skeleton) if has_feet(self.body.skeleton) else ()
 
+    @cached_property
+    def places(self) -> tuple[tuple[Foot, Array, Array], ...]:
+        """Each foot with its heel and toe joint (frames, 3) as the body moves."""
+        return tuple((foot, *foot.places(*self.posed)) for foot in self.feet)
+
     def within(self, seconds: float) -> int:
         """Seconds in frames of the body take, at least one."""
         return max(1, round(seconds * float(self.body.rate)))
@@ -94,15 +99,4 @@ def setting(field: str, value: Any) -> dict[str, Any]:
     return {"put": field, "value": value}
 
 
-@dataclass(frozen=True)
-class BodyDetector:
-    """Finds one kind of trouble. find: BodyEvidence -> snags, in order of time; it changes nothing."""
-
-    name: str
-    label: str
-    help: str
-    find: Callable[[BodyEvidence], Sequence[Snag]]
-
-    def describe(self) -> dict[str, str]:
-        """As plain data."""
-        return {"name": self.name, "label": self.label, "help": self.help}
+BodyDetector = Detector[BodyEvidence]

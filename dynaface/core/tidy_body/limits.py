@@ -1,6 +1,7 @@
 """How far joints of a body turn from rest, and by how much they do so farther."""
 
 import numpy as np
+from scipy.spatial.transform import Rotation
 
 from dynaface.core.body.rotations import Array, inverse, multiply, rotate
 from dynaface.core.body.skeleton import Motion
@@ -29,7 +30,7 @@ def beyond_limits(motion: Motion, give: float = 0.0) -> dict[int, Array]:
     for joint, slot in anatomy.slots.items():
         if slot.part not in CONES:
             continue
-        turn = _vectors(multiply(inverse(skeleton.rest[joint]), motion.local[:, joint]))
+        turn = Rotation.from_quat(multiply(inverse(skeleton.rest[joint]), motion.local[:, joint])).as_rotvec()
         angle = np.linalg.norm(turn, axis=1)
         most = np.radians(CONES[slot.part] + give)
         back = -turn * (np.maximum(angle - most, 0) / np.maximum(angle, 1e-9))[:, None]
@@ -46,11 +47,3 @@ def _knee(motion: Motion, joint: int, left: Array, turn: Array, give: float) -> 
     bent = turn @ axis
     over = np.minimum(bent + np.radians(FORWARD + give), 0)
     return -over[:, None] * axis
-
-
-def _vectors(turns: Array) -> Array:
-    """(frames, 3) rotation vectors in radians of rotations (frames, 4)."""
-    signed = np.where(turns[:, 3:] < 0, -turns, turns)
-    size = np.linalg.norm(signed[:, :3], axis=1)
-    angle = 2 * np.arctan2(size, signed[:, 3])
-    return signed[:, :3] * (angle / np.maximum(size, 1e-12))[:, None]

@@ -8,6 +8,8 @@ from numpy.typing import NDArray
 from dynaface.core.body.rotations import Array, continuous, normalised, slerp
 from dynaface.core.curves.known_runs import runs
 
+TO_DEGREES = 2 * 57.29578  # of a quaternion's parts, for small turns
+
 
 def filtered(local: Array, by: Callable[[Array], Array]) -> Array:
     """(frames, joints, 4) through a filter of (frames, n) numbers; small turns are filtered as angles are."""

@@ -90,7 +90,7 @@ class PreparedRole:
             if p.clip in self.takes and not p.mute and p.shows != "body"
         ]
 
-    @property
+    @cached_property
     def bodies(self) -> list[PlacedSource]:
         """The placements that show a body, with it."""
         return self._bodies(self.snapshot.key)
@@ -113,17 +113,17 @@ class PreparedRole:
         shot = found.shot.body
         others = {
             key: Other(shot.roles[key], eyes_of(character), lanes(self._placed(shot.roles[key]), shot.fps, shot.frames),
-                       self._carried(key, self.snapshot.other_rigs[key], character))
+                       self._carried(self._bodies(key), self.snapshot.other_rigs[key], character))
             for key, character in self.snapshot.others.items()
         }  # fmt: skip
         words = words_of_role(found, self.snapshot.key)
         profiles = found.profiles.body.by_name if found.profiles else BUILT_IN
-        carried = self._carried(self.snapshot.key, self.snapshot.rig, self.snapshot.character)
+        carried = self._carried(self.bodies, self.snapshot.rig, self.snapshot.character)
         return surroundings(shot, role, eyes_of(self.snapshot.character), carried, others, words, profiles)
 
-    def _carried(self, role: str, rig: Source | None, character: Character | None) -> Node[HeadCarried | None]:
-        """How the body of a role carries its head."""
-        placed, shot = self._bodies(role), self.snapshot.documents.shot.body
+    def _carried(self, placed: Sequence[PlacedSource], rig: Source | None, character: Character | None) -> Node[HeadCarried | None]:  # fmt: skip
+        """How the bodies of a role carry its head."""
+        shot = self.snapshot.documents.shot.body
         if rig is None or character is None or not placed:
             return NOT_CARRIED
         node = constant(f"character {rig.id}", character)

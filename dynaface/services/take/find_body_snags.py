@@ -15,7 +15,7 @@ from dynaface.core.snags.snag import Snag
 from dynaface.core.snags_body.evidence import BodyEvidence, Shown
 from dynaface.core.snags_body.find import BODY_DETECTORS, find_body_snags
 from dynaface.services.edit_document import change_document
-from dynaface.services.listed_snags import listed_snags, mend_label, named_snags
+from dynaface.services.listed_snags import listed_snags, mend_label, mend_steps, named_snags
 from dynaface.services.take.prepare_take import PreparedTake, prepare_take
 from dynaface.services.work import Work
 
@@ -48,18 +48,9 @@ def _mend_changes(body: JoinBody, chosen: Sequence[Snag]) -> list[dict[str, Any]
     wanted = list({content_key(dict(m)): dict(m) for snag in chosen for m in snag.steps}.values())
     if not wanted:
         raise InputError("there is no mend for this", hint="Dismiss it, or put it right by hand")
-    changes: list[dict[str, Any]] = []
-    taken, rank, number = set(body.tidy), max((s.rank for s in body.tidy.values()), default=0.0), 1
-    for mend in wanted:
-        if "put" in mend:
-            changes.append({"path": mend["put"], "value": mend["value"]})
-            continue
-        while f"mend{number}" in taken:
-            number += 1
-        rank += 1
-        taken.add(f"mend{number}")
-        changes.append({"path": path_of("tidy", f"mend{number}"), "value": {**mend, "rank": rank}})
-    return changes
+    settings = [{"path": m["put"], "value": m["value"]} for m in wanted if "put" in m]
+    steps = mend_steps(body.tidy, [m for m in wanted if "step" in m])
+    return [*settings, *({"path": path_of("tidy", key), "value": step} for key, step in steps.items())]
 
 
 def _snags_of(work: Work, prepared: PreparedTake) -> tuple[Snag, ...]:

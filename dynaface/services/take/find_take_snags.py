@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from typing import Any
 
+from dynaface.core.documents.changes import path_of
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.documents.model.tidy import tidy_of
 from dynaface.core.errors import InputError
@@ -13,7 +14,7 @@ from dynaface.core.snags.propose import Proposal, joined, propose
 from dynaface.core.snags.snag import Evidence, Snag
 from dynaface.core.sound.sound import Sound
 from dynaface.services.edit_document import change_document
-from dynaface.services.listed_snags import listed_snags, mend_label, named_snags
+from dynaface.services.listed_snags import listed_snags, mend_label, mend_steps, named_snags
 from dynaface.services.load_source import load_sound
 from dynaface.services.take.prepare_take import PreparedTake, prepare_take
 from dynaface.services.work import Work
@@ -66,14 +67,8 @@ def _mend_changes(body: TakeBody, chosen: Sequence[Snag]) -> list[dict[str, Any]
     changes: list[dict[str, Any]] = []
     if shift := sum(s.sound_shift for s in chosen):
         changes.append({"path": "soundOffset", "value": round(body.sound_offset + shift, 4)})
-    number = 1
-    rank = max(entry.rank for entry in body.tidy.steps.values())
-    for step in joined(chosen):
-        while f"mend{number}" in body.tidy.steps:
-            number += 1
-        rank += 1
-        changes.append({"path": f"tidy/steps/mend{number}", "value": {**step, "rank": rank}})
-        number += 1
+    for key, step in mend_steps(body.tidy.steps, joined(chosen)).items():
+        changes.append({"path": path_of("tidy", "steps", key), "value": step})
     if not changes:
         raise InputError("there is no mend for this", hint="Dismiss it, or put it right by hand")
     return changes

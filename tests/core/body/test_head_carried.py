@@ -8,6 +8,7 @@ from dynaface.core.body.eyes import eyes_at_rest
 from dynaface.core.body.head_carried import carried_head
 from dynaface.core.body.rotations import about, multiply, rotate
 from dynaface.core.body.skeleton import at_rest
+from dynaface.core.perform.join import turns_of_local
 from dynaface.sims import gloves
 from dynaface.sims.skeletons import BUILDS, make
 
@@ -19,7 +20,7 @@ PLACE = np.array([0.4, 1.2, 3.0])
 def carried(turn: float = 0.0, way=(0.0, 0.0, 0.0)):
     local, root = at_rest(RIG, 3)
     local[:, 0] = multiply(about("y", turn), local[:, 0])
-    return carried_head(RIG, local, root + way, EYES)
+    return carried_head(RIG, turns_of_local(RIG, local), local, root + way, EYES)
 
 
 def test_at_rest_everything_is_where_it_is():
@@ -55,4 +56,4 @@ def test_the_head_turns_on_what_carries_it():
 def test_without_a_head_it_is_as_at_rest():
     bare = gloves.skeleton()
     local, root = at_rest(bare, 2)
-    assert_allclose(carried_head(bare, local, root, EYES).seen_at_rest(PLACE)[0], PLACE)
+    assert_allclose(carried_head(bare, turns_of_local(bare, local), local, root, EYES).seen_at_rest(PLACE)[0], PLACE)

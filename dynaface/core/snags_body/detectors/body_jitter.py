@@ -6,7 +6,7 @@ from dynaface.core.body.rotations import continuous
 from dynaface.core.snags.detectors.jitter_burst import trembling
 from dynaface.core.snags.snag import Snag, merged, severity
 from dynaface.core.snags_body.evidence import BodyDetector, BodyEvidence
-from dynaface.core.tidy_body.steps.remove_spikes import TO_DEGREES
+from dynaface.core.tidy_body.turns import TO_DEGREES
 
 WINDOW, SHORTEST = 0.35, 0.25  # seconds
 LEAST, FACTOR, WORST = 0.25, 3.0, 3.0  # degrees; times the joint's own usual trembling; degrees

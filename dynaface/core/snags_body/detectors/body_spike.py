@@ -2,10 +2,9 @@
 
 import numpy as np
 
-from dynaface.core.curves.medians import moving_median
 from dynaface.core.snags.snag import Snag, merged, severity
 from dynaface.core.snags_body.evidence import BodyDetector, BodyEvidence
-from dynaface.core.tidy_body.steps.remove_spikes import wild_turns
+from dynaface.core.tidy_body.spikes import wild_turns, wild_way
 
 HALF = 0.035  # seconds to either side that it is compared with
 SPREAD, LEAST, WAY = 6.0, 5.0, 0.035  # times the neighbours' spread, degrees, metres
@@ -15,9 +14,7 @@ def find(evidence: BodyEvidence) -> list[Snag]:
     """One snag a group of joints and moment."""
     half = max(evidence.within(HALF), 2)
     wild = wild_turns(evidence.body, half, SPREAD, LEAST)
-    root = evidence.body.root.astype(np.float32)
-    middle, spread = moving_median(root, half)
-    jumps = (np.abs(root - middle) / np.maximum(SPREAD * spread, WAY)).max(axis=1)
+    jumps = wild_way(evidence.body, half, SPREAD, WAY)
     groups, out = np.array(evidence.groups), []
     for group in dict.fromkeys(evidence.groups):
         own = np.flatnonzero(groups == group)

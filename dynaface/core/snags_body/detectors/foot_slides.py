@@ -15,10 +15,9 @@ def find(evidence: BodyEvidence) -> list[Snag]:
         return []
     out: list[Snag] = []
     held = {c.side: c for c in evidence.contacts}
-    for foot in evidence.feet:
+    for foot, *places in evidence.places:
         if foot.side not in held:
             continue
-        places = foot.places(*evidence.posed)
         for first, last in held[foot.side].foot:
             inside = slice(first, last + 1)
             stands = [marked(s, evidence.body.frames)[inside] for s in (held[foot.side].heel, held[foot.side].toe)]

@@ -3,7 +3,7 @@
 import numpy as np
 from scipy.ndimage import uniform_filter1d
 
-from dynaface.core.body.rotations import Array, inverse, multiply
+from dynaface.core.body.rotations import Array, headings, inverse, multiply
 from dynaface.core.snags.snag import Snag, merged, severity
 from dynaface.core.snags_body.evidence import BodyDetector, BodyEvidence, setting
 
@@ -13,8 +13,7 @@ ALIKE, TIMES, LEAST, WORST = 0.85, 1.3, 4.0, 2.2  # correlation, how many times 
 
 def yaws(turns: Array) -> Array:
     """(frames,) degrees about up, without jumps from one side to the other."""
-    x, z = 2 * (turns[:, 0] * turns[:, 2] + turns[:, 1] * turns[:, 3]), 1 - 2 * (turns[:, 0] ** 2 + turns[:, 1] ** 2)
-    return np.degrees(np.unwrap(np.arctan2(x, z)))
+    return np.degrees(np.unwrap(headings(turns)))
 
 
 def find(evidence: BodyEvidence) -> list[Snag]:

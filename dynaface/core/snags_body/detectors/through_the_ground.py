@@ -14,8 +14,7 @@ def find(evidence: BodyEvidence) -> list[Snag]:
         return []
     floor = evidence.contacts[0].floor
     out: list[Snag] = []
-    for foot in evidence.feet:
-        heel, ball = foot.places(*evidence.posed)
+    for foot, heel, ball in evidence.places:
         under = floor - np.minimum(heel[:, 1], ball[:, 1] - foot.clear)
         for first, last in merged(under > LIMIT, evidence.within(0.1)):
             deep = float(under[first : last + 1].max())

@@ -6,27 +6,12 @@ from typing import Any
 
 import numpy as np
 
-from dynaface.core.body.rotations import Array, continuous, normalised
 from dynaface.core.body.skeleton import Motion
-from dynaface.core.curves.medians import moving_median
 from dynaface.core.curves.patch import bridge_flags
 from dynaface.core.parameters import Parameter
+from dynaface.core.tidy_body.spikes import wild_turns, wild_way
 from dynaface.core.tidy_body.step import BodyStep, Joints, travels
-from dynaface.core.tidy_body.turns import angles_between, bridged_turns
-
-TO_DEGREES = 2 * 57.29578  # of a quaternion's parts, for small turns
-
-
-def wild_turns(motion: Motion, half: int, limit: float, least: float) -> Array:
-    """(frames, joints) how many times beyond the limit a joint is off the median of `half` frames to either side, 1 and more for a spike.
-    least: degrees; limit: times the neighbours' spread.
-    """
-    turns = continuous(motion.local)
-    flat = turns.reshape(len(turns), -1).astype(np.float32)
-    middle, spread = (a.reshape(turns.shape).astype(np.float64) for a in moving_median(flat, half))
-    off = angles_between(turns, normalised(middle))
-    about = TO_DEGREES * np.linalg.norm(spread, axis=-1)
-    return off / np.maximum(limit * about, least)
+from dynaface.core.tidy_body.turns import bridged_turns
 
 
 def apply(motion: Motion, parameters: Mapping[str, Any], joints: Joints) -> Motion:
@@ -36,11 +21,10 @@ def apply(motion: Motion, parameters: Mapping[str, Any], joints: Joints) -> Moti
     out = replace(motion, local=bridged_turns(motion.local, wild)) if wild.any() else motion
     if not travels(motion, joints):
         return out
-    root = motion.root.astype(np.float32)
-    middle, spread = moving_median(root, half)
-    jumps = (np.abs(root - middle) > np.maximum(parameters["limit"] * spread, parameters["way"] / 100)).any(axis=1)
+    jumps = wild_way(motion, half, parameters["limit"], parameters["way"] / 100) > 1
     if not jumps.any():
         return out
+    root = motion.root.astype(np.float32)
     return replace(out, root=bridge_flags(root, np.repeat(jumps[:, None], 3, axis=1)).astype(np.float64))
 
 

@@ -6,7 +6,7 @@ import type { BodyStepInfo } from "../../api/client";
 import { AddStep } from "../../drawer/AddStep";
 import { ParameterForm } from "../../drawer/ParameterForm";
 import { Plain, Section } from "../../drawer/parts";
-import { StepHead } from "../../drawer/StepHead";
+import { StepCard } from "../../drawer/StepCard";
 import { orderOfSteps, valuesOf } from "../../drawer/steps";
 import { clock } from "../../playback/clock";
 import { BODY_GROUPS } from "../../shared/bodyGroups";
@@ -92,43 +92,30 @@ function Row({ name, number, last, step, info, at, open, onOpen, onMove }: RowPr
   const keep = (what: string, values: Record<string, unknown>) =>
     void edit("join", `${info.label}: ${what}`, stepValues(name, values));
   return (
-    <Box
-      borderBottomWidth="1px"
-      borderColor="line"
-      px="3"
-      py="2"
-      bg={open ? "bg.raised" : undefined}
-      data-testid="body-step"
+    <StepCard
+      test="body-step"
+      number={number}
+      label={info.label}
+      help={info.help}
+      words={stepWords(step, at)}
+      on={step.on}
+      open={open}
+      onOpen={onOpen}
+      canUp={number > 1}
+      canDown={!last}
+      onMove={onMove}
+      onRemove={() => void edit("join", `take ${info.label} out`, [{ path: pathOf("tidy", name), remove: true }])}
+      onSwitch={(on) => keep(on ? "on" : "off", { on })}
     >
-      <StepHead
-        number={number}
-        label={info.label}
-        words={stepWords(step, at)}
-        on={step.on}
-        open={open}
-        onOpen={onOpen}
-        canUp={number > 1}
-        canDown={!last}
-        onMove={onMove}
-        onRemove={() => void edit("join", `take ${info.label} out`, [{ path: pathOf("tidy", name), remove: true }])}
-        onSwitch={(on) => keep(on ? "on" : "off", { on })}
+      <ParameterForm
+        parameters={info.parameters}
+        values={valuesOf(step, info.parameters)}
+        selected={[]}
+        onDrag={(v) => void preview({ join: stepValues(name, v) })}
+        onCommit={keep}
       />
-      {open && (
-        <Box mt="2">
-          <Text fontSize="sm" color="dim" mb="2">
-            {info.help}
-          </Text>
-          <ParameterForm
-            parameters={info.parameters}
-            values={valuesOf(step, info.parameters)}
-            selected={[]}
-            onDrag={(v) => void preview({ join: stepValues(name, v) })}
-            onCommit={keep}
-          />
-          <Where step={step} at={at} onKeep={keep} />
-        </Box>
-      )}
-    </Box>
+      <Where step={step} at={at} onKeep={keep} />
+    </StepCard>
   );
 }
 

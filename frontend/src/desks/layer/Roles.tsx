@@ -10,6 +10,7 @@ import { AmountField, Section } from "../../drawer/parts";
 import { useTravels } from "../../workspace/regions";
 import { rolesOf, type ShotState } from "../../workspace/state";
 import { activeShot } from "../../workspace/workspace";
+import { hasBody } from "./shotModel";
 
 export function Roles({ shot }: { shot: ShotState }) {
   const { production = "" } = useParams();
@@ -78,7 +79,7 @@ export function Roles({ shot }: { shot: ShotState }) {
               onDrag={() => undefined}
               onCommit={(v) => edit("turn a role", [{ path: pathOf("roles", key, "turn"), value: v }])}
             />
-            {key === shot.role && Object.values(role.placements).some((p) => p.shows !== "face") && (
+            {key === shot.role && hasBody(role) && (
               <HeadField
                 base={`${pathOf("roles", key)}/`}
                 weight={role.headWeight}

@@ -32,6 +32,7 @@ import { LAYER_COMMANDS, nextPlace } from "./layerCommands";
 import { choosePlacement, chooseSpan, useLayerDesk } from "./layerState";
 import {
   blocksOf,
+  hasBody,
   lanesOf,
   placementDragged,
   placementPath,
@@ -133,7 +134,7 @@ export function ShotDeck() {
   }
   const headDrag = useHeadDrag((s) => s.key);
   const playing = shot ? body!.roles[shot.role] : undefined;
-  if (playing && !desk.folded.clips && Object.values(playing.placements).some((p) => p.shows !== "face"))
+  if (playing && !desk.folded.clips && hasBody(playing))
     tracks.push(
       headWeightTrack({
         weight: playing.headWeight,

@@ -15,6 +15,10 @@ export const lengthOf = (p: Stretch): string => quotient(product(sum(p.last, `-$
 /** What of its take a clip shows, in words. */
 export const SHOWN: Record<Placement["shows"], string> = { face: "Face", body: "Body", both: "Face and body" };
 
+/** Whether any clip of a role shows a body. Pure. */
+export const hasBody = (role: { placements: Record<string, Placement> }): boolean =>
+  Object.values(role.placements).some((p) => p.shows !== "face");
+
 /** The body that one of a role's placements can go on from: the last one before it on its lane. Pure. */
 export function goesOnFrom(placements: Record<string, Placement>, name: string): string | null {
   const own = placements[name]!;

@@ -6,7 +6,7 @@ import { AddStep } from "../../drawer/AddStep";
 import { ParameterForm } from "../../drawer/ParameterForm";
 import { valuesOf } from "../../drawer/steps";
 import { Section } from "../../drawer/parts";
-import { StepHead } from "../../drawer/StepHead";
+import { StepCard } from "../../drawer/StepCard";
 import { edit, preview, useOpen } from "../../workspace/workspace";
 import { SavedStacks } from "./SavedStacks";
 import { added, moved, orderOf, removed, valueChanges, whereOf } from "./stack";
@@ -47,52 +47,39 @@ export function StackPanel() {
         const values = valuesOf(step, info.parameters);
         const where = whereOf(step);
         return (
-          <Box
+          <StepCard
             key={key}
-            borderBottomWidth="1px"
-            borderColor="line"
-            px="3"
-            py="2"
-            bg={open === key ? "bg.raised" : undefined}
-            data-testid={`step-${key}`}
+            test={`step-${key}`}
+            number={index + 1}
+            label={info.label}
+            help={info.help}
+            words={where}
+            on={step.on}
+            open={open === key}
+            onOpen={() => setOpen(open === key ? "" : key)}
+            fixed={first ? "always first" : undefined}
+            canUp={index > 1}
+            canDown={index < order.length - 1}
+            onMove={(by) => void edit("take", `move ${info.label}`, moved(tidy, key, by))}
+            onRemove={() => void edit("take", `take ${info.label} out`, removed(key))}
+            onSwitch={(on) => keep(`${info.label} ${on ? "on" : "off"}`, `tidy/steps/${key}/on`, on)}
           >
-            <StepHead
-              number={index + 1}
-              label={info.label}
-              words={where}
-              on={step.on}
-              open={open === key}
-              onOpen={() => setOpen(open === key ? "" : key)}
-              fixed={first ? "always first" : undefined}
-              canUp={index > 1}
-              canDown={index < order.length - 1}
-              onMove={(by) => void edit("take", `move ${info.label}`, moved(tidy, key, by))}
-              onRemove={() => void edit("take", `take ${info.label} out`, removed(key))}
-              onSwitch={(on) => keep(`${info.label} ${on ? "on" : "off"}`, `tidy/steps/${key}/on`, on)}
+            <ParameterForm
+              parameters={info.parameters}
+              values={values}
+              selected={selected}
+              onDrag={(v) => void preview({ take: valueChanges(key, v) })}
+              onCommit={(label, v) => void edit("take", `${info.label}: ${label}`, valueChanges(key, v))}
             />
-            {open === key && (
-              <Box mt="2">
-                <Text fontSize="sm" color="dim" mb="2">
-                  {info.help}
-                </Text>
-                <ParameterForm
-                  parameters={info.parameters}
-                  values={values}
-                  selected={selected}
-                  onDrag={(v) => void preview({ take: valueChanges(key, v) })}
-                  onCommit={(label, v) => void edit("take", `${info.label}: ${label}`, valueChanges(key, v))}
-                />
-                {!first && (
-                  <Where
-                    step={step}
-                    needsPlace={info.needsPlace}
-                    onChange={(name, value) => keep(`${info.label}: where`, `tidy/steps/${key}/${name}`, value)}
-                    onDrag={(name, value) => void preview({ take: valueChanges(key, { [name]: value }) })}
-                  />
-                )}
-              </Box>
+            {!first && (
+              <Where
+                step={step}
+                needsPlace={info.needsPlace}
+                onChange={(name, value) => keep(`${info.label}: where`, `tidy/steps/${key}/${name}`, value)}
+                onDrag={(name, value) => void preview({ take: valueChanges(key, { [name]: value }) })}
+              />
             )}
-          </Box>
+          </StepCard>
         );
       })}
       <SavedStacks />

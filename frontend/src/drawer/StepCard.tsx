@@ -1,11 +1,13 @@
-// The head of a step in a stack: its number and name, what it acts on, and what is done with it as a whole.
+// A step in a stack: its number and name, what it acts on, what is done with it as a whole; open, its help and what it is set by.
 import { Box, Flex, IconButton, Text } from "@chakra-ui/react";
 import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
 import { Toggle } from "./parts";
 
 type Props = {
+  test: string;
   number: number;
   label: string;
+  help: string;
   /** Where it acts. */
   words: string;
   on: boolean;
@@ -18,9 +20,33 @@ type Props = {
   onMove?: (by: -1 | 1) => void;
   onRemove?: () => void;
   onSwitch?: (on: boolean) => void;
+  children: React.ReactNode;
 };
 
-export function StepHead({ number, label, words, on, open, onOpen, fixed, ...does }: Props) {
+export function StepCard({ test, help, children, ...head }: Props) {
+  return (
+    <Box
+      borderBottomWidth="1px"
+      borderColor="line"
+      px="3"
+      py="2"
+      bg={head.open ? "bg.raised" : undefined}
+      data-testid={test}
+    >
+      <Head {...head} />
+      {head.open && (
+        <Box mt="2">
+          <Text fontSize="sm" color="dim" mb="2">
+            {help}
+          </Text>
+          {children}
+        </Box>
+      )}
+    </Box>
+  );
+}
+
+function Head({ number, label, words, on, open, onOpen, fixed, ...does }: Omit<Props, "test" | "help" | "children">) {
   return (
     <Flex align="center" gap="1.5">
       <Box
