@@ -28,7 +28,7 @@ export default ts.config(
       not: ["app", "desks", "deck", "workspace", "keys", "snags", "playback", "shared", "api"],
     },
     {
-      files: ["src/{workspace,keys,snags,deck,viewer,markers,match,feet,commands,playback}/**"],
+      files: ["src/{workspace,keys,snags,deck,viewer,markers,match,contacts,commands,playback}/**"],
       not: ["app", "desks"],
     },
   ].map(({ files, not }) => ({

@@ -99,7 +99,8 @@ def seed_demo(work: Work) -> None:
         worn = _stored(work, production, ASSETS / "demo" / f"{name}_hands.bvh")
         take = taken[name] = attach_source(work, take.id, {**worn, "part": "hands"})
         join = open_take(work, take.id).join
-        change_document(work, join.id, JoinBody, join.version, "feet stand", [{"path": "feet", "value": True}])
+        held = [{"path": field, "value": True} for field in ("feet", "touch")]
+        change_document(work, join.id, JoinBody, join.version, "feet stand, hands touch", held)
         changes: list[tuple[str, list[dict[str, object]]]] = [("note", [{"path": "notes", "value": NOTES[name]}])]
         if name == "mara_lamp":
             changes.append(

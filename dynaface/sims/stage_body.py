@@ -1,5 +1,6 @@
 """An actor in the body suit on the stage: the suit's gestures over feet that are planned, so that what stands does not slide."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -9,6 +10,7 @@ from dynaface.core.body.rotations import IDENTITY, Array
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.clock.timecode import Timecode
 from dynaface.sims.body_suit import move, smooth
+from dynaface.sims.touches import Plan, touched
 from dynaface.sims.walk import HIPS, WIDE, Stance, foot_path, lay_legs
 
 BEAT, STRIDE, SWING = 0.62, 0.46, 0.46  # seconds a step, metres, seconds in the air
@@ -16,8 +18,10 @@ KNEES = 0.045  # metres by which hips sink from the T-pose, so that knees are so
 AFTER = 1.0  # seconds that feet stand beyond the end
 
 
-def perform(seconds: float, start: Timecode, seed: int, steps: int, steps_from: float = 1.9) -> Motion:
-    """T-pose for a second, then `steps` steps ahead from `steps_from`, then standing and talking with the hands."""
+def perform(
+    seconds: float, start: Timecode, seed: int, steps: int, touches: Sequence[Plan] = (), steps_from: float = 1.9
+) -> Motion:
+    """T-pose for a second, then `steps` steps ahead from `steps_from`, then standing and talking with the hands, which touch as planned."""
     upper = move(seconds, start, seed, steps_from, steps)
     times = np.arange(upper.frames) / float(upper.rate)
     stances = planned(steps, steps_from, float(times[-1]) + AFTER)
@@ -28,7 +32,7 @@ def perform(seconds: float, start: Timecode, seed: int, steps: int, steps_from: 
             local[:, joint] = IDENTITY
     hips = hips_over(feet, upper)
     lay_legs(local, hips, feet)
-    return replace(upper, local=local, root=hips - HIPS)
+    return touched(replace(upper, local=local, root=hips - HIPS), touches)
 
 
 def planned(steps: int, steps_from: float, end: float) -> dict[str, list[Stance]]:

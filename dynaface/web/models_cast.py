@@ -197,7 +197,7 @@ class CharacterHealth(BaseModel):
 
 
 class Stands(BaseModel):
-    side: Literal["Left", "Right"]
+    side: Literal["Left", "Right", "LeftHand", "RightHand", "Hands"]
     first: float
     last: float
     key: str

@@ -151,12 +151,12 @@ def test_a_contact_is_drawn_longer_locked_and_taken_away(plain_page: Page, serve
     page.mouse.down()
     page.mouse.move(box["x"] + ends + 22, row, steps=5)
     page.mouse.up()
-    expect(page.get_by_label("Undo: contact of the left foot")).to_be_enabled()
+    expect(page.get_by_label("Undo: contact: left foot")).to_be_enabled()
     chosen = page.get_by_test_id("chosen-contact")
     expect(chosen).to_contain_text("Left foot, frames 0 to")
     expect(chosen).to_contain_text("set by hand")
     chosen.get_by_role("button", name="As found").click()
-    expect(page.get_by_label("Undo: contact as found of the left foot")).to_be_enabled()
+    expect(page.get_by_label("Undo: contact as found: left foot")).to_be_enabled()
 
     # It is shown where contacts are, whatever was shown before. Another is locked, taken away, and everything is as it was found again.
     page.mouse.click(box["x"] + 8, row)
@@ -164,7 +164,7 @@ def test_a_contact_is_drawn_longer_locked_and_taken_away(plain_page: Page, serve
     chosen.get_by_role("button", name="Lock").click()
     expect(chosen).to_contain_text("set by hand")
     chosen.get_by_role("button", name="Take away").click()
-    expect(page.get_by_label("Undo: no contact of the left foot")).to_be_enabled()
+    expect(page.get_by_label("Undo: no contact: left foot")).to_be_enabled()
     page.get_by_role("button", name="All as found").click()
     expect(page.get_by_role("button", name="All as found")).not_to_be_visible()
     page.keyboard.press("Control+z")

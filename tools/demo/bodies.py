@@ -15,9 +15,12 @@ from dynaface.formats.entries import bvh
 from dynaface.sims import gloves, stage_body
 from dynaface.sims.actor import Temper, act
 from dynaface.sims.speech import Phone
+from dynaface.sims.touches import Plan
 
 EARLY, LATE = 3.0, 1.5  # seconds that the stage records before and after the phone
 STEPS = {"mara_lamp": 4, "mara_ferry": 0, "ivo_hush": 0}
+TOUCHES = {"mara_lamp": [Plan("RightHand", 6.5, 7.6)], "ivo_hush": [Plan("Hands", 5.0, 6.4, 0.5)]}
+"""Moments at which hands touch: Odile's at the chin, Brindle's on each other. Seconds of the stage."""
 FAULTY = "mara_ferry"
 """The take whose suit lost an arm for a moment and has a frame that jumps, so that there is something to mend."""
 RATES = {"ivo_hush": Fraction(120_000, 1001)}
@@ -31,7 +34,9 @@ def bodies(folder: Path) -> None:
         truth = act([Phone(**p) for p in said["phones"]], said["seconds"], seed, Temper(**said["temper"]))
         begins = parse_timecode(said["start"], Fraction(60)).seconds - EARLY
         seconds = truth.seconds + EARLY + LATE
-        motion = stage_body.perform(seconds, from_seconds(begins, Fraction(120)), seed, STEPS[name])
+        motion = stage_body.perform(
+            seconds, from_seconds(begins, Fraction(120)), seed, STEPS[name], TOUCHES.get(name, ())
+        )
         motion = faulty(motion) if name == FAULTY else at_rate(motion, RATES.get(name, motion.rate))
         (folder / f"{name}_body.bvh").write_bytes(bvh.write(motion))
         worn = gloves.perform(seconds, from_seconds(begins, Fraction(gloves.RATE)), seed)

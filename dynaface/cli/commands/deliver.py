@@ -25,6 +25,7 @@ def arguments(one: argparse.ArgumentParser) -> None:
         "--lean", type=float, default=0.0, help="0 .. 1 of the head's travel after which the trunk leans (default 0)"
     )
     one.add_argument("--feet", action="store_true", help="feet that stood in the body take stand")
+    one.add_argument("--touch", action="store_true", help="hands that touched the head or each other touch")
     one.add_argument("--sound", type=Path, help="a WAV to be noted in the file, with its offset")
     one.add_argument("--sound-offset", type=float, default=0.0, help="seconds to add to the sound's times (default 0)")
     one.add_argument("--sheet", "--cast", type=Path, help="a cast sheet (JSON, see docs/formats.md)")
@@ -35,7 +36,9 @@ def run(options: argparse.Namespace) -> None:
     """Bakes the file and prints the checks of it."""
     body = body_of(options.body) if options.body else None
     weight, lean = checks.within("head weight", options.head_weight, 0, 1), checks.within("lean", options.lean, 0, 1)
-    settings = JoinSettings(nudge=options.nudge, head_weight=Weight(weight), lean=lean, feet=options.feet)
+    settings = JoinSettings(
+        nudge=options.nudge, head_weight=Weight(weight), lean=lean, feet=options.feet, touch=options.touch
+    )
     sound = None
     if options.sound:
         FORMATS["wav"].read(options.sound.read_bytes())

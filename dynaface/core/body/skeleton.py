@@ -67,6 +67,12 @@ class Skeleton:
         """Whether each of some joints hangs on the one before."""
         return all(self.parents[below] == above for above, below in zip(joints, joints[1:], strict=False))
 
+    def carries(self, above: int, joint: int) -> bool:
+        """Whether a joint is another one or hangs below it."""
+        while joint > above:
+            joint = self.parents[joint]
+        return joint == above
+
     def top(self, name: str) -> str:
         """The joint without a parent that carries one."""
         joint = self.index(name)

@@ -9,8 +9,9 @@ from numpy.typing import NDArray
 
 from dynaface.core.cast.joints import JointDrive, parse_drive
 from dynaface.core.cast.match import Match
+from dynaface.core.contact.head_surface import HeadSurface, parse_head_surface
 
-VERSION = 1  # of what is kept: an older study is made again
+VERSION = 2  # of what is kept: an older study is made again
 
 
 @dataclass(frozen=True)
@@ -34,7 +35,8 @@ class Study:
     """matches: target -> what drives it, for names that say nothing; guesses: the same, not sure
     enough to be used before somebody looked; drives: "joint:channel" -> proposed joint drive;
     edges: by "lips", "lid left", "lid right", "teeth upper", "teeth lower"; travel: "open to aside" and "open to forward" of the
-    jaw; measures: how far each way goes, as a share of the face, and degrees of jaw and lip travel.
+    jaw; measures: how far each way goes, as a share of the face, and degrees of jaw and lip travel; head: its surface, which hands
+    touch.
     """
 
     matches: Mapping[str, Match] = field(default_factory=dict)
@@ -43,6 +45,7 @@ class Study:
     edges: Mapping[str, Edge] = field(default_factory=dict)
     travel: Mapping[str, float] = field(default_factory=dict)
     measures: Mapping[str, float] = field(default_factory=dict)
+    head: HeadSurface | None = None
 
     def describe(self) -> dict[str, Any]:
         """As plain data, to be kept."""
@@ -57,6 +60,7 @@ class Study:
             },
             "travel": {k: round(v, 4) for k, v in self.travel.items()},
             "measures": {k: round(v, 5) for k, v in self.measures.items()},
+            "head": self.head and self.head.describe(),
         }  # fmt: skip
 
 
@@ -86,4 +90,5 @@ def parse_study(data: Mapping[str, Any]) -> Study | None:
         },
         dict(data["travel"]),
         dict(data["measures"]),
+        parse_head_surface(data["head"]) if data.get("head") else None,
     )

@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from dynaface.core.body.skeleton import Skeleton
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.edges import find_edges
 from dynaface.core.cast.geometry import Geometry
@@ -11,6 +12,10 @@ from dynaface.core.cast.propose_joints import propose_drives
 from dynaface.core.cast.recognise import recognise
 from dynaface.core.cast.standard_face import StandardFace
 from dynaface.core.cast.study import Study
+from dynaface.core.contact.head_surface import HeadSurface, surface_of_points
+from dynaface.core.match.anatomy import anatomy_of
+
+HELD = 0.5  # of a vertex that joints of the head hold at least, for it to be the head's
 
 
 def study_character(character: Character, geometry: Geometry, standard: StandardFace) -> Study:
@@ -28,8 +33,27 @@ def study_character(character: Character, geometry: Geometry, standard: Standard
     edges = find_edges(geometry, parts)
     measures = of_geometry(geometry, parts, edges)
     return Study(
-        shaped, guesses, propose_drives(character.skeleton, geometry, driven), edges, _travel(geometry, parts), measures
+        shaped,
+        guesses,
+        propose_drives(character.skeleton, geometry, driven),
+        edges,
+        _travel(geometry, parts),
+        measures,
+        head_surface(character.skeleton, geometry),
     )
+
+
+def head_surface(skeleton: Skeleton | None, geometry: Geometry) -> HeadSurface | None:
+    """The surface of what the head's joint and those below it hold of the face; None without a head or where joints hold nothing of it."""
+    joint = anatomy_of(skeleton).joint("head") if skeleton else -1
+    if skeleton is None or joint < 0:
+        return None
+    own = {skeleton.names[j] for j in range(joint, len(skeleton.names)) if skeleton.carries(joint, j)}
+    mesh = geometry.face
+    if mesh is None:
+        return None
+    held = sum((mesh.held[n] for n in own if n in mesh.held), np.zeros(len(mesh.points)))
+    return surface_of_points(mesh.points[held > HELD])
 
 
 def _travel(geometry: Geometry, parts: dict[str, tuple[tuple[str, float], ...]]) -> dict[str, float]:

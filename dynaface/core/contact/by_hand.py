@@ -1,4 +1,4 @@
-"""Contacts of feet as they were set by hand: each is in place of whatever was found there."""
+"""Contacts as they were set by hand: each is in place of whatever was found there."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -12,8 +12,8 @@ SIDES = ("Left", "Right")
 
 @dataclass(frozen=True)
 class SetContact:
-    """side: of `SIDES`; first, last: seconds of the body take; stands: whether the foot stands there, or is free of what was found; over: the
-    span that it came from, in whose place it is as well.
+    """side: of `SIDES` for a foot, of `TOUCHES` for hands; first, last: seconds of the body take; stands: whether the foot stands there, or is
+    free of what was found; over: the span that it came from, in whose place it is as well.
     """
 
     side: str
@@ -25,7 +25,7 @@ class SetContact:
 
 @dataclass(frozen=True)
 class Standing:
-    """A span in which a foot stands, in frames. key: of what was set by hand, "" for one that was found."""
+    """A span in which a foot stands or a hand touches, in frames. key: of what was set by hand, "" for one that was found."""
 
     side: str
     first: int
@@ -39,15 +39,15 @@ def with_set(found: Sequence[FootContacts], by_hand: Mapping[str, SetContact], r
 
 
 def standing(
-    found: Sequence[FootContacts], by_hand: Mapping[str, SetContact], rate: float, frames: int
+    found: Mapping[str, Spans], by_hand: Mapping[str, SetContact], rate: float, frames: int
 ) -> tuple[Standing, ...]:
-    """Every span of both feet with what set it, by side and time."""
+    """Every span with what set it, by side and time. found: spans by side."""
     out: list[Standing] = []
-    for foot in found:
-        own = {k: s for k, s in by_hand.items() if s.side == foot.side}
+    for side, spans in found.items():
+        own = {k: s for k, s in by_hand.items() if s.side == side}
         taken = _taken(list(own.values()), rate, frames)
-        kept = [Standing(foot.side, a, b, "") for a, b in foot.foot if not _touched((a, b), taken)]
-        kept += [Standing(foot.side, *_frames(s, rate, frames), k) for k, s in own.items() if s.stands]
+        kept = [Standing(side, a, b, "") for a, b in spans if not _touched((a, b), taken)]
+        kept += [Standing(side, *_frames(s, rate, frames), k) for k, s in own.items() if s.stands]
         out += sorted(kept, key=lambda s: s.first)
     return tuple(out)
 

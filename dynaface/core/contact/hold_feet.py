@@ -69,7 +69,7 @@ def stand(foot: Foot, rotations: Array, positions: Array, contacts: FootContacts
     for first, last in contacts.foot:
         own = slice(first, last + 1)
         moved.append((first, last, _held(ankle[own], heel[own], ball[own], on_heel[own], contacts.floor, foot.clear)))
-    shift = _between(moved, frames, lead)
+    shift = eased_between(moved, frames, lead)
     lowest = np.minimum(heel[:, 1], ball[:, 1] - foot.clear) + ankle[:, 1] + shift[:, 1]
     shift[:, 1] += np.where(marked(contacts.foot, frames), 0.0, np.maximum(contacts.floor - lowest, 0.0))
     return Stand(turn, ankle + shift)
@@ -119,7 +119,7 @@ def _level(along: Array, sole: Array, clear: float) -> Array:
     return np.broadcast_to(flat, along.shape)
 
 
-def _between(held: Sequence[tuple[int, int, Array]], frames: int, lead: int) -> Array:
+def eased_between(held: Sequence[tuple[int, int, Array]], frames: int, lead: int) -> Array:
     """(frames, 3) shifts: as they are in what is held, from one to the next in between, and to none where there is time; at each edge they go
     on as fast as they went, so that a knee does not jerk.
     """

@@ -9,7 +9,7 @@ from dynaface.core.body.head_carried import HeadCarried, carried_head
 from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.cast.character import Character
 from dynaface.core.evaluate.node import Node
-from dynaface.core.evaluate.take import foot_contacts, tidied_body, without_head
+from dynaface.core.evaluate.take import foot_contacts, hand_touches, tidied_body, without_head
 from dynaface.core.identity import content_key
 from dynaface.core.perform.join import RetargetedBody
 from dynaface.core.shot.body_lane import LaidBodies, held_bodies, lay_bodies
@@ -37,10 +37,10 @@ def placed_body(one: PlacedSource, character: Node[Character], rate: Fraction, f
     key = content_key("placed body", one.placement.key, one.follows, take, motion.key, one.hands.key, character.key, rate, frames)  # fmt: skip
     return Node(
         key,
-        lambda rig, body, hands, found: carry_placed(
-            one.placement, one.follows, take, _bones(rig), body, hands, found, rate, frames
+        lambda rig, body, hands, found, touches: carry_placed(
+            one.placement, one.follows, take, _bones(rig), body, hands, found, touches, rate, frames
         ),
-        (character, motion, one.hands, contacts),
+        (character, motion, one.hands, contacts, hand_touches(motion)),
     )
 
 

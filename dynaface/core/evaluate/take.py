@@ -7,14 +7,24 @@ from dynaface.core.body.skeleton import Motion
 from dynaface.core.cast.apply import CastMotion, apply_sheet
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.sheet import CastSheet
-from dynaface.core.contact.find_feet import FootContacts
+from dynaface.core.contact.by_hand import SIDES, SetContact
+from dynaface.core.contact.find_feet import FootContacts, Spans
+from dynaface.core.contact.find_hands import TOUCHES
 from dynaface.core.curves.channels import Channels, Recording
 from dynaface.core.curves.held import Held
 from dynaface.core.curves.keys import key_table
 from dynaface.core.evaluate.node import WHOLE, Node, constant
 from dynaface.core.identity import content_key
 from dynaface.core.perform.head_rules import PLAIN, HeadFrame, HeadRules, head_rules
-from dynaface.core.perform.join import RetargetedBody, carried_body, contacts_of, moments_of, standing_body
+from dynaface.core.perform.join import (
+    RetargetedBody,
+    carried_body,
+    contacts_of,
+    moments_of,
+    standing_body,
+    touches_of,
+    with_touches,
+)
 from dynaface.core.perform.join_settings import OF_HEAD, JoinSettings
 from dynaface.core.perform.perform import Performance, frame_of, head_part, perform
 from dynaface.core.tidy.hand import apply_hand
@@ -85,6 +95,11 @@ def foot_contacts(body: Node[Motion | None]) -> Node[tuple[FootContacts, ...]]:
     return Node(content_key("foot contacts", body.key), contacts_of, (body,))
 
 
+def hand_touches(body: Node[Motion | None]) -> Node[dict[str, Spans]]:
+    """When the hands of a body take touch, in its own frames."""
+    return Node(content_key("hand touches", body.key), touches_of, (body,))
+
+
 def retargeted(raw: Node[Channels], character: Node[Character], body: Node[Motion | None], settings: JoinSettings,
                hands: Node[Motion | None] | None = None) -> Node[RetargetedBody]:  # fmt: skip
     """The body take on the character's skeleton, at the frames of the face take; who moves the head is no part of it, nor is leaning. hands:
@@ -92,22 +107,34 @@ def retargeted(raw: Node[Channels], character: Node[Character], body: Node[Motio
     """
     body = tidied_body(body, settings)
     own = without_head(settings)
-    free = replace(own, feet=False, contacts={}, floor=0.0)
+    free = replace(own, feet=False, touch=False, contacts={}, floor=0.0)
     hands = hands or constant("no body", None)
     carried = Node(
         content_key("retarget", raw.key, character.key, body.key, free, hands.key),
         lambda channels, rig, motion, fingers: carried_body(moments_of(channels), rig.skeleton, motion, free, fingers),
         (raw, character, body, hands),
     )
-    if not own.feet:
-        return carried
+    stood = carried
+    if own.feet:
+        stood = Node(
+            content_key("standing", carried.key, _contacts(own, SIDES), own.floor),
+            lambda moved, channels, rig, motion, found: standing_body(
+                moved, moments_of(channels), rig.skeleton, motion, own, found
+            ),
+            (carried, raw, character, body, foot_contacts(body)),
+        )
+    if not own.touch:
+        return stood
     return Node(
-        content_key("standing", carried.key, own.contacts, own.floor),
-        lambda moved, channels, rig, motion, found: standing_body(
-            moved, moments_of(channels), rig.skeleton, motion, own, found
-        ),
-        (carried, raw, character, body, foot_contacts(body)),
+        content_key("touching", stood.key, _contacts(own, TOUCHES)),
+        lambda moved, channels, motion, found: with_touches(moved, moments_of(channels), motion, own, found),
+        (stood, raw, body, hand_touches(body)),
     )
+
+
+def _contacts(settings: JoinSettings, sides: Sequence[str]) -> dict[str, SetContact]:
+    """Contacts that were set by hand on some of the sides: others do not touch what is made of these."""
+    return {key: contact for key, contact in settings.contacts.items() if contact.side in sides}
 
 
 def without_head(settings: JoinSettings) -> JoinSettings:

@@ -70,7 +70,7 @@ def alignment(source: Skeleton, target: Skeleton, matching: Matching) -> Array:
         child = _matched_child(target, joint, matches) if laid and name in matches else None
         if child is not None:
             here, there = source.index(matches[name]), source.index(matches[target.names[child]])
-            if not _is_below(source, there, here):
+            if not source.carries(here, there):
                 continue  # no bone of the source goes from one to the other
             along_source, along_target = source_at[there] - source_at[here], target_at[child] - target_at[joint]
             if np.linalg.norm(along_source) > 1e-9 and np.linalg.norm(along_target) > 1e-9:
@@ -86,12 +86,6 @@ def _corrected(target: Skeleton, aligned: Array, turns: Mapping[str, Array]) -> 
         if name in turns:
             whole[joint] = multiply(whole[joint], turns[name])
     return multiply(whole, aligned)
-
-
-def _is_below(skeleton: Skeleton, joint: int, above: int) -> bool:
-    while joint > above:
-        joint = skeleton.parents[joint]
-    return joint == above
 
 
 def _matched_child(target: Skeleton, joint: int, matches: Mapping[str, str]) -> int | None:

@@ -1,6 +1,6 @@
 """The body take on the character's skeleton, at the frames of the face take."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
@@ -13,8 +13,10 @@ from dynaface.core.body.skeleton import Motion, Skeleton, at_rest
 from dynaface.core.clock.timecode import Timecode
 from dynaface.core.contact.by_hand import with_set
 from dynaface.core.contact.feet import has_feet, rest_ground
-from dynaface.core.contact.find_feet import FootContacts, find_foot_contacts, retimed
+from dynaface.core.contact.find_feet import FootContacts, Spans, find_foot_contacts, retimed
+from dynaface.core.contact.find_hands import find_touches
 from dynaface.core.contact.hold_feet import hold_feet
+from dynaface.core.contact.touching import Touching, touches_with_set, touching_of
 from dynaface.core.curves.channels import Channels
 from dynaface.core.match.hands import with_hands
 from dynaface.core.match.reach import Reach, arrived
@@ -28,7 +30,8 @@ from dynaface.core.sync.timecode_offset import timecode_offset
 @dataclass(frozen=True)
 class RetargetedBody:
     """The body alone, at the take's frames: world turns and local rotations (frames, joints, 4) of the character's
-    skeleton, root travel (frames, 3), joints that move, and the joint that travels ("" for none).
+    skeleton, root travel (frames, 3), joints that move, and the joint that travels ("" for none). touching: what its hands are to touch
+    once its head is turned, None for nothing.
     """
 
     turns: Array
@@ -36,6 +39,7 @@ class RetargetedBody:
     root: Array
     moving: frozenset[str]
     root_joint: str
+    touching: Touching | None = None
 
     @property
     def frames(self) -> int:
@@ -44,7 +48,8 @@ class RetargetedBody:
 
     def rows(self, own: slice | NDArray[np.bool_]) -> "RetargetedBody":
         """Some of its frames."""
-        return replace(self, turns=self.turns[own], local=self.local[own], root=self.root[own])
+        touching = self.touching and self.touching.rows(own)
+        return replace(self, turns=self.turns[own], local=self.local[own], root=self.root[own], touching=touching)
 
     def frame(self, number: int) -> "RetargetedBody":
         """One of its frames."""
@@ -195,6 +200,21 @@ def nudge_to(channels: Channels, code: Timecode | None, after: float) -> float:
 def contacts_of(body: Motion | None) -> tuple[FootContacts, ...]:
     """When the feet of a body take stand, in its own frames; () without one, or without two legs."""
     return find_foot_contacts(body) if body is not None and has_feet(body.skeleton) else ()
+
+
+def touches_of(body: Motion | None) -> dict[str, Spans]:
+    """When the hands of a body take touch, in its own frames; {} without one."""
+    return find_touches(body) if body is not None else {}
+
+
+def with_touches(
+    moved: RetargetedBody, moments: Moments, body: Motion | None, settings: JoinSettings, found: Mapping[str, Spans]
+) -> RetargetedBody:
+    """The body with what its hands are to touch; found: when those of the body take do."""
+    if body is None or not settings.touch:
+        return moved
+    spans = touches_with_set(found, settings.contacts, float(body.rate), body.frames)
+    return replace(moved, touching=touching_of(body, spans, moments.into(body, settings.nudge)))
 
 
 def stands_at(

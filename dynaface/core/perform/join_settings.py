@@ -6,6 +6,7 @@ from typing import Any
 
 from dynaface.core import checks
 from dynaface.core.contact.by_hand import SIDES, SetContact
+from dynaface.core.contact.find_hands import TOUCHES
 from dynaface.core.errors import InputError
 from dynaface.core.layers.weight import Weight
 from dynaface.core.match.hands import SIDES as SIDES_OF_HANDS
@@ -30,6 +31,7 @@ FIELDS = (
     "start",
     "lean",
     "feet",
+    "touch",
     "arms",
     "legs",
     "handsMatches",
@@ -57,7 +59,7 @@ class JoinSettings:
     head, "" for that of the neck; spread: of `SPREADS`, how the joints from there on share the turn: alike, as the body take has it, or by
     head_shares, joint -> weight; filmed: of `FILMED`, what the camera of the face take stood still against; travel: of `TRAVELS`; start: whether it begins where
     the character stands; lean: 0..1 of the head's travel in the face take after which the trunk leans; feet: whether feet that stood in the
-    body take stand; contacts: of feet that were set by hand, by id; floor: metres by which the ground lies
+    body take stand; touch: whether hands that touched the head or each other do; contacts: of feet and hands that were set by hand, by id; floor: metres by which the ground lies
     higher than where the character stands at rest; arms, legs: 0..1, angles of limbs .. places of hands and feet; hands_matches,
     hands_nudge: the same of a take of hands; hands: which of them count, of `HANDS`.
     """
@@ -78,6 +80,7 @@ class JoinSettings:
     start: bool = False
     lean: float = 0.0
     feet: bool = False
+    touch: bool = False
     arms: float = 0.0
     legs: float = 0.0
     contacts: Mapping[str, SetContact] = field(default_factory=dict)
@@ -106,6 +109,7 @@ def parse_join(data: Mapping[str, Any]) -> JoinSettings:
         filmed=checks.one_of("filmed", data.get("filmed", "chest"), FILMED),
         start=_switch(data, "start"),
         feet=_switch(data, "feet"),
+        touch=_switch(data, "touch"),
         contacts=parse_contacts(data.get("contacts", {})),
         floor=checks.within("floor", data.get("floor", 0.0), -1000, 1000),
         lean=_share(data, "lean"),
@@ -164,7 +168,7 @@ def parse_contacts(data: Any) -> dict[str, SetContact]:
         raise InputError("contacts must be a table of spans by id")
     out: dict[str, SetContact] = {}
     for key, given in data.items():
-        side = checks.one_of(f"the side of contact {key}", given.get("side"), SIDES)
+        side = checks.one_of(f"the side of contact {key}", given.get("side"), (*SIDES, *TOUCHES))
         first, last = (checks.within(f"{n} of contact {key}", given.get(n), 0, 100_000) for n in ("first", "last"))
         if last < first:
             raise InputError(f"contact {key} ends at {last} s, before it begins at {first} s")

@@ -13,10 +13,12 @@ from dynaface.core.body.skeleton import Motion, Skeleton, at_rest
 from dynaface.core.cast.apply import CastMotion, apply_sheet, drive_channels
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.sheet import CastSheet
+from dynaface.core.contact.find_hands import Toucher
+from dynaface.core.contact.hold_hands import hold_hands
 from dynaface.core.curves.channels import Channels, Floats
 from dynaface.core.curves.gaps import bridged
 from dynaface.core.perform.head_rules import PLAIN, HeadFrame, HeadRules, head_frame, head_rules
-from dynaface.core.perform.join import RetargetedBody, contacts_of, retarget_body
+from dynaface.core.perform.join import RetargetedBody, contacts_of, moments_of, retarget_body, touches_of, with_touches
 from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.shapes.standard import HEAD_ANGLES, HEAD_TRAVEL
 from dynaface.core.tidy_body.step import tidy_body
@@ -117,6 +119,10 @@ def perform(
         joint: rotate(target.rest[target.index(joint)], shift).astype(np.float32)
         for joint, shift in cast.shifts.items()
     }
+    if body.touching is not None:
+        surface = character.study.head if character.study else None
+        who, rate = Toucher.of(target, surface), float(channels.rate)
+        local = hold_hands(who, local.astype(np.float64), body.root, body.touching, rate).astype(np.float32)
     order = [i for i, n in enumerate(target.names) if n in moving]
     return Performance(
         channels,
@@ -153,6 +159,8 @@ def perform_take(
     body = body and tidy_body(body, settings.tidy)
     contacts = contacts_of(body) if settings.feet else ()
     moved = retarget_body(channels, character.skeleton, body, settings, contacts, hands)
+    if settings.touch:
+        moved = with_touches(moved, moments_of(channels), body, settings, touches_of(body))
     weight = settings.head_weight.at(channels.frames) if body is not None else None
     cast = apply_sheet(channels, character, sheet)
     head, steady = head_part(sheet), settings.look == "world"

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from dynaface.core.body.rotations import Array, slerp
 from dynaface.core.body.skeleton import Skeleton
 from dynaface.core.contact.find_feet import FootContacts, marked, spans_of
+from dynaface.core.contact.touching import Touching, none_touching
 from dynaface.core.perform.join import RetargetedBody, still_body, turns_of_local, with_feet
 from dynaface.core.shot.lane import share_of
 from dynaface.core.shot.placed_body import PlacedBody
@@ -55,7 +56,8 @@ def lay_bodies(placed: Sequence[PlacedBody], target: Skeleton, rate: Fraction, f
     turns[blended] = turns_of_local(target, local[blended])
     moving = frozenset().union(*(p.body.moving for p in shown))
     top = next((p.body.root_joint for p in shown if p.body.root_joint), "")
-    return LaidBodies(RetargetedBody(turns, local, root, moving, top), _stands(stood, frames))
+    made = RetargetedBody(turns, local, root, moving, top, _touching(stood, frames))
+    return LaidBodies(made, _stands(stood, frames))
 
 
 def held_bodies(laid: LaidBodies, target: Skeleton, rate: Fraction) -> RetargetedBody:
@@ -114,6 +116,17 @@ def _gap(leaves: PlacedBody, comes: PlacedBody) -> list[RetargetedBody]:
 
 def _between(one: RetargetedBody, other: RetargetedBody, part: float) -> RetargetedBody:
     return replace(one, local=slerp(one.local, other.local, part), root=one.root + (other.root - one.root) * part)
+
+
+def _touching(stood: Sequence[tuple[PlacedBody, Array]], frames: int) -> Touching | None:
+    """What hands touch: by whichever placement counts most there."""
+    if all(one.body.touching is None for one, _ in stood):
+        return None
+    out = none_touching(frames)
+    for one, share in stood:
+        own = np.flatnonzero(share >= COUNTS)
+        out.put(one.low + own, one.body.touching or none_touching(one.body.frames), own)
+    return out
 
 
 def _stands(stood: Sequence[tuple[PlacedBody, Array]], frames: int) -> tuple[FootContacts, ...]:

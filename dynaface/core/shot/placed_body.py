@@ -1,6 +1,6 @@
 """The body of one placement on a character, at the shot's frames: through its take's join, at its speed, repeated by going on."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
@@ -9,8 +9,8 @@ import numpy as np
 from dynaface.core.body.rotations import slerp
 from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.clock.timecode import Timecode
-from dynaface.core.contact.find_feet import FootContacts
-from dynaface.core.perform.join import Moments, RetargetedBody, carried_body, stands_at
+from dynaface.core.contact.find_feet import FootContacts, Spans
+from dynaface.core.perform.join import Moments, RetargetedBody, carried_body, stands_at, with_touches
 from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.shot.lane import window
 from dynaface.core.shot.placement import Placement, eased
@@ -55,9 +55,9 @@ class PlacedBody:
 
 def carry_placed(
     placed: Placement, follows: bool, take: BodyTake, target: Skeleton, body: Motion, hands: Motion | None,
-    contacts: Sequence[FootContacts], rate: Fraction, frames: int,
+    contacts: Sequence[FootContacts], touches: Mapping[str, Spans], rate: Fraction, frames: int,
 ) -> PlacedBody:  # fmt: skip
-    """A placed body at `rate`, within a shot of `frames`. contacts: of the feet in the body take."""
+    """A placed body at `rate`, within a shot of `frames`. contacts: of the feet in the body take; touches: of its hands."""
     low, high = window(placed, rate, frames)
     where, passes = placed.source_at(np.arange(low, high) / float(rate))
     (stop,), (last_pass,) = placed.source_at(np.array([float(placed.stop)]))
@@ -72,7 +72,9 @@ def carry_placed(
     if len(led):
         ahead = _by_pass(moved.rows(slice(SEEN + len(where), None)), passes[share > 0] + 1, moves, target)
         shown = _blended(shown, ahead, share)
-    stands = stands_at(replace(moments, seconds=where), target, body, take.settings, contacts)
+    own = replace(moments, seconds=where)
+    shown = with_touches(shown, own, body, take.settings, touches)
+    stands = stands_at(own, target, body, take.settings, contacts)
     return PlacedBody(placed, follows, low, shown, begin, put(moved.frame(END), target, moves[last_pass]), stands)
 
 

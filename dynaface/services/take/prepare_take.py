@@ -7,13 +7,13 @@ from dynaface.core.body.neck import head_chain
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.sheet import CastSheet
-from dynaface.core.contact.find_feet import FootContacts
+from dynaface.core.contact.find_feet import FootContacts, Spans
 from dynaface.core.curves.channels import Channels
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError
 from dynaface.core.evaluate.cache import Cache
 from dynaface.core.evaluate.node import Node, constant
-from dynaface.core.evaluate.take import TakeGraph, even_out, foot_contacts, take_graph, tidied_body
+from dynaface.core.evaluate.take import TakeGraph, even_out, foot_contacts, hand_touches, take_graph, tidied_body
 from dynaface.core.perform.perform import Performance
 from dynaface.core.records.records import Document
 from dynaface.services.take.snapshot import TakeSnapshot, Wish, take_snapshot
@@ -65,6 +65,11 @@ class PreparedTake:
     def contacts(self) -> tuple[FootContacts, ...]:
         """When the feet of the take's body stand, in frames of the body; there is one."""
         return foot_contacts(self._tidied_body).result(self.cache)
+
+    @property
+    def touches(self) -> dict[str, Spans]:
+        """When the hands of the take's body touch, in frames of the body; there is one."""
+        return hand_touches(self._tidied_body).result(self.cache)
 
     @property
     def _tidied_body(self) -> Node[Motion | None]:

@@ -80,7 +80,8 @@ def _head(prepared: PreparedTake, ours: Skeleton) -> dict[str, Any]:
 def _stands(prepared: PreparedTake, body: Motion) -> list[dict[str, Any]]:
     rate, settings = float(prepared.raw.rate), prepared.snapshot.join
     begins = begins_in_body(prepared.raw, body, settings)
-    found = standing(prepared.contacts, settings.contacts, float(body.rate), body.frames)
+    spans = {foot.side: foot.foot for foot in prepared.contacts} | prepared.touches
+    found = standing(spans, settings.contacts, float(body.rate), body.frames)
 
     def frame(of_body: int) -> float:
         return round((of_body / float(body.rate) - begins) * rate, 3)

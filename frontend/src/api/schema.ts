@@ -3009,7 +3009,7 @@ export interface components {
         };
         /**
          * ContactEntry
-         * @description A span of a foot that was set by hand, in seconds of the body take; it stands there, or is free of what was found. over: the span
+         * @description A span of a foot or of hands that was set by hand, in seconds of the body take; it stands or touches there, or is free of what was found. over: the span
          *     that it came from.
          */
         ContactEntry: {
@@ -3029,7 +3029,7 @@ export interface components {
              * Side
              * @enum {string}
              */
-            side: "Left" | "Right";
+            side: "Left" | "Right" | "LeftHand" | "RightHand" | "Hands";
             /**
              * Stands
              * @default true
@@ -3911,6 +3911,11 @@ export interface components {
             tidy: {
                 [key: string]: components["schemas"]["BodyStepEntry"];
             };
+            /**
+             * Touch
+             * @default false
+             */
+            touch: boolean;
             /**
              * Travel
              * @default scaled
@@ -6068,7 +6073,7 @@ export interface components {
              * Side
              * @enum {string}
              */
-            side: "Left" | "Right";
+            side: "Left" | "Right" | "LeftHand" | "RightHand" | "Hands";
         };
         /**
          * StepEntry

@@ -162,7 +162,7 @@ export function Shell() {
                 <TimeDeck
                   movesSound={desk === "gather"}
                   editsKeys={desk === "tidy"}
-                  showsFeet={desk === "join"}
+                  showsContacts={desk === "join"}
                   onHeld={desk === "cast" ? holdOrLetGo : undefined}
                 />
               )}

@@ -17,7 +17,7 @@ import { flagTrack } from "../timekit/tracks/flags";
 import { rulerTrack } from "../timekit/tracks/ruler";
 import { spanTrack } from "../timekit/tracks/spans";
 import { standTrack } from "../timekit/tracks/stands";
-import { useStands } from "../feet/useStands";
+import { useStands } from "../contacts/useStands";
 import { waveTrack } from "../timekit/tracks/wave";
 import { useTrial } from "../workspace/trial";
 import { activeSession, edit, preview, useOpen, type Held, type SessionState } from "../workspace/workspace";
@@ -39,7 +39,7 @@ import { Transport } from "./Transport";
 import { useKeyTools } from "./useKeyTools";
 import { useWave } from "./useWave";
 
-type Props = { movesSound?: boolean; editsKeys?: boolean; showsFeet?: boolean; onHeld?: (span: Held) => void };
+type Props = { movesSound?: boolean; editsKeys?: boolean; showsContacts?: boolean; onHeld?: (span: Held) => void };
 /** Where the sound is being dragged to. */
 class Hands {
   offset: number | null = null;
@@ -50,7 +50,7 @@ class Hands {
 
 const NO_COMMANDS: never[] = [];
 
-export function TimeDeck({ movesSound = false, editsKeys = false, showsFeet = false, onHeld }: Props) {
+export function TimeDeck({ movesSound = false, editsKeys = false, showsContacts = false, onHeld }: Props) {
   const { opened, curves, selected, comparing, against, body } = useOpen(
     "opened",
     "curves",
@@ -94,10 +94,10 @@ export function TimeDeck({ movesSound = false, editsKeys = false, showsFeet = fa
   };
   const flags = snagFlags(found?.snags ?? [], looked, curves?.frames ?? 1, light);
   const contacts = onHeld && body ? contactSpans(body) : null;
-  const feet = useStands(showsFeet);
+  const contactRows = useStands(showsContacts);
   const headDrag = useHeadDrag((s) => s.key);
   const headLine =
-    showsFeet && opened?.sources.body
+    showsContacts && opened?.sources.body
       ? headWeightTrack({
           weight: opened.join.body.headWeight,
           path: "headWeight",
@@ -122,7 +122,7 @@ export function TimeDeck({ movesSound = false, editsKeys = false, showsFeet = fa
     ...(contacts
       ? [spanTrack(2, contacts.spans, contacts.marks, (key) => onHeld!(body!.kept.find((k) => k.key === key)!))]
       : []),
-    ...(feet && feet.stands.length + feet.byHand ? [standTrack(feet.rows)] : []),
+    ...(contactRows && contactRows.stands.length + contactRows.byHand ? [standTrack(contactRows.rows)] : []),
     ...(headLine ? [headLine] : []),
     curveTrack({ curves: shown, range, comparing, rawName: other ? against!.name : "raw", ...keyTools }),
     ...(other && comparing && shown.length ? [differenceTrack(shown)] : []),

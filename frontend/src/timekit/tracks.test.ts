@@ -103,15 +103,14 @@ describe("spans", () => {
   });
 });
 
-describe("feet that stand", () => {
+describe("contacts", () => {
   const rows = (more: Partial<StandRows> = {}): StandRows => ({
-    words: ["left foot", "right foot"],
+    rows: ["left foot", "right foot"].map((word) => ({ word, does: "stands", held: true })),
     spans: [
       { key: "a", row: 0, first: 10, last: 29, byHand: true },
       { key: "b", row: 1, first: 40, last: 41, byHand: false },
     ],
     chosen: "a",
-    held: true,
     onChoose: vi.fn(),
     onDrag: vi.fn(),
     onDrop: vi.fn(),
@@ -130,7 +129,8 @@ describe("feet that stand", () => {
     ]);
     expect(of(stage.calls, "strokeRect").map((c) => c.stroke)).toEqual(["accent"]);
     const free = testStage();
-    standTrack(rows({ held: false, chosen: "" })).draw(free, BAND);
+    const letBe = rows().rows.map((row) => ({ ...row, held: false }));
+    standTrack(rows({ rows: letBe, chosen: "" })).draw(free, BAND);
     expect(of(free.calls, "strokeRect")).toHaveLength(2);
   });
   it("are drawn longer by an edge", () => {

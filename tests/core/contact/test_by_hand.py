@@ -18,6 +18,7 @@ FOUND = (
     FootContacts("Right", ((40, 50),), ((40, 50),), ((40, 50),), 0.0),
 )
 RATE, FRAMES = 10.0, 100
+FEET = {f.side: f.foot for f in FOUND}
 
 
 def made(**by_hand):
@@ -60,7 +61,7 @@ def test_one_over_two_takes_the_place_of_both():
 def test_one_that_was_drawn_away_from_where_it_was_found_leaves_nothing_there():
     left = made(a=SetContact("Left", 4.5, 5.0, over=(1.0, 3.0)))["Left"]
     assert left.foot == ((45, 50), (60, 80))
-    assert [s.key for s in standing(FOUND, {"a": SetContact("Left", 4.5, 5.0, over=(1.0, 3.0))}, RATE, FRAMES)][:2] == [
+    assert [s.key for s in standing(FEET, {"a": SetContact("Left", 4.5, 5.0, over=(1.0, 3.0))}, RATE, FRAMES)][:2] == [
         "a",
         "",
     ]
@@ -72,7 +73,7 @@ def test_what_lies_beyond_the_take_ends_with_it():
 
 def test_every_span_says_what_set_it():
     by_hand = {"a": SetContact("Left", 0.5, 4.0), "b": SetContact("Right", 4.0, 5.0, stands=False)}
-    rows = [(s.side, s.first, s.last, s.key) for s in standing(FOUND, by_hand, RATE, FRAMES)]
+    rows = [(s.side, s.first, s.last, s.key) for s in standing(FEET, by_hand, RATE, FRAMES)]
     assert rows == [("Left", 5, 40, "a"), ("Left", 60, 80, "")]
 
 

@@ -9,6 +9,7 @@ from numpy.testing import assert_allclose
 
 from dynaface.core.body.rotations import about, multiply
 from dynaface.core.contact.find_feet import find_foot_contacts
+from dynaface.core.contact.find_hands import find_touches
 from dynaface.core.curves.channels import Channels
 from dynaface.core.layers.weight import Weight
 from dynaface.core.match.rest import ahead
@@ -34,7 +35,7 @@ def place(start=0, first=0, last=2, **more) -> Placement:
 def carried(placed, follows=False, motion=WALK, frames=600, rate=RATE, **settings):
     take = BodyTake(RATE, None, JoinSettings(**settings))
     contacts = find_foot_contacts(motion)
-    return carry_placed(placed, follows, take, RIG, motion, None, contacts, rate, frames)
+    return carry_placed(placed, follows, take, RIG, motion, None, contacts, find_touches(motion), rate, frames)
 
 
 def laid(*placed, frames=600, rate=RATE):

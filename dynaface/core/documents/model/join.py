@@ -15,11 +15,11 @@ from dynaface.core.perform.join_settings import FIELDS, JoinSettings, parse_join
 
 
 class ContactEntry(Part):
-    """A span of a foot that was set by hand, in seconds of the body take; it stands there, or is free of what was found. over: the span
+    """A span of a foot or of hands that was set by hand, in seconds of the body take; it stands or touches there, or is free of what was found. over: the span
     that it came from.
     """
 
-    side: Literal["Left", "Right"]
+    side: Literal["Left", "Right", "LeftHand", "RightHand", "Hands"]
     first: float
     last: float
     stands: bool = True
@@ -65,6 +65,7 @@ class JoinBody(Body):
     start: bool = False
     lean: float = 0.0
     feet: bool = False
+    touch: bool = False
     arms: float = 0.0
     legs: float = 0.0
     contacts: dict[Key, ContactEntry] = {}

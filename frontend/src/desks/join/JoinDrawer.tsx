@@ -2,7 +2,7 @@
 import { Box } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 import { useParams } from "react-router";
-import { useStandState } from "../../feet/useStands";
+import { useStandState } from "../../contacts/useStands";
 import { PanelTabs } from "../../drawer/PanelTabs";
 import { forgetSnags, lookThrough, useSnags } from "../../snags/snags";
 import { SnagsPanel } from "../../snags/SnagsPanel";
@@ -10,7 +10,7 @@ import { stopTrial } from "../../workspace/trial";
 import { activeSession, useOpen } from "../../workspace/workspace";
 import { BodyPanel } from "./BodyPanel";
 import { BodyTidyPanel } from "./BodyTidyPanel";
-import { FeetPanel } from "./FeetPanel";
+import { ContactsPanel } from "./ContactsPanel";
 import { HandsPanel } from "./HandsPanel";
 import { HeadPanel } from "./HeadPanel";
 import { LineUpPanel } from "./LineUpPanel";
@@ -21,7 +21,7 @@ const PANELS = {
   body: BodyPanel,
   match: MatchPanel,
   head: HeadPanel,
-  contacts: FeetPanel,
+  contacts: ContactsPanel,
   hands: HandsPanel,
   tidy: BodyTidyPanel,
   snags: Snags,

@@ -1,15 +1,15 @@
-// When feet stand: a row a foot, each span with edges that are dragged; a double click adds one where there is none.
+// When feet stand and hands touch: a row each, spans with edges that are dragged; a double click adds one where there is none.
 import { frameToX, xToFrame, type TimeAxis } from "../timeAxis";
 import type { Track } from "../track";
 
 export type StandSpan = { key: string; row: number; first: number; last: number; byHand: boolean };
 export type StandEdge = "first" | "last";
+/** does: what it does in a span; held: whether it is held there on the character, or it is only said when it did so. */
+export type StandRow = { word: string; does: string; held: boolean };
 export type StandRows = {
-  words: string[];
+  rows: StandRow[];
   spans: StandSpan[];
   chosen: string;
-  /** Whether feet are held there; else it is only said when they stood. */
-  held: boolean;
   onChoose: (key: string) => void;
   onDrag: (key: string, edge: StandEdge, frame: number) => void;
   onDrop: () => void;
@@ -23,7 +23,7 @@ const NEAR = 5; // pixels from an edge within which it is meant
 export function standTrack(of: StandRows): Track {
   return {
     id: "stands",
-    height: of.words.length * ROW + 3,
+    height: of.rows.length * ROW + 3,
     draw: ({ context: c, axis, palette, width }, { top }) => {
       c.lineWidth = 1;
       c.setLineDash([]);
@@ -32,9 +32,10 @@ export function standTrack(of: StandRows): Track {
         const wide = Math.max(3, frameToX(axis, span.last + 1) - x);
         if (x > width || x + wide < 0) continue;
         const y = top + span.row * ROW + 1;
-        c.globalAlpha = of.held ? 0.85 : 0.55;
+        const held = of.rows[span.row]!.held;
+        c.globalAlpha = held ? 0.85 : 0.55;
         c.fillStyle = c.strokeStyle = palette.paper;
-        if (of.held) c.fillRect(x, y, wide, HEIGHT);
+        if (held) c.fillRect(x, y, wide, HEIGHT);
         else c.strokeRect(x + 0.5, y + 0.5, wide - 1, HEIGHT - 1);
         c.globalAlpha = 1;
         c.fillStyle = palette.accent;
@@ -45,8 +46,8 @@ export function standTrack(of: StandRows): Track {
       }
       c.globalAlpha = 1;
       c.textBaseline = "top";
-      of.words.forEach((word, row) => {
-        const under = of.held && !!standAt(axis, of.spans, WORD / 2, row * ROW + 1);
+      of.rows.forEach(({ word, held }, row) => {
+        const under = held && !!standAt(axis, of.spans, WORD / 2, row * ROW + 1);
         c.fillStyle = under ? palette.ground : palette.dim;
         c.fillText(word, 4, top + row * ROW);
       });
@@ -69,17 +70,18 @@ export function standTrack(of: StandRows): Track {
     },
     twice: ({ axis }, { top }, { x, y }) => {
       const row = Math.floor((y - top) / ROW);
-      if (row >= 0 && row < of.words.length && !standAt(axis, of.spans, x, y - top))
+      if (row >= 0 && row < of.rows.length && !standAt(axis, of.spans, x, y - top))
         of.onAdd(row, Math.round(xToFrame(axis, x)));
     },
     say: ({ axis }, { top }, { x, y }) => {
       const row = Math.floor((y - top) / ROW);
       const found = standAt(axis, of.spans, x, y - top);
-      if (!of.words[row]) return null;
-      if (!found) return `${of.words[row]}: a double click lets it stand here`;
-      if (found.edge) return `${of.words[row]}: drag the edge`;
+      const own = of.rows[row];
+      if (!own) return null;
+      if (!found) return `${own.word}: a double click sets that it ${own.does} here`;
+      if (found.edge) return `${own.word}: drag the edge`;
       const [first, last] = [found.span.first, found.span.last].map(Math.round);
-      return `${of.words[row]} stands, frames ${first} to ${last}`;
+      return `${own.word} ${own.does}, frames ${first} to ${last}`;
     },
   };
 }

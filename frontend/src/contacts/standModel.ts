@@ -1,4 +1,4 @@
-// What is done to the spans in which feet stand, as changes of the join.
+// What is done to the spans in which feet stand and hands touch, as changes of the join.
 import { pathOf } from "../api/changes";
 import type { Change, Schemas } from "../api/client";
 import type { StandEdge } from "../timekit/tracks/stands";
@@ -8,11 +8,20 @@ export type SetContact = Schemas["ContactEntry"];
 export type Contacts = Record<string, SetContact>;
 /** begins: seconds of the body at which the take begins; rate: frames a second of the take. */
 export type Clock = { begins: number; rate: number };
-export const FEET = ["Left", "Right"] as const;
-export const LEAST = 2; // frames that a foot stands at least
+/** What has a row in the deck; by: the switch of the join that lets it be held on the character. */
+export const ROWS = [
+  { side: "Left", word: "left foot", does: "stands", by: "feet" },
+  { side: "Right", word: "right foot", does: "stands", by: "feet" },
+  { side: "LeftHand", word: "left hand", does: "is on the head", by: "touch" },
+  { side: "RightHand", word: "right hand", does: "is on the head", by: "touch" },
+  { side: "Hands", word: "hands", does: "touch each other", by: "touch" },
+] as const;
+export const LEAST = 2; // frames that a span lasts at least
 const NEW = 0.3; // seconds of one that is added
 
-/** What a span is known by: its id, or for one that was found its foot and place. */
+export const rowOf = (side: Stand["side"]): number => ROWS.findIndex((row) => row.side === side);
+
+/** What a span is known by: its id, or for one that was found its side and place. */
 export const keyOf = (stand: Stand): string => stand.key || `${stand.side} ${stand.first}`;
 
 const seconds = (frame: number, { begins, rate }: Clock) =>
@@ -43,7 +52,7 @@ export function setting(now: Stand, was: Stand, id: string, contacts: Contacts, 
 export function adding(row: number, frame: number, id: string, clock: Clock): Change {
   const half = (NEW * clock.rate) / 2;
   const [first, last] = [seconds(Math.max(frame - half, 0), clock), seconds(frame + half, clock)];
-  return { path: pathOf("contacts", id), value: { side: FEET[row]!, first, last, stands: true, over: null } };
+  return { path: pathOf("contacts", id), value: { side: ROWS[row]!.side, first, last, stands: true, over: null } };
 }
 
 /** The span gone: one that was added by hand as if it had never been, what was found by saying that it is none. */

@@ -1,18 +1,18 @@
-// When the feet of the open take stand, which span is chosen, and what is done to it.
+// When the feet of the open take stand and its hands touch, which span is chosen, and what is done to it.
 import { useEffect } from "react";
 import { create } from "zustand";
 import type { Change } from "../api/client";
 import { edit, preview, useOpen, useSession } from "../workspace/workspace";
 import { goesItsWay, useJoinReport } from "../workspace/useJoinReport";
 import type { StandEdge, StandRows } from "../timekit/tracks/stands";
-import { adding, asFound, FEET, keyOf, removing, setting, withEdge, type Clock, type Stand } from "./standModel";
+import { adding, asFound, keyOf, removing, rowOf, ROWS, setting, withEdge, type Clock, type Stand } from "./standModel";
 
 type State = { chosen: string; drag: { key: string; id: string; now: Stand } | null };
 export const useStandState = create<State>(() => ({ chosen: "", drag: null }));
 const SETTLED = 1500; // milliseconds
 const newId = () => crypto.randomUUID().slice(0, 8);
 
-/** What the deck draws of them, and what is done with one; null where a take has no feet to show. */
+/** What the deck draws of them, and what is done with one; null where a take has none to show. */
 export function useStands(wanted: boolean) {
   const { opened } = useOpen("opened");
   const rate = useSession((s) => s.curves?.rate ?? 60);
@@ -24,27 +24,27 @@ export function useStands(wanted: boolean) {
   const join = opened.join.body;
   const clock: Clock = { begins: report.begins, rate };
   const stands = report.stands.map((s) => (drag && keyOf(s) === drag.key ? drag.now : s));
+  const isHeld = (by: "feet" | "touch") => join[by] && (by === "touch" || goesItsWay(join));
   const find = (key: string) => report.stands.find((s) => keyOf(s) === key);
   const keep = (label: string, stand: Stand, id: string, change: Change) => {
     useStandState.setState({ chosen: change.remove ? "" : id });
     const mine = useStandState.getState().drag;
     // What was dragged stays where it was dropped until the report says the same, or for long enough if it never does.
     const settle = () => useStandState.setState((s) => (s.drag === mine ? { drag: null } : {}));
-    void edit("join", `${label} of the ${stand.side.toLowerCase()} foot`, [change]).finally(() =>
+    void edit("join", `${label}: ${ROWS[rowOf(stand.side)]!.word}`, [change]).finally(() =>
       window.setTimeout(settle, SETTLED),
     );
   };
   const rows: StandRows = {
-    words: FEET.map((side) => `${side.toLowerCase()} foot`),
+    rows: ROWS.map(({ word, does, by }) => ({ word, does, held: isHeld(by) })),
     spans: stands.map((s) => ({
       key: drag?.now === s ? drag.key : keyOf(s),
-      row: FEET.indexOf(s.side),
+      row: rowOf(s.side),
       first: s.first,
       last: s.last,
       byHand: !!s.key,
     })),
     chosen,
-    held: join.feet && goesItsWay(join),
     onChoose: (key) => useStandState.setState({ chosen: key }),
     onDrag: (key: string, edge: StandEdge, frame: number) => {
       const was = find(key);
@@ -53,7 +53,7 @@ export function useStands(wanted: boolean) {
       const now = withEdge(before?.key === key ? before.now : was, edge, frame);
       const id = was.key || (before?.key === key ? before.id : newId());
       useStandState.setState({ drag: { key, id, now } });
-      if (join.feet) void preview({ join: [setting(now, was, id, join.contacts, clock)] });
+      if (join[ROWS[rowOf(now.side)]!.by]) void preview({ join: [setting(now, was, id, join.contacts, clock)] });
     },
     onDrop: () => {
       const dropped = useStandState.getState().drag;
@@ -62,7 +62,12 @@ export function useStands(wanted: boolean) {
     },
     onAdd: (row, frame) => {
       const id = newId();
-      keep("new contact", { side: FEET[row]!, first: frame, last: frame, key: id }, id, adding(row, frame, id, clock));
+      keep(
+        "new contact",
+        { side: ROWS[row]!.side, first: frame, last: frame, key: id },
+        id,
+        adding(row, frame, id, clock),
+      );
     },
   };
   const set = (label: string, stand: Stand, make: typeof setting) => {
