@@ -127,7 +127,7 @@ class OfRole(Strict):
 
 class RigRow(BaseModel):
     name: str
-    part: Literal["target", "joint"]
+    part: Literal["target", "joint", "limb"]
     region: str
     channels: list[str]
 

@@ -62,7 +62,7 @@ def test_other_names_are_of_no_rig(name):
 def test_channels_of_a_rig_stand_behind_the_standard_ones_and_have_ranges_of_their_own():
     assert in_order(["joint head turn x", "target a", "jawOpen"]) == ("jawOpen", "joint head turn x", "target a")
     assert [range_of(n) for n in ("target a", "joint head turn x", "joint head slide x", "headTurn")] == [1, 30, 10, 30]
-    assert len(set(channels_of(ODILE))) == len(ODILE.targets) + 6 * len(ODILE.skeleton.names)
+    assert len(set(channels_of(ODILE))) == len(ODILE.targets) + 6 * len(ODILE.skeleton.names) + 3 * 4
 
 
 def test_there_and_back_is_the_motion_itself():

@@ -38,6 +38,14 @@ def test_a_target_and_a_joint_are_touched_up_after_the_cast_sheet(plain_page: Pa
     expect(page.get_by_label("Undo: span: joint head turn y")).to_be_enabled()
     expect(page.get_by_role("button", name="Changed here (2)")).to_be_visible()
 
+    # A hand goes elsewhere, and its arm with it.
+    rig(page, "left hand", "reach").click()
+    face.get_by_label("handLeft y value").fill("60")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Undo: span: limb handLeft y")).to_be_enabled()
+    page.get_by_label("Undo: span: limb handLeft y").click()
+    rig(page, "left hand", "reach").click()
+
     # The key kit works on it as on any layer.
     page.get_by_role("button", name="Leave it").click()
     draw(page, 500)

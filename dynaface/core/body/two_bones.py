@@ -9,6 +9,8 @@ from dynaface.core.body.skeleton import Skeleton
 
 SIDEWAYS = 0.1  # how much of the middle joint's axis the upper bone says where both are nearly in line
 PASSES = 2
+KNEE_AXIS = np.array([1.0, 0.0, 0.0])
+"""World axis about which a knee bends at rest."""
 
 
 class Bones(NamedTuple):
@@ -17,6 +19,27 @@ class Bones(NamedTuple):
     top: int
     middle: int
     end: int
+
+
+def elbow_axis(skeleton: Skeleton, bones: Bones) -> Array:
+    """(3,) world axis about which an elbow bends at rest, where both bones of the arm are in line."""
+    at = skeleton.global_rest()[1]
+    across = np.cross(at[bones.middle] - at[bones.top], [0.0, 0.0, 1.0])
+    return np.asarray(across / max(float(np.linalg.norm(across)), 1e-9))
+
+
+def lay(
+    skeleton: Skeleton, bones: Bones, rotations: Array, positions: Array, wish: Array, turn: Array, hinge: Array
+) -> dict[int, Array]:
+    """Joint -> local rotations (frames, 4) of a limb whose end comes to `wish` (frames, 3) as far as it reaches and is turned in the world
+    as `turn` (frames, 4) says; others as in `bent`.
+    """
+    top, below = bent(skeleton, bones, rotations, positions, wish, hinge)
+    return {
+        bones.top: multiply(inverse(skeleton.carrier(bones.top, rotations)), top),
+        bones.middle: multiply(inverse(top), below),
+        bones.end: multiply(inverse(below), turn),
+    }
 
 
 def bent(

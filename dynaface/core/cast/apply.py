@@ -31,7 +31,8 @@ Turns = Mapping[str, NDArray[np.float64]]
 class CastMotion:
     """weights: (frames, targets) float32 for `targets`; still: (mesh, target) pairs that stay 0 because a joint turns
     that mesh instead; eyes: joint -> (frames, 4) turn against the head; turns, shifts: joint -> (frames, 4) and
-    (frames, 3) metres against its rest, in its own frame; kept: the contacts that were kept.
+    (frames, 3) metres against its rest, in its own frame; kept: the contacts that were kept; reaches: limb -> (frames, 3) metres by which
+    it goes to the left, up and ahead as the hips face.
     """
 
     targets: tuple[str, ...]
@@ -41,6 +42,7 @@ class CastMotion:
     turns: Turns = field(default_factory=dict)
     shifts: Turns = field(default_factory=dict)
     kept: tuple[Kept, ...] = ()
+    reaches: Turns = field(default_factory=dict)
 
 
 def strengths(sheet: CastSheet, names: tuple[str, ...]) -> Floats:

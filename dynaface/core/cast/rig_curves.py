@@ -10,7 +10,16 @@ from dynaface.core.body.rotations import head_angles, head_rotation
 from dynaface.core.cast.apply import CastMotion, Turns
 from dynaface.core.cast.character import Character
 from dynaface.core.curves.channels import Channels, Floats
-from dynaface.core.shapes.rig import SLIDE_AXES, RigChannel, rig_channel, slide_channels, target_channel, turn_channels
+from dynaface.core.match.limb_bones import limbs_of
+from dynaface.core.shapes.rig import (
+    SLIDE_AXES,
+    RigChannel,
+    reach_channels,
+    rig_channel,
+    slide_channels,
+    target_channel,
+    turn_channels,
+)
 
 MILLIMETRES = 1000.0
 # head_rotation turns about x and z the other way: seen from behind, half a turn about y, all three are right-handed.
@@ -18,10 +27,11 @@ HALF_TURN = np.array([-1.0, 1.0, -1.0, 1.0])
 
 
 def channels_of(character: Character) -> tuple[str, ...]:
-    """All channels of a character's rig: its targets, then angles and slides of its joints."""
+    """All channels of a character's rig: its targets, then angles and slides of its joints, and how far its limbs reach."""
     joints = character.skeleton.names if character.skeleton else ()
     moved = [n for joint in joints for n in (*turn_channels(joint), *slide_channels(joint))]
-    return (*(target_channel(t) for t in character.targets), *moved)
+    reached = [n for limb in limbs_of(character.skeleton) for n in reach_channels(limb)] if character.skeleton else []
+    return (*(target_channel(t) for t in character.targets), *moved, *reached)
 
 
 def rig_curves(made: CastMotion, names: Sequence[str], rate: Fraction) -> Channels:
@@ -41,6 +51,8 @@ def rig_curves(made: CastMotion, names: Sequence[str], rate: Fraction) -> Channe
             values[:, n] = angles[channel.of][channel.axis]
         elif channel.part == "slide" and channel.of in made.shifts:
             values[:, n] = made.shifts[channel.of][:, SLIDE_AXES.index(channel.axis)] * MILLIMETRES
+        elif channel.part == "reach" and channel.of in made.reaches:
+            values[:, n] = made.reaches[channel.of][:, SLIDE_AXES.index(channel.axis)] * MILLIMETRES
     return Channels(tuple(names), values, rate)
 
 
@@ -61,21 +73,26 @@ def with_rig_curves(made: CastMotion, curves: Channels, character: Character) ->
     for name, channel in known:
         if channel.part == "target":
             weights[:, targets.index(channel.of)] = curves.column(name)
-    turns, shifts = dict(made.turns), dict(made.shifts)
+    turns, shifts, reaches = dict(made.turns), dict(made.shifts), dict(made.reaches)
     for joint in {c.of: None for _, c in known if c.part == "turn"}:
         y, x, z = (curves.column(n).astype(np.float64) for n in turn_channels(joint))
         turns[joint] = head_rotation(y, x, z) * HALF_TURN
-    for joint in {c.of: None for _, c in known if c.part == "slide"}:
-        was = shifts.get(joint)
-        own = np.zeros((len(weights), 3)) if was is None else np.array(was, np.float64)
-        for axis, name in enumerate(slide_channels(joint)):
-            if name in curves.names:
-                own[:, axis] = curves.column(name) / MILLIMETRES
-        shifts[joint] = own
-    return replace(made, targets=targets, weights=weights, turns=turns, shifts=shifts)
+    for part, names, held in (("slide", slide_channels, shifts), ("reach", reach_channels, reaches)):
+        for of in {c.of: None for _, c in known if c.part == part}:
+            was = held.get(of)
+            own = np.zeros((len(weights), 3)) if was is None else np.array(was, np.float64)
+            for axis, name in enumerate(names(of)):
+                if name in curves.names:
+                    own[:, axis] = curves.column(name) / MILLIMETRES
+            held[of] = own
+    return replace(made, targets=targets, weights=weights, turns=turns, shifts=shifts, reaches=reaches)
 
 
 def _is_there(channel: RigChannel, character: Character) -> bool:
     if channel.part == "target":
         return channel.of in character.targets
-    return character.skeleton is not None and channel.of in character.skeleton.names
+    if character.skeleton is None:
+        return False
+    if channel.part == "reach":
+        return channel.of in limbs_of(character.skeleton)
+    return channel.of in character.skeleton.names

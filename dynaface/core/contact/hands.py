@@ -9,6 +9,7 @@ from dynaface.core.body.rotations import Array, inverse, rotate
 from dynaface.core.body.skeleton import Skeleton
 from dynaface.core.body.two_bones import Bones
 from dynaface.core.match.anatomy import Anatomy, anatomy_of
+from dynaface.core.match.limb_bones import ARM, bones_of
 
 PLACES = ("palm", "finger1", "finger2", "finger3", "finger4", "finger5")
 """Places of a hand that touch: the middle of its palm, and the tips of its fingers, the thumb first."""
@@ -49,10 +50,9 @@ def hands_of(skeleton: Skeleton) -> dict[str, Hand]:
 
 
 def _hand(skeleton: Skeleton, anatomy: Anatomy, word: str) -> Hand | None:
-    joints = [anatomy.joint(part, word[0]) for part in ("upperarm", "lowerarm", "hand")]
-    if min(joints) < 0 or not skeleton.chained(joints):
+    bones = bones_of(skeleton, ARM, word[0])
+    if bones is None:
         return None
-    bones = Bones(*joints)
     rotations, at = skeleton.global_rest()
     upper, lower = at[bones.middle] - at[bones.top], at[bones.end] - at[bones.middle]
     size = float(np.linalg.norm(upper) + np.linalg.norm(lower)) / ADULT

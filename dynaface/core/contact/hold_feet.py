@@ -12,13 +12,12 @@ from dynaface.core.body.rotations import (
     Array,
     between,
     continuous,
-    inverse,
     multiply,
     rotate,
     slerp,
 )
 from dynaface.core.body.skeleton import Motion, Skeleton
-from dynaface.core.body.two_bones import Bones, bent
+from dynaface.core.body.two_bones import KNEE_AXIS, Bones, lay
 from dynaface.core.contact.feet import Foot, feet_of, legs_alone
 from dynaface.core.contact.find_feet import FootContacts, marked, spans_of
 
@@ -160,11 +159,8 @@ def lowered(feet: Mapping[str, Foot], stands: Mapping[str, Stand], positions: Ar
 def _laid(skeleton: Skeleton, foot: Foot, rotations: Array, positions: Array, wish: Stand, local: Array) -> None:
     """Turns thigh, shin and foot in place so that the ankle comes to where it is wished; the knee goes on pointing where it did."""
     legs = Bones(foot.thigh, foot.shin, foot.ankle)
-    thigh, shin = bent(skeleton, legs, rotations, positions, wish.ankle, np.array([1.0, 0, 0]))
-    base = skeleton.carrier(foot.thigh, rotations)
-    local[:, foot.thigh] = multiply(inverse(base), thigh)
-    local[:, foot.shin] = multiply(inverse(thigh), shin)
-    local[:, foot.ankle] = multiply(inverse(shin), wish.turn)
+    for joint, turn in lay(skeleton, legs, rotations, positions, wish.ankle, wish.turn, KNEE_AXIS).items():
+        local[:, joint] = turn
 
 
 def _ease(part: Array) -> Array:

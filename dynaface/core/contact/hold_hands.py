@@ -4,8 +4,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import binary_dilation
 
-from dynaface.core.body.rotations import Array, continuous, inverse, multiply, rotate
-from dynaface.core.body.two_bones import bent
+from dynaface.core.body.rotations import Array, continuous, rotate
+from dynaface.core.body.two_bones import elbow_axis, lay
 from dynaface.core.contact.find_feet import spans_of
 from dynaface.core.contact.find_hands import SIDES, TOUCHES, Toucher
 from dynaface.core.contact.hands import PLACES
@@ -103,16 +103,9 @@ def _eased(rows: NDArray[np.intp], held: NDArray[np.bool_], shift: Array, lead: 
 def _laid(who: Toucher, side: str, rotations: Array, positions: Array, shift: Array, rows: NDArray[np.intp],
           local: Array) -> None:  # fmt: skip
     """Turns upper arm, forearm and wrist in place."""
-    bones, skeleton = who.hands[side].bones, who.skeleton
-    at = skeleton.global_rest()[1]
-    hinge = np.cross(at[bones.middle] - at[bones.top], [0.0, 0.0, 1.0])
-    hinge /= max(float(np.linalg.norm(hinge)), 1e-9)
-    top, below = bent(skeleton, bones, rotations, positions, positions[:, bones.end] + shift, hinge)
-    turned = {
-        bones.top: multiply(inverse(skeleton.carrier(bones.top, rotations)), top),
-        bones.middle: multiply(inverse(top), below),
-        bones.end: multiply(inverse(below), rotations[:, bones.end]),
-    }
+    bones = who.hands[side].bones
+    wish, turn = positions[:, bones.end] + shift, rotations[:, bones.end]
+    turned = lay(who.skeleton, bones, rotations, positions, wish, turn, elbow_axis(who.skeleton, bones))
     moved = np.flatnonzero(np.abs(shift).sum(axis=1) > 0)
     for joint, turn in turned.items():
         local[rows[moved], joint] = turn[moved]

@@ -105,7 +105,12 @@ def _cut(made: CastMotion, low: int, high: int) -> CastMotion:
         return {joint: values[low:high] for joint, values in table.items()}
 
     return replace(
-        made, weights=made.weights[low:high], eyes=own(made.eyes), turns=own(made.turns), shifts=own(made.shifts)
+        made,
+        weights=made.weights[low:high],
+        eyes=own(made.eyes),
+        turns=own(made.turns),
+        shifts=own(made.shifts),
+        reaches=own(made.reaches),
     )
 
 

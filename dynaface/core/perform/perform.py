@@ -17,6 +17,8 @@ from dynaface.core.contact.find_hands import Toucher
 from dynaface.core.contact.hold_hands import hold_hands
 from dynaface.core.curves.channels import Channels, Floats
 from dynaface.core.curves.gaps import bridged
+from dynaface.core.match.limb_bones import limbs_of
+from dynaface.core.match.reached import reached
 from dynaface.core.perform.head_rules import PLAIN, HeadFrame, HeadRules, head_frame, head_rules
 from dynaface.core.perform.join import RetargetedBody, contacts_of, moments_of, retarget_body, touches_of, with_touches
 from dynaface.core.perform.join_settings import JoinSettings
@@ -123,6 +125,10 @@ def perform(
         surface = character.study.head if character.study else None
         who, rate = Toucher.of(target, surface), float(channels.rate)
         local = hold_hands(who, local.astype(np.float64), body.root, body.touching, rate).astype(np.float32)
+    if cast.reaches:
+        local = reached(target, local.astype(np.float64), body.root, cast.reaches).astype(np.float32)
+        limbs = limbs_of(target)
+        moving |= {target.names[joint] for limb in cast.reaches for joint in limbs.get(limb, ())}
     order = [i for i, n in enumerate(target.names) if n in moving]
     return Performance(
         channels,

@@ -1,8 +1,8 @@
-"""Channels of a character's own rig: its targets, and what its joints turn and slide.
+"""Channels of a character's own rig: its targets, what its joints turn and slide, and how far its hands and feet reach.
 
-They are named "target NAME", "joint NAME turn x" and "joint NAME slide x", so that none is ever taken for a standard channel. A
-target is a weight; a joint's angles are degrees against what its rest is, in its own frame and right-handed, applied as y, then x,
-then z; slides are millimetres along its own axes.
+They are named "target NAME", "joint NAME turn x", "joint NAME slide x" and "limb LIMB x", so that none is ever taken for a standard
+channel. A target is a weight; a joint's angles are degrees against what its rest is, in its own frame and right-handed, applied as y,
+then x, then z; slides are millimetres along its own axes; a limb goes by millimetres to the left, up and ahead as its hips face.
 """
 
 from collections.abc import Collection, Iterable
@@ -11,15 +11,18 @@ from typing import Literal
 
 from dynaface.core.shapes.standard import CHANNELS, HEAD_ANGLES, full_range
 
-Part = Literal["target", "turn", "slide"]
+Part = Literal["target", "turn", "slide", "reach"]
+LIMBS = {"handLeft": "left hand", "handRight": "right hand", "footLeft": "left foot", "footRight": "right foot"}
 TURN_AXES, SLIDE_AXES = "yxz", "xyz"
-TURN_RANGE, SLIDE_RANGE = 30.0, 10.0  # degrees and millimetres at full activity
+TURN_RANGE, SLIDE_RANGE, REACH_RANGE = 30.0, 10.0, 100.0  # degrees and millimetres at full activity
 _PLACE = {name: n for n, name in enumerate(CHANNELS)}
 
 
 @dataclass(frozen=True)
 class RigChannel:
-    """of: the target or the joint; axis: "x", "y" or "z" of a joint's own frame, "" for a target."""
+    """of: the target, the joint, or the limb of `LIMBS`; axis: "x", "y" or "z" of a joint's own frame or of the way a limb goes, "" for a
+    target.
+    """
 
     part: Part
     of: str
@@ -43,11 +46,20 @@ def slide_channels(joint: str) -> tuple[str, str, str]:
     return x, y, z
 
 
+def reach_channels(limb: str) -> tuple[str, str, str]:
+    """The channels of a limb of `LIMBS`: to the left, up, ahead."""
+    x, y, z = (f"limb {limb} {axis}" for axis in SLIDE_AXES)
+    return x, y, z
+
+
 def rig_channel(name: str) -> RigChannel | None:
     """What a channel of a rig is of; None for any other name."""
     kind, _, rest = name.partition(" ")
     if kind == "target" and rest:
         return RigChannel("target", rest)
+    limb, _, axis = rest.partition(" ")
+    if kind == "limb" and limb in LIMBS and axis in ("x", "y", "z"):
+        return RigChannel("reach", limb, axis)
     words = rest.rsplit(" ", 2)
     if kind == "joint" and len(words) == 3 and words[0] and words[2] in ("x", "y", "z"):
         if words[1] == "turn":
@@ -62,7 +74,7 @@ def range_of(channel: str) -> float:
     own = rig_channel(channel)
     if own is None:
         return full_range(channel)
-    return {"target": 1.0, "turn": TURN_RANGE, "slide": SLIDE_RANGE}[own.part]
+    return {"target": 1.0, "turn": TURN_RANGE, "slide": SLIDE_RANGE, "reach": REACH_RANGE}[own.part]
 
 
 def in_order(named: Iterable[str]) -> tuple[str, ...]:

@@ -7,8 +7,9 @@ from dynaface.core.cast.character import Character
 from dynaface.core.cast.matching import MatchReport, match_targets
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.errors import InputError
+from dynaface.core.match.limb_bones import limbs_of
 from dynaface.core.shapes.regions import REGION
-from dynaface.core.shapes.rig import slide_channels, target_channel, turn_channels
+from dynaface.core.shapes.rig import LIMBS, reach_channels, slide_channels, target_channel, turn_channels
 from dynaface.core.shapes.standard import mirrored
 from dynaface.services.shot.evaluate_shot import PreparedRole, prepare_role
 from dynaface.services.shot.snapshot import no_character
@@ -19,8 +20,8 @@ OTHER = "extra"
 
 
 def list_rig(work: Work, shot: str, role: str) -> dict[str, Any]:
-    """{"character": its id, "low", "high": limits of targets, "rows": [{"name", "part": "target" or "joint", "region", "channels"}]}:
-    targets first, joints of the face before the others. Raises InputError where the role has no character.
+    """{"character": its id, "low", "high": limits of targets, "rows": [{"name", "part": "target", "joint" or "limb", "region", "channels"}]}:
+    targets first, then hands and feet, then joints, those of the face before the others. Raises InputError where the role has no character.
     """
     prepared = prepare_role(work, shot, role)
     character = prepared.snapshot.character
@@ -34,7 +35,11 @@ def list_rig(work: Work, shot: str, role: str) -> dict[str, Any]:
         for t in character.targets
     ]
     regions = _joint_regions(character, report)
+    limbs = limbs_of(character.skeleton) if character.skeleton else {}
     joints = sorted(character.skeleton.names if character.skeleton else (), key=lambda j: j not in regions)
+    rows += [
+        {"name": LIMBS[limb], "part": "limb", "region": OTHER, "channels": [*reach_channels(limb)]} for limb in limbs
+    ]
     rows += [
         {
             "name": j,

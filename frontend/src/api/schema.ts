@@ -5435,7 +5435,7 @@ export interface components {
              * Part
              * @enum {string}
              */
-            part: "target" | "joint";
+            part: "target" | "joint" | "limb";
             /** Region */
             region: string;
         };

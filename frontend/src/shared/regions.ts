@@ -26,6 +26,7 @@ export function sideOf(channel: string): Side {
 /** How far a channel goes at full activity: weights to 1, angles to 30 degrees, travel of the head to 100 millimetres,
  * slides of joints to 10. */
 export function fullScale(channel: string): number {
+  if (channel.startsWith("limb ")) return 100;
   if (channel.startsWith("joint ")) return / slide [xyz]$/.test(channel) ? 10 : 30;
   if (TRAVEL.has(channel)) return 100;
   return /^(head|gaze)/.test(channel) ? 30 : 1;

@@ -31,7 +31,7 @@ export function missingIn(body: LayerDoc["body"], rig: Rig): string[] {
 }
 
 /** What a channel of a rig is called where it is plain that it is one: "mouthSmileLeft", "head turn x". */
-export const rigWords = (channel: string): string => channel.replace(/^(target|joint) /, "");
+export const rigWords = (channel: string): string => channel.replace(/^(target|joint|limb) /, "");
 
 /** Rows whose name has all the words, of the regions alone where some are named. */
 export function rowsFound(rig: Rig, words: string, regions: string[]): RigRow[] {

@@ -96,10 +96,12 @@ function Found({ rig, layer, name }: { rig: Rig; layer: LayerDoc; name: string }
 
 type RowProps = { row: RigRow; shown: string[]; onToggle: (channels: string[]) => void };
 
-/** A target as a whole; a joint by its turns, its slides, or one of them. */
+const KINDS = { target: ["show"], limb: ["reach"], joint: ["turn", "slide"] };
+
+/** A target as a whole, a hand or foot by where it reaches; a joint by its turns, its slides, or one of them. */
 function Row({ row, shown, onToggle }: RowProps) {
-  const kinds = row.part === "target" ? [row.channels] : [row.channels.slice(0, 3), row.channels.slice(3)];
-  const labels = row.part === "target" ? ["show"] : ["turn", "slide"];
+  const labels = KINDS[row.part];
+  const kinds = row.part === "joint" ? [row.channels.slice(0, 3), row.channels.slice(3)] : [row.channels];
   return (
     <Flex align="center" gap="1.5" px="1.5" minH="22px" data-testid="rig-row">
       <Box w="6px" h="6px" borderRadius="full" flexShrink={0} style={{ background: colourOf(row.region, isLight()) }} />

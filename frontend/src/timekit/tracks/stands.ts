@@ -47,9 +47,21 @@ export function standTrack(of: StandRows): Track {
       c.globalAlpha = 1;
       c.textBaseline = "top";
       of.rows.forEach(({ word, held }, row) => {
-        const under = held && !!standAt(axis, of.spans, WORD / 2, row * ROW + 1);
-        c.fillStyle = under ? palette.ground : palette.dim;
+        c.fillStyle = palette.dim;
         c.fillText(word, 4, top + row * ROW);
+        if (!held) return;
+        // On a bar the word is dark, even where it goes on beyond its end.
+        for (const span of of.spans) {
+          const [x, end] = [frameToX(axis, span.first), frameToX(axis, span.last + 1)];
+          if (span.row !== row || x > WORD || end < 4) continue;
+          c.save();
+          c.beginPath();
+          c.rect(x, top + row * ROW, end - x, ROW);
+          c.clip();
+          c.fillStyle = palette.ground;
+          c.fillText(word, 4, top + row * ROW);
+          c.restore();
+        }
       });
     },
     press: ({ axis }, { top }, { x, y }) => {
