@@ -61,6 +61,7 @@ TABLES: dict[str, tuple[str, Any]] = {
     "motion": ("performed", _motion),
     "root": ("performed", _root),
     "shifts": ("performed", _shifts),
+    "joints": ("joints", _curves),
     "rigRaw": ("rig_raw", _curves),
     "rig": ("rig", _curves),
 }
@@ -94,7 +95,7 @@ def patch_pieces(cache: Cache, graph: RoleGraph, wished: RoleGraph, part: RolePa
     changed = {name: getattr(part, name) for name in ("tidied", "cast", "performed", "rig_raw", "rig")}
     for piece in pieces:
         name, as_table = TABLES[piece.part]
-        node = getattr(graph, name)
+        node = getattr(graph, name, None)
         if node is None:
             continue
         if piece.have != node.key or piece.first is not None:

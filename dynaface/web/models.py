@@ -202,12 +202,13 @@ class HistoryState(BaseModel):
 
 
 class PieceAsked(Strict):
-    part: Literal["raw", "tidied", "weights", "motion", "root", "shifts", "rigRaw", "rig"]
+    part: Literal["raw", "tidied", "weights", "motion", "root", "shifts", "joints", "rigRaw", "rig"]
     have: str = Field(default="", max_length=64)
     first: int | None = Field(default=None, ge=0, le=10_000_000)
     last: int | None = Field(default=None, ge=0, le=10_000_000)
 
 
+MAX_JOINTS = 12  # whose curves are shown at once
 Changes = Annotated[list[Wanted], Field(max_length=500)]
 
 
@@ -218,6 +219,7 @@ class Evaluate(Strict):
     join: Changes = Field(default_factory=list)
     curves: str | None = Field(default=None, pattern=r"^[0-9a-f-]{36}$")
     character: str | None = Field(default=None, pattern=r"^[0-9a-f-]{36}$")
+    joints: list[Annotated[str, Field(max_length=200)]] = Field(default_factory=list, max_length=MAX_JOINTS)
     mends: list[str] = Field(default_factory=list, max_length=400)
     bodyMends: list[str] = Field(default_factory=list, max_length=400)
     edit: dict[str, Any] | None = None

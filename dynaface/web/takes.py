@@ -49,7 +49,7 @@ def evaluate(take: str) -> Response:
     """Curves, weights and motion of a take as a binary bundle, with what is being dragged in place of what is stored."""
     given: Evaluate = request.context.json  # type: ignore[attr-defined]
     take_changes, cast, join = ([c.model_dump() for c in part] for part in (given.take, given.cast, given.join))
-    wish = Wish(take_changes, cast, join, given.character, given.curves)
+    wish = Wish(take_changes, cast, join, given.character, given.curves, tuple(dict.fromkeys(given.joints)))
     pieces = [Piece(**p.model_dump()) for p in given.pieces]
     return as_bundle(*preview_take(work(), take, pieces, wish, Trial(given.mends, given.bodyMends, given.edit)))
 

@@ -143,6 +143,19 @@ def test_a_contact_is_drawn_longer_locked_and_taken_away(plain_page: Page, serve
     expect(page.get_by_label("Undo: feet stand")).to_be_enabled()
     page.get_by_role("tab", name="Body", exact=True).click()
 
+    # A joint of the character is looked at in the deck and in the viewer.
+    page.get_by_role("tab", name="Tidy").click()
+    page.get_by_label("Find a joint").fill("handLeft")
+    page.get_by_role("button", name="height of handLeft").click()
+    expect(page.get_by_role("button", name="height of handLeft")).to_have_attribute("aria-pressed", "true")
+    box = page.get_by_test_id("time-deck").locator("canvas").first.bounding_box()
+    over_deck(page, 400, "height of handLeft")
+    page.get_by_role("button", name="height of handLeft").click()
+    page.get_by_role("tab", name="Contacts").click()
+    page.get_by_text("Hands that touched touch").click()
+    expect(page.get_by_label("Undo: hands touch")).to_be_enabled()
+    page.get_by_role("tab", name="Body", exact=True).click()
+
     # The first contact of the left foot, by its end.
     box = page.get_by_test_id("time-deck").locator("canvas").first.bounding_box()
     row = over_deck(page, 8, "left foot stands, frames 0")

@@ -3,6 +3,8 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.cast.apply import CastMotion, apply_sheet
 from dynaface.core.cast.character import Character
@@ -26,6 +28,7 @@ from dynaface.core.perform.join import (
     with_touches,
 )
 from dynaface.core.perform.join_settings import OF_HEAD, JoinSettings
+from dynaface.core.perform.joint_curves import joint_curves
 from dynaface.core.perform.perform import Performance, frame_of, head_part, perform
 from dynaface.core.tidy.hand import apply_hand
 from dynaface.core.tidy.stack import Placed, retime, run_step
@@ -35,8 +38,8 @@ from dynaface.core.tidy_body.step import tidy_body
 @dataclass(frozen=True)
 class TakeGraph:
     """Nodes of a take. raw: the source evened out in time and nothing else; stacked: after the tidy stack; tidied: with
-    what was done by hand; cast: on the character's targets; body: retargeted to its skeleton; performed: all of it; frame: by what the head turns. The
-    last four are None where there is no character.
+    what was done by hand; cast: on the character's targets; body: retargeted to its skeleton; performed: all of it; frame: by what the head turns;
+    joints: curves of the joints that are asked for. The last five are None where there is no character, joints where none is asked for.
     """
 
     raw: Node[Channels]
@@ -46,6 +49,7 @@ class TakeGraph:
     body: Node[RetargetedBody] | None = None
     performed: Node[Performance] | None = None
     frame: Node[HeadFrame | None] | None = None
+    joints: Node[Channels] | None = None
 
 
 def even_out(recording: Node[Recording], step: Placed) -> Node[Channels]:
@@ -163,9 +167,10 @@ def take_graph(
     body: Node[Motion | None] | None = None,
     settings: JoinSettings | None = None,
     hands: Node[Motion | None] | None = None,
+    joints: Sequence[str] = (),
 ) -> TakeGraph:
     """The graph of a take. raw: the recording evened out, at `rate` frames per second; steps: those that follow, of which
-    those that are switched off are left out; body, hands: None where the take has none.
+    those that are switched off are left out; body, hands: None where the take has none; joints: of which curves are asked for.
     """
     stacked = raw
     for step in steps:
@@ -199,4 +204,15 @@ def take_graph(
         ),
         (tidied, character, cast, moved, frame),
     )
-    return TakeGraph(raw, stacked, tidied, cast, moved, performed, frame)
+    return TakeGraph(raw, stacked, tidied, cast, moved, performed, frame, _joints(performed, character, joints))
+
+
+def _joints(performed: Node[Performance], character: Node[Character], joints: Sequence[str]) -> Node[Channels] | None:
+    if not joints:
+        return None
+
+    def curves(made: Performance, rig: Character) -> Channels:
+        none = Channels((), np.zeros((made.channels.frames, 0), np.float32), made.channels.rate)
+        return joint_curves(made, rig.skeleton, joints) if rig.skeleton else none
+
+    return Node(content_key("joint curves", performed.key, list(joints)), curves, (performed, character))

@@ -52,7 +52,8 @@ class PreparedTake:
             character = constant(f"character {held.rig.id}", self.snapshot.character)
         motion = None if self.snapshot.body is None else self._body
         hands = self._moving("hands", self.snapshot.hands) if self.snapshot.hands is not None else None
-        return take_graph(raw, rate, steps, body.by_hand, character, self.sheet, motion, self.snapshot.join, hands)
+        join, joints = self.snapshot.join, self.snapshot.joints
+        return take_graph(raw, rate, steps, body.by_hand, character, self.sheet, motion, join, hands, joints)
 
     @property
     def _body(self) -> Node[Motion | None]:

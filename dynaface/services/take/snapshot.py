@@ -28,7 +28,7 @@ B = TypeVar("B", bound=Body)
 @dataclass(frozen=True)
 class Wish:
     """What is only wished for: changes of the take, its cast sheet and its join that are not stored; another character; other
-    curves of the production.
+    curves of the production; joints: of the character whose curves are asked for.
     """
 
     take: Wanted = ()
@@ -36,6 +36,7 @@ class Wish:
     join: Wanted = ()
     character: str | None = None
     curves: str | None = None
+    joints: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -55,13 +56,16 @@ class Documents:
 
 @dataclass(frozen=True)
 class TakeSnapshot:
-    """Documents of a take as they are, or are wished to be, with the numbers that they name."""
+    """Documents of a take as they are, or are wished to be, with the numbers that they name; joints: of the character whose curves are asked
+    for.
+    """
 
     documents: Documents
     recording: Recording
     character: Character | None
     body: Motion | None
     hands: Motion | None
+    joints: tuple[str, ...] = ()
 
     @property
     def take(self) -> Document[TakeBody]:
@@ -167,7 +171,7 @@ def take_snapshot(work: Work, take: str, wish: Wish | None = None) -> TakeSnapsh
     )
     character = load_character(work, found.rig) if found.rig else None
     moving = {k: load_motion(work, found.sources[k]) for k in ("body", "hands") if k in found.sources}
-    return TakeSnapshot(found, recording, character, moving.get("body"), moving.get("hands"))
+    return TakeSnapshot(found, recording, character, moving.get("body"), moving.get("hands"), wish.joints)
 
 
 def _on_character(work: Work, unit: Unit, found: Documents, character: str) -> Documents:

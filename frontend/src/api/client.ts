@@ -193,7 +193,7 @@ export const api = {
     post<CharacterDoc>(`/productions/${production}/characters`, { name, file }),
   openTake: (take: string, signal?: AbortSignal) => post<Opened>(`/takes/${take}/open`, undefined, signal),
   attach: (take: string, file: PartIn) => post<TakeDoc>(`/takes/${take}/sources`, file),
-  evaluate: (take: string, request: Wish & { pieces: Piece[] }, signal?: AbortSignal) =>
+  evaluate: (take: string, request: Wish & { pieces: Piece[]; joints?: string[] }, signal?: AbortSignal) =>
     bundle(send("POST", `/takes/${take}/evaluate`, request, undefined, signal)),
   castReport: (take: string) => get<CastReport>(`/takes/${take}/cast`),
   study: (character: string) => get<Schemas["CharacterStudy"]>(`/characters/${character}/study`),

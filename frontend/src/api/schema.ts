@@ -3393,6 +3393,8 @@ export interface components {
             } | null;
             /** Join */
             join?: components["schemas"]["Wanted"][];
+            /** Joints */
+            joints?: string[];
             /** Mends */
             mends?: string[];
             /** Pieces */
@@ -4973,7 +4975,7 @@ export interface components {
              * Part
              * @enum {string}
              */
-            part: "raw" | "tidied" | "weights" | "motion" | "root" | "shifts" | "rigRaw" | "rig";
+            part: "raw" | "tidied" | "weights" | "motion" | "root" | "shifts" | "joints" | "rigRaw" | "rig";
         };
         /**
          * PlaceTack

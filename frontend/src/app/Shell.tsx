@@ -137,7 +137,12 @@ export function Shell() {
             <Flex flex="1" minH="0">
               {desk === "gather" ? <TakeList production={production} take={take} /> : <RegionChart />}
               <Box flex="1" minW="0">
-                {VIEWER && !shots && <Viewer first={matching ? ["skeletons"] : viewsOf(desk, opened?.sources)} />}
+                {VIEWER && !shots && (
+                  <Viewer
+                    first={matching ? ["skeletons"] : viewsOf(desk, opened?.sources)}
+                    showsTrails={desk === "join"}
+                  />
+                )}
                 {VIEWER && shots && (
                   <Box position="relative" h="100%">
                     <LayerStage />

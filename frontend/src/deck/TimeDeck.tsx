@@ -20,7 +20,17 @@ import { standTrack } from "../timekit/tracks/stands";
 import { useStands } from "../contacts/useStands";
 import { waveTrack } from "../timekit/tracks/wave";
 import { useTrial } from "../workspace/trial";
-import { activeSession, edit, preview, useOpen, type Held, type SessionState } from "../workspace/workspace";
+import { useWatched } from "../workspace/watched";
+import {
+  activeSession,
+  edit,
+  preview,
+  useOpen,
+  useSession,
+  type Held,
+  type SessionState,
+} from "../workspace/workspace";
+import { jointLanes } from "./jointLanes";
 import { CurveNames } from "./CurveNames";
 import { deckCommands } from "./deckCommands";
 import {
@@ -59,6 +69,7 @@ export function TimeDeck({ movesSound = false, editsKeys = false, showsContacts 
     "against",
     "body",
   );
+  const joints = useSession((s) => s.joints);
   const { regionOf } = useCatalogue();
   const [kept] = useState(() => new Pyramids());
   const [unit, setUnit] = useState<Unit>("frames");
@@ -95,6 +106,7 @@ export function TimeDeck({ movesSound = false, editsKeys = false, showsContacts 
   const flags = snagFlags(found?.snags ?? [], looked, curves?.frames ?? 1, light);
   const contacts = onHeld && body ? contactSpans(body) : null;
   const contactRows = useStands(showsContacts);
+  const watched = useWatched((s) => s.joints);
   const headDrag = useHeadDrag((s) => s.key);
   const headLine =
     showsContacts && opened?.sources.body
@@ -119,6 +131,7 @@ export function TimeDeck({ movesSound = false, editsKeys = false, showsContacts 
         onDrop: (offset: number) => void keepSound(offset).finally(() => hands.slide(null)),
       }),
     }),
+    ...(showsContacts ? jointLanes(joints, watched, light, kept) : []),
     ...(contacts
       ? [spanTrack(2, contacts.spans, contacts.marks, (key) => onHeld!(body!.kept.find((k) => k.key === key)!))]
       : []),

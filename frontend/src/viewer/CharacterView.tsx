@@ -7,6 +7,7 @@ import { api, type Piece } from "../api/client";
 import { onTheme } from "../shared/colourMode";
 import { clock } from "../playback/clock";
 import { addPainter } from "../timekit/frameLoop";
+import { useWatched } from "../workspace/watched";
 import { NOTHING_SHOWN, received, shownOf, type Body } from "../workspace/tables";
 import { useSession, sessionState, onSession } from "../workspace/workspace";
 import { CharacterScene } from "./scene";
@@ -32,7 +33,9 @@ function useBodyOn(other: Other | undefined): Body | null {
   return found.data ?? null;
 }
 
-export function CharacterView({ other }: { other?: Other }) {
+/** showsTrails: whether trails of joints that are looked at are drawn. */
+export function CharacterView({ other, showsTrails = false }: { other?: Other; showsTrails?: boolean }) {
+  const trails = useRef(showsTrails);
   const canvas = useRef<HTMLCanvasElement>(null);
   const holder = useRef<HTMLDivElement>(null);
   const scene = useRef<CharacterScene | null>(null);
@@ -50,8 +53,9 @@ export function CharacterView({ other }: { other?: Other }) {
   const isOther = !!other;
   useEffect(() => {
     second.current = played;
+    trails.current = showsTrails;
     redraw.current();
-  }, [played]);
+  }, [played, showsTrails]);
 
   useEffect(() => {
     let made: CharacterScene;
@@ -63,9 +67,11 @@ export function CharacterView({ other }: { other?: Other }) {
     }
     scene.current = made;
     const painter = addPainter(() => {
-      const { body: mine, tried, opened: now } = sessionState();
+      const { body: mine, tried, opened: now, joints } = sessionState();
       const body = isOther ? second.current : mine;
       made.pose(body, Math.min(clock.frame, (body?.weights.shape[0] ?? 1) - 1), isOther ? {} : tried);
+      const trailing = trails.current && !isOther ? joints : null;
+      made.trail(trailing, useWatched.getState().joints, clock.frame);
       // Between takes the character stands at rest for a moment; the camera waits for the new take's motion.
       if (now && (body || !now.sources.curves)) made.follow();
       made.render();
@@ -81,7 +87,12 @@ export function CharacterView({ other }: { other?: Other }) {
       painter.invalidate();
     });
     watcher.observe(canvas.current!.parentElement!);
-    const off = [clock.onMove(painter.invalidate), onSession(painter.invalidate), onTheme(ground)];
+    const off = [
+      clock.onMove(painter.invalidate),
+      onSession(painter.invalidate),
+      onTheme(ground),
+      useWatched.subscribe(painter.invalidate),
+    ];
     return () => {
       off.forEach((f) => f());
       watcher.disconnect();

@@ -27,7 +27,8 @@ const MAX_VIEWS = 3;
 type Choice = { key: string; word: string; view: React.ReactNode };
 
 /** One to three views; which ones, of those that the take has, is chosen below them. */
-export function Viewer({ first }: { first: View[] }) {
+/** showsTrails: whether trails of joints that are looked at are drawn. */
+export function Viewer({ first, showsTrails = false }: { first: View[]; showsTrails?: boolean }) {
   const { production = "" } = useParams();
   const footage = useSession((s) => !!s.opened?.sources.footage);
   const markers = useSession((s) => !!s.opened?.sources.markers);
@@ -62,7 +63,7 @@ export function Viewer({ first }: { first: View[] }) {
         ) : v === "skeletons" ? (
           <SkeletonsView />
         ) : (
-          <CharacterView />
+          <CharacterView showsTrails={showsTrails} />
         ),
     })),
     ...others.map((o) => ({ key: o.id, word: o.name, view: <CharacterView other={o} /> })),

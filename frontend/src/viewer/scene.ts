@@ -3,9 +3,12 @@ import * as THREE from "three";
 import type { OrbitControls } from "three/addons/controls/OrbitControls.js";
 import { isLight } from "../shared/colourMode";
 import type { Body } from "../workspace/workspace";
+import type { JointCurves } from "../workspace/tables";
+import type { Watched } from "../workspace/watched";
 import { groundLines } from "./ground";
 import { CharacterModel } from "./model";
 import { SceneCanvas } from "./sceneCanvas";
+import { Trails } from "./trails";
 
 export class CharacterScene {
   readonly scene = new THREE.Scene();
@@ -15,6 +18,7 @@ export class CharacterScene {
   private readonly key = new THREE.DirectionalLight("#fff0da", 2.5);
   private readonly model = new CharacterModel();
   private readonly ground = groundLines();
+  private readonly trails = new Trails();
   private light = { turn: 0.55, lift: 0.75 };
   /** Where the head was when the camera was last moved along. */
   private followed: THREE.Vector3 | null = null;
@@ -26,7 +30,7 @@ export class CharacterScene {
   ) {
     this.drawing = new SceneCanvas(canvas, false);
     this.drawing.renderer.toneMappingExposure = 1.05;
-    this.scene.add(this.model.place, this.ground);
+    this.scene.add(this.model.place, this.ground, this.trails.group);
     this.turnTo(this.framing);
     this.scene.add(this.key, new THREE.HemisphereLight("#d3dfe0", "#57483a", 1.9));
     const rim = new THREE.DirectionalLight("#9cc2d6", 1.5);
@@ -51,6 +55,11 @@ export class CharacterScene {
     this.model.pose(body, frame, tried);
   }
 
+  /** Where joints went, with marks where they are at a frame. */
+  trail(curves: JointCurves | null, watched: Watched, frame: number) {
+    this.trails.show(curves, watched, frame);
+  }
+
   turnJoint(name: string, axis: [number, number, number], degrees: number) {
     this.model.turnJoint(name, axis, degrees);
   }
@@ -60,6 +69,7 @@ export class CharacterScene {
     const light = isLight();
     this.scene.background = new THREE.Color(light ? "#cfd3c6" : "#15231e");
     this.ground.material.color.set(light ? "#8b9384" : "#4c6a5c");
+    this.trails.setColours(light ? "#7d5a12" : "#e9b44c", light ? "#20281f" : "#f4efe0");
   }
 
   /** Bodies are seen on the ground, in squares of half a metre; a face is not. */
@@ -136,6 +146,7 @@ export class CharacterScene {
 
   dispose() {
     this.model.dispose();
+    this.trails.dispose();
     this.ground.geometry.dispose();
     this.ground.material.dispose();
     this.controls.dispose();

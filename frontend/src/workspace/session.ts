@@ -14,7 +14,7 @@ import { NOTHING_SHOWN, received, shownOf, type Parts, type Shown } from "./tabl
 export type DocumentKind = "take" | "cast" | "join";
 
 const CURVES: Piece["part"][] = ["raw", "tidied"];
-const ON_CHARACTER: Piece["part"][] = ["weights", "motion", "root", "shifts"];
+const ON_CHARACTER: Piece["part"][] = ["weights", "motion", "root", "shifts", "joints"];
 const ALL = [...CURVES, ...ON_CHARACTER];
 const SEEN_FIRST = 3000; // frames; of a longer take a drag shows what is in the deck before the rest
 /** Fields of a take that no curve depends on. */
@@ -172,6 +172,12 @@ export class TakeSession extends OpenSession<Wish> implements KeyHolder, SnagHol
     this.state.setState({ tried: {} });
   }
 
+  /** Joints of the character whose curves come along from now on. */
+  watch(joints: string[]): Promise<void> {
+    this.state.setState({ watched: joints });
+    return this.refresh();
+  }
+
   /** Lays another solve under the chosen one, or takes it away. */
   async compareWith(other: { source: string; name: string } | null) {
     const { opened, curves } = this.now;
@@ -212,7 +218,9 @@ export class TakeSession extends OpenSession<Wish> implements KeyHolder, SnagHol
 
   /** Parts as the server has them with a wish, and the head of its answer; what the session holds stays as it is. */
   private ask(parts: Piece["part"][], wish: Wish, span?: { first: number; last: number }) {
-    const ask = (pieces: Piece[]) => this.around.server.evaluate(this.id, { ...wish, pieces }, this.reads.signal);
+    const { watched } = this.now;
+    const ask = (pieces: Piece[]) =>
+      this.around.server.evaluate(this.id, { ...wish, joints: watched, pieces }, this.reads.signal);
     return this.gather(this.parts, parts, ask, span);
   }
 

@@ -41,9 +41,11 @@ export type Crossing = { kind: string; words: string; first: number; last: numbe
 /** One part as it is held: the tag under which the server knows it, names of its columns, and its numbers. */
 export type Part = { tag: string; columns: string[]; table: Table };
 export type Parts = Partial<Record<Piece["part"], Part>>;
-/** What is drawn: curves and body, from the same parts; rig: channels of the character's rig that are asked for. */
-export type Shown = { curves: Curves | null; body: Body | null; rig: Curves | null };
-export const NOTHING_SHOWN: Shown = { curves: null, body: null, rig: null };
+/** What is drawn: curves and body, from the same parts; joints: curves of those that are watched; rig: channels of the character's rig that are asked for. */
+export type Shown = { curves: Curves | null; body: Body | null; rig: Curves | null; joints: JointCurves | null };
+export const NOTHING_SHOWN: Shown = { curves: null, body: null, rig: null, joints: null };
+/** Curves of joints: "joint hips turn x" in degrees, "joint hips at y" in metres. */
+export type JointCurves = { columns: string[]; table: Table };
 
 type Said = {
   part: Piece["part"];
@@ -97,7 +99,8 @@ export function shownOf(parts: Parts, head: Record<string, unknown>, before: Sho
   const { raw, tidied, weights, motion, root, shifts } = parts;
   const curves = raw && tidied ? curvesOf(raw, tidied, head, before.curves) : null;
   const rig = parts.rigRaw && parts.rig ? curvesOf(parts.rigRaw, parts.rig, head, before.rig) : null;
-  if (!weights || !motion) return { curves, body: null, rig };
+  const joints = parts.joints?.columns.length ? jointsOf(parts.joints, before.joints) : null;
+  if (!weights || !motion) return { curves, body: null, rig, joints };
   const given = "kept" in head;
   const was = before.body;
   const body: Body = {
@@ -113,8 +116,11 @@ export function shownOf(parts: Parts, head: Record<string, unknown>, before: Sho
     shifted: shifts?.columns ?? [],
     shifts: shifts?.columns.length ? shifts.table : null,
   };
-  return { curves, body, rig };
+  return { curves, body, rig, joints };
 }
+
+const jointsOf = ({ columns, table }: Part, before: JointCurves | null): JointCurves =>
+  before?.table === table ? before : { columns, table };
 
 function curvesOf(raw: Part, tidied: Part, head: Record<string, unknown>, before: Curves | null): Curves {
   if (before && before.raw === raw.table && before.tidied === tidied.table) return before;

@@ -11,6 +11,7 @@ import { orderOfSteps, valuesOf } from "../../drawer/steps";
 import { clock } from "../../playback/clock";
 import { BODY_GROUPS } from "../../shared/bodyGroups";
 import { useCatalogue } from "../../shared/catalogue";
+import { JointLooks } from "./JointLooks";
 import { useJoinReport } from "../../workspace/useJoinReport";
 import { edit, preview, useOpen, useSession } from "../../workspace/workspace";
 import {
@@ -72,6 +73,7 @@ export function BodyTidyPanel() {
           />
         ) : null;
       })}
+      <JointLooks />
     </Box>
   );
 }
