@@ -85,14 +85,14 @@ def gather_pieces(cache: Cache, graph: TakeGraph | RoleGraph, pieces: Sequence[P
     return {"pieces": said, **_about(cache, graph, said)}, arrays
 
 
-def patch_pieces(cache: Cache, graph: RoleGraph, wished: RoleGraph, part: RolePart, pieces: Sequence[Piece]
+def patch_pieces(cache: Cache, graph: TakeGraph | RoleGraph, wished: TakeGraph | RoleGraph, part: RolePart, pieces: Sequence[Piece]
                  ) -> tuple[dict[str, Any], dict[str, np.ndarray]] | None:  # fmt: skip
     """(head, arrays) as `gather_pieces` gives them for the wished graph, of which only a part differs from what the asker holds, which is
     of the other graph. None where the asker holds something else.
     """
     said: list[dict[str, Any]] = []
     arrays: dict[str, np.ndarray] = {}
-    changed = {name: getattr(part, name) for name in ("tidied", "cast", "performed", "rig_raw", "rig")}
+    changed = {name: getattr(part, name) for name in ("tidied", "cast", "performed", "rig_raw", "rig", "joints")}
     for piece in pieces:
         name, as_table = TABLES[piece.part]
         node = getattr(graph, name, None)

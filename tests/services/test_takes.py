@@ -1,9 +1,12 @@
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
 from dynaface.assets import ASSETS
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import DeniedError, InputError, LimitError, NotFoundError
+from dynaface.formats.entries import bvh
 from dynaface.jobs.run_job import run_job
 from dynaface.services.edit_document import edit_document, undo
 from dynaface.services.handover.deliver_take import file_name, handover_file, list_handovers, request_handover
@@ -13,11 +16,14 @@ from dynaface.services.media.inspect_upload import inspect_upload
 from dynaface.services.media.receive_upload import receive_upload
 from dynaface.services.people.manage_productions import add_member, list_productions
 from dynaface.services.people.sign_in import add_account, sign_in
+from dynaface.services.pieces import Piece
 from dynaface.services.take.estimate_sync import estimate_sync
+from dynaface.services.take.evaluate_take import evaluate_take
 from dynaface.services.take.import_take import attach_source, import_character, import_take
 from dynaface.services.take.open_take import list_characters, list_takes, open_take
 from dynaface.services.take.report_take import cast_report, join_report
 from dynaface.services.take.snapshot import Wish
+from dynaface.sims.walk import walk
 from tests.conftest import stored
 from tests.makers import table
 from tests.services.evaluated import evaluated
@@ -169,6 +175,39 @@ def test_a_contact_set_by_hand_goes_with_the_body_and_comes_first(mara, take, od
         edit_document(mara, opened.join.id, made.version + 1, "bad", [at("contacts/a/last", 0.0)])
 
 
+def test_a_contact_that_is_dragged_in_a_long_take_answers_with_the_stretch_that_changes(mara, production, odile):
+    made = walk(60, 3).motion
+    times = 2400 // made.frames
+    body = replace(made, local=np.tile(made.local, (times, 1, 1)), root=np.tile(made.root, (times, 1)))
+    files = [stored(mara, table(2300), "face.csv"), stored(mara, bvh.write(body), "walk.bvh")]
+    take = import_take(mara, production, "9", "Mara Quill", files)
+    join = open_take(mara, take.id).join
+    edit_document(mara, join.id, join.version, "feet", [at("feet", True), at("touch", True)])
+    head, arrays = evaluated(mara, take.id, ["motion", "root", "weights"])
+    held = [Piece(p["part"], have=p["tag"]) for p in head["pieces"]]
+    left = next(s for s in join_report(mara, take.id)["stands"] if s["side"] == "Left" and s["first"] > 1000)
+    spans = {"side": "Left", "first": (left["first"] - 8) / 60, "last": left["last"] / 60}
+    spans["over"] = [left["first"] / 60, left["last"] / 60]
+    wish = Wish(join=[at("contacts/a", spans)])
+    said, runs = evaluate_take(mara, take.id, held, wish)
+    assert [p["of"] for p in said["pieces"]] == [p.have for p in held]
+    assert 0 < runs["motion"].size < arrays["motion"].size / 8
+    assert runs["motion runs"][:, 1].min() > 600
+    assert not runs["weights"].size
+    # Laid over what was held it is what the whole gives.
+    patched = arrays["root"].reshape(-1, 3).copy()
+    at_value = 0
+    for _, first, count in runs["root runs"]:
+        patched[first : first + count] = runs["root"][at_value : at_value + count]
+        at_value += count
+    _, whole = evaluated(mara, take.id, ["root"], wish)
+    assert patched == pytest.approx(whole["root"].reshape(-1, 3), abs=1e-6)
+    # Where more than contacts is wished for, all is looked at anew.
+    both = Wish(join=[at("contacts/a", spans), at("floor", 0.05)])
+    _, runs = evaluate_take(mara, take.id, held, both)
+    assert runs["motion runs"][:, 1].min() < 300
+
+
 def test_the_reports_say_what_matched(mara, take, odile):
     cast = cast_report(mara, take.id)
     assert len(cast["matched"]) == 52
@@ -176,7 +215,7 @@ def test_the_reports_say_what_matched(mara, take, odile):
     join = join_report(mara, take.id)
     assert join["offset"] == pytest.approx(3.0, abs=0.01)
     assert join["begins"] == pytest.approx(3.0, abs=0.01)
-    assert {s["side"] for s in join["stands"]} == {"Left", "Right"}
+    assert {s["side"] for s in join["stands"]} == {"Left", "Right", "RightHand"}
     assert all(s["first"] <= s["last"] and s["first"] < 328 and not s["key"] for s in join["stands"])
 
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from fractions import Fraction
 
 import numpy as np
 from numpy.typing import NDArray
@@ -33,6 +34,11 @@ class Stand:
     ankle: Array
 
 
+def lead_of(rate: Fraction) -> int:
+    """Frames over which a foot comes to where it is held."""
+    return max(round(LEAD * float(rate)), 2)
+
+
 def hold_feet(motion: Motion, contacts: Sequence[FootContacts]) -> Motion:
     """The motion with its feet held in their contacts; with no contacts only lifted out of the ground where they sink in. Raises InputError
     without two legs.
@@ -42,7 +48,7 @@ def hold_feet(motion: Motion, contacts: Sequence[FootContacts]) -> Motion:
     legs, joints = legs_alone(motion)
     feet = {foot.side: foot for foot in feet_of(legs.skeleton)}
     rotations, positions = legs.skeleton.pose(legs.local, legs.root)
-    lead = max(round(LEAD * float(motion.rate)), 2)
+    lead = lead_of(motion.rate)
     stands = {c.side: stand(feet[c.side], rotations, positions, c, lead) for c in contacts}
     drop = lowered(feet, stands, positions, lead)
     root = motion.root - np.array([0.0, 1.0, 0.0]) * drop[:, None]

@@ -1,5 +1,7 @@
 """Hands held where they touch: on the head wherever it is turned, and on each other; arms bend so that they reach."""
 
+from fractions import Fraction
+
 import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import binary_dilation
@@ -15,11 +17,16 @@ from dynaface.core.contact.touching import Touching
 LEAD = 0.25  # seconds over which a hand comes to what it touches, and goes on from there
 
 
-def hold_hands(who: Toucher, local: Array, root: Array, touching: Touching, rate: float) -> Array:
+def lead_of_hands(rate: Fraction) -> int:
+    """Frames over which a hand comes to what it touches."""
+    return max(round(LEAD * float(rate)), 2)
+
+
+def hold_hands(who: Toucher, local: Array, root: Array, touching: Touching, rate: Fraction) -> Array:
     """Local rotations (frames, joints, 4) with hands where they touch; wrists keep how they are turned. who: of the character; root:
     (frames, 3).
     """
-    lead = max(round(LEAD * rate), 2)
+    lead = lead_of_hands(rate)
     near = touching.on.any(axis=1)
     if not near.any() or not who.kinds():
         return local

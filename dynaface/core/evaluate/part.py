@@ -44,7 +44,9 @@ class Carried(NamedTuple):
 
 @dataclass(frozen=True)
 class RolePart:
-    """first: the frame of the role at which it begins; tidied, cast, performed, rig_raw, rig: as in RoleGraph, of this stretch."""
+    """first: the frame of the role, or take, at which it begins; tidied, cast, performed, rig_raw, rig, joints: as in its graph, of this
+    stretch.
+    """
 
     first: int
     tidied: Channels
@@ -52,6 +54,7 @@ class RolePart:
     performed: Performance | None = None
     rig_raw: Channels | None = None
     rig: Channels | None = None
+    joints: Channels | None = None
 
 
 def changed_part(
@@ -84,13 +87,13 @@ def changed_part(
         free = (
             cast_channels(tidied, character, sheet)
             if moved or graph.free is None
-            else _cut(graph.free.result(cache), low, high)
+            else cut_motion(graph.free.result(cache), low, high)
         )
         own = slice(low, high)
         share = graph.head.result(cache)[own] if graph.head else None
         carried = Carried(graph.body.result(cache).rows(own), share, graph.frame.result(cache) if graph.frame else None)
         part = _on_character(part, free, after.on_rig, carried, character, sheet)
-    return _kept(part, max(first - KEPT, 0), min(stop + KEPT, whole.frames))
+    return kept_part(part, max(first - KEPT, 0), min(stop + KEPT, whole.frames))
 
 
 def _moved(before: Sequence[Layer], after: Sequence[Layer]) -> list[int]:
@@ -98,7 +101,7 @@ def _moved(before: Sequence[Layer], after: Sequence[Layer]) -> list[int]:
     return [n for n, (a, b) in enumerate(zip(before, after, strict=True)) if a.key != b.key]
 
 
-def _cut(made: CastMotion, low: int, high: int) -> CastMotion:
+def cut_motion(made: CastMotion, low: int, high: int) -> CastMotion:
     """Frames low..high - 1 of a motion."""
 
     def own(table: Turns) -> dict[str, NDArray[np.float64]]:
@@ -132,19 +135,20 @@ def _on_character(part: RolePart, free: CastMotion, on_rig: OnRig, carried: Carr
     return RolePart(part.first, part.tidied, cast, made, shown[0], shown[1])
 
 
-def _kept(part: RolePart, first: int, stop: int) -> RolePart:
+def kept_part(part: RolePart, first: int, stop: int) -> RolePart:
     """The part from one frame of the role up to another."""
     own = slice(first - part.first, stop - part.first)
-    tidied = _cut_channels(part.tidied, own)
+    tidied = cut_channels(part.tidied, own)
     if part.cast is None or part.performed is None:
         return RolePart(first, tidied)
     made = part.performed
-    cast = _cut(part.cast, own.start, own.stop)
+    cast = cut_motion(part.cast, own.start, own.stop)
     shifts = {joint: np.asarray(shift)[own] for joint, shift in made.shifts.items()}
     performed = replace(made, channels=tidied, cast=cast, local=made.local[own], root=made.root[own], shifts=shifts)
-    shown = [curves and _cut_channels(curves, own) for curves in (part.rig_raw, part.rig)]
-    return RolePart(first, tidied, cast, performed, shown[0], shown[1])
+    shown = [curves and cut_channels(curves, own) for curves in (part.rig_raw, part.rig, part.joints)]
+    return RolePart(first, tidied, cast, performed, *shown)
 
 
-def _cut_channels(channels: Channels, own: slice) -> Channels:
+def cut_channels(channels: Channels, own: slice) -> Channels:
+    """Some frames of channels."""
     return replace(channels, values=channels.values[own])

@@ -39,7 +39,8 @@ from dynaface.core.tidy_body.step import tidy_body
 class TakeGraph:
     """Nodes of a take. raw: the source evened out in time and nothing else; stacked: after the tidy stack; tidied: with
     what was done by hand; cast: on the character's targets; body: retargeted to its skeleton; performed: all of it; frame: by what the head turns;
-    joints: curves of the joints that are asked for. The last five are None where there is no character, joints where none is asked for.
+    joints: curves of the joints that are asked for; carried: the body before its feet stand. The last six are None where there is no
+    character, joints where none is asked for.
     """
 
     raw: Node[Channels]
@@ -50,6 +51,7 @@ class TakeGraph:
     performed: Node[Performance] | None = None
     frame: Node[HeadFrame | None] | None = None
     joints: Node[Channels] | None = None
+    carried: Node[RetargetedBody] | None = None
 
 
 def even_out(recording: Node[Recording], step: Placed) -> Node[Channels]:
@@ -110,14 +112,8 @@ def retargeted(raw: Node[Channels], character: Node[Character], body: Node[Motio
     another take for the fingers.
     """
     body = tidied_body(body, settings)
+    carried = _carried(raw, character, body, settings, hands)
     own = without_head(settings)
-    free = replace(own, feet=False, touch=False, contacts={}, floor=0.0)
-    hands = hands or constant("no body", None)
-    carried = Node(
-        content_key("retarget", raw.key, character.key, body.key, free, hands.key),
-        lambda channels, rig, motion, fingers: carried_body(moments_of(channels), rig.skeleton, motion, free, fingers),
-        (raw, character, body, hands),
-    )
     stood = carried
     if own.feet:
         stood = Node(
@@ -133,6 +129,18 @@ def retargeted(raw: Node[Channels], character: Node[Character], body: Node[Motio
         content_key("touching", stood.key, _contacts(own, TOUCHES)),
         lambda moved, channels, motion, found: with_touches(moved, moments_of(channels), motion, own, found),
         (stood, raw, body, hand_touches(body)),
+    )
+
+
+def _carried(raw: Node[Channels], character: Node[Character], body: Node[Motion | None], settings: JoinSettings,
+             hands: Node[Motion | None] | None) -> Node[RetargetedBody]:  # fmt: skip
+    """The body, tidied already, with feet and hands as they come."""
+    free = replace(without_head(settings), feet=False, touch=False, contacts={}, floor=0.0)
+    hands = hands or constant("no body", None)
+    return Node(
+        content_key("retarget", raw.key, character.key, body.key, free, hands.key),
+        lambda channels, rig, motion, fingers: carried_body(moments_of(channels), rig.skeleton, motion, free, fingers),
+        (raw, character, body, hands),
     )
 
 
@@ -181,7 +189,9 @@ def take_graph(
         return TakeGraph(raw, stacked, tidied)
     sheet, settings = sheet or CastSheet(), settings or JoinSettings()
     cast = on_character(tidied, character, sheet)
-    moved = retargeted(raw, character, body or constant("no body", None), settings, hands)
+    given = body or constant("no body", None)
+    moved = retargeted(raw, character, given, settings, hands)
+    carried = _carried(raw, character, tidied_body(given, settings), settings, hands)
     weight = settings.head_weight if body is not None else None
     head = head_part(sheet)
     steady = settings.look == "world"
@@ -204,7 +214,9 @@ def take_graph(
         ),
         (tidied, character, cast, moved, frame),
     )
-    return TakeGraph(raw, stacked, tidied, cast, moved, performed, frame, _joints(performed, character, joints))
+    return TakeGraph(
+        raw, stacked, tidied, cast, moved, performed, frame, _joints(performed, character, joints), carried
+    )
 
 
 def _joints(performed: Node[Performance], character: Node[Character], joints: Sequence[str]) -> Node[Channels] | None:

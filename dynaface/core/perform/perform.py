@@ -123,8 +123,9 @@ def perform(
     }
     if body.touching is not None:
         surface = character.study.head if character.study else None
-        who, rate = Toucher.of(target, surface), float(channels.rate)
-        local = hold_hands(who, local.astype(np.float64), body.root, body.touching, rate).astype(np.float32)
+        who = Toucher.of(target, surface)
+        held = hold_hands(who, local.astype(np.float64), body.root, body.touching, channels.rate)
+        local = held.astype(np.float32)
     if cast.reaches:
         local = reached(target, local.astype(np.float64), body.root, cast.reaches).astype(np.float32)
         limbs = limbs_of(target)

@@ -8,7 +8,8 @@ import numpy as np
 from dynaface.core.cast.crossings import WORDS as CROSSING_WORDS
 from dynaface.core.cast.crossings import find_crossings
 from dynaface.core.clock.rates import format_rate
-from dynaface.services.pieces import Piece, gather_pieces
+from dynaface.core.evaluate.contacts_part import JoinedTake, contacts_part
+from dynaface.services.pieces import Piece, gather_pieces, patch_pieces
 from dynaface.services.take.prepare_take import PreparedTake, prepare_take
 from dynaface.services.take.snapshot import Wish
 from dynaface.services.work import Work
@@ -19,7 +20,7 @@ def evaluate_take(work: Work, take: str, pieces: Sequence[Piece], wish: Wish | N
     """(head, arrays) of the pieces asked for, as `gather_pieces` makes them."""
     prepared = prepare_take(work, take, wish)
     channels = prepared.raw
-    found, arrays = gather_pieces(prepared.cache, prepared.graph, pieces)
+    found, arrays = _patched(prepared, pieces) or gather_pieces(prepared.cache, prepared.graph, pieces)
     head: dict[str, Any] = {
         "frames": channels.frames,
         "rate": format_rate(channels.rate),
@@ -32,6 +33,19 @@ def evaluate_take(work: Work, take: str, pieces: Sequence[Piece], wish: Wish | N
     if "still" in head:
         head |= _contacts(prepared)
     return head, arrays
+
+
+def _patched(prepared: PreparedTake, pieces: Sequence[Piece]) -> tuple[dict[str, Any], dict[str, np.ndarray]] | None:
+    """The pieces by what changes of those that the asker holds, where only contacts of the body are wished to be others and a stretch of
+    the take changes; None elsewhere.
+    """
+    stored, character, body = prepared.before_contacts, prepared.snapshot.character, prepared.tidied_body
+    if stored is None or character is None or body is None or not all(p.have for p in pieces):
+        return None
+    joints = prepared.snapshot.joints
+    joined = JoinedTake(stored.graph, character, stored.sheet, body, stored.contacts, stored.touches, joints)
+    part = contacts_part(joined, stored.snapshot.join, prepared.snapshot.join, prepared.cache)
+    return None if part is None else patch_pieces(prepared.cache, stored.graph, prepared.graph, part, pieces)
 
 
 def _contacts(prepared: PreparedTake) -> dict[str, Any]:

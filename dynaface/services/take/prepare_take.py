@@ -27,6 +27,12 @@ class PreparedTake:
     snapshot: TakeSnapshot
     cache: Cache
 
+    @cached_property
+    def before_contacts(self) -> "PreparedTake | None":
+        """The take as it is stored, where nothing but contacts of its body is wished to be otherwise."""
+        before = self.snapshot.before
+        return PreparedTake(before, self.cache) if before else None
+
     @property
     def take(self) -> Document[TakeBody]:
         """The take."""

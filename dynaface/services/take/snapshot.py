@@ -38,6 +38,13 @@ class Wish:
     curves: str | None = None
     joints: tuple[str, ...] = ()
 
+    @property
+    def only_contacts(self) -> bool:
+        """Whether nothing but contacts of the body is wished to be otherwise."""
+        if self.take or self.cast or self.character or self.curves or not self.join:
+            return False
+        return all(str(change.get("path", "")).startswith("contacts/") for change in self.join)
+
 
 @dataclass(frozen=True)
 class Documents:
@@ -57,7 +64,7 @@ class Documents:
 @dataclass(frozen=True)
 class TakeSnapshot:
     """Documents of a take as they are, or are wished to be, with the numbers that they name; joints: of the character whose curves are asked
-    for.
+    for; before: as it is stored, where nothing but contacts of its body is wished to be otherwise.
     """
 
     documents: Documents
@@ -66,6 +73,7 @@ class TakeSnapshot:
     body: Motion | None
     hands: Motion | None
     joints: tuple[str, ...] = ()
+    before: "TakeSnapshot | None" = None
 
     @property
     def take(self) -> Document[TakeBody]:
@@ -162,6 +170,7 @@ def take_snapshot(work: Work, take: str, wish: Wish | None = None) -> TakeSnapsh
         if curves is None:
             raise InputError("this take has no curves", hint="Bring in a curve table at the Gather desk")
         recording = load_recording(work, unit, curves)
+    stored = found.join
     found = replace(
         found,
         take=_wished(found.take, wish.take),
@@ -171,7 +180,10 @@ def take_snapshot(work: Work, take: str, wish: Wish | None = None) -> TakeSnapsh
     )
     character = load_character(work, found.rig) if found.rig else None
     moving = {k: load_motion(work, found.sources[k]) for k in ("body", "hands") if k in found.sources}
-    return TakeSnapshot(found, recording, character, moving.get("body"), moving.get("hands"), wish.joints)
+    made = TakeSnapshot(found, recording, character, moving.get("body"), moving.get("hands"), wish.joints)
+    if wish.only_contacts:
+        return replace(made, before=replace(made, documents=replace(found, join=stored)))
+    return made
 
 
 def _on_character(work: Work, unit: Unit, found: Documents, character: str) -> Documents:
