@@ -2,6 +2,7 @@
 
 from flask import Response, request
 
+from dynaface.services.lineup.lay_on_shot import lay_on_shot
 from dynaface.services.lineup.open_lineup import choose_takes, list_lineups, make_lineup, open_lineup
 from dynaface.services.lineup.place_recordings import place_by_timecode, request_placing
 from dynaface.services.lineup.use_lineup import shot_of_lineup, use_lineup
@@ -18,6 +19,7 @@ from dynaface.web.models_lineup import (
     NewLineUpShot,
     OpenedLineUp,
 )
+from dynaface.web.models_shot import AtVersion
 from dynaface.web.spec import checked, routes, work
 
 
@@ -79,3 +81,10 @@ def lineup_used(lineup: str) -> Response:
 def lineup_shot(lineup: str) -> Response:
     """A shot in which the takes lie as they were played."""
     return as_json(shot_of_lineup(work(), lineup, request.context.json.name))  # type: ignore[attr-defined]
+
+
+@routes.post("/lineups/<lineup>/shots/<shot>")
+@checked(takes=AtVersion, gives=ShotDocument)
+def lineup_onto_shot(lineup: str, shot: str) -> Response:
+    """The clips of a shot where the line-up says that they were played."""
+    return as_json(lay_on_shot(work(), lineup, shot, request.context.json.version))  # type: ignore[attr-defined]

@@ -4,7 +4,7 @@ from typing import Literal
 
 from pydantic import BaseModel, Field, RootModel
 
-from dynaface.core.documents.model.lineup import How
+from dynaface.core.documents.model.lineup import How, PlainPicture
 from dynaface.web.models import VERSION, Strict
 from dynaface.web.models_documents import Answer, LineUpDocument
 
@@ -67,6 +67,8 @@ class RecordingRow(BaseModel):
     confidence: float
     drift: float
     against: str | None
+    picture: PlainPicture | None
+    group: str
     apart: list[str]
 
 

@@ -12,9 +12,11 @@ from dynaface.formats.entries import wav
 from dynaface.jobs.run_job import run_job
 from dynaface.services.edit_document import edit_document, undo
 from dynaface.services.jobs.follow_jobs import list_jobs
+from dynaface.services.lineup.lay_on_shot import lay_on_shot
 from dynaface.services.lineup.open_lineup import choose_takes, list_lineups, make_lineup, open_lineup
 from dynaface.services.lineup.place_recordings import place_by_timecode, request_placing
 from dynaface.services.lineup.use_lineup import shot_of_lineup, use_lineup
+from dynaface.services.shot.open_shot import open_shot
 from dynaface.services.take.apply_notes import apply_notes
 from dynaface.services.take.import_take import import_take
 from dynaface.services.take.open_take import open_take, see_take
@@ -143,6 +145,11 @@ def test_two_sounds_are_placed_by_what_they_heard(mara, production, lamp):
     assert found["room", "sound"]["start"] == pytest.approx(1.5, abs=0.002)
     assert found["room", "sound"]["confidence"] > 0.5
     assert found["room", "sound"]["against"] == f"{lamp.id} sound"
+    # How it lay against that is kept as a picture whose best bar is where it was found.
+    picture = found["room", "sound"]["picture"]
+    best = picture["first"] + picture["step"] * int(np.argmax(picture["scores"]))
+    assert best == pytest.approx(picture["offset"], abs=2 * picture["step"])
+    assert found["4A / 1", "sound"]["picture"] is None
 
 
 def test_too_few_to_compare_and_strange_ones_are_refused_at_once(mara, lineup, lamp):
@@ -208,3 +215,69 @@ def test_a_stranger_finds_no_line_up(stranger, lineup):
     for ask in (lambda: open_lineup(stranger, lineup.id), lambda: use_lineup(stranger, lineup.id)):
         with pytest.raises(NotFoundError):
             ask()
+
+
+class TestOntoShot:
+    @pytest.fixture
+    def both(self, mara, lineup, lamp, bare):
+        """The line-up with both faces placed, the second one a third of a second later."""
+        placed = place_by_timecode(mara, lineup.id, lineup.version)
+        at = placed.body.sources[f"{lamp.id} face"].at
+        later = put(f"sources/{bare.id} face/start", str(at + Fr(1, 3)))
+        return edit_document(mara, lineup.id, placed.version, "nudge", [later])
+
+    @staticmethod
+    def starts(shot):
+        return {r.performer: [p.start for p in r.placements.values()] for r in shot.body.roles.values()}
+
+    def moved(self, work, shot, performer, start, *more):
+        role = next(k for k, r in shot.body.roles.items() if r.performer == performer)
+        (placement,) = shot.body.roles[role].placements
+        path = f"roles/{role}/placements/{placement}/start"
+        return edit_document(work, shot.id, shot.version, "elsewhere", [put(path, start), *more])
+
+    def test_clips_go_back_to_where_they_were_played_by_the_counts_in_one_step(self, mara, lineup, both):
+        shot = shot_of_lineup(mara, lineup.id, "Both")
+        other = self.moved(mara, shot, "Ivo Thackett", "2")
+        assert self.starts(lay_on_shot(mara, lineup.id, shot.id, other.version)) == self.starts(shot)
+        undo(mara, [shot.id])
+        assert self.starts(open_shot(mara, shot.id).shot) == {"Mara Quill": ["0"], "Ivo Thackett": ["2"]}
+
+    def test_without_a_count_the_first_clip_stays(self, mara, lineup, both):
+        shot = shot_of_lineup(mara, lineup.id, "Both")
+        bare_shot = self.moved(mara, shot, "Mara Quill", "1", put("timecode", ""))
+        again = self.moved(mara, bare_shot, "Ivo Thackett", "3")
+        laid = lay_on_shot(mara, lineup.id, shot.id, again.version)
+        assert self.starts(laid) == {"Mara Quill": ["1"], "Ivo Thackett": ["4/3"]}
+        assert lay_on_shot(mara, lineup.id, shot.id, laid.version).version == laid.version
+
+    def test_the_shot_grows_where_a_clip_would_end_after_it(self, mara, lineup, both, bare):
+        shot = shot_of_lineup(mara, lineup.id, "Both")
+        at = both.body.sources[f"{bare.id} face"].at
+        edit_document(mara, lineup.id, both.version, "later", [put(f"sources/{bare.id} face/start", str(at + 9))])
+        laid = lay_on_shot(mara, lineup.id, shot.id, shot.version)
+        assert self.starts(laid)["Ivo Thackett"] == ["28/3"]
+        assert Fr(laid.body.length) > Fr(shot.body.length) + 6
+
+    def test_a_clip_before_the_shot_is_refused_and_nothing_changes(self, mara, lineup, both, bare):
+        shot = shot_of_lineup(mara, lineup.id, "Both")
+        at = both.body.sources[f"{bare.id} face"].at
+        edit_document(mara, lineup.id, both.version, "earlier", [put(f"sources/{bare.id} face/start", str(at - 2))])
+        with pytest.raises(InputError, match=r"Ivo Thackett was played 1\.67 s before the shot begins"):
+            lay_on_shot(mara, lineup.id, shot.id, shot.version)
+        assert open_shot(mara, shot.id).shot.version == shot.version
+
+    def test_a_shot_of_other_takes_is_refused(self, mara, production, lineup, both, bare):
+        other = import_take(mara, production, "11", "Ivo Thackett", [table(mara, "other.csv")])
+        made = make_lineup(mara, production, "other", [other.id])
+        edit_document(mara, made.id, made.version, "by hand", [put(f"sources/{other.id} face/start", "0")])
+        shot = shot_of_lineup(mara, made.id, "Other")
+        with pytest.raises(InputError, match="no clip of this shot"):
+            lay_on_shot(mara, lineup.id, shot.id, shot.version)
+
+
+def test_what_is_kept_together_stays_so_when_it_is_placed_anew(mara, lineup, lamp):
+    key = f"{lamp.id} face"
+    kept = edit_document(mara, lineup.id, lineup.version, "keep together", [put(f"sources/{key}/group", "g")])
+    assert place_by_timecode(mara, lineup.id, kept.version).body.sources[key].group == "g"
+    assert rows(mara, lineup)["4A / 1", "face"]["group"] == "g"

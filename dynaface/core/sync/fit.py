@@ -10,6 +10,7 @@ from dynaface.core.errors import InputError
 
 CONFIDENT = 0.5
 SILENT = 1e-4  # of the most that is heard or seen in any overlap
+ABOUT, BARS = 3.0, 160  # seconds to either side of the best lag in a picture that is kept, and how many scores it has
 SHORT = 2.0  # seconds of overlap that count half: a short overlap fits by chance
 
 Numbers = NDArray[np.float64]
@@ -40,6 +41,34 @@ def thinned(fit: Fit, most: int = 600) -> tuple[Numbers, Numbers]:
     starts = range(0, len(fit.scores), every)
     best = np.array([first + int(np.argmax(fit.scores[first : first + every])) for first in starts], int)
     return fit.lags[best], fit.scores[best]
+
+
+@dataclass(frozen=True)
+class FitPicture:
+    """A fit about its best lag, small enough to be kept. first, step: seconds of the first lag and between lags; scores: the best about each, in
+    hundredths, -100..100; offset: seconds that were found.
+    """
+
+    first: float
+    step: float
+    scores: tuple[int, ...]
+    offset: float
+
+
+def picture_of(fit: Fit) -> FitPicture | None:
+    """The picture that is kept of a fit; None of one that compared nothing, such as counts."""
+    near = np.abs(fit.lags - fit.offset) <= ABOUT
+    lags, scores = fit.lags[near], fit.scores[near]
+    if len(lags) < 2:
+        return None
+    edges = np.linspace(lags[0], lags[-1], min(BARS, len(lags)) + 1)
+    bar = np.clip(np.searchsorted(edges, lags, "right") - 1, 0, len(edges) - 2)
+    best = np.full(len(edges) - 1, -1.0)
+    np.maximum.at(best, bar, scores)
+    step = float(edges[1] - edges[0])
+    return FitPicture(
+        float(edges[0] + step / 2), step, tuple(int(s) for s in np.round(np.clip(best, -1, 1) * 100)), fit.offset
+    )
 
 
 def standard(signal: Numbers) -> Numbers:

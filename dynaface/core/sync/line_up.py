@@ -15,7 +15,7 @@ from dynaface.core.errors import InputError
 from dynaface.core.sound.sound import Sound
 from dynaface.core.sync.claps import Claps, by_claps, claps_of_body, claps_of_sound
 from dynaface.core.sync.curves import by_lids_and_jaw
-from dynaface.core.sync.fit import Fit
+from dynaface.core.sync.fit import Fit, FitPicture, picture_of
 from dynaface.core.sync.lips_to_sound import by_lips
 from dynaface.core.sync.motion import by_head_motion
 from dynaface.core.sync.sounds import by_sound
@@ -44,7 +44,7 @@ class Source:
 
 @dataclass(frozen=True)
 class Placed:
-    """start: seconds after the first source's beginning, None where nothing says; how: the way in which it was found, "first" for the first
+    """picture: how it lay against that source; start: seconds after the first source's beginning, None where nothing says; how: the way in which it was found, "first" for the first
     one; against: the name of the source that it was lined up with; drift: parts of a million by which its seconds last longer.
     """
 
@@ -54,6 +54,7 @@ class Placed:
     confidence: float
     drift: float = 0.0
     against: str = ""
+    picture: FitPicture | None = None
 
 
 def _by_timecode(one: Source, other: Source) -> Fit | None:
@@ -140,7 +141,6 @@ def line_up(
         anchor = placed[i]
         assert anchor.start is not None
         sure = min(anchor.confidence, fit.confidence)
-        placed[j] = Placed(
-            sources[j].name, anchor.start + fit.offset, how, sure, anchor.drift + fit.drift, sources[i].name
-        )
+        drift, picture = anchor.drift + fit.drift, picture_of(fit)
+        placed[j] = Placed(sources[j].name, anchor.start + fit.offset, how, sure, drift, sources[i].name, picture)
     return [placed.get(n, Placed(s.name, None, "", 0.0)) for n, s in enumerate(sources)]

@@ -111,5 +111,7 @@ def _row(body: LineUpBody, key: str, found: Recorded, apart: tuple[str, ...]) ->
         "confidence": entry.confidence,
         "drift": entry.drift,
         "against": entry.against,
+        "picture": entry.picture and entry.picture.plain(),
+        "group": entry.group,
         "apart": list(apart),
     }

@@ -11,7 +11,7 @@ from dynaface.core.documents.changes import path_of
 from dynaface.core.documents.model.lineup import LineUpBody, LineUpEntry, key_of
 from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document, Job
-from dynaface.core.sync.fit import CONFIDENT
+from dynaface.core.sync.fit import CONFIDENT, FitPicture
 from dynaface.core.sync.line_up import MOST, WAYS, Placed, Source, line_up
 from dynaface.core.sync.moment import moment_at, on_grid, seconds_of, starts_by_timecode
 from dynaface.pipelines.progress import Progress
@@ -50,7 +50,7 @@ def place_by_timecode(work: Work, lineup: str, version: int, keys: Sequence[str]
         changes.append({"path": "timecode", "value": str(begins)})
     placed = {
         key: LineUpEntry(take=body.sources[key].take, part=body.sources[key].part, start=str(on_grid(start, body.fps)),
-                         how="notes" if held[key].noted else "timecode", confidence=1.0)
+                         how="notes" if held[key].noted else "timecode", confidence=1.0, group=body.sources[key].group)
         for key, start in starts.items()
     }  # fmt: skip
     placed |= _with_their_takes(body, held, placed, wanted)
@@ -91,7 +91,9 @@ def _with_their_takes(body: LineUpBody, held: Mapping[str, Recorded], placed: Ma
         ):
             late = Fraction(held[key].take.body.sound_offset).limit_denominator(10**6)
             start = str(on_grid(face.at + late, body.fps))
-            out[key] = LineUpEntry(take=sound.take, part="sound", start=start, how="take", confidence=1.0)
+            out[key] = LineUpEntry(
+                take=sound.take, part="sound", start=start, how="take", confidence=1.0, group=sound.group
+            )
     return out
 
 
@@ -147,6 +149,13 @@ def _source(work: Work, found: Recorded) -> Source:
     return Source(found.key, found.timecode, face=prepare_take(work, found.take.id).raw if solved else None)
 
 
+def _kept(picture: FitPicture | None) -> dict[str, Any] | None:
+    if picture is None:
+        return None
+    rounded = {name: round(getattr(picture, name), 6) for name in ("first", "step", "offset")}
+    return {**rounded, "scores": list(picture.scores)}
+
+
 def _keep(work: Work, lineup: str, keys: Sequence[str], placed: Sequence[Placed]) -> None:
     """Stores what was found, on the line-up as it is by now."""
     with work.store.snapshot() as unit:
@@ -159,6 +168,6 @@ def _keep(work: Work, lineup: str, keys: Sequence[str], placed: Sequence[Placed]
             continue
         start = on_grid((base or Fraction(0)) + Fraction(made.start), body.fps)
         entry = {**body.sources[key].plain(), "start": str(start), "how": made.how, "confidence": round(made.confidence, 4),
-                 "drift": round(made.drift, 3), "against": made.against or None}  # fmt: skip
+                 "drift": round(made.drift, 3), "against": made.against or None, "picture": _kept(made.picture)}  # fmt: skip
         changes.append({"path": path_of("sources", key), "value": entry})
     change_document(work, lineup, LineUpBody, found.version, "line up by what was recorded", changes)

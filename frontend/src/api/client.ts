@@ -335,6 +335,8 @@ export const api = {
   compareLineup: (lineup: string, by: Schemas["Compared"]["by"], keys: string[]) =>
     post<Job>(`/lineups/${lineup}/compare`, { by, keys }),
   useLineup: (lineup: string) => post<Schemas["LineUpUsed"]>(`/lineups/${lineup}/use`),
+  layOnShot: (lineup: string, shot: string, version: number) =>
+    post<ShotDoc>(`/lineups/${lineup}/shots/${shot}`, { version }),
   shotOfLineup: (lineup: string, name: string) => post<ShotDoc>(`/lineups/${lineup}/shot`, { name }),
   handovers: (production: string) => get<Handover[]>(`/productions/${production}/handovers`),
   jobs: (production: string) => get<Job[]>(`/productions/${production}/jobs`),

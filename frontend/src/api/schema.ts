@@ -480,6 +480,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lineups/{lineup}/shots/{shot}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The clips of a shot where the line-up says that they were played. */
+        post: operations["post__api_lineups_{lineup}_shots_{shot}"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lineups/{lineup}/takes": {
         parameters: {
             query?: never;
@@ -4434,7 +4451,8 @@ export interface components {
         /**
          * LineUpEntry
          * @description A recording. start: exact seconds after the beginning of the line-up, None where nothing says; drift: parts of a million by which
-         *     its seconds last longer; against: the entry that it was compared with.
+         *     its seconds last longer; against: the entry that it was compared with; picture: how it lay against that; group: what moves with it has
+         *     the same, "" for none.
          */
         LineUpEntry: {
             /**
@@ -4453,6 +4471,11 @@ export interface components {
              */
             drift: number;
             /**
+             * Group
+             * @default
+             */
+            group: string;
+            /**
              * How
              * @default
              * @enum {string}
@@ -4463,6 +4486,8 @@ export interface components {
              * @enum {string}
              */
             part: "face" | "body" | "sound";
+            /** @default null */
+            picture: components["schemas"]["PlainPicture"] | null;
             /**
              * Start
              * @default null
@@ -5181,6 +5206,21 @@ export interface components {
             moves: "turn" | "shift";
         };
         /**
+         * PlainPicture
+         * @description How well a recording lay against another one about the offset that was found: seconds of the first lag, between lags, and of the offset;
+         *     scores in hundredths.
+         */
+        PlainPicture: {
+            /** First */
+            first: number;
+            /** Offset */
+            offset: number;
+            /** Scores */
+            scores: number[];
+            /** Step */
+            step: number;
+        };
+        /**
          * PlainWeight
          * @description A weight over time: its keys by id, or one value where there are none.
          */
@@ -5379,6 +5419,8 @@ export interface components {
             confidence: number;
             /** Drift */
             drift: number;
+            /** Group */
+            group: string;
             /**
              * How
              * @enum {string}
@@ -5399,6 +5441,7 @@ export interface components {
             part: "face" | "body" | "sound";
             /** Performer */
             performer: string;
+            picture: components["schemas"]["PlainPicture"] | null;
             /** Rate */
             rate: string;
             /** Remainder */
@@ -7573,6 +7616,51 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["NewLineUpShot"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_lineups_{lineup}_shots_{shot}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lineup: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AtVersion"];
             };
         };
         responses: {

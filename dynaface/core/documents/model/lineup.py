@@ -1,7 +1,7 @@
 """The line-up document: where each recording of a moment begins."""
 
 from fractions import Fraction
-from typing import ClassVar, Literal, Self
+from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -23,9 +23,21 @@ def key_of(take: str, part: str) -> str:
     return f"{take} {part}"
 
 
+class PlainPicture(Part):
+    """How well a recording lay against another one about the offset that was found: seconds of the first lag, between lags, and of the offset;
+    scores in hundredths.
+    """
+
+    first: float = Field(ge=-FARTHEST, le=FARTHEST)
+    step: float = Field(gt=0, le=60)
+    offset: float = Field(ge=-FARTHEST, le=FARTHEST)
+    scores: list[Annotated[int, Field(ge=-100, le=100)]] = Field(min_length=1, max_length=400)
+
+
 class LineUpEntry(Part):
     """A recording. start: exact seconds after the beginning of the line-up, None where nothing says; drift: parts of a million by which
-    its seconds last longer; against: the entry that it was compared with.
+    its seconds last longer; against: the entry that it was compared with; picture: how it lay against that; group: what moves with it has
+    the same, "" for none.
     """
 
     take: Identity
@@ -35,6 +47,8 @@ class LineUpEntry(Part):
     confidence: float = Field(default=0.0, ge=0, le=1)
     drift: float = Field(default=0.0, ge=-1e5, le=1e5)
     against: Key | None = None
+    picture: PlainPicture | None = None
+    group: str = Field(default="", max_length=40)
 
     @property
     def at(self) -> Fraction | None:

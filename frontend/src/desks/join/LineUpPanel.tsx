@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api, type Schemas } from "../../api/client";
+import { FitPicture } from "../../drawer/FitPicture";
 import { AmountField, Fact, Plain, Primary, Section, TextField, Toggle } from "../../drawer/parts";
 import { notify } from "../../shared/notices";
 import { useDeskJobs } from "../../workspace/useDeskJobs";
@@ -17,7 +18,18 @@ import {
   useLineUpEdits,
   useLineUpHistory,
 } from "./lineUp";
-import { beginning, how, moving, remainder, WAYS, type LineUp, type Recording } from "./lineUpModel";
+import {
+  beginning,
+  fitPicture,
+  grouped,
+  how,
+  isGroup,
+  moving,
+  remainder,
+  WAYS,
+  type LineUp,
+  type Recording,
+} from "./lineUpModel";
 import { LineUpTakes } from "./LineUpTakes";
 
 export function LineUpPanel() {
@@ -117,7 +129,7 @@ function Place({ open }: { open: LineUp }) {
 
 function Chosen({ open }: { open: LineUp }) {
   const { chosen, whole } = useLineUp();
-  const { move: moveAll } = useLineUpEdits();
+  const { move: moveAll, run } = useLineUpEdits();
   const rows = open.rows.filter((r) => chosen.includes(r.key));
   if (!rows.length)
     return (
@@ -125,6 +137,17 @@ function Chosen({ open }: { open: LineUp }) {
         <Text color="dim">Press a bar to see where it begins. Drag it, or use the arrow keys on it, to move it.</Text>
       </Section>
     );
+  const together = moving(open.rows, chosen, whole).length;
+  const keep = (group: string) => {
+    const keys = open.rows.filter(
+      (r) => chosen.includes(r.key) || (!group && r.group && rows.some((c) => c.group === r.group)),
+    );
+    const changes = grouped(
+      keys.map((r) => r.key),
+      group,
+    );
+    return run(() => api.edit(open.lineup.id, open.lineup.version, group ? "keep together" : "let apart", changes));
+  };
   const move = (frames: number) => void moveAll("nudge", open, moving(open.rows, chosen, whole), frames);
   return (
     <Section
@@ -142,6 +165,27 @@ function Chosen({ open }: { open: LineUp }) {
         on={whole}
         onChange={(on) => useLineUp.setState({ whole: on })}
       />
+      <Flex gap="1.5" align="center" my="0.5">
+        {rows.length > 1 && !isGroup(rows) && (
+          <Plain
+            size="2xs"
+            title="They move together from now on"
+            onClick={() => void keep(crypto.randomUUID().slice(0, 8))}
+          >
+            Keep together
+          </Plain>
+        )}
+        {rows.some((r) => r.group) && (
+          <Plain size="2xs" onClick={() => void keep("")}>
+            Let apart
+          </Plain>
+        )}
+        {together > rows.length && (
+          <Text fontSize="sm" color="dim">
+            {together} move together
+          </Text>
+        )}
+      </Flex>
       <Flex gap="1" my="1">
         {[-10, -1, -0.25, 0.25, 1, 10].map((frames) => (
           <Plain
@@ -177,6 +221,7 @@ function Facts({ row, rows }: { row: Recording; rows: Recording[] }) {
       .map((k) => rows.find((r) => r.key === k))
       .map((r) => r && `${r.slate} ${r.part}`)
       .join(", ");
+  const fit = fitPicture(row, rows);
   return (
     <Box mb="1">
       <Fact name="Files">{row.names.join(", ")}</Fact>
@@ -190,6 +235,14 @@ function Facts({ row, rows }: { row: Recording; rows: Recording[] }) {
       </Fact>
       <Fact name="Begins">{beginning(row)}</Fact>
       {row.start !== null && <Fact name="Found">{how(row)}</Fact>}
+      {fit && (
+        <Box my="1" data-testid="line-up-fit">
+          <FitPicture found={fit.found} now={fit.now} label={`Fit against ${fit.other.slate} ${fit.other.part}`} />
+          <Text fontSize="sm" color="dim">
+            How well it lies on {fit.other.slate}, {fit.other.part}, up to 3 s to either side
+          </Text>
+        </Box>
+      )}
       {row.apart.length > 0 && <Fact name="No overlap with">{named(row.apart)}</Fact>}
     </Box>
   );
@@ -240,6 +293,46 @@ function Use({ open, production }: { open: LineUp; production: string }) {
           Begin a shot of it
         </Plain>
       </Box>
+      <OntoShot open={open} production={production} />
     </Section>
+  );
+}
+
+/** Clips of a shot that there is are moved to where they were played. */
+function OntoShot({ open, production }: { open: LineUp; production: string }) {
+  const shots = useQuery({ queryKey: ["shots", production], queryFn: () => api.shots(production) }).data ?? [];
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const [chosen, setChosen] = useState("");
+  const shot = shots.find((s) => s.id === chosen) ?? shots[0];
+  if (!shot) return null;
+  const lay = async () => {
+    try {
+      await api.layOnShot(open.lineup.id, shot.id, shot.version);
+      await client.invalidateQueries({ queryKey: ["shots"] });
+      void navigate(`/${production}/layer/${shot.id}`);
+    } catch (error) {
+      notify(error as never);
+    }
+  };
+  return (
+    <Flex mt="2" gap="1.5" align="center">
+      <NativeSelect.Root size="xs" flex="1">
+        <NativeSelect.Field aria-label="Shot" value={shot.id} onChange={(e) => setChosen(e.target.value)}>
+          {shots.map((s) => (
+            <option key={s.id} value={s.id}>
+              {s.name}
+            </option>
+          ))}
+        </NativeSelect.Field>
+        <NativeSelect.Indicator />
+      </NativeSelect.Root>
+      <Plain
+        title="Its clips lie where their takes were played; one step, to be undone there"
+        onClick={() => void lay()}
+      >
+        Move its clips
+      </Plain>
+    </Flex>
   );
 }

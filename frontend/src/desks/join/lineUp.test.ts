@@ -3,8 +3,11 @@ import {
   about,
   beginning,
   extent,
+  fitPicture,
   fitting,
+  grouped,
   how,
+  isGroup,
   isUnsure,
   moving,
   nudged,
@@ -35,6 +38,8 @@ const row = (key: string, given: Partial<Recording> = {}): Recording => ({
   confidence: 1,
   drift: 0,
   against: null,
+  picture: null,
+  group: "",
   apart: [],
   ...given,
 });
@@ -51,6 +56,32 @@ describe("a line-up", () => {
     expect(moving(rows, ["a face"], true)).toEqual(["a face", "a body"]);
     expect(moving(rows, ["a face"], false)).toEqual(["a face"]);
     expect(moving(rows, ["a sound"], false)).toEqual(["a sound"]);
+  });
+
+  it("moves what is kept together, of whichever take", () => {
+    const rows = [
+      row("a face", { group: "g" }),
+      row("a body"),
+      row("b face", { group: "g" }),
+      row("c face", { group: "g", start: null }),
+    ];
+    expect(moving(rows, ["a face"], false)).toEqual(["a face", "b face"]);
+    expect(moving(rows, ["a body"], true)).toEqual(["a face", "a body", "b face"]);
+    expect(isGroup([rows[0]!, rows[2]!])).toBe(true);
+    expect(isGroup([rows[0]!, rows[1]!])).toBe(false);
+    expect(isGroup([rows[0]!])).toBe(false);
+    expect(grouped(["a face"], "h")).toEqual([{ path: "sources/a face/group", value: "h" }]);
+  });
+
+  it("shows how one lies on the one that it was compared with", () => {
+    const picture = { first: -1, step: 0.5, offset: 0.25, scores: [0, 90, 20] };
+    const rows = [row("a face", { start: 2 }), row("b body", { start: 2.5, against: "a face", picture })];
+    expect(fitPicture(rows[1]!, rows)).toMatchObject({
+      found: { offset: 0.25, lags: [-1, -0.5, 0], scores: [0, 90, 20] },
+      now: 0.5,
+    });
+    expect(fitPicture(rows[0]!, rows)).toBeNull();
+    expect(fitPicture({ ...rows[1]!, against: "gone" }, rows)).toBeNull();
   });
 
   it("nudges exactly by frames of its count and parts of them, and says who did it", () => {

@@ -33,12 +33,23 @@ export const WAYS: { value: Schemas["Compared"]["by"]; label: string }[] = [
 export const SURE = 0.5;
 export const isUnsure = (row: Recording): boolean => row.start !== null && row.confidence < SURE && row.how !== "first";
 
-/** The keys that move when some are moved: themselves, or all of their takes. */
+/** The keys that move when some are moved: themselves or all of their takes, and what is kept together with any of these. */
 export function moving(rows: Recording[], chosen: string[], whole: boolean): string[] {
-  if (!whole) return chosen;
-  const takes = new Set(rows.filter((r) => chosen.includes(r.key)).map((r) => r.take));
-  return rows.filter((r) => takes.has(r.take) && r.start !== null).map((r) => r.key);
+  const takes = new Set(whole ? rows.filter((r) => chosen.includes(r.key)).map((r) => r.take) : []);
+  const own = rows.filter((r) => chosen.includes(r.key) || (takes.has(r.take) && r.start !== null));
+  const groups = new Set(own.map((r) => r.group).filter(Boolean));
+  const moved = rows.filter((r) => own.includes(r) || (groups.has(r.group) && r.start !== null));
+  // One that has no place yet gets one where it is dragged, but not by going along.
+  return moved.filter((r) => r.start !== null || (!whole && chosen.includes(r.key))).map((r) => r.key);
 }
+
+/** Changes that keep recordings together from now on, under the id of a group, or let them apart ("" as the id). */
+export const grouped = (keys: string[], group: string): Change[] =>
+  keys.map((key) => ({ path: pathOf("sources", key, "group"), value: group }));
+
+/** Whether all of them are kept together already. */
+export const isGroup = (rows: Recording[]): boolean =>
+  rows.length > 1 && !!rows[0]!.group && rows.every((r) => r.group === rows[0]!.group);
 
 /** Frames of the count, parts of one to a thousandth, as changes of those that are placed; one that is not is placed that far in. */
 export function nudged(lineup: LineUp["lineup"], keys: string[], frames: number): Change[] {
@@ -46,7 +57,14 @@ export function nudged(lineup: LineUp["lineup"], keys: string[], frames: number)
   return keys.flatMap((key) => {
     const entry = lineup.body.sources[key];
     if (!entry) return [];
-    const value = { ...entry, start: sum(entry.start ?? "0", by), how: "hand", confidence: 1, against: null };
+    const value = {
+      ...entry,
+      start: sum(entry.start ?? "0", by),
+      how: "hand",
+      confidence: 1,
+      against: null,
+      picture: null,
+    };
     return [{ path: pathOf("sources", key), value }];
   });
 }
@@ -62,6 +80,15 @@ export function extent(rows: Recording[]): { from: number; to: number } {
 export function beginning(row: Recording): string {
   if (row.start === null) return "not placed, for nothing says where it begins";
   return row.at ? row.at + remainder(row.atRemainder) : `${row.start.toFixed(4)} s`;
+}
+
+/** The picture of how a recording lay against the one that it was compared with, as it is drawn; null where there is none. */
+export function fitPicture(row: Recording, rows: Recording[]) {
+  const other = rows.find((r) => r.key === row.against);
+  if (!row.picture || row.start === null || other?.start === undefined || other.start === null) return null;
+  const { first, step, offset, scores } = row.picture;
+  const found = { offset, lags: scores.map((_, i) => first + i * step), scores };
+  return { found, now: row.start - other.start, other };
 }
 
 /** A part of a frame, "" for none. */
