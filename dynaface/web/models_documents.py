@@ -4,6 +4,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, RootModel
 
+from dynaface.core.documents.model.body_stack import BodyStackBody
 from dynaface.core.documents.model.card import CardBody
 from dynaface.core.documents.model.cast import CastBody
 from dynaface.core.documents.model.character import CharacterBody
@@ -72,6 +73,11 @@ class StackDocument(DocumentOut):
     body: StackBody
 
 
+class BodyStackDocument(DocumentOut):
+    kind: Literal["bodystack"]
+    body: BodyStackBody
+
+
 class LayoutDocument(DocumentOut):
     kind: Literal["layout"]
     body: LayoutBody
@@ -135,6 +141,7 @@ AnyKind = Annotated[
     | CastDocument
     | JoinDocument
     | StackDocument
+    | BodyStackDocument
     | LayoutDocument
     | DotsDocument
     | ShotDocument

@@ -6,9 +6,9 @@ from dynaface.services.take.compare_takes import compare_takes
 from dynaface.services.take.edit_keys import edit_keys
 from dynaface.services.take.find_body_snags import list_body_snags, mend_body
 from dynaface.services.take.find_take_snags import list_snags, mend_take, propose_stack
-from dynaface.services.take.saved_stacks import list_stacks, run_stack, save_stack
+from dynaface.services.take.saved_stacks import BODIES, list_stacks, run_stack, save_stack
 from dynaface.web.answers import as_bundle, as_json
-from dynaface.web.models_documents import JoinDocument, StackDocument, StackProposal, TakeDocument
+from dynaface.web.models_documents import BodyStackDocument, JoinDocument, StackDocument, StackProposal, TakeDocument
 from dynaface.web.models_tidy import (
     KeyEdit,
     KeysEdited,
@@ -87,6 +87,27 @@ def stacks(production: str) -> Response:
 def new_stack(take: str) -> Response:
     """Saves a take's stack under a name."""
     return as_json(save_stack(work(), take, request.context.json.name))  # type: ignore[attr-defined]
+
+
+@routes.get("/productions/<production>/body-stacks")
+@checked(gives=StackRows)
+def body_stacks(production: str) -> Response:
+    """Steps for bodies that were saved by name."""
+    return as_json(list_stacks(work(), production, BODIES))
+
+
+@routes.post("/takes/<take>/body-stacks")
+@checked(takes=NewStack, gives=BodyStackDocument)
+def new_body_stack(take: str) -> Response:
+    """Saves the steps for the body of a take under a name."""
+    return as_json(save_stack(work(), take, request.context.json.name, BODIES))  # type: ignore[attr-defined]
+
+
+@routes.post("/body-stacks/<stack>/runs")
+@checked(takes=StackRun, gives=StackRan)
+def run_body(stack: str) -> Response:
+    """Gives the bodies of takes saved steps in place of their own."""
+    return as_json(run_stack(work(), stack, request.context.json.takes, BODIES))  # type: ignore[attr-defined]
 
 
 @routes.post("/stacks/<stack>/runs")

@@ -4,13 +4,15 @@ import pytest
 
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError, NotFoundError
+from dynaface.formats.entries import bvh
 from dynaface.services.edit_document import edit_document, undo
 from dynaface.services.people.manage_productions import begin_production
 from dynaface.services.take.apply_notes import apply_notes
 from dynaface.services.take.import_take import import_take
 from dynaface.services.take.open_take import open_take
-from dynaface.services.take.saved_stacks import MAX_TAKES, list_stacks, run_stack, save_stack
+from dynaface.services.take.saved_stacks import BODIES, MAX_TAKES, list_stacks, run_stack, save_stack
 from dynaface.services.work import document_for
+from dynaface.sims.walk import walk
 from tests.conftest import stored
 from tests.makers import table
 
@@ -36,6 +38,51 @@ def limited(work, take, more=None):
 
 def steps_of(work, take):
     return sorted(s.step for s in body_of(work, take).tidy.steps.values())
+
+
+class TestBodyStacks:
+    @pytest.fixture
+    def takes(self, mara, production):
+        files = [stored(mara, table(), "a.csv"), stored(mara, bvh.write(walk(60, 3).motion), "walk.bvh")]
+        return [import_take(mara, production, slate, "Mara Quill", files).id for slate in ("1A / 1", "1A / 2")]
+
+    @staticmethod
+    def stepped(work, take, **more):
+        join = open_take(work, take).join
+        step = {"step": "smooth", "rank": 1.0, "groups": ["armLeft"], "amount": 0.6, **more}
+        edit_document(work, join.id, join.version, "smooth", [{"path": "tidy/s", "value": step}])
+
+    @staticmethod
+    def steps(work, take):
+        return [(s.step, s.groups) for s in open_take(work, take).join.body.tidy.values()]
+
+    def test_are_kept_beside_those_of_faces_and_given_to_other_bodies(self, mara, production, takes):
+        self.stepped(mara, takes[0])
+        kept = save_stack(mara, takes[0], "calm arm", BODIES)
+        assert [(s["name"], s["steps"]) for s in list_stacks(mara, production, BODIES)] == [("calm arm", 1)]
+        assert list_stacks(mara, production) == []
+        assert run_stack(mara, kept.id, [takes[1]], BODIES) == {"done": [takes[1]], "failed": []}
+        assert self.steps(mara, takes[1]) == [("smooth", ["armLeft"])]
+        undo(mara, [open_take(mara, takes[1]).join.id])
+        assert self.steps(mara, takes[1]) == []
+
+    def test_steps_of_a_stretch_are_left_out_and_without_any_there_is_nothing_to_keep(self, mara, takes):
+        self.stepped(mara, takes[0], first=1.0, last=2.0)
+        with pytest.raises(InputError, match="no step for the body of this take would fit others"):
+            save_stack(mara, takes[0], "calm", BODIES)
+
+    def test_a_take_without_a_body_is_named(self, mara, production, takes):
+        self.stepped(mara, takes[0])
+        kept = save_stack(mara, takes[0], "calm", BODIES)
+        bare = a_take(mara, production, "2A / 1")
+        made = run_stack(mara, kept.id, [bare, takes[1]], BODIES)
+        assert made["done"] == [takes[1]]
+        assert made["failed"] == [{"take": bare, "why": "this take has no body"}]
+
+    def test_a_stack_of_a_face_is_none_of_bodies(self, mara, takes):
+        face = save_stack(mara, takes[0], "Usual")
+        with pytest.raises(NotFoundError):
+            run_stack(mara, face.id, takes, BODIES)
 
 
 class TestStacks:

@@ -266,6 +266,12 @@ def test_snags_mends_keys_and_stacks_by_http(client, production, take):
     assert client.get(f"/api/productions/{production}/stacks").json[0]["name"] == "by HTTP"
     ran = client.post(f"/api/stacks/{saved['id']}/runs", json={"takes": [take["id"]]}, headers=HEADERS).json
     assert ran == {"done": [take["id"]], "failed": []}
+    assert client.get(f"/api/productions/{production}/body-stacks").json == []
+    none = client.post(f"{address}/body-stacks", json={"name": "by HTTP"}, headers=HEADERS)
+    assert none.status_code == 422
+    assert "would fit others" in none.json["message"]
+    strange = client.post(f"/api/body-stacks/{saved['id']}/runs", json={"takes": [take["id"]]}, headers=HEADERS)
+    assert strange.status_code == 404
     head, arrays = unpack(client.get(f"{address}/aligned/{take['id']}").data)
     assert arrays["other"].shape[1] == len(head["channels"])
     assert head["numbers"]["jawOpen"][:2] == [0, 0]

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from typing import Any
 
+from dynaface.core.documents.model.body_stack import BodyStackBody
 from dynaface.core.documents.model.card import CardBody
 from dynaface.core.documents.model.cast import CastBody
 from dynaface.core.documents.model.character import CharacterBody
@@ -41,6 +42,7 @@ KINDS: dict[str, type[Body]] = {
         ProfilesBody,
         LineUpBody,
         MatchBody,
+        BodyStackBody,
     )
 }
 

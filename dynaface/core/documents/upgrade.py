@@ -77,6 +77,7 @@ def _off_2(body: Plain) -> Plain:
 UPGRADES: dict[str, tuple[Callable[[Plain], Plain], ...]] = {
     "take": (_take_2, _take_3),
     "stack": (_stack_2,),
+    "bodystack": (),
     "cast": (_cast_2,),
     "card": (_off_2,),
     "layout": (_off_2,),

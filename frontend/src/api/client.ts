@@ -286,6 +286,10 @@ export const api = {
   alignedTake: (take: string, other: string) => bundle(send("GET", `/takes/${take}/aligned/${other}`)),
   stacks: (production: string) => get<StackRow[]>(`/productions/${production}/stacks`),
   saveStack: (take: string, name: string) => post<StackDoc>(`/takes/${take}/stacks`, { name }),
+  bodyStacks: (production: string) => get<StackRow[]>(`/productions/${production}/body-stacks`),
+  saveBodyStack: (take: string, name: string) =>
+    post<Schemas["BodyStackDocument"]>(`/takes/${take}/body-stacks`, { name }),
+  runBodyStack: (stack: string, takes: string[]) => post<Schemas["StackRan"]>(`/body-stacks/${stack}/runs`, { takes }),
   runStack: (stack: string, takes: string[]) => post<Schemas["StackRan"]>(`/stacks/${stack}/runs`, { takes }),
   shots: (production: string) => get<ShotRow[]>(`/productions/${production}/shots`),
   newShot: (production: string, name: string, takes: string[], rate = "") =>

@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/body-stacks/{stack}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Gives the bodies of takes saved steps in place of their own. */
+        post: operations["post__api_body-stacks_{stack}_runs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cards/{card}/copies": {
         parameters: {
             query?: never;
@@ -628,6 +645,23 @@ export interface paths {
         put?: never;
         /** The performers whose bodies an uploaded file holds. */
         post: operations["post__api_productions_{production}_bodies"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production}/body-stacks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Steps for bodies that were saved by name. */
+        get: operations["get__api_productions_{production}_body-stacks"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1592,6 +1626,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{take}/body-stacks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Saves the steps for the body of a take under a name. */
+        post: operations["post__api_takes_{take}_body-stacks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{take}/cards": {
         parameters: {
             query?: never;
@@ -2324,7 +2375,7 @@ export interface components {
             moves: string;
         };
         /** AnyDocument */
-        AnyDocument: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"] | components["schemas"]["ProfilesDocument"] | components["schemas"]["LineUpDocument"] | components["schemas"]["MatchDocument"];
+        AnyDocument: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["BodyStackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"] | components["schemas"]["ProfilesDocument"] | components["schemas"]["LineUpDocument"] | components["schemas"]["MatchDocument"];
         /** AskLens */
         AskLens: {
             /**
@@ -2400,6 +2451,44 @@ export interface components {
             fits: components["schemas"]["BodyFit"][];
             /** Silent */
             silent: components["schemas"]["SilentWay"][];
+        };
+        /**
+         * BodyStackBody
+         * @description Steps for the body of any take, under a name; none of them is bound to a stretch of one.
+         */
+        BodyStackBody: {
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Schema
+             * @default 1
+             * @constant
+             */
+            schema: 1;
+            /** Tidy */
+            tidy: {
+                [key: string]: components["schemas"]["BodyStepEntry"];
+            };
+        };
+        /** BodyStackDocument */
+        BodyStackDocument: {
+            body: components["schemas"]["BodyStackBody"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bodystack";
+            /** Production */
+            production: string;
+            /** Version */
+            version: number;
         };
         /**
          * BodyStepEntry
@@ -6330,7 +6419,7 @@ export interface components {
         /** Travelled */
         Travelled: {
             /** Document */
-            document: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"] | components["schemas"]["ProfilesDocument"] | components["schemas"]["LineUpDocument"] | components["schemas"]["MatchDocument"];
+            document: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["BodyStackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"] | components["schemas"]["ProfilesDocument"] | components["schemas"]["LineUpDocument"] | components["schemas"]["MatchDocument"];
             /** Label */
             label: string;
         };
@@ -6512,6 +6601,50 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    "post__api_body-stacks_{stack}_runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stack: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StackRun"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StackRan"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post__api_cards_{card}_copies": {
         parameters: {
             query?: never;
@@ -8017,6 +8150,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FoundBodies"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_productions_{production}_body-stacks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StackRows"];
                 };
             };
             /** @description Not Found */
@@ -10554,6 +10727,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SnagList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_takes_{take}_body-stacks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewStack"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BodyStackDocument"];
                 };
             };
             /** @description Not Found */

@@ -26,6 +26,7 @@ STORED = {
              "contacts": {"lips": True, "lids": True, "off": ["lips 120"]}},
     "join": {"take": ID, "headWeight": 1.0, "nudge": 0.0},
     "stack": {"name": "Phones", "tidy": {"order": ["even"], "steps": {"even": {"step": "even out time"}}}},
+    "bodystack": {"schema": 1, "name": "calm", "tidy": {"s": {"step": "smooth", "rank": 1.0, "groups": ["armLeft"], "amount": 0.4}}},
     "layout": {"name": "stage", "performer": "Mara Quill", "day": "2026-11-02", "markers": ID, "places": {"m1": "chin"},
                "neutral": [0, 30], "samples": {}, "off": ["m1"]},
     "dots": {"name": "mount", "performer": "Mara Quill", "day": "2026-11-02", "footage": ID, "size": [640, 480], "fov": 60.0,

@@ -1,8 +1,9 @@
 """The join document: how the body of a take is put on its character."""
 
+from collections.abc import Mapping
 from dataclasses import replace
 from functools import cached_property
-from typing import ClassVar, Literal, Self
+from typing import Any, ClassVar, Literal, Self
 
 from pydantic import ConfigDict, Field, model_validator
 
@@ -12,6 +13,7 @@ from dynaface.core.documents.model.take import MAX_DISMISSED, Dismissed
 from dynaface.core.documents.model.tidy import MAX_STEPS
 from dynaface.core.documents.model.weight import PlainWeight, check_share
 from dynaface.core.perform.join_settings import FIELDS, JoinSettings, parse_join
+from dynaface.core.tidy_body.stack import parse_body_steps
 
 
 class ContactEntry(Part):
@@ -39,6 +41,14 @@ class BodyStepEntry(Part):
     groups: list[str] = Field(default=[], max_length=40)
     first: float | None = None
     last: float | None = None
+
+
+def body_steps(steps: Mapping[str, Any]) -> list[dict[str, Any]]:
+    """Plain steps by id in their order, without ids and ranks; raises InputError where one is no step for bodies."""
+    ordered = sorted(steps.items(), key=lambda item: (item[1]["rank"], item[0]))
+    plain = [{k: v for k, v in step.items() if k != "rank"} for _, step in ordered]
+    parse_body_steps(plain)
+    return plain
 
 
 class JoinBody(Body):
@@ -78,8 +88,7 @@ class JoinBody(Body):
     def settings(self) -> JoinSettings:
         """The settings; raises InputError."""
         given = self.plain()
-        steps = sorted(given["tidy"].items(), key=lambda item: (item[1]["rank"], item[0]))
-        given["tidy"] = [{k: v for k, v in step.items() if k != "rank"} for _, step in steps]
+        given["tidy"] = body_steps(given["tidy"])
         return replace(parse_join({k: given[k] for k in FIELDS}), head_weight=self.head_weight.weight)
 
     @model_validator(mode="after")

@@ -6,6 +6,7 @@ import type { BodyStepInfo } from "../../api/client";
 import { AddStep } from "../../drawer/AddStep";
 import { ParameterForm } from "../../drawer/ParameterForm";
 import { Plain, Section } from "../../drawer/parts";
+import { SavedStacks } from "../../drawer/SavedStacks";
 import { StepCard } from "../../drawer/StepCard";
 import { orderOfSteps, valuesOf } from "../../drawer/steps";
 import { clock } from "../../playback/clock";
@@ -73,6 +74,7 @@ export function BodyTidyPanel() {
           />
         ) : null;
       })}
+      <SavedStacks of="body" />
       <JointLooks />
     </Box>
   );

@@ -8,7 +8,7 @@ import { valuesOf } from "../../drawer/steps";
 import { Section } from "../../drawer/parts";
 import { StepCard } from "../../drawer/StepCard";
 import { edit, preview, useOpen } from "../../workspace/workspace";
-import { SavedStacks } from "./SavedStacks";
+import { SavedStacks } from "../../drawer/SavedStacks";
 import { added, moved, orderOf, removed, valueChanges, whereOf } from "./stack";
 import { Where } from "./Where";
 

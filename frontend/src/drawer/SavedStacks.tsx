@@ -1,17 +1,29 @@
-// Stacks that are kept by name and run over this take or all circled ones.
+// Steps that are kept by name and run over this take or all circled ones: tidy stacks of faces, or steps for bodies.
 import { Flex, NativeSelect, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, Problem } from "../../api/client";
-import { notify } from "../../shared/notices";
-import { Plain, Section, TextField } from "../../drawer/parts";
-import { reload, useOpen } from "../../workspace/workspace";
+import { api, Problem } from "../api/client";
+import { notify } from "../shared/notices";
+import { Plain, Section, TextField } from "./parts";
+import { reload, useOpen } from "../workspace/workspace";
 
-export function SavedStacks() {
+const OF = {
+  face: { list: api.stacks, save: api.saveStack, run: api.runStack, holds: "curves", bound: "frames of this take" },
+  body: {
+    list: api.bodyStacks,
+    save: api.saveBodyStack,
+    run: api.runBodyStack,
+    holds: "body",
+    bound: "a stretch of this take",
+  },
+};
+
+export function SavedStacks({ of = "face" }: { of?: keyof typeof OF }) {
+  const { list, save: keep, run: give, holds, bound } = OF[of];
   const { opened } = useOpen("opened");
   const { id, production } = opened!.take;
   const client = useQueryClient();
-  const stacks = useQuery({ queryKey: ["stacks", production], queryFn: () => api.stacks(production) }).data ?? [];
+  const stacks = useQuery({ queryKey: ["stacks", of, production], queryFn: () => list(production) }).data ?? [];
   const [chosen, setChosen] = useState("");
   const trying = async (work: () => Promise<unknown>) => {
     try {
@@ -22,8 +34,8 @@ export function SavedStacks() {
   };
   const save = (name: string) =>
     trying(async () => {
-      const made = await api.saveStack(id, name);
-      await client.invalidateQueries({ queryKey: ["stacks", production] });
+      const made = await keep(id, name);
+      await client.invalidateQueries({ queryKey: ["stacks", of, production] });
       setChosen(made.id);
       notify({ kind: "success", message: `Saved the stack ${name}` });
     });
@@ -31,11 +43,12 @@ export function SavedStacks() {
     trying(async () => {
       const takes = circled
         ? (await api.takes(production))
-            .filter((t) => t.circled && !t.archived && t.holds.includes("curves"))
+            .filter((t) => t.circled && !t.archived && t.holds.includes(holds))
             .map((t) => t.id)
         : [id];
-      if (!takes.length) return notify({ kind: "info", message: "No take with curves is circled" });
-      const { done, failed } = await api.runStack(chosen, takes);
+      if (!takes.length)
+        return notify({ kind: "info", message: `No take with ${holds === "body" ? "a body" : "curves"} is circled` });
+      const { done, failed } = await give(chosen, takes);
       notify({
         kind: failed.length ? "info" : "success",
         message: `${done.length} takes have the stack now`,
@@ -67,7 +80,7 @@ export function SavedStacks() {
         </Flex>
       ) : (
         <Text fontSize="sm" color="dim" mb="1">
-          None yet. A saved stack leaves out steps that are bound to frames of this take.
+          None yet. A saved stack leaves out steps that are bound to {bound}.
         </Text>
       )}
       <TextField
