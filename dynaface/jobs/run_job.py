@@ -22,6 +22,7 @@ from dynaface.services.footage.solve_take import solve_take
 from dynaface.services.handover.deliver_role import make_role_handover
 from dynaface.services.handover.deliver_take import make_handover
 from dynaface.services.lineup.place_recordings import place_recordings
+from dynaface.services.lineup.take_drift_out import take_drift_out
 from dynaface.services.markers.solve_marker_take import find_samples, solve_marker_take
 from dynaface.services.speech.find_words import make_words
 from dynaface.services.speech.give_face import make_face
@@ -42,6 +43,7 @@ HANDLERS: dict[str, Callable[[Work, Job, Progress], dict[str, Any]]] = {
     "words": make_words,
     "face": make_face,
     "line-up": place_recordings,
+    "drift": take_drift_out,
 }
 
 

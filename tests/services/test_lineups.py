@@ -6,6 +6,8 @@ import numpy as np
 import pytest
 
 from dynaface.assets import ASSETS
+from dynaface.core.documents.model.record import parse
+from dynaface.core.documents.model.words import WordsBody
 from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.sound.sound import Sound
 from dynaface.formats.entries import wav
@@ -17,9 +19,11 @@ from dynaface.services.lineup.open_lineup import choose_takes, list_lineups, mak
 from dynaface.services.lineup.place_recordings import place_by_timecode, request_placing
 from dynaface.services.lineup.use_lineup import shot_of_lineup, use_lineup
 from dynaface.services.shot.open_shot import open_shot
+from dynaface.services.shot.snapshot import words_key
 from dynaface.services.take.apply_notes import apply_notes
-from dynaface.services.take.import_take import import_take
+from dynaface.services.take.import_take import attach_source, import_take
 from dynaface.services.take.open_take import open_take, see_take
+from dynaface.services.work import add_document
 from tests.conftest import stored
 from tests.services.evaluated import put
 
@@ -281,3 +285,41 @@ def test_what_is_kept_together_stays_so_when_it_is_placed_anew(mara, lineup, lam
     kept = edit_document(mara, lineup.id, lineup.version, "keep together", [put(f"sources/{key}/group", "g")])
     assert place_by_timecode(mara, lineup.id, kept.version).body.sources[key].group == "g"
     assert rows(mara, lineup)["4A / 1", "face"]["group"] == "g"
+
+
+def test_a_sound_that_drifts_is_put_on_its_faces_clock_with_its_words(mara, production, lineup, lamp):
+    placed = place_by_timecode(mara, lineup.id, lineup.version)
+    key = f"{lamp.id} sound"
+    edit_document(mara, lineup.id, placed.version, "found", [put(f"sources/{key}/drift", 200.0)])
+    before = open_take(mara, lamp.id).sources["sound"]
+    with mara.store.unit() as unit:
+        word = {"word": "lamp", "first": 1.0, "last": 1.5, "phones": [["L", 1.0]]}
+        words = parse(WordsBody, {"sound": before.id, "text": "lamp", "words": {"w": word}}, "the words")
+        add_document(unit, production, words, words_key(before.id))
+    said = use_lineup(mara, lineup.id)
+    assert any("+200 ppm" in line for line in said["changed"])
+    (job,) = [j for j in list_jobs(mara, production) if j.kind == "drift"]
+    run_job(mara, job.id)
+    after = open_take(mara, lamp.id).sources["sound"]
+    assert after.name == "mara_lamp on the face's clock.wav"
+    longer = after.info["seconds"] / before.info["seconds"]
+    assert longer == pytest.approx(1.0002, abs=2e-5)
+    with mara.store.unit() as unit:
+        (kept,) = unit.documents.by_key(production, WordsBody, words_key(after.id)).body.words.values()
+    assert (kept.first, kept.last) == pytest.approx((1.0002, 1.5003))
+    # The line-up does not say so any more; a step back gives the take its sound again, and a job that is late changes nothing.
+    assert rows(mara, lineup)["4A / 1", "sound"]["drift"] == 0
+    undo(mara, [lamp.id])
+    assert open_take(mara, lamp.id).sources["sound"].id == before.id
+
+
+def test_a_take_that_has_another_sound_by_then_keeps_it(mara, production, lineup, lamp):
+    placed = place_by_timecode(mara, lineup.id, lineup.version)
+    edit_document(mara, lineup.id, placed.version, "found", [put(f"sources/{lamp.id} sound/drift", 50.0)])
+    use_lineup(mara, lineup.id)
+    (job,) = [j for j in list_jobs(mara, production) if j.kind == "drift"]
+    other = attach_source(mara, lamp.id, demo(mara, "ivo_hush.wav"))
+    run_job(mara, job.id)
+    (job,) = [j for j in list_jobs(mara, production) if j.kind == "drift"]
+    assert (job.state, job.message) == ("failed", "the take has another sound by now. Line it up again")
+    assert open_take(mara, lamp.id).sources["sound"].id == other.body.sources.sound

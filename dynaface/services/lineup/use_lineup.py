@@ -17,6 +17,8 @@ from dynaface.core.sync.moment import moment_at
 from dynaface.services.edit_document import change_document
 from dynaface.services.lineup.open_lineup import read_lineup
 from dynaface.services.lineup.recordings import Recorded
+from dynaface.services.lineup.take_drift_out import LEAST as LEAST_DRIFT
+from dynaface.services.lineup.take_drift_out import drift_of, request_drift_out
 from dynaface.services.shot.make_shot import cut_clip, new_role, placed
 from dynaface.services.take.open_take import open_take
 from dynaface.services.take.prepare_take import PreparedTake, prepare_take
@@ -28,7 +30,7 @@ LEAST = 0.0005  # seconds and frames below which nothing is moved
 
 def use_lineup(work: Work, lineup: str) -> dict[str, Any]:
     """Each take's body and sound where the line-up has them against its face: {"changed": what was moved, "left": what was not, and why}.
-    Every change is one step of the history of its take.
+    Every change is one step of the history of its take; sounds that drift are put right by the worker.
     """
     with work.store.snapshot() as unit:
         found, held = read_lineup(work, unit, lineup)
@@ -43,6 +45,11 @@ def use_lineup(work: Work, lineup: str) -> dict[str, Any]:
         if face is None:
             left.append(f"{one.take.body.slate}: nothing says where its face begins")
             continue
+        if one.part == "sound" and abs(drift_of(found.body, one.take.id)) >= LEAST_DRIFT:
+            request_drift_out(work, found, one.take)
+            changed.append(
+                f"{one.take.body.slate}: its sound, {drift_of(found.body, one.take.id):+.0f} ppm, is being put on its face's clock"
+            )
         moves = _move_body if one.part == "body" else _move_sound
         said, moved = moves(work, one, starts[key] - face)
         (changed if moved else left).append(f"{one.take.body.slate}: {said}")

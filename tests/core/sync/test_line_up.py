@@ -10,6 +10,7 @@ from dynaface.core.clock.timecode import Timecode, parse_timecode
 from dynaface.core.contact.feet import legs_alone
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
+from dynaface.core.sound.drift import without_drift
 from dynaface.core.sound.sound import Sound
 from dynaface.core.sync.claps import Claps, by_claps, claps_of_body, claps_of_sound
 from dynaface.core.sync.curves import by_lids_and_jaw
@@ -45,6 +46,14 @@ def test_two_recorders_that_run_apart_are_found_to_the_millisecond(room, later, 
     assert fit.confident
     assert fit.offset == pytest.approx(later, abs=0.001)
     assert fit.drift == pytest.approx(drift, abs=15)
+
+
+@pytest.mark.parametrize("drift", [150.0, -60.0])
+def test_drift_that_is_taken_out_is_found_no_more(room, drift):
+    rng = np.random.default_rng(6)
+    one, other = (heard(room[0], 7, 24, 48_000, d, 0.004, rng) for d in (0, drift))
+    found = by_sound(one, other).drift
+    assert abs(by_sound(one, without_drift(other, found)).drift) < 15
 
 
 def test_two_rooms_are_not_called_one():

@@ -74,7 +74,7 @@ function Place({ open }: { open: LineUp }) {
   const { run } = useLineUpEdits();
   const client = useQueryClient();
   const [by, setBy] = useState<Schemas["Compared"]["by"]>("auto");
-  const { running, mine } = useDeskJobs(["line-up"], ["lineup"]);
+  const { running, mine } = useDeskJobs(["line-up", "drift"], ["lineup"]);
   const { id, version } = open.lineup;
   const compare = () =>
     api.compareLineup(id, by, chosen).then(
