@@ -31,11 +31,6 @@ def cast(page: Page) -> None:
     keep(page, "cast")
     for name in ("Brindle", "Kettle"):
         views.get_by_role("button", name=name).click()
-    swap(page, "Kettle")
-    drawer.get_by_role("tab", name="Joints").click()
-    drawer.get_by_role("button", name="Show all six ways").click()
-    drawer.get_by_test_id("axis-pictures").locator("img").nth(5).wait_for()
-    keep(page, "joints")
     swap(page, "Brindle")
     drawer.get_by_role("tab", name="Matches").click()
     drawer.get_by_label("Target gawp", exact=True).click()
@@ -129,6 +124,26 @@ def markers(page: Page) -> None:
     keep(page, "dots")
 
 
+def contacts(page: Page) -> None:
+    """The Join desk: a hand at the chin, with what is looked at of two joints."""
+    looks = ("height of hips", "trail of handRight")
+
+    def toggle() -> None:
+        page.get_by_role("tab", name="Tidy").click()
+        for look in looks:
+            page.get_by_label("Find a joint").fill(look.split()[-1])
+            page.get_by_role("button", name=look, exact=True).click()
+
+    toggle()
+    page.get_by_role("tab", name="Contacts").click()
+    page.get_by_text("Hands that touched touch").wait_for()
+    box = page.get_by_test_id("time-deck").locator("canvas").first.bounding_box()
+    assert box
+    page.mouse.click(box["x"] + 0.73 * box["width"], box["y"] + 8)
+    keep(page, "contacts")
+    toggle()
+
+
 def matched(page: Page) -> None:
     """The Join desk: a hand of both skeletons from near, a joint chosen."""
     desk(page, "Join")
@@ -217,6 +232,7 @@ def main() -> None:
         page.get_by_label("Frame the body").click()
         page.get_by_role("button", name="Find where the body belongs").click()
         page.get_by_test_id("body-fit").first.wait_for()
+        contacts(page)
         page.get_by_role("tab", name="Line up").click()
         page.get_by_role("button", name="Compare, by").click()
         page.get_by_text("Every recording has its place.").wait_for(timeout=120_000)

@@ -19,6 +19,7 @@ from dynaface.services.handover.deliver_take import at_handover_rate, handover_f
 from dynaface.services.match.keep_match import keep_match
 from dynaface.services.shot.cut_shot import Cut, cut_shot
 from dynaface.services.shot.evaluate_shot import prepare_role
+from dynaface.services.shot.find_role_snags import BODY_KINDS, list_role_snags
 from dynaface.services.shot.make_shot import add_layer, list_reel, make_shot
 from dynaface.services.shot.open_shot import open_shot
 from dynaface.services.shot.snapshot import ShotWish
@@ -197,3 +198,33 @@ def test_a_look_at_an_aim_meets_it_while_the_body_goes_and_turns(mara, take, sho
     there = np.array(aim["at"]) - eye
     off = np.degrees(np.arccos(np.sum(way * there, axis=1) / np.linalg.norm(there, axis=1)))
     assert off.max() < 2
+
+
+class TestSnags:
+    """What cuts and joins of bodies do to a character is found in the shot."""
+
+    @staticmethod
+    def found(work, shot, *kinds):
+        listed = list_role_snags(work, shot.id, role_of(shot))
+        return [s for s in listed["snags"] if s["kind"] in (kinds or BODY_KINDS)], {k["name"] for k in listed["kinds"]}
+
+    def test_feet_that_nobody_holds_slide_until_the_take_holds_them(self, mara, shot, take):
+        body = walk(60, 4).motion
+        slow = np.cumsum(np.full((body.frames, 1), 0.004), axis=0) * [[0.0, 0.0, 1.0]]
+        sliding = bvh.write(replace(body, root=body.root + slow))
+        other = take_with_body(mara, take.production, sliding)
+        shot = make_shot(mara, take.production, "Sliding", takes=[other.id])
+        entry = put(path(shot, "shows"), "both")
+        edit_document(mara, shot.id, shot.version, "both", [entry])
+        snags, kinds = self.found(mara, shot, "foot slides")
+        assert set(BODY_KINDS) <= kinds
+        assert snags
+        assert all(not s["steps"] and s["region"] in ("legLeft", "legRight") for s in snags)
+        say(mara, other, put("feet", True))
+        assert self.found(mara, shot, "foot slides")[0] == []
+
+    def test_without_a_body_nothing_of_bodies_is_looked_for(self, mara, shot):
+        edit_document(mara, shot.id, shot.version, "face", [put(path(shot, "shows"), "face")])
+        snags, kinds = self.found(mara, shot)
+        assert snags == []
+        assert not kinds & set(BODY_KINDS)

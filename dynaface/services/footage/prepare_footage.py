@@ -10,14 +10,13 @@ from numpy.typing import NDArray
 
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.records.records import Job, Source
-from dynaface.core.sound.sound import peaks
 from dynaface.core.track.footage import Footage
 from dynaface.formats.entries import video, wav
 from dynaface.pipelines.progress import Progress
 from dynaface.services.edit_document import edit_document
 from dynaface.services.footage.measure_footage import landmarks_of
 from dynaface.services.load_source import load_footage
-from dynaface.services.take.import_take import PEAKS_A_SECOND
+from dynaface.services.media.add_sound import add_sound
 from dynaface.services.work import Work, document_for, source_within
 
 PROXY_HEIGHT = 540
@@ -56,13 +55,8 @@ def _smaller(footage: Footage) -> Iterator[NDArray[np.uint8]]:
 
 def _take_sound(work: Work, take: str, version: int, source: Source) -> None:
     sound = video.sound_of(work.media.get(source.media))
-    raw = wav.write(sound)
-    media, size = work.media.put_bytes(raw)
+    stored = work.media.put_bytes(wav.write(sound))
     name = f"{source.name.rsplit('.', 1)[0]}.wav"
-    identity = work.made("sound")
     with work.store.unit() as unit:
-        made = unit.sources.get(identity)
-        if made is None:
-            made = unit.sources.add(source.production, "sound", name, media, size, wav.FORMAT.check(sound), identity)
-            unit.sources.write_block(made.id, "peaks:f4", peaks(sound, PEAKS_A_SECOND))
+        made, _ = add_sound(work, unit, source.production, name, sound, stored)
     edit_document(work, take, version, f"sound of {source.name}", [{"path": "sources/sound", "value": made.id}])

@@ -14,10 +14,14 @@ from dynaface.core.documents.model.layer import LayerBody
 from dynaface.core.documents.model.record import parse
 from dynaface.core.errors import InputError
 from dynaface.core.identity import content_key
+from dynaface.core.perform.join import contacts_of, turns_of_local
+from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.records.records import Document
 from dynaface.core.snags.find import DETECTORS, find_snags
 from dynaface.core.snags.propose import joined
 from dynaface.core.snags.snag import Evidence, Snag, severity
+from dynaface.core.snags_body.evidence import BodyEvidence, Shown
+from dynaface.core.snags_body.find import BODY_DETECTORS, find_body_snags
 from dynaface.core.tidy.stack import evaluate, parse_stack
 from dynaface.services.edit_document import change_document, edited
 from dynaface.services.listed_snags import listed_snags, mend_label, named_snags
@@ -30,6 +34,8 @@ from dynaface.services.work import Work
 
 LAYER = "mends"
 THROUGH = "through itself"
+BODY_KINDS = ("foot slides", "through the ground", "knee pop", "body spike")
+"""What cuts and blends of bodies can do to a character; the rest is looked for in their takes, where bodies are tidied."""
 LOOKED_FOR = tuple(k for k in DETECTORS if k != "sound off")
 """Where a sound is late, its take is: that is put right at Gather or Tidy."""
 MOVED = 1e-5  # by which a mend has to move a channel
@@ -44,7 +50,8 @@ def list_role_snags(work: Work, shot: str, role: str) -> dict[str, Any]:
     prepared = prepare_role(work, shot, role)
     found, silent = _snags_of(work, prepared)
     through = {"name": THROUGH, "label": "Through itself", "help": "Where the character's mesh goes through itself."}
-    kinds = [*(DETECTORS[k].describe() for k in LOOKED_FOR), through]
+    bodies = [BODY_DETECTORS[k].describe() for k in BODY_KINDS] if prepared.graph.head is not None else []
+    kinds = [*(DETECTORS[k].describe() for k in LOOKED_FOR), through, *bodies]
     return listed_snags(found, prepared.snapshot.role.dismissed, kinds, silent)
 
 
@@ -85,10 +92,12 @@ def _snags_of(work: Work, prepared: PreparedRole) -> tuple[tuple[Snag, ...], boo
     heard = sound if np.any(sound.samples) else None
     node = prepared.graph.tidied
     cast = prepared.graph.cast
-    key = content_key("role snags", node.key, name, cast.key if cast else "")
+    performed = prepared.graph.performed
+    key = content_key("role snags", node.key, name, cast.key if cast else "", performed.key if performed else "")
 
     def look() -> tuple[Snag, ...]:
-        found = find_snags(Evidence(node.result(work.cache), heard), LOOKED_FOR, _crossings(prepared))
+        more = [*_crossings(prepared), *_of_body(prepared)]
+        found = find_snags(Evidence(node.result(work.cache), heard), LOOKED_FOR, more)
         # A layer that adds cannot fill a gap: that is done in the take.
         return tuple(replace(s, steps=()) if s.kind == "gap" else s for s in found)
 
@@ -107,6 +116,19 @@ def _crossings(prepared: PreparedRole) -> list[Snag]:
         bad = severity(c.depth, 0, WORST)
         out.append(Snag(THROUGH, region, channels, c.first, c.last, bad, c.depth, 0, "mm", words))
     return out
+
+
+def _of_body(prepared: PreparedRole) -> list[Snag]:
+    """What the bodies of a role do to its character; a layer of the face mends nothing of it: that is done in takes, or by touching up."""
+    character, performed = prepared.snapshot.character, prepared.graph.performed
+    if prepared.graph.head is None or character is None or character.skeleton is None or performed is None:
+        return []
+    rig, made = character.skeleton, performed.result(prepared.cache)
+    motion = made.motion(rig)
+    shown = Shown(rig, turns_of_local(rig, motion.local), motion.local, motion.root, made.root_joint, ())
+    rate, frames = float(motion.rate), motion.frames
+    evidence = BodyEvidence(motion, 0.0, rate, frames, contacts_of(motion), JoinSettings(), shown)
+    return [replace(s, steps=()) for s in find_body_snags(evidence, BODY_KINDS)]
 
 
 def _mended(prepared: PreparedRole, chosen: Sequence[Snag]) -> Channels:

@@ -1,6 +1,7 @@
 // Which joints of the character are looked at: how they turn and how high they are in the deck, where they went in the viewer.
-import { Box, Flex, Input, Text } from "@chakra-ui/react";
+import { Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
+import { FoundRows, RowSwitch } from "../../drawer/FoundRows";
 import { Section } from "../../drawer/parts";
 import { activeSession, useSession } from "../../workspace/workspace";
 import { LOOKS, toggleWatched, useWatched } from "../../workspace/watched";
@@ -24,56 +25,30 @@ export function JointLooks() {
         </Text>
       }
     >
-      <Input
-        size="xs"
-        mb="1"
-        placeholder="Find a joint"
-        aria-label="Find a joint"
-        value={word}
-        onChange={(e) => setWord(e.target.value)}
-      />
-      <Box
-        maxH="170px"
-        overflowY="auto"
-        borderWidth="1px"
-        borderColor="line"
-        borderRadius="sm"
-        role="group"
-        aria-label="Joints"
+      <FoundRows
+        find="Find a joint"
+        label="Joints"
+        word={word}
+        onWord={setWord}
+        none={order.length ? null : "No joint is called so."}
       >
         {order.slice(0, ROWS).map((joint) => (
           <Flex key={joint} align="center" gap="1" px="1.5" minH="22px" data-testid="joint-look">
             <Text flex="1" minW="0" truncate fontSize="sm" title={joint}>
               {joint}
             </Text>
-            {LOOKS.map((look) => {
-              const on = !!watched[joint]?.includes(look);
-              return (
-                <Box
-                  as="button"
-                  key={look}
-                  px="1.5"
-                  fontSize="xs"
-                  borderRadius="2px"
-                  cursor="pointer"
-                  aria-pressed={on}
-                  aria-label={`${look} of ${joint}`}
-                  color={on ? "ink" : "dim"}
-                  bg={on ? "bg.pressed" : undefined}
-                  onClick={() => toggleWatched(joint, look, activeSession())}
-                >
-                  {look}
-                </Box>
-              );
-            })}
+            {LOOKS.map((look) => (
+              <RowSwitch
+                key={look}
+                on={!!watched[joint]?.includes(look)}
+                label={`${look} of ${joint}`}
+                word={look}
+                onClick={() => toggleWatched(joint, look, activeSession())}
+              />
+            ))}
           </Flex>
         ))}
-        {!order.length && (
-          <Text p="1.5" fontSize="sm" color="dim">
-            No joint is called so.
-          </Text>
-        )}
-      </Box>
+      </FoundRows>
     </Section>
   );
 }

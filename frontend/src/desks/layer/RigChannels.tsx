@@ -1,7 +1,8 @@
 // What of the character a touch-up layer acts on: its targets and joints, found by name and by the region chart.
-import { Box, Flex, Input, Text } from "@chakra-ui/react";
+import { Box, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import type { LayerDoc } from "../../api/client";
+import { FoundRows, RowSwitch } from "../../drawer/FoundRows";
 import { Plain } from "../../drawer/parts";
 import { isLight } from "../../shared/colourMode";
 import { colourOf } from "../../shared/regions";
@@ -50,40 +51,26 @@ function Found({ rig, layer, name }: { rig: Rig; layer: LayerDoc; name: string }
           </Plain>
         )}
       </Flex>
-      <Input
-        size="xs"
-        mb="1"
-        placeholder="Find a target or joint"
-        aria-label="Find a target or joint"
-        value={words}
-        onChange={(e) => setWords(e.target.value)}
-      />
       <Box mb="1">
         <RegionLetters label="Regions of the rig" on={(r) => regions.includes(r)} onToggle={toggleRegion} />
       </Box>
-      <Box
-        maxH="170px"
-        overflowY="auto"
-        borderWidth="1px"
-        borderColor="line"
-        borderRadius="sm"
-        role="group"
-        aria-label="Rig"
+      <FoundRows
+        find="Find a target or joint"
+        label="Rig"
+        word={words}
+        onWord={setWords}
+        none={
+          !found.length
+            ? "Nothing on this rig is called so."
+            : found.length > ROWS
+              ? `and ${found.length - ROWS} more: type a part of the name`
+              : null
+        }
       >
         {found.slice(0, ROWS).map((row) => (
           <Row key={`${row.part} ${row.name}`} row={row} shown={rig.shown} onToggle={toggle} />
         ))}
-        {!found.length && (
-          <Text p="1.5" fontSize="sm" color="dim">
-            Nothing on this rig is called so.
-          </Text>
-        )}
-        {found.length > ROWS && (
-          <Text p="1.5" fontSize="sm" color="dim">
-            and {found.length - ROWS} more: type a part of the name
-          </Text>
-        )}
-      </Box>
+      </FoundRows>
       {missing.length > 0 && (
         <Text fontSize="sm" color="dim" mt="1" data-testid="rig-missing">
           Not on this rig any more: {missing.slice(0, 4).map(rigWords).join(", ")}
@@ -111,21 +98,13 @@ function Row({ row, shown, onToggle }: RowProps) {
       {kinds.map((channels, n) => {
         const on = channels.every((c) => shown.includes(c));
         return (
-          <Box
-            as="button"
+          <RowSwitch
             key={labels[n]}
-            px="1.5"
-            fontSize="xs"
-            borderRadius="2px"
-            cursor="pointer"
-            aria-pressed={on}
-            aria-label={row.part === "target" ? `Show ${row.name}` : `Show ${labels[n]} of ${row.name}`}
-            color={on ? "ink" : "dim"}
-            bg={on ? "bg.pressed" : undefined}
+            on={on}
+            label={row.part === "target" ? `Show ${row.name}` : `Show ${labels[n]} of ${row.name}`}
+            word={labels[n]!}
             onClick={() => onToggle(channels)}
-          >
-            {labels[n]}
-          </Box>
+          />
         );
       })}
     </Flex>
