@@ -73,10 +73,10 @@ def layers(page: Page) -> None:
     page.keyboard.up("Shift")
     page.mouse.click(deck["x"] + 200, deck["y"] + 8)
     page.wait_for_timeout(1500)
-    place = stage["x"] + 0.245 * stage["width"], stage["y"] + 0.735 * stage["height"]
-    # The stage may still be on its way to this frame: the pointer asks again until a place answers.
+    # The stage may still be on its way to this frame, and the lip is not always just there: the pointer asks about until a place answers.
     for turn in range(60):
-        page.mouse.move(place[0] + turn % 2, place[1])
+        place = stage["x"] + (0.245 + 0.01 * (turn % 6)) * stage["width"], stage["y"] + 0.735 * stage["height"]
+        page.mouse.move(*place)
         page.wait_for_timeout(400)
         if page.get_by_test_id("grab-mark").count():
             break
