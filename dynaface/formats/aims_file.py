@@ -7,8 +7,8 @@ import numpy as np
 from pydantic import Field
 
 from dynaface.core import checks
-from dynaface.core.body.eyes import PERSON, Eyes
 from dynaface.core.documents.model.record import Frame, Key, Part, parse
+from dynaface.core.head.eyes import PERSON, Eyes
 from dynaface.core.layers.around import Aim
 from dynaface.core.layers.gaze import RESERVED
 from dynaface.formats.json_file import read_json

@@ -9,10 +9,10 @@ import numpy as np
 from scipy.signal import fftconvolve, lfilter
 
 from dynaface.assets import ASSETS
-from dynaface.core.body.neck import head_chain
 from dynaface.core.body.rotations import IDENTITY, Array, about, head_angles, inverse, multiply, slerp
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.curves.channels import Channels
+from dynaface.core.head.neck import head_chain
 from dynaface.core.shapes.standard import HEAD_ANGLES
 from dynaface.core.sound.sound import Sound
 from dynaface.formats.entries import wav

@@ -4,12 +4,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
-from dynaface.core.body.eyes import Eyes
-from dynaface.core.body.head_carried import HeadCarried, carried_head
 from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.cast.character import Character
 from dynaface.core.evaluate.node import Node
 from dynaface.core.evaluate.take import foot_contacts, hand_touches, tidied_body, without_head
+from dynaface.core.head.eyes import Eyes
+from dynaface.core.head.head_carried import HeadCarried, carried_head
 from dynaface.core.identity import content_key
 from dynaface.core.perform.join import RetargetedBody
 from dynaface.core.shot.body_lane import LaidBodies, held_bodies, lay_bodies

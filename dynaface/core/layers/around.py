@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from dynaface.core.body.eyes import PERSON, Eyes
+from dynaface.core.head.eyes import PERSON, Eyes
 from dynaface.core.layers.profile import BUILT_IN, Profile
 from dynaface.core.layers.weight import Amounts
 from dynaface.core.speech.words import Word

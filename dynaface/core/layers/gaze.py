@@ -8,10 +8,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dynaface.core.body.eyes import Eyes
 from dynaface.core.body.rotations import Array, head_rotation, inverse, rotate
 from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.known_runs import runs
+from dynaface.core.head.eyes import Eyes
 from dynaface.core.layers.around import Aim, Around
 from dynaface.core.layers.weight import Amounts
 from dynaface.core.shapes.gaze import DOWN_DEG, IN_DEG, OUT_DEG, UP_DEG, angles_from_looks

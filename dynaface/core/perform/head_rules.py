@@ -5,9 +5,9 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from dynaface.core.body.neck import chain_from, chain_shared, chain_turns, measured_shares
 from dynaface.core.body.rotations import Array, about, headings, inverse, multiply
 from dynaface.core.body.skeleton import Skeleton
+from dynaface.core.head.neck import chain_from, chain_shared, chain_turns, measured_shares
 from dynaface.core.perform.join import RetargetedBody
 from dynaface.core.perform.join_settings import JoinSettings
 

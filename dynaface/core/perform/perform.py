@@ -6,8 +6,6 @@ from typing import TypeVar
 
 import numpy as np
 
-from dynaface.core.body.lean import lean, trunk
-from dynaface.core.body.neck import head_chain, local_of_chain
 from dynaface.core.body.rotations import IDENTITY, Array, continuous, head_rotation, inverse, multiply, rotate, slerp
 from dynaface.core.body.skeleton import Motion, Skeleton, at_rest
 from dynaface.core.cast.apply import CastMotion, apply_sheet, drive_channels
@@ -17,6 +15,8 @@ from dynaface.core.contact.find_hands import Toucher
 from dynaface.core.contact.hold_hands import hold_hands
 from dynaface.core.curves.channels import Channels, Floats
 from dynaface.core.curves.gaps import bridged
+from dynaface.core.head.lean import lean, trunk
+from dynaface.core.head.neck import head_chain, local_of_chain
 from dynaface.core.match.limb_bones import limbs_of
 from dynaface.core.match.reached import reached
 from dynaface.core.perform.head_rules import PLAIN, HeadFrame, HeadRules, head_frame, head_rules

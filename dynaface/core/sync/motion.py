@@ -10,12 +10,12 @@ import numpy as np
 from scipy.interpolate import CubicSpline
 from scipy.ndimage import gaussian_filter1d
 
-from dynaface.core.body.neck import head_chain
 from dynaface.core.body.rotations import Array, head_rotation, inverse, multiply, normalised
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.gaps import bridged
 from dynaface.core.errors import InputError
+from dynaface.core.head.neck import head_chain
 from dynaface.core.shapes.standard import HEAD_ANGLES
 from dynaface.core.sync.fit import Fit, Numbers, correlated, fitted, standard
 

@@ -7,7 +7,6 @@ from typing import Any, cast
 
 import numpy as np
 
-from dynaface.core.body.head_carried import HeadCarried
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.rig_curves import rig_curves
 from dynaface.core.cast.sheet import CastSheet
@@ -21,6 +20,7 @@ from dynaface.core.evaluate.node import Node, constant
 from dynaface.core.evaluate.part import RoleLayers, changed_part
 from dynaface.core.evaluate.shot import NOBODY, OnRig, RoleGraph, lanes, role_graph
 from dynaface.core.evaluate.take import even_out, take_graph
+from dynaface.core.head.head_carried import HeadCarried
 from dynaface.core.layers.around import Around
 from dynaface.core.layers.layer import Layer, apply_layer, stepped
 from dynaface.core.layers.profile import BUILT_IN

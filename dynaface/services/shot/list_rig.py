@@ -2,11 +2,11 @@
 
 from typing import Any
 
-from dynaface.core.body.neck import head_chain
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.matching import MatchReport, match_targets
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.errors import InputError
+from dynaface.core.head.neck import head_chain
 from dynaface.core.match.limb_bones import limbs_of
 from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.rig import LIMBS, reach_channels, slide_channels, target_channel, turn_channels

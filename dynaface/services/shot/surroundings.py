@@ -7,13 +7,13 @@ from typing import Any
 
 import numpy as np
 
-from dynaface.core.body.eyes import PERSON, Eyes, eyes_at_rest
-from dynaface.core.body.head_carried import HeadCarried
 from dynaface.core.body.rotations import about, rotate
 from dynaface.core.cast.character import Character
 from dynaface.core.curves.channels import Channels
 from dynaface.core.documents.model.shot import AimEntry, Role, ShotBody
 from dynaface.core.evaluate.node import Node
+from dynaface.core.head.eyes import PERSON, Eyes, eyes_at_rest
+from dynaface.core.head.head_carried import HeadCarried
 from dynaface.core.identity import content_key
 from dynaface.core.layers.around import Aim, Around
 from dynaface.core.layers.gaze import head_turns

@@ -3,7 +3,6 @@
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-from dynaface.core.body.neck import head_chain
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.sheet import CastSheet
@@ -14,6 +13,7 @@ from dynaface.core.errors import InputError
 from dynaface.core.evaluate.cache import Cache
 from dynaface.core.evaluate.node import Node, constant
 from dynaface.core.evaluate.take import TakeGraph, even_out, foot_contacts, hand_touches, take_graph, tidied_body
+from dynaface.core.head.neck import head_chain
 from dynaface.core.perform.perform import Performance
 from dynaface.core.records.records import Document
 from dynaface.services.take.snapshot import TakeSnapshot, Wish, take_snapshot

@@ -2,10 +2,10 @@
 
 from typing import Any
 
-from dynaface.core.body.neck import head_chain
 from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.cast.matching import match_targets
 from dynaface.core.contact.by_hand import standing
+from dynaface.core.head.neck import head_chain
 from dynaface.core.perform.join import begins_in_body
 from dynaface.core.sync.timecode_offset import timecode_offset
 from dynaface.services.take.prepare_take import PreparedTake, prepare_take

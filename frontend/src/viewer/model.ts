@@ -130,7 +130,9 @@ export class CharacterModel {
 
   /** Where the head is, in the scene. */
   headPlace(): THREE.Vector3 | null {
-    const head = [...this.nodes].find(([name]) => /(^|[:_.])head$/i.test(name))?.[1];
+    const nodes = [...this.nodes];
+    const called = (pattern: RegExp) => nodes.find(([name]) => pattern.test(name))?.[1];
+    const head = called(/(^|[:_.])head$/i) ?? called(/head(?!.*(end|top|tip))/i);
     if (!head) return null;
     this.model!.updateMatrixWorld(true);
     return head.getWorldPosition(new THREE.Vector3());

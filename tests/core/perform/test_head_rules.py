@@ -7,12 +7,12 @@ import numpy as np
 import pytest
 from numpy.testing import assert_allclose
 
-from dynaface.core.body.neck import chain_from, head_chain, measured_shares
 from dynaface.core.body.rotations import about, inverse, multiply
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
+from dynaface.core.head.neck import chain_from, head_chain, measured_shares
 from dynaface.core.layers.weight import Weight
 from dynaface.core.perform.join_settings import JoinSettings, parse_join
 from dynaface.core.perform.perform import perform_take

@@ -5,10 +5,10 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from dynaface.core.body.neck import head_chain
 from dynaface.core.body.rotations import about, inverse, multiply
 from dynaface.core.body.skeleton import Motion, at_rest
 from dynaface.core.contact.find_feet import find_foot_contacts
+from dynaface.core.head.neck import head_chain
 from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.snags_body.evidence import BodyEvidence, Shown
 from dynaface.core.snags_body.find import BODY_DETECTORS, find_body_snags

@@ -8,12 +8,32 @@ import numpy as np
 
 from dynaface.core.body.rotations import IDENTITY, Array, continuous, inverse, multiply, normalised, slerp
 from dynaface.core.body.skeleton import Skeleton
+from dynaface.core.match.anatomy import anatomy_of
 
+SURE = 0.5  # of an unnamed head, from which on it is one
 LEAST_TURN = 1e-3  # radians in all below which a chain does not turn
 
 
 def head_chain(skeleton: Skeleton) -> list[int]:
-    """Joints from the lowest neck joint to the head; only the head where there is no neck; [] without a head."""
+    """Joints from the lowest neck joint to the head; only the head where there is no neck; [] without a head. By what they are called where
+    that is plain, else by what the skeleton's tree and rest pose say.
+    """
+    return _named_chain(skeleton) or _found_chain(skeleton)
+
+
+def _found_chain(skeleton: Skeleton) -> list[int]:
+    anatomy = anatomy_of(skeleton)
+    head = anatomy.joint("head")
+    if head < 0 or anatomy.sure[head] < SURE:
+        return []
+    necks = set(anatomy.chain("neck"))
+    chain = [head]
+    while skeleton.parents[chain[-1]] in necks:
+        chain.append(skeleton.parents[chain[-1]])
+    return chain[::-1]
+
+
+def _named_chain(skeleton: Skeleton) -> list[int]:
     heads = [i for i, n in enumerate(skeleton.names) if n.lower().rsplit(":", 1)[-1] == "head"]
     if not heads:
         return []

@@ -1,11 +1,15 @@
 """Who moves the head: the body's own turn, the face take's, or something between, and never both."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
-from dynaface.core.body.neck import chain_turns, head_chain, local_of_chain
 from dynaface.core.body.rotations import IDENTITY, about, inverse, multiply
 from dynaface.core.body.skeleton import Skeleton
+from dynaface.core.head.neck import chain_turns, head_chain, local_of_chain
+from dynaface.sims.body_suit import skeleton as suit
+from dynaface.sims.skeletons import BUILDS, make
 
 NAMES = ("hips", "chest", "neck1", "neck2", "head")
 FRAMES = 5
@@ -102,3 +106,30 @@ def test_local_rotations_give_the_world_turns_back(turned):
     for number, joint in enumerate(chain):
         above = multiply(above, local[:, number])
         assert angle(above, multiply(body[:, joint], rest[joint])).max() < 1e-4
+
+
+class TestUnnamed:
+    """Heads and necks whose names say nothing, or are of other makes."""
+
+    @pytest.mark.parametrize("build", BUILDS, ids=lambda b: b.make)
+    def test_are_found_by_how_the_skeleton_hangs_together(self, build):
+        made = make(build, 3)
+        told = replace(made.skeleton, names=tuple(f"j{n}" for n in range(len(made.skeleton.names))))
+        chain = head_chain(told)
+        assert made.truth[chain[-1]] == "head"
+        assert all(made.truth[j].startswith("neck") for j in chain[:-1])
+        assert told.chained(chain)
+
+    def test_names_of_other_makes_are_heads_too(self):
+        rig = suit()
+        names = tuple(f"C_{n}_JNT" for n in rig.names)
+        assert head_chain(replace(rig, names=names)) == head_chain(rig)
+
+    def test_a_lone_chain_is_no_head(self):
+        tail = Skeleton(
+            ("a", "b", "c"),
+            (-1, 0, 1),
+            np.array([[0, 0, 0], [0, 0.3, 0], [0, 0.3, 0.0]]),
+            np.tile([0, 0, 0, 1.0], (3, 1)),
+        )
+        assert head_chain(tail) == []

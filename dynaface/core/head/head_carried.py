@@ -4,10 +4,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dynaface.core.body.eyes import Eyes
-from dynaface.core.body.neck import head_chain
 from dynaface.core.body.rotations import IDENTITY, Array, inverse, multiply, rotate
 from dynaface.core.body.skeleton import Skeleton
+from dynaface.core.head.eyes import Eyes
+from dynaface.core.head.neck import head_chain
 
 
 @dataclass(frozen=True)

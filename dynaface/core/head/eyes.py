@@ -4,9 +4,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dynaface.core.body.neck import head_chain
 from dynaface.core.body.rotations import Array
 from dynaface.core.body.skeleton import Skeleton
+from dynaface.core.head.neck import head_chain
 
 Place = tuple[float, float, float]
 # Metres of a person's eyes against the joint of the head, where no joint says where they are.

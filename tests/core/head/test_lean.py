@@ -7,13 +7,13 @@ import numpy as np
 import pytest
 
 from dynaface.assets import ASSETS
-from dynaface.core.body.lean import ADULT, LIMIT, lean, trunk
-from dynaface.core.body.neck import head_chain
 from dynaface.core.body.rotations import IDENTITY, about, head_rotation, inverse, multiply, rotate
 from dynaface.core.body.skeleton import Skeleton, at_rest
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
+from dynaface.core.head.lean import ADULT, LIMIT, lean, trunk
+from dynaface.core.head.neck import head_chain
 from dynaface.core.perform.join_settings import JoinSettings, parse_join
 from dynaface.core.perform.perform import perform_take
 from dynaface.core.shapes.standard import HEAD_ANGLES, HEAD_TRAVEL

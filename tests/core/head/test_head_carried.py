@@ -4,10 +4,10 @@ import numpy as np
 import pytest
 from numpy.testing import assert_allclose
 
-from dynaface.core.body.eyes import eyes_at_rest
-from dynaface.core.body.head_carried import carried_head
 from dynaface.core.body.rotations import about, multiply, rotate
 from dynaface.core.body.skeleton import at_rest
+from dynaface.core.head.eyes import eyes_at_rest
+from dynaface.core.head.head_carried import carried_head
 from dynaface.core.perform.join import turns_of_local
 from dynaface.sims import gloves
 from dynaface.sims.skeletons import BUILDS, make

@@ -5,9 +5,9 @@ The head can not leave its neck, for only joints turn; how it looks stays as it 
 
 import numpy as np
 
-from dynaface.core.body.neck import head_chain
 from dynaface.core.body.rotations import IDENTITY, Array, about_vector, continuous, inverse, multiply, rotate, slerp
 from dynaface.core.body.skeleton import Skeleton
+from dynaface.core.head.neck import head_chain
 
 ADULT = 0.5  # metres from the lowest joint of the spine to the neck of those whose travel is seen; other bodies lean by the same angle
 LIMIT = 30.0  # degrees that a trunk leans

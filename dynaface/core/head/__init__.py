@@ -1,0 +1,1 @@
+"""The head of a body: which joints turn it, its eyes, what carries it, and how its travel leans the trunk."""
