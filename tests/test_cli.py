@@ -298,8 +298,11 @@ def test_contacts_of_a_body_take_are_written(tmp_path):
     body.write_bytes(bvh.write(made.motion))
     assert "left foot: " in run("contacts", body, "--out", out)
     found = json.loads(out.read_text())
-    assert set(found) == {p + s for p in ("foot", "heel", "toe") for s in ("Left", "Right")}
+    assert set(found) == {p + s for p in ("foot", "heel", "toe", "hand") for s in ("Left", "Right")} | {"hands"}
     assert np.abs(np.array(found["footLeft"]) - made.spans["footLeft"]).max() <= 2
+    assert "right hand on the head: 1 touches" in run("contacts", DEMO / "mara_lamp_body.bvh", "--out", out)
+    ((first, last),) = json.loads(out.read_text())["handRight"]
+    assert (first / 120, last / 120) == pytest.approx((6.5, 7.6), abs=0.1)
     assert "not a body take" in run("contacts", DEMO / "mara_lamp.csv", "--out", out, ok=False)
 
 

@@ -6,7 +6,8 @@ from fractions import Fraction
 
 from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.cast.character import Character
-from dynaface.core.evaluate.node import Node
+from dynaface.core.contact.find_feet import Spans
+from dynaface.core.evaluate.node import Node, constant
 from dynaface.core.evaluate.take import foot_contacts, hand_touches, tidied_body, without_head
 from dynaface.core.head.eyes import Eyes
 from dynaface.core.head.head_carried import HeadCarried, carried_head
@@ -34,13 +35,14 @@ def placed_body(one: PlacedSource, character: Node[Character], rate: Fraction, f
     take = replace(one.take, settings=without_head(one.take.settings))
     motion = tidied_body(one.body, one.take.settings)
     contacts = foot_contacts(motion)
+    touches: Node[dict[str, Spans]] = hand_touches(motion) if take.settings.touch else constant("no touches", {})
     key = content_key("placed body", one.placement.key, one.follows, take, motion.key, one.hands.key, character.key, rate, frames)  # fmt: skip
     return Node(
         key,
         lambda rig, body, hands, found, touches: carry_placed(
             one.placement, one.follows, take, _bones(rig), body, hands, found, touches, rate, frames
         ),
-        (character, motion, one.hands, contacts, hand_touches(motion)),
+        (character, motion, one.hands, contacts, touches),
     )
 
 

@@ -59,7 +59,7 @@ def take_drift_out(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
         if is_new:
             _words_too(unit, source, made, 1 + drift / 1e6)
     edit_document(work, take, found.version, "sound on its face's clock", [{"path": "sources/sound", "value": made.id}])
-    _told(work, job.request["lineup"], take)
+    _drift_is_out(work, job.request["lineup"], take)
     return {"source": made.id}
 
 
@@ -73,7 +73,7 @@ def _words_too(unit: Unit, source: Source, made: Source, longer: float) -> None:
     add_document(unit, source.production, body, words_key(made.id))
 
 
-def _told(work: Work, lineup: str, take: str) -> None:
+def _drift_is_out(work: Work, lineup: str, take: str) -> None:
     """The line-up does not say any more that the sound drifts."""
     with work.store.snapshot() as unit:
         found = document_for(work, unit, lineup, LineUpBody)
