@@ -8,7 +8,7 @@ from scipy.spatial.transform import Rotation
 
 from dynaface.core.body.rotations import Array, continuous, inverse, multiply, rotate, slerp
 from dynaface.core.body.skeleton import Motion
-from dynaface.core.body.two_bones import Bones, bent
+from dynaface.core.body.two_bones import Bones, lay
 from dynaface.sims.body_suit import smooth
 
 CHIN = np.array([0.0, -0.035, 0.115])  # metres from the suit's head joint, in the head
@@ -64,13 +64,10 @@ def _moved(motion: Motion, side: str, together: bool, share: Array) -> Motion:
     wrist = slerp(rotations[:, bones.end], there, share)
     wish = at + rotate(base, np.broadcast_to(goal, at.shape)) - rotate(there, offset)
     wish = positions[:, bones.end] + share[:, None] * (wish - positions[:, bones.end])
-    top, below = bent(motion.skeleton, bones, rotations, positions, wish, np.array([0.0, sign, 0.0]))
-    local = motion.local.copy()
-    moved = share > 0
-    local[moved, bones.top] = multiply(inverse(motion.skeleton.carrier(bones.top, rotations)), top)[moved]
-    local[moved, bones.middle] = multiply(inverse(top), below)[moved]
-    local[moved, bones.end] = multiply(inverse(below), wrist)[moved]
-    for joint in bones:
+    laid = lay(motion.skeleton, bones, rotations, positions, wish, wrist, np.array([0.0, sign, 0.0]))
+    local, moved = motion.local.copy(), share > 0
+    for joint, own in laid.items():
+        local[moved, joint] = own[moved]
         local[:, joint] = continuous(local[:, joint])
     return replace(motion, local=local)
 

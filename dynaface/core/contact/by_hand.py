@@ -33,6 +33,11 @@ class Standing:
     key: str
 
 
+def of_sides(contacts: Mapping[str, SetContact], sides: Sequence[str]) -> dict[str, SetContact]:
+    """Those of some sides: others do not touch what is made of these."""
+    return {key: contact for key, contact in contacts.items() if contact.side in sides}
+
+
 def with_set(found: Sequence[FootContacts], by_hand: Mapping[str, SetContact], rate: float, frames: int) -> tuple[FootContacts, ...]:  # fmt: skip
     """Contacts with those that were set by hand, which are put where what was found touches them. rate, frames: of the body take."""
     return tuple(_one(foot, [s for s in by_hand.values() if s.side == foot.side], rate, frames) for foot in found)

@@ -54,7 +54,7 @@ def find_foot_contacts(motion: Motion) -> tuple[FootContacts, ...]:
     rotations, positions = legs.skeleton.pose(legs.local, legs.root)
     rate = float(motion.rate)
     places = [foot.places(rotations, positions) for foot in feet]
-    speeds = [tuple(_speed(place, rate) for place in both) for both in places]
+    speeds = [tuple(speed_of(place, rate, BLUR) for place in both) for both in places]
     floor = ground(feet, places, speeds)
     out = []
     for foot, both, quick in zip(feet, places, speeds, strict=True):
@@ -65,8 +65,9 @@ def find_foot_contacts(motion: Motion) -> tuple[FootContacts, ...]:
     return tuple(out)
 
 
-def _speed(place: Array, rate: float) -> Array:
-    blurred = gaussian_filter1d(place, max(BLUR * rate, 0.4), axis=0, mode="nearest")
+def speed_of(place: Array, rate: float, blur: float) -> Array:
+    """(frames,) units a second of a place (frames, 3), with what is shorter than some seconds evened out."""
+    blurred = gaussian_filter1d(place, max(blur * rate, 0.4), axis=0, mode="nearest")
     return np.linalg.norm(np.gradient(blurred, 1 / rate, axis=0), axis=1) if len(place) > 1 else np.zeros(len(place))
 
 

@@ -2,14 +2,15 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.ndimage import gaussian_filter1d
 
 from dynaface.core.body.rotations import Array, inverse, multiply, rotate
 from dynaface.core.body.skeleton import Motion, Skeleton
-from dynaface.core.contact.find_feet import Spans, hysteresis, spans_of
+from dynaface.core.contact.by_hand import SIDES
+from dynaface.core.contact.find_feet import Spans, hysteresis, spans_of, speed_of
 from dynaface.core.contact.hands import PLACES, Hand, hands_of
 from dynaface.core.contact.head_surface import HeadSurface, adult_head
 from dynaface.core.match.anatomy import anatomy_of
@@ -25,7 +26,6 @@ LEVEL, EDGE = (
 )  # per cent of the frames of a touch that are as near as it gets, and metres beyond that at its edges
 BLUR = 0.02  # seconds
 SHORT = 0.1  # seconds of a touch of the head at least
-SIDES = ("Left", "Right")
 
 
 @dataclass(frozen=True)
@@ -85,6 +85,28 @@ class Toucher:
             way = rotate(inverse(self.turned(rotations, self.chest)), way)
         return np.linalg.norm(way, axis=1) - one.skin(left) - other.skin(right), way
 
+    def seen(self, kind: str, rotations: Array, positions: Array) -> list["Seen"]:
+        """A kind of `kinds` by each place of a hand, and of both hands by each place that both have."""
+        if kind == "Hands":
+            names = [n for n in PLACES if all(n in hand.places for hand in self.hands.values())]
+            return [Seen(n, n, *self.apart(n, n, rotations, positions)) for n in names]
+        side = kind.removesuffix("Hand")
+        hand = self.hands[side]
+        names = [n for n in PLACES if n in hand.places]
+        of = [(n, "") if side == "Left" else ("", n) for n in names]
+        return [Seen(*o, *self.beyond_skin(hand, n, rotations, positions)) for o, n in zip(of, names, strict=True)]
+
+
+class Seen(NamedTuple):
+    """How a kind of touch looks by places of the hands. left, right: the places, "" for a hand that does not take part; gap: (frames,) metres
+    between skins; way: (frames, 3) as in `Toucher.apart` and `Toucher.beyond_skin`.
+    """
+
+    left: str
+    right: str
+    gap: Array
+    way: Array
+
 
 def find_touches(motion: Motion) -> dict[str, Spans]:
     """Spans of frames in which hands touch, by what touches; {} of a body without hands."""
@@ -95,36 +117,25 @@ def find_touches(motion: Motion) -> dict[str, Spans]:
     rotations, positions = motion.skeleton.pose(motion.local, motion.root)
     out = {}
     for kind in kinds:
+        seen = who.seen(kind, rotations, positions)
         if kind == "Hands":
             size = float(np.mean([h.size for h in who.hands.values()]))
-            both = [(a, b) for a in _names(who.hands["Left"]) for b in _names(who.hands["Right"]) if a == b]
-            seen = [who.apart(a, b, rotations, positions) for a, b in both]
             held = _touching(seen, rate, size, CLAP, 0.0)
         else:
-            hand = who.hands[kind.removesuffix("Hand")]
-            seen = [who.beyond_skin(hand, name, rotations, positions) for name in _names(hand)]
-            held = _touching(seen, rate, hand.size, 1.0, SHORT)
+            held = _touching(seen, rate, who.hands[kind.removesuffix("Hand")].size, 1.0, SHORT)
         out[kind] = spans_of(held)
     return out
 
 
-def _names(hand: Hand) -> list[str]:
-    return [n for n in PLACES if n in hand.places]
-
-
-def _touching(seen: list[tuple[Array, Array]], rate: float, size: float, quicker: float, short: float) -> NDArray[np.bool_]:  # fmt: skip
-    """(frames,) whether any of some places touches; seen: (metres between skins, where it is against what it touches) of each."""
-    near = np.zeros(len(seen[0][0]), bool)
-    for gap, place in seen:
-        blurred = gaussian_filter1d(place, max(BLUR * rate, 0.4), axis=0, mode="nearest")
-        speed = (
-            np.linalg.norm(np.gradient(blurred, 1 / rate, axis=0), axis=1) if len(place) > 1 else np.zeros(len(place))
-        )
-        gap, speed = gap / size, speed / size / quicker
+def _touching(seen: list[Seen], rate: float, size: float, quicker: float, short: float) -> NDArray[np.bool_]:  # fmt: skip
+    """(frames,) whether any of some places touches."""
+    near = np.zeros(len(seen[0].gap), bool)
+    for one in seen:
+        gap, speed = one.gap / size, speed_of(one.way, rate, BLUR) / size / quicker
         near |= hysteresis((gap < NEAR) & (speed < SLOW), (gap < FAR) & (speed < QUICK))
     out = np.zeros(len(near), bool)
     for first, last in spans_of(near):
-        gaps = [gap[first : last + 1] / size for gap, _ in seen]
+        gaps = [one.gap[first : last + 1] / size for one in seen]
         # What touches is what is nearest; it comes last and leaves first.
         levels = [np.percentile(gap, LEVEL) for gap in gaps]
         best = int(np.argmin(levels))

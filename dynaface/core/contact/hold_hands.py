@@ -8,8 +8,9 @@ from scipy.ndimage import binary_dilation
 
 from dynaface.core.body.rotations import Array, continuous, rotate
 from dynaface.core.body.two_bones import elbow_axis, lay
+from dynaface.core.contact.by_hand import SIDES
 from dynaface.core.contact.find_feet import spans_of
-from dynaface.core.contact.find_hands import SIDES, TOUCHES, Toucher
+from dynaface.core.contact.find_hands import TOUCHES, Toucher
 from dynaface.core.contact.hands import PLACES
 from dynaface.core.contact.hold_feet import eased_between
 from dynaface.core.contact.touching import Touching

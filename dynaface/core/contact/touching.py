@@ -58,24 +58,7 @@ def touching_of(body: Motion, spans: Mapping[str, Spans], seconds: Array) -> Tou
             if not len(rows) or kind not in who.kinds():
                 continue
             rotations, positions = body.skeleton.pose(*body.at(seconds[rows]))
-            best: tuple[float, Array, tuple[str, str]] | None = None
-            for left, right in _pairs(kind, who):
-                if kind == "Hands":
-                    gap, way = who.apart(left, right, rotations, positions)
-                else:
-                    hand = who.hands[kind.removesuffix("Hand")]
-                    gap, way = who.beyond_skin(hand, left or right, rotations, positions)
-                if best is None or np.median(gap) < best[0]:
-                    best = float(np.median(gap)), way, (left, right)
-            assert best is not None
-            out.on[rows, number], out.way[rows, number] = True, best[1]
-            out.places[rows, number] = [PLACES.index(p) if p else 0 for p in best[2]]
+            nearest = min(who.seen(kind, rotations, positions), key=lambda s: float(np.median(s.gap)))
+            out.on[rows, number], out.way[rows, number] = True, nearest.way
+            out.places[rows, number] = [PLACES.index(p) if p else 0 for p in (nearest.left, nearest.right)]
     return out
-
-
-def _pairs(kind: str, who: Toucher) -> list[tuple[str, str]]:
-    """(place of the left hand, of the right hand) that may touch, "" for a hand that does not take part."""
-    if kind == "Hands":
-        return [(p, p) for p in PLACES if all(p in h.places for h in who.hands.values())]
-    own = [p for p in PLACES if p in who.hands[kind.removesuffix("Hand")].places]
-    return [(p, "") if kind.startswith("Left") else ("", p) for p in own]

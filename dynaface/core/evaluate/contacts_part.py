@@ -9,8 +9,10 @@ from dynaface.core.body.rotations import Array
 from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.sheet import CastSheet
+from dynaface.core.contact.by_hand import of_sides
 from dynaface.core.contact.changed_feet import changed_frames, held_part
 from dynaface.core.contact.find_feet import FootContacts, Spans
+from dynaface.core.contact.find_hands import TOUCHES
 from dynaface.core.contact.hold_hands import lead_of_hands
 from dynaface.core.evaluate.cache import Cache
 from dynaface.core.evaluate.part import MARGIN, RolePart, cut_channels, cut_motion, kept_part
@@ -56,7 +58,9 @@ def contacts_part(take: JoinedTake, before: JoinSettings, after: JoinSettings, c
     feet = changed_frames(stood[0], stood[1], free)
     if feet is None:
         return None
-    wished = with_touches(whole, moments, take.body, after, take.touches)
+    wished = whole
+    if of_sides(before.contacts, TOUCHES) != of_sides(after.contacts, TOUCHES):
+        wished = with_touches(whole, moments, take.body, after, take.touches)
     hands = _touched_otherwise(whole, wished, lead_of_hands(channels.rate))
     moved = [s for s in (Stretch(*feet), hands) if s.stop > s.first] or [Stretch(0, 1)]
     first, stop = min(s.first for s in moved), max(s.stop for s in moved)

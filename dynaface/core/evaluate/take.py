@@ -9,7 +9,7 @@ from dynaface.core.body.skeleton import Motion
 from dynaface.core.cast.apply import CastMotion, apply_sheet
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.sheet import CastSheet
-from dynaface.core.contact.by_hand import SIDES, SetContact
+from dynaface.core.contact.by_hand import SIDES, of_sides
 from dynaface.core.contact.find_feet import FootContacts, Spans
 from dynaface.core.contact.find_hands import TOUCHES
 from dynaface.core.curves.channels import Channels, Recording
@@ -112,12 +112,16 @@ def retargeted(raw: Node[Channels], character: Node[Character], body: Node[Motio
     another take for the fingers.
     """
     body = tidied_body(body, settings)
-    carried = _carried(raw, character, body, settings, hands)
-    own = without_head(settings)
-    stood = carried
+    return _settled(_carried(raw, character, body, settings, hands), raw, character, body, settings)
+
+
+def _settled(carried: Node[RetargetedBody], raw: Node[Channels], character: Node[Character], body: Node[Motion | None],
+             settings: JoinSettings) -> Node[RetargetedBody]:  # fmt: skip
+    """The body, tidied already, with feet that stand and what hands are to touch."""
+    own, stood = without_head(settings), carried
     if own.feet:
         stood = Node(
-            content_key("standing", carried.key, _contacts(own, SIDES), own.floor),
+            content_key("standing", carried.key, of_sides(own.contacts, SIDES), own.floor),
             lambda moved, channels, rig, motion, found: standing_body(
                 moved, moments_of(channels), rig.skeleton, motion, own, found
             ),
@@ -126,7 +130,7 @@ def retargeted(raw: Node[Channels], character: Node[Character], body: Node[Motio
     if not own.touch:
         return stood
     return Node(
-        content_key("touching", stood.key, _contacts(own, TOUCHES)),
+        content_key("touching", stood.key, of_sides(own.contacts, TOUCHES)),
         lambda moved, channels, motion, found: with_touches(moved, moments_of(channels), motion, own, found),
         (stood, raw, body, hand_touches(body)),
     )
@@ -142,11 +146,6 @@ def _carried(raw: Node[Channels], character: Node[Character], body: Node[Motion 
         lambda channels, rig, motion, fingers: carried_body(moments_of(channels), rig.skeleton, motion, free, fingers),
         (raw, character, body, hands),
     )
-
-
-def _contacts(settings: JoinSettings, sides: Sequence[str]) -> dict[str, SetContact]:
-    """Contacts that were set by hand on some of the sides: others do not touch what is made of these."""
-    return {key: contact for key, contact in settings.contacts.items() if contact.side in sides}
 
 
 def without_head(settings: JoinSettings) -> JoinSettings:
@@ -189,9 +188,9 @@ def take_graph(
         return TakeGraph(raw, stacked, tidied)
     sheet, settings = sheet or CastSheet(), settings or JoinSettings()
     cast = on_character(tidied, character, sheet)
-    given = body or constant("no body", None)
-    moved = retargeted(raw, character, given, settings, hands)
-    carried = _carried(raw, character, tidied_body(given, settings), settings, hands)
+    given = tidied_body(body or constant("no body", None), settings)
+    carried = _carried(raw, character, given, settings, hands)
+    moved = _settled(carried, raw, character, given, settings)
     weight = settings.head_weight if body is not None else None
     head = head_part(sheet)
     steady = settings.look == "world"

@@ -39,8 +39,11 @@ def _patched(prepared: PreparedTake, pieces: Sequence[Piece]) -> tuple[dict[str,
     """The pieces by what changes of those that the asker holds, where only contacts of the body are wished to be others and a stretch of
     the take changes; None elsewhere.
     """
-    stored, character, body = prepared.before_contacts, prepared.snapshot.character, prepared.tidied_body
-    if stored is None or character is None or body is None or not all(p.have for p in pieces):
+    stored, character = prepared.before_contacts, prepared.snapshot.character
+    if stored is None or character is None or not all(p.have for p in pieces):
+        return None
+    body = prepared.tidied_body
+    if body is None:
         return None
     joints = prepared.snapshot.joints
     joined = JoinedTake(stored.graph, character, stored.sheet, body, stored.contacts, stored.touches, joints)

@@ -92,6 +92,11 @@ export function TimeDeck({ movesSound = false, editsKeys = false, showsContacts 
     () => (curves ? frameFaults(curves, (opened?.sources.curves?.info.faults as never[]) ?? []) : []),
     [curves, opened],
   );
+  const watched = useWatched((s) => s.joints);
+  const lanesOfJoints = useMemo(
+    () => (showsContacts ? jointLanes(joints, watched, light, kept) : []),
+    [showsContacts, joints, watched, light, kept],
+  );
   const range = useMemo(() => rangeOfCurves(shown), [shown]);
   const keyTools = useKeyTools(shown, editsKeys ? handOf(take) : null, activeSession);
   const start = useMemo(
@@ -106,7 +111,6 @@ export function TimeDeck({ movesSound = false, editsKeys = false, showsContacts 
   const flags = snagFlags(found?.snags ?? [], looked, curves?.frames ?? 1, light);
   const contacts = onHeld && body ? contactSpans(body) : null;
   const contactRows = useStands(showsContacts);
-  const watched = useWatched((s) => s.joints);
   const headDrag = useHeadDrag((s) => s.key);
   const headLine =
     showsContacts && opened?.sources.body
@@ -131,7 +135,7 @@ export function TimeDeck({ movesSound = false, editsKeys = false, showsContacts 
         onDrop: (offset: number) => void keepSound(offset).finally(() => hands.slide(null)),
       }),
     }),
-    ...(showsContacts ? jointLanes(joints, watched, light, kept) : []),
+    ...lanesOfJoints,
     ...(contacts
       ? [spanTrack(2, contacts.spans, contacts.marks, (key) => onHeld!(body!.kept.find((k) => k.key === key)!))]
       : []),

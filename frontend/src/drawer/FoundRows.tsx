@@ -7,12 +7,12 @@ type Rows = {
   label: string;
   word: string;
   onWord: (word: string) => void;
-  none: string | null;
+  note: string | null;
   children: ReactNode;
 };
 
-/** find: what the field says; label: of the list; none: said where nothing is found, null where something is. */
-export function FoundRows({ find, label, word, onWord, none, children }: Rows) {
+/** find: what the field says; label: of the list; note: said under the rows, null for nothing. */
+export function FoundRows({ find, label, word, onWord, note, children }: Rows) {
   return (
     <>
       <Input
@@ -33,9 +33,9 @@ export function FoundRows({ find, label, word, onWord, none, children }: Rows) {
         aria-label={label}
       >
         {children}
-        {none && (
+        {note && (
           <Text p="1.5" fontSize="sm" color="dim">
-            {none}
+            {note}
           </Text>
         )}
       </Box>

@@ -10,6 +10,7 @@ import { bodySnagsOf } from "./bodySnags";
 import { OpenSession } from "./openSession";
 import type { Companion, SessionState } from "./state";
 import { NOTHING_SHOWN, received, shownOf, type Parts, type Shown } from "./tables";
+import { watchedJoints } from "./watched";
 
 export type DocumentKind = "take" | "cast" | "join";
 
@@ -172,12 +173,6 @@ export class TakeSession extends OpenSession<Wish> implements KeyHolder, SnagHol
     this.state.setState({ tried: {} });
   }
 
-  /** Joints of the character whose curves come along from now on. */
-  watch(joints: string[]): Promise<void> {
-    this.state.setState({ watched: joints });
-    return this.refresh();
-  }
-
   /** Lays another solve under the chosen one, or takes it away. */
   async compareWith(other: { source: string; name: string } | null) {
     const { opened, curves } = this.now;
@@ -218,9 +213,8 @@ export class TakeSession extends OpenSession<Wish> implements KeyHolder, SnagHol
 
   /** Parts as the server has them with a wish, and the head of its answer; what the session holds stays as it is. */
   private ask(parts: Piece["part"][], wish: Wish, span?: { first: number; last: number }) {
-    const { watched } = this.now;
     const ask = (pieces: Piece[]) =>
-      this.around.server.evaluate(this.id, { ...wish, joints: watched, pieces }, this.reads.signal);
+      this.around.server.evaluate(this.id, { ...wish, joints: watchedJoints(), pieces }, this.reads.signal);
     return this.gather(this.parts, parts, ask, span);
   }
 

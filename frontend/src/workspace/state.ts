@@ -30,8 +30,6 @@ export type SessionState = Shown & {
   companions: Partial<Record<Companion, string>>;
   /** Weights set by hand to try the rig, by target; they are not stored. */
   tried: Record<string, number>;
-  /** Joints of the character whose curves are asked for. */
-  watched: string[];
 };
 export const NOTHING_OPEN: SessionState = {
   opened: null,
@@ -42,7 +40,6 @@ export const NOTHING_OPEN: SessionState = {
   saving: 0,
   companions: {},
   tried: {},
-  watched: [],
 };
 
 /** Time and sound of what is open. */

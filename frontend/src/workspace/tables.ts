@@ -41,7 +41,8 @@ export type Crossing = { kind: string; words: string; first: number; last: numbe
 /** One part as it is held: the tag under which the server knows it, names of its columns, and its numbers. */
 export type Part = { tag: string; columns: string[]; table: Table };
 export type Parts = Partial<Record<Piece["part"], Part>>;
-/** What is drawn: curves and body, from the same parts; joints: curves of those that are watched; rig: channels of the character's rig that are asked for. */
+/** What is drawn: curves and body, from the same parts; joints: curves of those that are watched; rig: channels of the character's
+ * rig that are asked for. */
 export type Shown = { curves: Curves | null; body: Body | null; rig: Curves | null; joints: JointCurves | null };
 export const NOTHING_SHOWN: Shown = { curves: null, body: null, rig: null, joints: null };
 /** Curves of joints: "joint hips turn x" in degrees, "joint hips at y" in metres. */

@@ -19,14 +19,14 @@ export function toggled(joints: Watched, joint: string, look: Look): Watched {
   return Object.fromEntries(kept.slice(-MOST_WATCHED));
 }
 
-type Watching = { watch: (joints: string[]) => Promise<void> };
+type Shows = { refresh: () => Promise<void> };
 
-/** Turns a look on or off; what is open brings the curves along. */
-export function toggleWatched(joint: string, look: Look, session: Watching | null) {
+/** Turns a look on or off; what is open brings the curves of these joints along. */
+export function toggleWatched(joint: string, look: Look, session: Shows | null) {
   const before = watchedJoints();
   useWatched.setState(({ joints }) => ({ joints: toggled(joints, joint, look) }));
   const after = watchedJoints();
-  if (before.join() !== after.join()) void session?.watch(after);
+  if (before.join() !== after.join()) void session?.refresh();
 }
 
 /** The columns of the curves in which a joint has its place: left, up, ahead; null where they are not there. */

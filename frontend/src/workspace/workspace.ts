@@ -8,7 +8,6 @@ import { notify } from "../shared/notices";
 import { clock } from "../playback/clock";
 import { TakeSession, type DocumentKind } from "./session";
 import { ShotSession } from "./shotSession";
-import { watchedJoints } from "./watched";
 import { NOTHING_OPEN, type Companion, type SessionState } from "./state";
 
 export type { DocumentKind } from "./session";
@@ -102,7 +101,6 @@ const AROUND = { server: api, player: clock, notify, historyChanged: tellHistory
 export async function openTake(id: string) {
   closeOpen();
   const session = new TakeSession(id, AROUND);
-  session.state.setState({ watched: watchedJoints() });
   useWorkspace.setState({ session });
   const frame = wished?.take === id ? wished.frame : undefined;
   wished = null;

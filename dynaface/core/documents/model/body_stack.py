@@ -7,6 +7,7 @@ from pydantic import Field, model_validator
 from dynaface.core.documents.model.join import BodyStepEntry, body_steps
 from dynaface.core.documents.model.record import Body, Key, Name
 from dynaface.core.documents.model.tidy import MAX_STEPS
+from dynaface.core.tidy_body.stack import parse_body_steps
 
 
 class BodyStackBody(Body):
@@ -20,5 +21,5 @@ class BodyStackBody(Body):
 
     @model_validator(mode="after")
     def _sound(self) -> Self:
-        body_steps(self.plain()["tidy"])
+        parse_body_steps(body_steps(self.plain()["tidy"]))
         return self

@@ -13,7 +13,6 @@ from dynaface.core.documents.model.take import MAX_DISMISSED, Dismissed
 from dynaface.core.documents.model.tidy import MAX_STEPS
 from dynaface.core.documents.model.weight import PlainWeight, check_share
 from dynaface.core.perform.join_settings import FIELDS, JoinSettings, parse_join
-from dynaface.core.tidy_body.stack import parse_body_steps
 
 
 class ContactEntry(Part):
@@ -44,11 +43,9 @@ class BodyStepEntry(Part):
 
 
 def body_steps(steps: Mapping[str, Any]) -> list[dict[str, Any]]:
-    """Plain steps by id in their order, without ids and ranks; raises InputError where one is no step for bodies."""
+    """Plain steps by id in their order, without ids and ranks."""
     ordered = sorted(steps.items(), key=lambda item: (item[1]["rank"], item[0]))
-    plain = [{k: v for k, v in step.items() if k != "rank"} for _, step in ordered]
-    parse_body_steps(plain)
-    return plain
+    return [{k: v for k, v in step.items() if k != "rank"} for _, step in ordered]
 
 
 class JoinBody(Body):

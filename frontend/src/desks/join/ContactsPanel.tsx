@@ -1,4 +1,4 @@
-// Contacts of the body: whether feet that stood stand on the character and hands that touched touch, and the one that is chosen in the deck.
+// Contacts of the body: whether feet that stood stand on the character and hands that touched touch, and the one that is chosen.
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useEffect, useRef } from "react";
 import { rowOf, ROWS } from "../../contacts/standModel";

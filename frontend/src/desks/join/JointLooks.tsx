@@ -30,7 +30,7 @@ export function JointLooks() {
         label="Joints"
         word={word}
         onWord={setWord}
-        none={order.length ? null : "No joint is called so."}
+        note={order.length ? null : "No joint is called so."}
       >
         {order.slice(0, ROWS).map((joint) => (
           <Flex key={joint} align="center" gap="1" px="1.5" minH="22px" data-testid="joint-look">

@@ -59,7 +59,7 @@ function Found({ rig, layer, name }: { rig: Rig; layer: LayerDoc; name: string }
         label="Rig"
         word={words}
         onWord={setWords}
-        none={
+        note={
           !found.length
             ? "Nothing on this rig is called so."
             : found.length > ROWS
