@@ -21,6 +21,7 @@ from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.body.two_bones import KNEE_AXIS, Bones, lay
 from dynaface.core.contact.feet import Foot, feet_of, legs_alone
 from dynaface.core.contact.find_feet import FootContacts, marked, spans_of
+from dynaface.core.numeric.ease import eased
 
 LEAD = 0.15  # seconds over which a foot comes to where it is held, and goes on from there
 STRETCHED = 0.998  # of a leg's length to which it is stretched at most
@@ -103,15 +104,15 @@ def _flattened(foot: Foot, turn: Array, both: NDArray[np.bool_], lead: int) -> A
         return out
     inside = np.concatenate([np.arange(first, last + 1) for first, last in spans])
     out[inside] = between(along[inside], np.concatenate([_level(along[a : b + 1], sole, foot.clear) for a, b in spans]))
-    eased: list[tuple[NDArray[np.intp], int]] = []
+    leads: list[tuple[NDArray[np.intp], int]] = []
     for number, (first, last) in enumerate(spans):
         before = spans[number - 1][1] if number else -1
         after = spans[number + 1][0] if number + 1 < len(spans) else len(turn)
         lead_in, lead_out = min(lead, (first - before) // 2), min(lead, (after - last) // 2)
-        eased += [(np.arange(first - lead_in, first), first), (np.arange(last + lead_out, last, -1), last)]
-    at = np.concatenate([frames for frames, _ in eased])
-    edges = np.concatenate([np.full(len(frames), edge) for frames, edge in eased])
-    shares = np.concatenate([_ease(np.arange(1, len(f) + 1) / (len(f) + 1)) for f, _ in eased])
+        leads += [(np.arange(first - lead_in, first), first), (np.arange(last + lead_out, last, -1), last)]
+    at = np.concatenate([frames for frames, _ in leads])
+    edges = np.concatenate([np.full(len(frames), edge) for frames, edge in leads])
+    shares = np.concatenate([eased(np.arange(1, len(f) + 1) / (len(f) + 1)) for f, _ in leads])
     out[at] = slerp(IDENTITY, out[edges], shares)
     return out
 
@@ -167,8 +168,3 @@ def _laid(skeleton: Skeleton, foot: Foot, rotations: Array, positions: Array, wi
     legs = Bones(foot.thigh, foot.shin, foot.ankle)
     for joint, turn in lay(skeleton, legs, rotations, positions, wish.ankle, wish.turn, KNEE_AXIS).items():
         local[:, joint] = turn
-
-
-def _ease(part: Array) -> Array:
-    part = np.clip(part, 0, 1)
-    return part * part * (3 - 2 * part)

@@ -8,6 +8,7 @@ import numpy as np
 from dynaface.core import checks
 from dynaface.core.errors import InputError
 from dynaface.core.layers.weight import MOST, Amounts
+from dynaface.core.numeric.ease import eased
 from dynaface.core.shapes.rig import range_of, rig_channel
 from dynaface.core.shapes.standard import CHANNELS
 
@@ -66,4 +67,4 @@ def _eased(part: Amounts, ease: str) -> Amounts:
         return 1 - (1 - part) ** 2
     if ease == "late":
         return part**2
-    return part * part * (3 - 2 * part)
+    return eased(part)

@@ -11,10 +11,10 @@ from dynaface.core.body.rotations import Array, slerp
 from dynaface.core.body.skeleton import Skeleton
 from dynaface.core.contact.find_feet import FootContacts, marked, spans_of
 from dynaface.core.contact.touching import Touching, none_touching
+from dynaface.core.numeric.ease import eased
 from dynaface.core.perform.join import RetargetedBody, still_body, turns_of_local, with_feet
 from dynaface.core.shot.lane import share_of
 from dynaface.core.shot.placed_body import PlacedBody
-from dynaface.core.shot.placement import eased
 from dynaface.core.shot.standing_place import moved_onto
 
 COUNTS = 0.5  # of a placement's share, from which on its feet stand

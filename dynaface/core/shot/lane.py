@@ -9,8 +9,9 @@ from dynaface.core.clock.timecode import Timecode
 from dynaface.core.curves.channels import Channels, Floats
 from dynaface.core.curves.resample import resample
 from dynaface.core.layers.weight import Amounts, toward
+from dynaface.core.numeric.ease import eased
 from dynaface.core.shapes.standard import CHANNELS
-from dynaface.core.shot.placement import NEAR, Placement, eased, presence
+from dynaface.core.shot.placement import NEAR, Placement, presence
 
 EASE = 0.25  # seconds over which a face comes to rest where no clip is
 

@@ -10,10 +10,11 @@ from dynaface.core.body.rotations import slerp
 from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.clock.timecode import Timecode
 from dynaface.core.contact.find_feet import FootContacts, Spans
+from dynaface.core.numeric.ease import eased
 from dynaface.core.perform.join import Moments, RetargetedBody, carried_body, stands_at, with_touches
 from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.shot.lane import window
-from dynaface.core.shot.placement import Placement, eased
+from dynaface.core.shot.placement import Placement
 from dynaface.core.shot.standing_place import NOWHERE, GroundMove, moved_onto, put
 
 BEGIN, TURN, END, SEEN = (

@@ -12,6 +12,7 @@ from dynaface.core.curves.keys import key_table
 from dynaface.core.errors import InputError
 from dynaface.core.identity import content_key
 from dynaface.core.layers.weight import Amounts, Weight
+from dynaface.core.numeric.ease import eased
 
 SLOWEST, QUICKEST = Fraction(1, 4), Fraction(4)
 MOST_REPEATS, MOST_FADE = 100, 60
@@ -102,12 +103,6 @@ class Placement:
             raise InputError("a repeated clip can be split between two passes only", hint="Split it where a pass ends")
         return (replace(self, repeats=passes, fade_out=Fraction(0)),
                 replace(self, start=at, repeats=self.repeats - passes, fade_in=Fraction(0)))  # fmt: skip
-
-
-def eased(part: Amounts) -> Amounts:
-    """(n,) 0..1 with level ends."""
-    held = np.clip(part, 0, 1)
-    return held * held * (3 - 2 * held)
 
 
 def presence(placed: Placement, at: NDArray[np.float64], fade_in: float, fade_out: float) -> Amounts:

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from dynaface.core.numeric.ease import eased
 from dynaface.core.speech.phones import CLOSED, LIP, VOWELS
 from dynaface.core.speech.words import SILENCE, Phone, Word, phones_of
 
@@ -166,10 +167,9 @@ def _fall(times: Array, first: float, last: float, lead: float, lag: float) -> A
 
 def _held(times: Array, first: float, last: float) -> Array:
     """(frames,) 1 from `first` to `last`, softly 0 beside it."""
-    rise = np.clip((times - (first - CLOSE_LEAD)) / CLOSE_LEAD, 0, 1)
-    fall = np.clip(((last + CLOSE_LAG) - times) / CLOSE_LAG, 0, 1)
-    part = np.minimum(rise, fall)
-    return part * part * (3 - 2 * part)
+    rise = (times - (first - CLOSE_LEAD)) / CLOSE_LEAD
+    fall = ((last + CLOSE_LAG) - times) / CLOSE_LAG
+    return eased(np.minimum(rise, fall))
 
 
 def _shapes(at: dict[str, Array], shut: Array, bitten: Array, style: Style) -> dict[str, Array]:

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from dynaface.core import checks
 from dynaface.core.curves.channels import Floats
 from dynaface.core.errors import InputError
+from dynaface.core.numeric.ease import eased
 from dynaface.core.shapes.regions import REGION, REGIONS
 from dynaface.core.shapes.standard import CHANNELS
 
@@ -96,8 +97,7 @@ def _soft(frames: NDArray[np.int64], place: Place, ramp: float) -> NDArray[np.fl
         if edge is None:
             continue
         outside = np.maximum((edge - frames) * way, 0)
-        part = np.clip(1 - outside / (ramp + 1), 0, 1)  # one frame outside a hard edge has nothing
-        out *= part * part * (3 - 2 * part)
+        out *= eased(1 - outside / (ramp + 1))  # one frame outside a hard edge has nothing
     return out.astype(np.float32)
 
 

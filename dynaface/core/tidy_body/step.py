@@ -11,6 +11,7 @@ from dynaface.core import checks
 from dynaface.core.body.rotations import Array, slerp
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.errors import InputError
+from dynaface.core.numeric.ease import eased
 from dynaface.core.parameters import Parameter, complete
 from dynaface.core.tidy_body.groups import GROUPS, in_groups
 
@@ -98,8 +99,7 @@ def _weights(motion: Motion, one: PlacedBodyStep) -> Array:
         outside = np.maximum(outside, one.first - near - at)
     if one.last is not None:
         outside = np.maximum(outside, at - one.last - near)
-    share = np.clip(1 - outside / RAMP, 0, 1)
-    return share * share * (3 - 2 * share)
+    return eased(1 - outside / RAMP)
 
 
 def travels(motion: Motion, joints: Joints) -> bool:

@@ -13,6 +13,7 @@ from dynaface.core.layers.around import Around
 from dynaface.core.layers.gaze import steps
 from dynaface.core.layers.maker import Made, Maker
 from dynaface.core.layers.weight import Amounts
+from dynaface.core.numeric.ease import eased
 from dynaface.core.parameters import Parameter
 from dynaface.core.shapes.gaze import looks_from_angles
 from dynaface.core.shapes.regions import REGION
@@ -68,9 +69,7 @@ def _drift(at: Amounts, random: np.random.Generator) -> Amounts:
     places = random.uniform(-1, 1, int(at[-1] / SLOW) + 3)
     part = at / SLOW
     whole = part.astype(int)
-    ease = part - whole
-    ease = ease * ease * (3 - 2 * ease)
-    return np.asarray(places[whole] + (places[whole + 1] - places[whole]) * ease)
+    return np.asarray(places[whole] + (places[whole + 1] - places[whole]) * eased(part - whole))
 
 
 MAKER = Maker(

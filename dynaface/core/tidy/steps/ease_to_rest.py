@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 
 from dynaface.core.curves.channels import Channels
+from dynaface.core.numeric.ease import eased
 from dynaface.core.parameters import Parameter
 from dynaface.core.tidy.step import WHOLE, Step
 
@@ -16,8 +17,7 @@ def apply(channels: Channels, parameters: Mapping[str, Any]) -> Channels:
     factor = np.ones(channels.frames)
     for length, away in ((parameters["start"], frames), (parameters["end"], channels.frames - 1 - frames)):
         if length > 0:
-            part = np.clip(away / length, 0, 1)
-            factor *= part * part * (3 - 2 * part)
+            factor *= eased(away / length)
     return channels.with_values(channels.values * factor[:, None].astype(np.float32))
 
 
