@@ -177,4 +177,6 @@ class Writer:
 
 
 def _unit(vectors: np.ndarray) -> np.ndarray:
-    return vectors / np.maximum(np.linalg.norm(vectors, axis=1, keepdims=True), 1e-12)
+    """(n, 3) of length one; up where there is no direction, as at the point of a blade: glTF wants one everywhere."""
+    length = np.linalg.norm(vectors, axis=1, keepdims=True)
+    return np.where(length < 1e-9, [0.0, 1.0, 0.0], vectors / np.maximum(length, 1e-12))
