@@ -120,15 +120,17 @@ def find_touches(motion: Motion) -> dict[str, Spans]:
         seen = who.seen(kind, rotations, positions)
         if kind == "Hands":
             size = float(np.mean([h.size for h in who.hands.values()]))
-            held = _touching(seen, rate, size, CLAP, 0.0)
+            held = touching_frames(seen, rate, size, CLAP, 0.0)
         else:
-            held = _touching(seen, rate, who.hands[kind.removesuffix("Hand")].size, 1.0, SHORT)
+            held = touching_frames(seen, rate, who.hands[kind.removesuffix("Hand")].size, 1.0, SHORT)
         out[kind] = spans_of(held)
     return out
 
 
-def _touching(seen: list[Seen], rate: float, size: float, quicker: float, short: float) -> NDArray[np.bool_]:  # fmt: skip
-    """(frames,) whether any of some places touches."""
+def touching_frames(seen: list[Seen], rate: float, size: float, quicker: float, short: float) -> NDArray[np.bool_]:  # fmt: skip
+    """(frames,) whether any of some places touches. rate: Hz; size: of the arm by that of an adult; quicker: by how much faster it may go
+    than a hand on a head; short: seconds that a touch lasts at least.
+    """
     near = np.zeros(len(seen[0].gap), bool)
     for one in seen:
         gap, speed = one.gap / size, speed_of(one.way, rate, BLUR) / size / quicker

@@ -2,13 +2,14 @@
 longer in a long shot.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
+from dynaface.core.body.rotations import Array
 from dynaface.core.cast.apply import CastMotion, Turns, cast_channels, limited
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.rig_curves import rig_curves, with_rig_curves
@@ -20,6 +21,7 @@ from dynaface.core.layers.changed import changed_frames
 from dynaface.core.layers.layer import Layer, apply_layer
 from dynaface.core.layers.weight import Amounts
 from dynaface.core.perform.head_rules import HeadFrame
+from dynaface.core.perform.held_props import with_arms
 from dynaface.core.perform.join import RetargetedBody
 from dynaface.core.perform.perform import Performance, head_part, perform
 
@@ -35,11 +37,12 @@ class RoleLayers(NamedTuple):
 
 
 class Carried(NamedTuple):
-    """What carries a face: body, head and frame of the graph."""
+    """What carries a face: body, head and frame of the graph; arms: as they hold props."""
 
     body: RetargetedBody
     share: Amounts | None
     frame: HeadFrame | None
+    arms: Mapping[int, Array]
 
 
 @dataclass(frozen=True)
@@ -68,6 +71,8 @@ def changed_part(
         return None
     if moved and any(n.makers for n in after.face[moved[0] :]):
         return None
+    if touched and graph.props is not None:
+        return None  # an arm that moves takes props along, and other arms with them
     whole = graph.tidied.result(cache)
     spans = [changed_frames(before.face[n], after.face[n], whole.frames) for n in moved]
     was, now = before.on_rig.touchups, after.on_rig.touchups
@@ -91,7 +96,9 @@ def changed_part(
         )
         own = slice(low, high)
         share = graph.head.result(cache)[own] if graph.head else None
-        carried = Carried(graph.body.result(cache).rows(own), share, graph.frame.result(cache) if graph.frame else None)
+        frame = graph.frame.result(cache) if graph.frame else None
+        arms = graph.props.result(cache).arms.get(graph.role, {}) if graph.props else {}
+        carried = Carried(graph.body.result(cache).rows(own), share, frame, arms)
         part = _on_character(part, free, after.on_rig, carried, character, sheet)
     return kept_part(part, max(first - KEPT, 0), min(stop + KEPT, whole.frames))
 
@@ -131,6 +138,7 @@ def _on_character(part: RolePart, free: CastMotion, on_rig: OnRig, carried: Carr
     made = perform(
         part.tidied, character, cast, carried.body, head_part(sheet), carried.share, on_rig.lean, steady, carried.frame
     )
+    made = with_arms(made, character.skeleton, carried.arms, part.first)
     shown = [rig_curves(motion, on_rig.shown, rate) if on_rig.shown else None for motion in (plain, cast)]
     return RolePart(part.first, part.tidied, cast, made, shown[0], shown[1])
 

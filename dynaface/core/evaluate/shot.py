@@ -20,6 +20,7 @@ from dynaface.core.layers.around import NOTHING, Around
 from dynaface.core.layers.layer import Layer, apply_layer, weaken_capture, widened
 from dynaface.core.layers.weight import Amounts, Weight
 from dynaface.core.perform.head_rules import PLAIN, HeadFrame, head_rules
+from dynaface.core.perform.held_props import HeldProps
 from dynaface.core.perform.join import RetargetedBody
 from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.perform.perform import Performance, head_part, perform
@@ -36,8 +37,8 @@ class RoleGraph:
     character, None where there is none; layered: after each layer, bottom up; body: the character without its face; head: how much of its head the
     face moves where there is a body, None where there is none; frame: by what the head turns; free: the cast
     before touch-up layers and limits, None where there are none; rig_raw, rig: the
-    channels of the rig that are asked for, without touch-up layers and with all. The names of the nodes that a page asks for are those
-    of a take.
+    channels of the rig that are asked for, without touch-up layers and with all; props: all props of the shot, of which `role` holds some; None
+    without any. The names of the nodes that a page asks for are those of a take.
     """
 
     lanes: Node[Channels]
@@ -53,6 +54,8 @@ class RoleGraph:
     free: Node[CastMotion] | None = None
     rig_raw: Node[Channels] | None = None
     rig: Node[Channels] | None = None
+    props: Node[HeldProps] | None = None
+    role: str = ""
 
 
 @dataclass(frozen=True)

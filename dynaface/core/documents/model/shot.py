@@ -8,6 +8,7 @@ from pydantic import Field, model_validator
 
 from dynaface.core.clock.rates import parse_rate
 from dynaface.core.clock.timecode import Timecode, parse_timecode
+from dynaface.core.documents.model.prop import PropEntry
 from dynaface.core.documents.model.record import Body, Identity, Key, Name, Notes, Part, Reference, Words
 from dynaface.core.documents.model.take import MAX_DISMISSED, Dismissed
 from dynaface.core.documents.model.weight import PlainWeight, check_captured, check_share
@@ -138,8 +139,8 @@ class AimEntry(Part):
 
 
 class ShotBody(Body):
-    """A stretch of the story. length: seconds; the rate is chosen once: keys of layers are frames of it; camera: metres, where the
-    camera stands that eyes can look at.
+    """A stretch of the story. length: seconds; the rate is chosen once: keys of layers and holds of props are frames of it; camera: metres,
+    where the camera stands that eyes can look at.
     """
 
     kind: ClassVar[str] = "shot"
@@ -155,6 +156,7 @@ class ShotBody(Body):
     sounds: dict[Key, SoundEntry] = Field(default={}, max_length=MAX_ROLES)
     aims: dict[Key, AimEntry] = Field(default={}, max_length=MAX_AIMS)
     camera: Annotated[tuple[float, float, float], Field(strict=False)] = (0.0, 1.5, 2.5)
+    props: dict[Key, PropEntry] = Field(default={}, max_length=MAX_ROLES)
 
     @property
     def fps(self) -> Fraction:
@@ -172,6 +174,12 @@ class ShotBody(Body):
         return parse_timecode(self.timecode, self.fps) if self.timecode else None
 
     @property
+    def holding(self) -> tuple[str, ...]:
+        """Keys of the roles whose hands hold a prop."""
+        held = {h.role for p in self.props.values() for h in p.holds.values()}
+        return tuple(sorted(held & set(self.roles)))
+
+    @property
     def ordered(self) -> tuple[str, ...]:
         """Keys of the roles by rank."""
         return tuple(sorted(self.roles, key=lambda k: (self.roles[k].rank, k)))
@@ -184,8 +192,9 @@ class ShotBody(Body):
         return self
 
     def references(self) -> tuple[Reference, ...]:
-        """Characters, clips and sounds."""
+        """Characters, clips, sounds and props."""
         out = [Reference(f"sounds/{k}/source", "source", "sound", s.source) for k, s in self.sounds.items()]
+        out += [Reference(f"props/{k}/source", "source", "prop", p.source) for k, p in self.props.items()]
         for key, role in self.roles.items():
             if role.character:
                 out.append(Reference(f"roles/{key}/character", "document", "character", role.character))

@@ -1,0 +1,71 @@
+"""A role as far as its hands hold props: where its palms are in the shot, and arms that bend so that they reach."""
+
+from dataclasses import dataclass, field
+from functools import cached_property
+
+import numpy as np
+
+from dynaface.core.body.rotations import Array, about, continuous, inverse, multiply, rotate
+from dynaface.core.body.skeleton import Skeleton
+from dynaface.core.body.two_bones import elbow_axis, lay
+from dynaface.core.contact.hands import Hand, hands_of
+
+
+@dataclass
+class Holder:
+    """local: (frames, joints, 4) and root: (frames, 3) of the role in its own space, which is turned to its left by `turn` degrees and stands
+    at `at` metres in the shot. arms: joint -> (frames, 4) local rotations of arms that were bent.
+    """
+
+    skeleton: Skeleton
+    local: Array
+    root: Array
+    at: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    turn: float = 0.0
+    arms: dict[int, Array] = field(default_factory=dict)
+
+    @cached_property
+    def hands(self) -> dict[str, Hand]:
+        """Its hands by side."""
+        return hands_of(self.skeleton)
+
+    def pose(self) -> tuple[Array, Array]:
+        """Rotations (frames, joints, 4) and positions (frames, joints, 3) in the shot, with arms as they are bent so far."""
+        rotations, positions = self.skeleton.pose(self._bent(), self.root)
+        facing = about("y", self.turn)
+        return multiply(facing, rotations), np.asarray(self.at) + rotate(facing, positions)
+
+    def palm(self, side: str) -> tuple[Array, Array]:
+        """(places (frames, 3), turns (frames, 4)) of a palm in the shot."""
+        rotations, positions = self.pose()
+        hand = self.hands[side]
+        return hand.place("palm", rotations, positions), rotations[:, hand.bones.end]
+
+    def reach(self, side: str, shift: Array) -> None:
+        """Bends an arm so that its hand goes by a shift (frames, 3) of metres in the shot, as far as it reaches; the wrist stays turned as
+        it is.
+        """
+        rows = np.flatnonzero(np.abs(shift).sum(axis=1) > 0)
+        if not len(rows):
+            return
+        bones = self.hands[side].bones
+        local = self._bent()
+        rotations, positions = self.skeleton.pose(local[rows], self.root[rows])
+        wish = positions[:, bones.end] + rotate(about("y", -self.turn), shift[rows])
+        hinge = elbow_axis(self.skeleton, bones)
+        turned = lay(self.skeleton, bones, rotations, positions, wish, rotations[:, bones.end], hinge)
+        for joint, turn in turned.items():
+            own = local[:, joint].copy()
+            own[rows] = turn
+            self.arms[joint] = continuous(own)
+
+    def _bent(self) -> Array:
+        local = self.local.copy()
+        for joint, turn in self.arms.items():
+            local[:, joint] = turn
+        return local
+
+
+def turned_since(turns: Array, first: int) -> Array:
+    """(frames, 4) by which turns (frames, 4) have turned since a frame."""
+    return multiply(turns, inverse(turns[first]))
