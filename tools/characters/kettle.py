@@ -14,7 +14,7 @@ from tools.characters.base import Rig
 from tools.characters.export import Piece, Writer
 from tools.characters.odile import encoded
 from tools.characters.surface import Drawn, noise, triangles
-from tools.characters.tin import Solid, ball, joined, plate, turned
+from tools.characters.tin import Solid, ball, joined, plate, tube, turned
 
 EYE, LIFT, AHEAD = 0.050, 1.165, 0.124  # where the left eye is: to its left, up, ahead
 RADIUS = 0.036
@@ -180,7 +180,7 @@ def _bow(head: np.ndarray) -> Solid:
     """The kettle's handle over the dome."""
     angle = np.linspace(-1.15, 1.15, 28)
     line = np.stack([0.165 * np.sin(angle), 0.06 + 0.165 * np.cos(angle), np.full(28, -0.01)], axis=1)
-    return _tube(line + head, 0.008)
+    return tube(line + head, 0.008)
 
 
 def _spout(head: np.ndarray) -> Solid:
@@ -188,26 +188,7 @@ def _spout(head: np.ndarray) -> Solid:
     at = np.linspace(0, 1, 14)
     line = np.stack([np.zeros(14), -0.034 + 0.026 * at**2, 0.135 + 0.068 * at], axis=1)
     lip = np.concatenate([0.018 - 0.007 * at, [0.006, 0.0001]])
-    return _tube(np.concatenate([line, line[-1:] - [[0, 0, 0.002]], line[-1:] - [[0, 0, 0.010]]]) + head, lip)
-
-
-def _tube(line: np.ndarray, radius: np.ndarray | float, around: int = 18) -> Solid:
-    way = np.gradient(line, axis=0)
-    way /= np.linalg.norm(way, axis=1, keepdims=True)
-    side = np.cross(way, [0.0, 0, 1] if abs(way[0, 2]) < 0.8 else [1.0, 0, 0])
-    side /= np.linalg.norm(side, axis=1, keepdims=True)
-    up = np.cross(side, way)
-    angle = np.linspace(0, 2 * np.pi, around + 1)
-    size = np.broadcast_to(radius, len(line))[:, None, None]
-    points = line[:, None] + size * (
-        np.cos(angle)[None, :, None] * side[:, None] + np.sin(angle)[None, :, None] * up[:, None]
-    )
-    normal = (points - line[:, None]) / size
-    grid = np.arange(points.shape[0] * points.shape[1]).reshape(points.shape[:2])
-    quads = np.stack([grid[:-1, :-1], grid[1:, :-1], grid[1:, 1:], grid[:-1, 1:]], axis=-1).reshape(-1, 4)
-    if np.cross(points[1, 0] - points[0, 0], points[0, 1] - points[0, 0]) @ normal[0, 0] < 0:
-        quads = quads[:, ::-1]
-    return Solid(points.reshape(-1, 3), quads, normal.reshape(-1, 3), np.zeros((points.shape[0] * points.shape[1], 2)))
+    return tube(np.concatenate([line, line[-1:] - [[0, 0, 0.002]], line[-1:] - [[0, 0, 0.010]]]) + head, lip)
 
 
 def _limbs(side: str, sign: int) -> list[tuple[str, str, Solid]]:
@@ -215,7 +196,7 @@ def _limbs(side: str, sign: int) -> list[tuple[str, str, Solid]]:
 
     def rod(start: tuple, end: tuple, radius: float) -> Solid:
         line = np.linspace(np.array(start) * flip, np.array(end) * flip, 5)
-        return _tube(line, radius)
+        return tube(line, radius)
 
     def knob(at: tuple, radius: float) -> Solid:
         return ball(radius, rings=14, around=24).moved(np.array(at) * flip)

@@ -116,3 +116,23 @@ def joined(solids: list[Solid]) -> Solid:
             for p in ([s.points for s in solids], quads, [s.normal for s in solids], [s.uv for s in solids])
         )
     )
+
+
+def tube(line: np.ndarray, radius: np.ndarray | float, around: int = 18) -> Solid:
+    """A tube along a line (n, 3) of metres, as thick as radius () or (n,) says."""
+    way = np.gradient(line, axis=0)
+    way /= np.linalg.norm(way, axis=1, keepdims=True)
+    side = np.cross(way, [0.0, 0, 1] if abs(way[0, 2]) < 0.8 else [1.0, 0, 0])
+    side /= np.linalg.norm(side, axis=1, keepdims=True)
+    up = np.cross(side, way)
+    angle = np.linspace(0, 2 * np.pi, around + 1)
+    size = np.broadcast_to(radius, len(line))[:, None, None]
+    points = line[:, None] + size * (
+        np.cos(angle)[None, :, None] * side[:, None] + np.sin(angle)[None, :, None] * up[:, None]
+    )
+    normal = (points - line[:, None]) / size
+    grid = np.arange(points.shape[0] * points.shape[1]).reshape(points.shape[:2])
+    quads = np.stack([grid[:-1, :-1], grid[1:, :-1], grid[1:, 1:], grid[:-1, 1:]], axis=-1).reshape(-1, 4)
+    if np.cross(points[1, 0] - points[0, 0], points[0, 1] - points[0, 0]) @ normal[0, 0] < 0:
+        quads = quads[:, ::-1]
+    return Solid(points.reshape(-1, 3), quads, normal.reshape(-1, 3), np.zeros((points.shape[0] * points.shape[1], 2)))

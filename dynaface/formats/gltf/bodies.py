@@ -21,7 +21,7 @@ Track = tuple[np.ndarray, np.ndarray, str]
 
 
 @dataclass(frozen=True)
-class _Moved:
+class Moved:
     """rotation, translation: node -> (times, values, interpolation)."""
 
     rotation: dict[int, Track]
@@ -35,9 +35,9 @@ class _Moved:
 def read_gltf_bodies(data: bytes) -> list[tuple[str, Motion]]:
     """(name, motion) of every skeleton that the first animation of the file moves; raises InputError where it moves none."""
     document = open_glb(data)
-    parents = _parents(document)
+    parents = parents_of(document)
     for animation in document.animations or []:
-        moved = _moved(document, animation)
+        moved = tracks_of(document, animation)
         groups = [g for g in _skeletons(document, parents, moved) if any(j in moved.rotation for j in g)]
         if groups:
             return [_motion(document, parents, group, moved, animation) for group in groups]
@@ -46,7 +46,8 @@ def read_gltf_bodies(data: bytes) -> list[tuple[str, Motion]]:
     )
 
 
-def _parents(document: GLTF2) -> list[int]:
+def parents_of(document: GLTF2) -> list[int]:
+    """The node that carries each node, -1 for none."""
     parents = [-1] * len(document.nodes)
     for index, node in enumerate(document.nodes):
         for child in node.children or []:
@@ -54,8 +55,9 @@ def _parents(document: GLTF2) -> list[int]:
     return parents
 
 
-def _moved(document: GLTF2, animation: Any) -> _Moved:
-    found = _Moved({}, {})
+def tracks_of(document: GLTF2, animation: Any) -> Moved:
+    """What an animation turns and moves; raises InputError where it contradicts itself."""
+    found = Moved({}, {})
     for channel in animation.channels:
         node, path = channel.target.node, channel.target.path
         tracks = {"rotation": found.rotation, "translation": found.translation}.get(path)
@@ -75,7 +77,7 @@ def _moved(document: GLTF2, animation: Any) -> _Moved:
     return found
 
 
-def _skeletons(document: GLTF2, parents: list[int], moved: _Moved) -> list[list[int]]:
+def _skeletons(document: GLTF2, parents: list[int], moved: Moved) -> list[list[int]]:
     """Nodes of each skeleton, parents first: joints of skins that share some with what carries them alone, else what is turned."""
     groups: list[set[int]] = []
     for joints in [set(s.joints) for s in document.skins or []] or [set(moved.rotation)]:
@@ -107,7 +109,7 @@ def _above(parents: list[int], group: set[int]) -> set[int]:
     return found - group
 
 
-def _motion(document: GLTF2, parents: list[int], order: list[int], moved: _Moved, animation: Any) -> tuple[str, Motion]:
+def _motion(document: GLTF2, parents: list[int], order: list[int], moved: Moved, animation: Any) -> tuple[str, Motion]:
     names = tuple(node_name(document, n) for n in order)
     if len(order) > MAX_JOINTS:
         raise LimitError("the skeleton is too large", hint=f"At most {MAX_JOINTS} joints")
@@ -116,25 +118,25 @@ def _motion(document: GLTF2, parents: list[int], order: list[int], moved: _Moved
             f"joint {next(n for n in names if names.count(n) > 1)!r} is there twice", hint="Rename one of them"
         )
     place = {node: i for i, node in enumerate(order)}
-    own = _Moved(
+    own = Moved(
         {n: t for n, t in moved.rotation.items() if n in place},
         {n: t for n, t in moved.translation.items() if n in place},
     )
-    at, rate = _moments(own)
+    at, rate = moments_of(own)
     nodes = [document.nodes[n] for n in order]
     rest = normalised(np.array([n.rotation or [0, 0, 0, 1] for n in nodes], np.float64))
     scales = _scales(document, parents, order)
     offsets = np.array([n.translation or [0, 0, 0] for n in nodes], np.float64) * scales
     local = np.broadcast_to(rest, (len(at), *rest.shape)).copy()
     for node, (times, values, way) in own.rotation.items():
-        local[:, place[node]] = _turned(times, values, way, at)
+        local[:, place[node]] = turned(times, values, way, at)
     skeleton = Skeleton(names, tuple(place.get(parents[n], -1) for n in order), offsets, rest)
     local = continuous(normalised(local))
     root = _travel(skeleton, local, {place[n]: sampled(*t, at) * scales[place[n]] for n, t in own.translation.items()})
     return names[0], Motion(skeleton, local, root, rate, _timecode(animation))
 
 
-def _moments(moved: _Moved) -> tuple[np.ndarray, Fraction]:
+def moments_of(moved: Moved) -> tuple[np.ndarray, Fraction]:
     """Moments at an even rate from the first key to the last, and that rate."""
     longest = max((t[0] for t in moved.tracks), key=len)
     if len(longest) < 2:
@@ -147,7 +149,7 @@ def _moments(moved: _Moved) -> tuple[np.ndarray, Fraction]:
     return first + np.arange(frames) / float(rate), rate
 
 
-def _turned(times: np.ndarray, values: np.ndarray, way: str, at: np.ndarray) -> Array:
+def turned(times: np.ndarray, values: np.ndarray, way: str, at: np.ndarray) -> Array:
     """Rotations at moments; keys that lie on opposite sides are brought to one first."""
     if way == "CUBICSPLINE":
         return normalised(sampled(times, values, way, at))

@@ -18,7 +18,7 @@ MAX_OFFSETS = 60_000_000  # vertices times targets that are held at once
 def read_geometry(data: bytes) -> Geometry:
     """Points and offsets of all meshes in the character's space; a skinned mesh is where its vertices say, as glTF has it."""
     document = open_glb(data)
-    place = _places(document)
+    place = places_of(document)
     meshes: list[MeshGeometry] = []
     twice: list[tuple[str, str]] = []
     held = 0
@@ -123,7 +123,7 @@ def _triangles(document: GLTF2, primitive: Any, count: int) -> np.ndarray:
     return np.asarray(order[: len(order) // 3 * 3].reshape(-1, 3))
 
 
-def _places(document: GLTF2) -> Callable[[int], np.ndarray]:
+def places_of(document: GLTF2) -> Callable[[int], np.ndarray]:
     """Node -> its matrix in the character's space."""
     parent = {child: i for i, node in enumerate(document.nodes) for child in node.children or []}
 
