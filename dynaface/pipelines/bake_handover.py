@@ -4,7 +4,7 @@ import json
 import subprocess
 import tempfile
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
@@ -120,6 +120,12 @@ def bake_handover(
     report["sound"] = extras["sound"]
     report["ok"] = all(c["ok"] is not False for c in report["checks"])
     return Baked(files, report)
+
+
+def with_check(baked: Baked, check: Mapping[str, Any]) -> Baked:
+    """The same with one more check in its report."""
+    checked = [*baked.report["checks"], check]
+    return replace(baked, report={**baked.report, "checks": checked, "ok": all(c["ok"] is not False for c in checked)})
 
 
 def _check(what: str, ok: bool | None, found: str) -> dict[str, Any]:

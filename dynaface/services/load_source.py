@@ -13,6 +13,7 @@ from dynaface.core.clock.timecode import Timecode, parse_timecode
 from dynaface.core.curves.channels import Recording
 from dynaface.core.errors import NotFoundError
 from dynaface.core.markers.take import MarkerTake
+from dynaface.core.prop.prop import PropShape
 from dynaface.core.records.records import Source
 from dynaface.core.sound.sound import Sound
 from dynaface.core.track.footage import Footage
@@ -20,6 +21,7 @@ from dynaface.formats.bodies import read_bodies
 from dynaface.formats.catalogue import format_of
 from dynaface.formats.gltf.character import read_character
 from dynaface.formats.gltf.geometry import read_geometry
+from dynaface.formats.gltf.prop import read_prop
 from dynaface.formats.head_file import general_face
 from dynaface.services.work import Work
 from dynaface.store.unit import Unit
@@ -80,6 +82,11 @@ def load_footage(work: Work, source: Source) -> Footage:
     """The footage of a source."""
     footage: Footage = _read(work, source)
     return footage
+
+
+def load_prop(work: Work, source: Source) -> PropShape:
+    """The prop of a source: its surface and its own motion."""
+    return work.cache.get_or_make(f"prop {source.media}", lambda: read_prop(work.media.get(source.media)))
 
 
 def load_character(work: Work, source: Source) -> Character:

@@ -13,6 +13,7 @@ from dynaface.core.evaluate.node import Node
 from dynaface.core.evaluate.part import RolePart
 from dynaface.core.evaluate.shot import RoleGraph
 from dynaface.core.evaluate.take import TakeGraph
+from dynaface.core.perform.held_props import HeldProps
 from dynaface.core.perform.perform import Performance
 
 
@@ -54,6 +55,12 @@ def _shifts(made: Performance) -> _Table:
     return _Table(tuple(made.shifts), values)
 
 
+def _props(held: HeldProps) -> _Table:
+    """Metres and rotation of each prop, seven numbers a frame."""
+    ways = [np.concatenate([c.way.at, c.way.turns], axis=1) for c in held.props.values()]
+    return _Table(tuple(held.props), np.stack(ways, axis=1).astype(np.float32))
+
+
 TABLES: dict[str, tuple[str, Any]] = {
     "raw": ("raw", _curves),
     "tidied": ("tidied", _curves),
@@ -62,6 +69,7 @@ TABLES: dict[str, tuple[str, Any]] = {
     "root": ("performed", _root),
     "shifts": ("performed", _shifts),
     "joints": ("joints", _curves),
+    "props": ("props", _props),
     "rigRaw": ("rig_raw", _curves),
     "rig": ("rig", _curves),
 }
@@ -125,6 +133,10 @@ def _about(cache: Cache, graph: TakeGraph | RoleGraph, said: Sequence[Mapping[st
         head["still"] = [list(pair) for pair in graph.cast.result(cache).still]
     if "root" in parts and graph.performed is not None:
         head["rootJoint"] = graph.performed.result(cache).root_joint
+    held = getattr(graph, "props", None)
+    if "props" in parts and held is not None:
+        short = {hold: far for carried in held.result(cache).props.values() for hold, far in carried.short.items()}
+        head["short"] = {hold: None if np.isnan(far) else round(far, 4) for hold, far in short.items()}
     return head
 
 

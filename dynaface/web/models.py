@@ -202,7 +202,7 @@ class HistoryState(BaseModel):
 
 
 class PieceAsked(Strict):
-    part: Literal["raw", "tidied", "weights", "motion", "root", "shifts", "joints", "rigRaw", "rig"]
+    part: Literal["raw", "tidied", "weights", "motion", "root", "shifts", "joints", "props", "rigRaw", "rig"]
     have: str = Field(default="", max_length=64)
     first: int | None = Field(default=None, ge=0, le=10_000_000)
     last: int | None = Field(default=None, ge=0, le=10_000_000)

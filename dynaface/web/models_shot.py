@@ -4,7 +4,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field, RootModel
 
-from dynaface.web.models import VERSION, Changes, HandoverSettingsIn, PieceAsked, Strict
+from dynaface.web.models import MEDIA, VERSION, Changes, HandoverSettingsIn, PieceAsked, Strict
 from dynaface.web.models_documents import (
     Answer,
     CastDocument,
@@ -107,6 +107,11 @@ class Grabbed(BaseModel):
 
 class AtVersion(Strict):
     version: int = VERSION
+
+
+class PropBrought(AtVersion):
+    media: str = MEDIA
+    name: str = Field(min_length=1, max_length=200)
 
 
 class SnapAsked(Strict):

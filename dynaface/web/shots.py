@@ -7,6 +7,7 @@ from flask import Response, request
 from dynaface.services.pieces import Piece
 from dynaface.services.shot.bake_layers import bake_layers, bake_take
 from dynaface.services.shot.blink_profiles import loosen_blink, own_profiles
+from dynaface.services.shot.bring_prop import bring_prop, find_prop_holds
 from dynaface.services.shot.cut_shot import Cut, cut_shot
 from dynaface.services.shot.edit_layer_keys import edit_layer_keys
 from dynaface.services.shot.end_maker import end_maker
@@ -47,6 +48,7 @@ from dynaface.web.models_shot import (
     NewShot,
     OfRole,
     OpenedShotOut,
+    PropBrought,
     RigOut,
     RoleMends,
     ShotRows,
@@ -231,6 +233,21 @@ def snap_looks(layer: str, maker: str) -> Response:
     """The looks of the capture as looks of a gaze maker."""
     given: SnapAsked = request.context.json  # type: ignore[attr-defined]
     return as_json(snap_gaze(work(), layer, given.version, maker, given.within))
+
+
+@routes.post("/shots/<shot>/props")
+@checked(takes=PropBrought, gives=ShotDocument)
+def new_prop(shot: str) -> Response:
+    """An uploaded glTF as a prop of a shot."""
+    given: PropBrought = request.context.json  # type: ignore[attr-defined]
+    return as_json(bring_prop(work(), shot, given.version, given.model_dump(include={"media", "name"})))
+
+
+@routes.post("/shots/<shot>/props/<prop>/holds")
+@checked(takes=AtVersion, gives=ShotDocument)
+def holds_of_prop(shot: str, prop: str) -> Response:
+    """The hands that are on a prop, found."""
+    return as_json(find_prop_holds(work(), shot, request.context.json.version, prop))  # type: ignore[attr-defined]
 
 
 @routes.get("/shots/<shot>/sound")

@@ -18,7 +18,7 @@ from dynaface.web.models_cast import JoinReport
 from dynaface.web.models_documents import AnyDocument, OpenedTake, TakeDocument, Travelled
 from dynaface.web.spec import checked, routes, work
 
-MIME = {"sound": "audio/wav", "character": "model/gltf-binary", "footage": "video/mp4"}
+MIME = {"sound": "audio/wav", "character": "model/gltf-binary", "prop": "model/gltf-binary", "footage": "video/mp4"}
 
 
 @routes.get("/takes/<take>")

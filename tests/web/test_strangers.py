@@ -16,7 +16,7 @@ NOTHING = "00000000-0000-0000-0000-000000000000"
 OPEN = {"/api/health", "/api/session", "/api/catalogue", "/api/chart", "/api/heads/general", "/api/productions",
         "/api/openapi.json", "/api/docs"}  # fmt: skip
 BODIES = {
-    "name": "a name", "slate": "1", "performer": "", "files": [], "file": {"media": "0" * 64, "name": "a.csv"},
+    "name": "a name", "media": "0" * 64, "slate": "1", "performer": "", "files": [], "file": {"media": "0" * 64, "name": "a.csv"},
     "version": 1, "label": "a label", "changes": [], "pieces": [], "takes": [NOTHING], "keys": [], "size": 10,
     "documents": [NOTHING], "character": NOTHING, "edit": {"do": "delete", "channels": {}},
 }  # fmt: skip
@@ -36,7 +36,7 @@ def known(base) -> dict[str, str]:
     held = {kind: (document.id if document else NOTHING) for kind, document in ids.items()}
     return held | {
         "production": production, "other": take.id, "document": take.id, "source": source, "job": job, "handover": NOTHING,
-        "upload": NOTHING, "session": NOTHING, "first": "0", "last": "9", "number": "0", "shape": "jawOpen", "offset": "0", "maker": "m",
+        "upload": NOTHING, "session": NOTHING, "first": "0", "last": "9", "number": "0", "shape": "jawOpen", "offset": "0", "maker": "m", "prop": "p",
     }  # fmt: skip
 
 

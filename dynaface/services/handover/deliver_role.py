@@ -1,13 +1,14 @@
-"""Handing a role of a shot over: one character a file, with the shot's sound beside it."""
+"""Handing a role of a shot over: one character a file, with the shot's sound and the props that it holds beside it."""
 
 from collections.abc import Mapping
 from dataclasses import asdict, replace
 from typing import Any
 
 from dynaface.core.records.records import Job
-from dynaface.pipelines.bake_handover import bake_handover, parse_handover
+from dynaface.pipelines.bake_handover import bake_handover, parse_handover, with_check
 from dynaface.pipelines.progress import Progress
 from dynaface.services.handover.deliver_take import at_handover_rate, file_name, keep_handover
+from dynaface.services.handover.props_of_role import props_of_role
 from dynaface.services.shot.evaluate_shot import PreparedRole, prepare_role
 from dynaface.services.shot.shot_sound import shot_wav
 from dynaface.services.work import Work
@@ -37,10 +38,11 @@ def make_role_handover(work: Work, job: Job, progress: Progress) -> dict[str, An
     skeleton = character.skeleton if character else None
     label = label_of(prepared)
     name = file_name(label)
+    made = at_handover_rate(prepared.performance, settings.rate)
     sound = shot_wav(work, shot)
     about = {"file": f"{name}.wav", "offsetSeconds": 0.0}
     baked = bake_handover(
-        at_handover_rate(prepared.performance, settings.rate),
+        made,
         data,
         skeleton,
         settings,
@@ -49,7 +51,12 @@ def make_role_handover(work: Work, job: Job, progress: Progress) -> dict[str, An
         work.node,
         progress,
     )
-    baked = replace(baked, files={**baked.files, f"{name}.wav": sound})
+    files = {**baked.files, f"{name}.wav": sound}
+    if settings.glb:
+        for file, raw, check in props_of_role(work, prepared, made, label):
+            files[file] = raw
+            baked = with_check(baked, check)
+    baked = replace(baked, files=files)
     return keep_handover(work, job, shot, label, settings, baked)
 
 

@@ -18,12 +18,14 @@ from dynaface.core.evaluate.bodies import PlacedSource, bodies_of_role, head_car
 from dynaface.core.evaluate.cache import Cache
 from dynaface.core.evaluate.node import Node, constant
 from dynaface.core.evaluate.part import RoleLayers, changed_part
+from dynaface.core.evaluate.props import Holding, PropFound, props_of_shot, with_props
 from dynaface.core.evaluate.shot import NOBODY, OnRig, RoleGraph, lanes, role_graph
 from dynaface.core.evaluate.take import even_out, take_graph
 from dynaface.core.head.head_carried import HeadCarried
 from dynaface.core.layers.around import Around
 from dynaface.core.layers.layer import Layer, apply_layer, stepped
 from dynaface.core.layers.profile import BUILT_IN
+from dynaface.core.perform.held_props import Standing
 from dynaface.core.perform.perform import Performance
 from dynaface.core.records.records import Document, Source
 from dynaface.core.shot.placement import Placement
@@ -133,7 +135,38 @@ class PreparedRole:
     @cached_property
     def graph(self) -> RoleGraph:
         """The nodes of the role."""
+        return self._with_props(self.free)
+
+    @cached_property
+    def free(self) -> RoleGraph:
+        """The nodes of the role with hands that hold nothing."""
         return self._graph({})
+
+    def _with_props(self, graph: RoleGraph) -> RoleGraph:
+        """The graph in a shot with props, which the hands of its roles hold; as it is in one without."""
+        if not self.snapshot.props:
+            return graph
+        shot = self.snapshot.documents.shot.body
+        roles = {self.snapshot.key: self, **{r: PreparedRole(s, self.cache) for r, s in self.snapshot.holders.items()}}
+        graphs = {role: one.free for role, one in roles.items()}
+        holding = {
+            role: Holding(performed, character, Standing(shot.roles[role].at, shot.roles[role].turn))
+            for role in shot.holding
+            if (performed := graphs[role].performed) is not None and (character := roles[role].character) is not None
+        }
+        props = {
+            key: PropFound(shot.props[key].placed, source.media, prop)
+            for key, (source, prop) in self.snapshot.props.items()
+        }
+        return with_props(
+            graph, self.snapshot.key, props_of_shot(props, holding, shot.frames, shot.fps), self.character
+        )
+
+    @property
+    def character(self) -> Node[Character] | None:
+        """The character of the role."""
+        rig = self.snapshot.rig
+        return constant(f"character {rig.id}", self.snapshot.character) if rig and self.snapshot.character else None
 
     def tidied_with(self, given: Mapping[str, Layer]) -> Channels:
         """The role's channels with some layers, by id, as they are given."""
@@ -158,10 +191,7 @@ class PreparedRole:
         shot, role = self.snapshot.documents.shot.body, self.snapshot.role
         placed = self._placed(role)
         capture = {region: w.weight for region, w in role.capture.items()}
-        layers, rig = self.layers(given), self.snapshot.rig
-        character: Node[Character] | None = None
-        if rig is not None and self.snapshot.character is not None:
-            character = constant(f"character {rig.id}", self.snapshot.character)
+        layers = self.layers(given)
         # Aims and words are gathered only for makers that look at them.
         around = self.around if any(n.needs for n in layers.face) else NOBODY
         return role_graph(
@@ -170,7 +200,7 @@ class PreparedRole:
             shot.frames,
             capture,
             layers.face,
-            character,
+            self.character,
             self.sheet,
             shot.begins,
             around,

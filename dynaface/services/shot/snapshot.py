@@ -1,7 +1,7 @@
 """Everything that evaluating a role of a shot needs, read at one moment."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 from dynaface.core.cast.character import Character
 from dynaface.core.curves.channels import Recording
@@ -12,12 +12,13 @@ from dynaface.core.documents.model.profiles import ProfilesBody
 from dynaface.core.documents.model.shot import Role, ShotBody
 from dynaface.core.documents.model.words import WordsBody
 from dynaface.core.errors import InputError, NotFoundError
+from dynaface.core.prop.prop import PropShape
 from dynaface.core.records.records import Document, Source
 from dynaface.core.shapes.rig import rig_channel
 from dynaface.services.edit_document import Wanted, edited
-from dynaface.services.load_source import load_character, load_recording
+from dynaface.services.load_source import load_character, load_prop, load_recording
 from dynaface.services.shot.clips import ClipFound, clips_found
-from dynaface.services.shot.take_bodies import TakeMotion, load_bodies, read_bodies
+from dynaface.services.shot.take_bodies import BodyFound, TakeMotion, load_bodies, read_bodies
 from dynaface.services.take.snapshot import cast_key
 from dynaface.services.work import Work, document_for, source_within
 from dynaface.store.unit import Unit
@@ -56,7 +57,7 @@ class ShotDocuments:
 class RoleSnapshot:
     """One role with the numbers that it names. recordings: by source; bodies: by role and take, of it and the others; others: characters of the roles that aims name; before: its layers
     as they are stored, where only layers are wished otherwise; played_by: the id of its character; shown: channels of its rig that are
-    asked for.
+    asked for; props: the shot's props by key, as they were brought; holders: the other roles whose hands hold some, where the shot has any.
     """
 
     key: str
@@ -73,6 +74,8 @@ class RoleSnapshot:
     before: tuple[Document[LayerBody], ...] = ()
     played_by: str | None = None
     shown: tuple[str, ...] = ()
+    props: Mapping[str, tuple[Source, PropShape]] = field(default_factory=dict)
+    holders: Mapping[str, "RoleSnapshot"] = field(default_factory=dict)
 
     @property
     def role(self) -> Role:
@@ -133,33 +136,66 @@ def role_snapshot(work: Work, shot: str, role: str, wish: ShotWish | None = None
         plain = bool(asked) and not (wish.shot or wish.top or wish.character)
         before = found.layers if plain else ()
         found = replace(found, shot=replace(found.shot, body=body), layers=layers)
-        own = role_of(found.shot, role)
-        looked = {a.role for a in found.shot.body.aims.values() if a.role} & (set(found.shot.body.roles) - {role})
-        playing = [own, *(found.shot.body.roles[other] for other in sorted(looked))]
-        recordings = {
-            c.curves.id: load_recording(work, unit, c.curves)
-            for someone in playing
-            for p in someone.placements.values()
-            if (c := found.clips.get(p.clip)) is not None and c.curves is not None
-        }
-        rigs = {other: _rig(work, unit, found.shot, found.shot.body.roles[other].character) for other in sorted(looked)}
-        chosen = wish.character or own.character
-        roles = {role: own, **{other: found.shot.body.roles[other] for other in looked}}
-        moving = {key: read_bodies(unit, found.shot.production, one, found.clips) for key, one in roles.items()}
-        name, rig, cast = _character(work, unit, found.shot, own.performer, chosen) if chosen else ("", None, None)
-    character = load_character(work, rig) if rig else None
-    others = {other: load_character(work, theirs) if theirs else None for other, theirs in rigs.items()}
-    playing_rigs = {role: character, **others}
-    bodies = {
-        key: load_bodies(work, moving[key], rigged.skeleton)
-        for key, rigged in playing_rigs.items()
-        if rigged and rigged.skeleton
-    }
+        read = _read_role(work, unit, found, role, wish.character)
+        sources = props_of(unit, found.shot)
+        holding = set(body.holding) - {role} if sources else ()
+        others = {other: _read_role(work, unit, found, other, None) for other in sorted(holding)}
     shown = tuple(dict.fromkeys(wish.rig))
     if strange := [n for n in shown if rig_channel(n) is None]:
         raise InputError(f"{strange[0]!r:.80} is no target and no joint of a rig")
-    return RoleSnapshot(
-        role, found, recordings, character, name, rig, cast, others, rigs, bodies, wish.stepped, before, chosen, shown
+    props = {key: (source, load_prop(work, source)) for key, source in sources.items()}
+    holders = {other: replace(one.load(work), stepped=wish.stepped) for other, one in others.items()}
+    return replace(read.load(work), stepped=wish.stepped, before=before, shown=shown, props=props, holders=holders)
+
+
+def props_of(unit: Unit, shot: Document[ShotBody]) -> dict[str, Source]:
+    """The sources of a shot's props by the props' keys; those that are not there are left out."""
+    named = {key: prop.source for key, prop in shot.body.props.items()}
+    rows = {s.id: s for s in unit.sources.many(sorted(set(named.values())))} if named else {}
+    return {
+        key: rows[source]
+        for key, source in named.items()
+        if source in rows and rows[source].production == shot.production
+    }
+
+
+@dataclass(frozen=True)
+class _RoleRead:
+    """What was read of a role in the transaction; its files are loaded after it."""
+
+    snapshot: RoleSnapshot
+    moving: Mapping[str, Mapping[str, BodyFound]]
+
+    def load(self, work: Work) -> RoleSnapshot:
+        """The role with its characters and bodies."""
+        read = self.snapshot
+        character = load_character(work, read.rig) if read.rig else None
+        others = {other: load_character(work, theirs) if theirs else None for other, theirs in read.other_rigs.items()}
+        bodies = {
+            key: load_bodies(work, self.moving[key], rigged.skeleton)
+            for key, rigged in {read.key: character, **others}.items()
+            if rigged and rigged.skeleton
+        }
+        return replace(read, character=character, others=others, bodies=bodies)
+
+
+def _read_role(work: Work, unit: Unit, found: ShotDocuments, role: str, played: str | None) -> _RoleRead:
+    """One role; played: a character in place of its own."""
+    own = role_of(found.shot, role)
+    roles = found.shot.body.roles
+    looked = sorted({a.role for a in found.shot.body.aims.values() if a.role} & (set(roles) - {role}))
+    recordings = {
+        c.curves.id: load_recording(work, unit, c.curves)
+        for someone in (own, *(roles[other] for other in looked))
+        for p in someone.placements.values()
+        if (c := found.clips.get(p.clip)) is not None and c.curves is not None
+    }
+    rigs = {other: _rig(work, unit, found.shot, roles[other].character) for other in looked}
+    chosen = played or own.character
+    moving = {key: read_bodies(unit, found.shot.production, roles[key], found.clips) for key in (role, *looked)}
+    name, rig, cast = _character(work, unit, found.shot, own.performer, chosen) if chosen else ("", None, None)
+    return _RoleRead(
+        RoleSnapshot(role, found, recordings, None, name, rig, cast, {}, rigs, {}, played_by=chosen), moving
     )
 
 

@@ -1286,6 +1286,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot}/props": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** An uploaded glTF as a prop of a shot. */
+        post: operations["post__api_shots_{shot}_props"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot}/props/{prop}/holds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The hands that are on a prop, found. */
+        post: operations["post__api_shots_{shot}_props_{prop}_holds"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot}/rig": {
         parameters: {
             query?: never;
@@ -3828,6 +3862,37 @@ export interface components {
             /** Version */
             version: number;
         };
+        /**
+         * HoldEntry
+         * @description A hand on a prop. role: whose; first, last: frames of the shot, both included; at: metres of the prop's own space from its origin to
+         *     what lies in the palm.
+         */
+        HoldEntry: {
+            /**
+             * At
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Role */
+            role: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "Left" | "Right";
+        };
         /** ImportedClip */
         ImportedClip: {
             /** Frames */
@@ -5089,7 +5154,7 @@ export interface components {
              * Part
              * @enum {string}
              */
-            part: "raw" | "tidied" | "weights" | "motion" | "root" | "shifts" | "joints" | "rigRaw" | "rig";
+            part: "raw" | "tidied" | "weights" | "motion" | "root" | "shifts" | "joints" | "props" | "rigRaw" | "rig";
         };
         /**
          * PlaceTack
@@ -5468,6 +5533,77 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** PropBrought */
+        PropBrought: {
+            /** Media */
+            media: string;
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * PropEntry
+         * @description A prop in the shot: `PlacedProp` as people set it. source: its glTF; begins: whether it is in the first hand from the beginning, or is
+         *     taken from where it stands; plays: second of the shot at which its own motion begins, None where it is not used.
+         */
+        PropEntry: {
+            /**
+             * At
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Begins
+             * @default hand
+             * @enum {string}
+             */
+            begins: "hand" | "place";
+            /**
+             * Hangs
+             * @default false
+             */
+            hangs: boolean;
+            /**
+             * Holds
+             * @default {}
+             */
+            holds: {
+                [key: string]: components["schemas"]["HoldEntry"];
+            };
+            /** Name */
+            name: string;
+            /**
+             * Plays
+             * @default null
+             */
+            plays: number | null;
+            /**
+             * Rank
+             * @default 0
+             */
+            rank: number;
+            /**
+             * Size
+             * @default 1
+             */
+            size: number;
+            /** Source */
+            source: string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+        };
         /** Proportions */
         Proportions: {
             /** Card */
@@ -5735,8 +5871,8 @@ export interface components {
         };
         /**
          * ShotBody
-         * @description A stretch of the story. length: seconds; the rate is chosen once: keys of layers are frames of it; camera: metres, where the
-         *     camera stands that eyes can look at.
+         * @description A stretch of the story. length: seconds; the rate is chosen once: keys of layers and holds of props are frames of it; camera: metres,
+         *     where the camera stands that eyes can look at.
          */
         ShotBody: {
             /**
@@ -5773,6 +5909,13 @@ export interface components {
              * @default
              */
             notes: string;
+            /**
+             * Props
+             * @default {}
+             */
+            props: {
+                [key: string]: components["schemas"]["PropEntry"];
+            };
             /** Rate */
             rate: string;
             /**
@@ -9930,6 +10073,95 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PoseDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_shots_{shot}_props": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PropBrought"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_shots_{shot}_props_{prop}_holds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot: string;
+                prop: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AtVersion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotDocument"];
                 };
             };
             /** @description Not Found */
