@@ -4,14 +4,18 @@ from dataclasses import replace
 from fractions import Fraction
 from typing import Any
 
+from dynaface.assets import ASSETS
 from dynaface.core.documents.model.layer import LayerBody
 from dynaface.core.documents.model.shot import ShotBody
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.records.records import Document
 from dynaface.pipelines.progress import quiet
 from dynaface.services.edit_document import change_document
+from dynaface.services.media.uploaded import keep_upload
+from dynaface.services.shot.bring_prop import bring_prop
 from dynaface.services.shot.evaluate_shot import prepare_role
 from dynaface.services.shot.make_shot import add_layer, add_to_reel, make_shot
+from dynaface.services.shot.open_shot import open_shot
 from dynaface.services.shot.surroundings import words_of_role
 from dynaface.services.speech.find_words import keep_words, listen, sound_of
 from dynaface.services.speech.lead_words import Leading, lead_capture, lead_words
@@ -19,6 +23,7 @@ from dynaface.services.work import Work
 
 LISTENS = ("0", "7/5")  # seconds of Ivo's take in which he listens
 PHRASE = (70, 130)  # frames of the first line in which the lip is lifted
+PASSED = (575, 600)  # frames in which both hold the lantern
 LEADS = "burns"  # the word of the first line that leads
 AIMS: dict[str, dict[str, Any]] = {
     "lantern": {"name": "lantern", "lies": "point", "at": [0.7, 1.72, 1.3]},
@@ -83,7 +88,7 @@ def _ferry_landing(
         _put(f"roles/{odile}/placements/{mine[1]}/follows", True),
         _put(f"roles/{brindle}/placements/{his}/follows", True),
         _put(f"roles/{brindle}/turn", -35.0),
-        _put(f"roles/{brindle}/at", [0.8, 0.0, -0.35]),
+        _put(f"roles/{brindle}/at", [0.68, 0.0, -0.02]),
         _put(f"roles/{brindle}/placements/listens", again),
         *(_put(f"aims/{key}", aim) for key, aim in AIMS.items()),
         _put("aims/brindle", {"name": "Brindle's eyes", "lies": "eyes", "role": brindle}),
@@ -101,6 +106,25 @@ def _ferry_landing(
     _looks(work, shot.id, odile, [[0, "captured"], [64, "lantern"], [150, "held"], [236, "ferry"], [330, "captured"]])
     _looks(work, shot.id, brindle, [[0, "odile"], [96, "camera"], [190, "odile"], [330, "captured"]])
     _one_word_leads(work, shot, odile)
+    _lantern(work, open_shot(work, shot.id).shot, odile, brindle)
+
+
+def _lantern(work: Work, shot: Document[ShotBody], odile: str, brindle: str) -> None:
+    """She comes with the lantern, and he takes it from her while he speaks."""
+    data = (ASSETS / "props/lantern.glb").read_bytes()
+    brought = {"media": keep_upload(work, shot.production, data), "name": "lantern.glb"}
+    shot = bring_prop(work, shot.id, shot.version, brought)
+    (key,) = shot.body.props
+    gives = {"role": odile, "side": "Left", "first": 0, "last": PASSED[1]}
+    takes = {
+        "role": brindle,
+        "side": "Right",
+        "first": PASSED[0],
+        "last": shot.body.frames - 1,
+        "at": [0.0, -0.01, 0.0],
+    }
+    _edit(work, shot, "pass the lantern", _put(f"props/{key}/hangs", True),
+          _put(f"props/{key}/holds/gives", gives), _put(f"props/{key}/holds/takes", takes))  # fmt: skip
 
 
 def _looks(work: Work, shot: str, role: str, looks: list[list[Any]]) -> None:

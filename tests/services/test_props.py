@@ -91,10 +91,16 @@ def held(shot, **holds):
             "first": first,
             "last": last,
             "at": [0.0, -0.25, 0.0] if who == "brindle" else [0, 0, 0],
+            "closed": 0.0,
         }
         for key, (who, side, first, last) in holds.items()
     }
     return put(f"props/{prop_of(shot)}/holds", table)
+
+
+def rig_of(work, shot, role):
+    """The skeleton of a role's character."""
+    return prepare_role(work, shot.id, role).snapshot.character.skeleton
 
 
 def way(work, shot, *changes, role=None):
@@ -182,6 +188,18 @@ class TestHolding:
             made = prepare_role(mara, shot.id, role, ShotWish(shot=[change])).performance
             assert bool(np.abs(made.local - free.local).max() > 1e-3) is changed
 
+    def test_fingers_close_about_it_as_far_as_is_asked(self, mara, shot):
+        role, change = roles_of(shot)[0], held(shot, a=("odile", "Right", 0, 299))
+        open_hand = prepare_role(mara, shot.id, role, ShotWish(shot=[change])).performance
+        change["value"]["a"]["closed"] = 1.0
+        closed = prepare_role(mara, shot.id, role, ShotWish(shot=[change])).performance
+        assert (
+            np.abs(
+                closed.motion(rig_of(mara, shot, role)).local - open_hand.motion(rig_of(mara, shot, role)).local
+            ).max()
+            > 0.1
+        )
+
     def test_a_hand_that_falls_short_is_said(self, mara, shot):
         change = held(shot, a=("odile", "Right", 60, 120))
         far = [put(f"props/{prop_of(shot)}/at", [3.0, 0.0, 0.0]), put(f"props/{prop_of(shot)}/begins", "place")]
@@ -251,7 +269,7 @@ class TestFinding:
         """The lantern's way in her hand, brought back as a prop that moves by itself."""
         at, turns, _ = way(mara, shot, held(shot, a=("odile", "Right", 60, 240)))
         at[:60, 1] += np.linspace(-0.6, 0, 60)
-        at[241:, 1] += np.linspace(0, -0.6, len(at) - 241)
+        at[241:, 1] -= 4.9 * (np.arange(1, len(at) - 240) / 60) ** 2  # it falls
         made = bring_prop(mara, shot.id, shot.version, stored(mara, moving_prop(at, turns), "moved.glb"))
         key = next(k for k in made.body.props if k != prop_of(shot))
         found = find_prop_holds(mara, made.id, made.version, key)

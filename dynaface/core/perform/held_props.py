@@ -25,7 +25,7 @@ class Standing:
 
 @dataclass(frozen=True)
 class HeldProps:
-    """props: what became of each; arms: role -> joint -> (frames, 4) local rotations of arms that were bent."""
+    """props: what became of each; arms: role -> joint -> (frames, 4) local rotations of arms and fingers that were bent."""
 
     props: Mapping[str, Carried]
     arms: Mapping[str, Mapping[int, Array]]

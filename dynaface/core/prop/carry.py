@@ -52,6 +52,9 @@ def carry(placed: PlacedProp, shape: PropShape, holders: Mapping[str, Holder], f
                 _reach(holder, hold.side, way, grip, first, leads, lead)
             _lead(placed, hold, holder, way, grip, leads, last, lead)
             end = last
+        if hold.closed:
+            beyond = np.maximum(first - np.arange(frames), np.arange(frames) - last)
+            holder.close(hold.side, hold.closed * eased(1 - beyond / lead))
         palm, _ = holder.palm(hold.side)
         rows = slice(first, last + 1)
         short[key] = float(np.linalg.norm(way.place(grip, rows) - palm[rows], axis=1).max())

@@ -35,7 +35,7 @@ def find_holds(
                     far, _ = surface.query(own, distance_upper_bound=REACH * hand.size)
                     far = np.minimum(far, REACH * hand.size)
                     seen.append(Seen(name, "", far - hand.skin(name), own))
-            palm = _seen_from(way, hand.place("palm", rotations, positions)) / placed.size
+            palm = _seen_from(way, holder.palm(side)[0]) / placed.size
             for first, last in spans_of(touching_frames(seen, float(rate), hand.size, 1.0, SHORT)):
                 x, y, z = (float(v) for v in np.median(palm[first : last + 1], axis=0))
                 out.append(Hold(role, side, first, last, (x, y, z)))

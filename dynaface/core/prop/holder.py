@@ -5,16 +5,17 @@ from functools import cached_property
 
 import numpy as np
 
-from dynaface.core.body.rotations import Array, about, continuous, inverse, multiply, rotate
+from dynaface.core.body.rotations import Array, about, continuous, inverse, multiply, rotate, slerp
 from dynaface.core.body.skeleton import Skeleton
 from dynaface.core.body.two_bones import elbow_axis, lay
 from dynaface.core.contact.hands import Hand, hands_of
+from dynaface.core.prop.grasp import Grasp, grasp_of
 
 
 @dataclass
 class Holder:
     """local: (frames, joints, 4) and root: (frames, 3) of the role in its own space, which is turned to its left by `turn` degrees and stands
-    at `at` metres in the shot. arms: joint -> (frames, 4) local rotations of arms that were bent.
+    at `at` metres in the shot. arms: joint -> (frames, 4) local rotations of arms and fingers that were bent.
     """
 
     skeleton: Skeleton
@@ -35,11 +36,23 @@ class Holder:
         facing = about("y", self.turn)
         return multiply(facing, rotations), np.asarray(self.at) + rotate(facing, positions)
 
+    @cached_property
+    def grasps(self) -> dict[str, Grasp]:
+        """How its hands close, by side."""
+        return {side: grasp_of(self.skeleton, hand) for side, hand in self.hands.items()}
+
     def palm(self, side: str) -> tuple[Array, Array]:
-        """(places (frames, 3), turns (frames, 4)) of a palm in the shot."""
+        """(places (frames, 3), turns (frames, 4)) in the shot of what a hand would hold, and of the hand."""
         rotations, positions = self.pose()
-        hand = self.hands[side]
-        return hand.place("palm", rotations, positions), rotations[:, hand.bones.end]
+        wrist, place = self.hands[side].bones.end, self.grasps[side].place
+        turns = rotations[:, wrist]
+        return positions[:, wrist] + rotate(turns, np.broadcast_to(place, positions[:, wrist].shape)), turns
+
+    def close(self, side: str, share: Array) -> None:
+        """Closes the fingers of a hand about what it holds. share: (frames,) 0 as they are .. 1 a fist."""
+        for joint, fist in self.grasps[side].fist.items():
+            own = self.arms.get(joint, self.local[:, joint])
+            self.arms[joint] = continuous(slerp(own, np.broadcast_to(fist, own.shape), share))
 
     def reach(self, side: str, shift: Array) -> None:
         """Bends an arm so that its hand goes by a shift (frames, 3) of metres in the shot, as far as it reaches; the wrist stays turned as

@@ -47,7 +47,7 @@ class PropShape:
 @dataclass(frozen=True)
 class Hold:
     """A span in which a hand holds a prop. role: whose hand; side: "Left" or "Right"; first, last: frames of the shot, both included; at:
-    metres from the prop's origin to where it lies in the palm.
+    metres from the prop's origin to where it lies in the palm; closed: 0..1 how far the fingers close about it.
     """
 
     role: str
@@ -55,6 +55,7 @@ class Hold:
     first: int
     last: int
     at: Numbers = (0.0, 0.0, 0.0)
+    closed: float = 0.8
 
 
 @dataclass(frozen=True)

@@ -305,6 +305,9 @@ export const api = {
     signal?: AbortSignal,
   ) => bundle(send("POST", `/shots/${shot}/evaluate`, request, undefined, signal)),
   cutShot: (shot: string, cut: CutAsked) => post<ShotDoc>(`/shots/${shot}/cuts`, cut),
+  bringProp: (shot: string, asked: Schemas["PropBrought"]) => post<ShotDoc>(`/shots/${shot}/props`, asked),
+  findHolds: (shot: string, prop: string, version: number) =>
+    post<ShotDoc>(`/shots/${shot}/props/${prop}/holds`, { version }),
   holdClip: (clip: string, version: number, held: boolean) =>
     post<Schemas["ClipDocument"]>(`/clips/${clip}/hold`, { version, held }),
   grab: (shot: string, asked: Schemas["GrabAsked"]) => post<Schemas["Grabbed"]>(`/shots/${shot}/grab`, asked),

@@ -3865,7 +3865,7 @@ export interface components {
         /**
          * HoldEntry
          * @description A hand on a prop. role: whose; first, last: frames of the shot, both included; at: metres of the prop's own space from its origin to
-         *     what lies in the palm.
+         *     what lies in the palm; closed: how far the fingers close about it.
          */
         HoldEntry: {
             /**
@@ -3881,6 +3881,11 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Closed
+             * @default 0.8
+             */
+            closed: number;
             /** First */
             first: number;
             /** Last */

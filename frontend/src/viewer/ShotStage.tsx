@@ -56,6 +56,8 @@ export function ShotStage({ grab }: { grab: Grab | null }) {
         made.show(role, body, Math.min(clock.frame, (body?.weights.shape[0] ?? 1) - 1));
         made.stand(role, entry.at, entry.turn);
       }
+      const props = Object.entries(now?.opened.shot.body.props ?? {});
+      made.props.show(now?.props ?? null, Object.fromEntries(props.map(([k, p]) => [k, p.size])), clock.frame);
       made.render();
     });
     redraw = painter.invalidate;
@@ -106,6 +108,19 @@ export function ShotStage({ grab }: { grab: Grab | null }) {
       gone = true;
     };
   }, [stage, wanted]);
+
+  const props = JSON.stringify(Object.entries(shot?.opened.shot.body.props ?? {}).map(([key, p]) => [key, p.source]));
+  useEffect(() => {
+    if (!stage) return;
+    const list = JSON.parse(props) as [string, string][];
+    stage.props.keep(list.map(([key]) => key));
+    const load = async ([key, source]: [string, string]) => {
+      if (stage.props.has(key, source)) return;
+      await stage.props.put(key, source, () => api.media(source));
+      clock.seekFrame(clock.frame); // draws it
+    };
+    for (const one of list) void load(one).catch(() => undefined);
+  }, [stage, props]);
 
   const [lit, setLit] = useState<{ x: number; y: number } | null>(null);
   const resting = useRef(0);

@@ -6,7 +6,7 @@ import type { Body } from "../workspace/workspace";
 type Morph = { mesh: THREE.Mesh; node: string; names: string[] };
 
 /** Gives back what a model holds on the graphics card. */
-function drop(model: THREE.Object3D) {
+export function drop(model: THREE.Object3D) {
   model.traverse((o) => {
     if (!(o instanceof THREE.Mesh)) return;
     o.geometry.dispose();

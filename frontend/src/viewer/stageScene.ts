@@ -3,6 +3,7 @@
 import * as THREE from "three";
 import type { Body } from "../workspace/workspace";
 import { CharacterModel } from "./model";
+import { PropModels } from "./propModels";
 import { CharacterScene } from "./scene";
 
 /** A face that has a column: where it is looked at, where its head was then, and how large it is against a usual one. */
@@ -35,6 +36,12 @@ export class StageScene extends CharacterScene {
   private readonly models = new Map<string, CharacterModel>();
   private columns: Column[] = [];
   private readonly moving = new Map<string, Body | null>();
+  readonly props = new PropModels();
+
+  constructor(canvas: HTMLCanvasElement, changed: () => void) {
+    super(canvas, changed);
+    this.scene.add(this.props.group);
+  }
 
   /** Puts a role's character in place of the one that it had. */
   async put(role: string, raw: ArrayBuffer): Promise<void> {
@@ -88,6 +95,7 @@ export class StageScene extends CharacterScene {
     }
     this.columns.sort((a, b) => a.target.x - b.target.x);
     if (box.isEmpty()) return;
+    box.union(this.props.box());
     const target = box.getCenter(new THREE.Vector3());
     const span = box.getSize(new THREE.Vector3());
     const view = 2 * Math.tan(THREE.MathUtils.degToRad(this.camera.fov / 2));
@@ -203,6 +211,7 @@ export class StageScene extends CharacterScene {
 
   override dispose() {
     this.keep([]);
+    this.props.dispose();
     super.dispose();
   }
 }

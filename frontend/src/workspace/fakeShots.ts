@@ -108,6 +108,7 @@ export function openedShot(layers = [layer("lip")]): OpenedShot {
         },
         sounds: {},
         aims: {},
+        props: {},
         camera: [0, 1.5, 2.5],
       },
     },
@@ -142,6 +143,7 @@ export const shotState = (more: Partial<ShotState> = {}): ShotState => ({
   role: "odile",
   layer: "lip",
   bodies: {},
+  props: null,
   takes: {},
   stepped: false,
   rig: null,
@@ -168,6 +170,7 @@ export class FakeShots extends FakeServer {
     this.onRig.push(request.rig ?? []);
     const value = request.layers || request.mends ? 100 : this.newest;
     const columnsOf: Record<string, string[]> = { raw: ["jawOpen"], tidied: ["jawOpen"] };
+    const props = Object.keys(this.held.shot.body.props);
     if (request.rig?.length) Object.assign(columnsOf, { rigRaw: request.rig, rig: request.rig });
     const pieces = request.pieces
       .filter((p) => p.part in columnsOf)
@@ -186,7 +189,13 @@ export class FakeShots extends FakeServer {
         return [part, { data: new Float32Array(FRAMES * columns.length).fill(value), shape }];
       }),
     );
+    if (props.length) {
+      pieces.push({ part: "props", tag: `props ${value}`, columns: props, size: 7, first: 0, count: FRAMES, of: "" });
+      const data = new Float32Array(FRAMES * props.length * 7).fill(value);
+      arrays.props = { data, shape: [FRAMES, props.length, 7] };
+    }
     const head = {
+      short: props.length ? { h: 0.25 } : undefined,
       frames: FRAMES,
       rate: "60",
       timecode: "",

@@ -27,6 +27,56 @@ describe("opening a shot", () => {
   });
 });
 
+describe("props of a shot", () => {
+  const lantern = (holds = {}) => ({
+    name: "lantern",
+    source: "L",
+    rank: 0,
+    at: [0, 0, 0] as [number, number, number],
+    turn: 0,
+    size: 1,
+    begins: "hand" as const,
+    hangs: false,
+    plays: null,
+    holds,
+  });
+  const hold = {
+    role: "odile",
+    side: "Left" as const,
+    first: 0,
+    last: 9,
+    at: [0, 0, 0] as [number, number, number],
+    closed: 0.8,
+  };
+  async function withProp(holds = {}) {
+    const server = new FakeShots();
+    server.held.shot.body.props = { p: lantern(holds) };
+    const session = new ShotSession("S", surroundings(server));
+    await session.open();
+    server.evaluated.length = 0;
+    return { session, server };
+  }
+  it("go where the role that was worked out last has them, with hands that fall short", async () => {
+    const { session } = await withProp({ h: hold });
+    expect(session.shot!.props).toMatchObject({ columns: ["p"], short: { h: 0.25 } });
+    await session.edit("S", "grip", [{ path: "props/p/holds/h/first", value: 3 }]);
+    expect(session.shot!.props!.table.data[0]).toBe(2);
+  });
+  it("let one role's change be worked out for all, while hands hold one: an arm of another can come along", async () => {
+    const { session, server } = await withProp({ h: hold });
+    await session.edit("lip", "span", [{ path: "spans/a", value: {} }]);
+    expect(server.evaluated.sort()).toEqual(["brindle", "odile"]);
+  });
+  it("leave a change to its own role while nobody holds one", async () => {
+    const { session, server } = await withProp();
+    await session.edit("lip", "span", [{ path: "spans/a", value: {} }]);
+    expect(server.evaluated).toEqual(["odile"]);
+  });
+  it("are none in a shot without any", async () => {
+    expect((await opened()).session.shot!.props).toBeNull();
+  });
+});
+
 describe("changing a shot", () => {
   it("evaluates only the role of a layer that is changed", async () => {
     const { session, server } = await opened();

@@ -18,10 +18,10 @@ import { handOfLayer, useKeys, type Hand } from "../keys/keys";
 import type { Dismissal, SnagHolder } from "../snags/snagHolder";
 import { OpenSession } from "./openSession";
 import { channelsOf, MOST_SHOWN, namedIn } from "./rig";
-import { rolesOf, faceLayersOf, layersOf, type ShotState } from "./state";
+import { rolesOf, faceLayersOf, handsHold, layersOf, type ShotState } from "./state";
 import { NOTHING_SHOWN, shownOf, type Parts, type Shown } from "./tables";
 
-const ALL: Piece["part"][] = ["raw", "tidied", "weights", "motion", "root", "shifts"];
+const ALL: Piece["part"][] = ["raw", "tidied", "weights", "motion", "root", "shifts", "props"];
 const ON_RIG: Piece["part"][] = ["rigRaw", "rig"];
 /** Fields of a shot, and of a layer, that no curve depends on. */
 const WORDS = ["name", "notes", "timecode", "locked", "folder", "kept"];
@@ -260,8 +260,9 @@ export class ShotSession extends OpenSession<ShotWish> implements KeyHolder, Sna
   async refresh(roles?: string[], first = false) {
     const shot = this.shot;
     if (this.closed || !shot) return;
+    const wanted = roles && !handsHold(shot) ? roles : rolesOf(shot);
     await this.guarded(async () => {
-      await Promise.all((roles ?? rolesOf(shot)).map((role) => this.evaluate(role, !first)));
+      await Promise.all(wanted.map((role) => this.evaluate(role, !first)));
     });
   }
 
@@ -301,7 +302,7 @@ export class ShotSession extends OpenSession<ShotWish> implements KeyHolder, Sna
     const bodies = { ...shot.bodies, [role]: shown.body };
     this.state.setState((s) => ({
       ...(role === shot.role ? shown : {}),
-      shot: { ...shot, bodies },
+      shot: { ...shot, bodies, props: shown.props },
       revision: s.revision + 1,
     }));
   }
@@ -311,6 +312,7 @@ export class ShotSession extends OpenSession<ShotWish> implements KeyHolder, Sna
     const before = this.shot;
     const kept = {
       bodies: before?.bodies ?? {},
+      props: before?.props ?? null,
       takes: before?.takes ?? {},
       stepped: before?.stepped ?? false,
       rig: null,

@@ -2,7 +2,7 @@
 import type { Answers, LayerDoc, Opened, OpenedShot, Problem } from "../api/client";
 import type { Table } from "../api/bundle";
 import type { Rig } from "./rig";
-import { NOTHING_SHOWN, type Body, type Shown } from "./tables";
+import { NOTHING_SHOWN, type Body, type PropWays, type Shown } from "./tables";
 
 export type Companion = "layout" | "dots" | "card";
 /** A shot that is open. role: whose curves are shown; layer: what keys, spans and grabs land in. bodies: how each role moves;
@@ -12,6 +12,8 @@ export type ShotState = {
   role: string;
   layer: string | null;
   bodies: Record<string, Body | null>;
+  /** Where its props go, as the role that was worked out last has it. */
+  props: PropWays | null;
   takes: Record<string, string>;
   /** Keys of layers are shown held until the next, for blocking; nothing that is stored changes. */
   stepped: boolean;
@@ -98,6 +100,9 @@ export const rolesOf = (shot: ShotState): string[] => {
   const { roles } = shot.opened.shot.body;
   return Object.keys(roles).sort((a, b) => roles[a]!.rank - roles[b]!.rank || (a < b ? -1 : 1));
 };
+/** Whether hands of roles hold a prop: then what one does can move the arm of another. */
+export const handsHold = (shot: ShotState): boolean =>
+  Object.values(shot.opened.shot.body.props).some((prop) => Object.keys(prop.holds).length > 0);
 /** The name under which a role is shown: its character's, with the performer where two have the same. */
 export function nameOfRole(shot: ShotState, key: string): string {
   const { roles } = shot.opened.shot.body;

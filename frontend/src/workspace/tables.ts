@@ -42,9 +42,18 @@ export type Crossing = { kind: string; words: string; first: number; last: numbe
 export type Part = { tag: string; columns: string[]; table: Table };
 export type Parts = Partial<Record<Piece["part"], Part>>;
 /** What is drawn: curves and body, from the same parts; joints: curves of those that are watched; rig: channels of the character's
- * rig that are asked for. */
-export type Shown = { curves: Curves | null; body: Body | null; rig: Curves | null; joints: JointCurves | null };
-export const NOTHING_SHOWN: Shown = { curves: null, body: null, rig: null, joints: null };
+ * rig that are asked for; props: where the props of a shot go. */
+export type Shown = {
+  curves: Curves | null;
+  body: Body | null;
+  rig: Curves | null;
+  joints: JointCurves | null;
+  props: PropWays | null;
+};
+export const NOTHING_SHOWN: Shown = { curves: null, body: null, rig: null, joints: null, props: null };
+/** Props by column: metres and rotation, seven numbers a frame. short: by hold, metres that its hand stays away from it, null where
+ * there is no such hand. */
+export type PropWays = { columns: string[]; table: Table; short: Record<string, number | null> };
 /** Curves of joints: "joint hips turn x" in degrees, "joint hips at y" in metres. */
 export type JointCurves = { columns: string[]; table: Table };
 
@@ -101,7 +110,8 @@ export function shownOf(parts: Parts, head: Record<string, unknown>, before: Sho
   const curves = raw && tidied ? curvesOf(raw, tidied, head, before.curves) : null;
   const rig = parts.rigRaw && parts.rig ? curvesOf(parts.rigRaw, parts.rig, head, before.rig) : null;
   const joints = parts.joints?.columns.length ? jointsOf(parts.joints, before.joints) : null;
-  if (!weights || !motion) return { curves, body: null, rig, joints };
+  const props = parts.props?.columns.length ? waysOfProps(parts.props, head, before.props) : null;
+  if (!weights || !motion) return { curves, body: null, rig, joints, props };
   const given = "kept" in head;
   const was = before.body;
   const body: Body = {
@@ -117,7 +127,12 @@ export function shownOf(parts: Parts, head: Record<string, unknown>, before: Sho
     shifted: shifts?.columns ?? [],
     shifts: shifts?.columns.length ? shifts.table : null,
   };
-  return { curves, body, rig, joints };
+  return { curves, body, rig, joints, props };
+}
+
+function waysOfProps({ columns, table }: Part, head: Record<string, unknown>, before: PropWays | null): PropWays {
+  const short = (head.short as PropWays["short"] | undefined) ?? before?.short ?? {};
+  return { columns, table, short };
 }
 
 const jointsOf = ({ columns, table }: Part, before: JointCurves | null): JointCurves =>

@@ -37,8 +37,8 @@ export async function tryOut<W = Wish>(
   stopTrial();
   const mine = ++newest;
   if (!session?.now.curves) return;
-  const { curves, body, rig, joints } = session.now;
-  const before: Shown = { curves, body, rig, joints };
+  const { curves, body, rig, joints, props } = session.now;
+  const before: Shown = { curves, body, rig, joints, props };
   let after: Shown | null;
   try {
     after = await session.tried(wish);

@@ -10,12 +10,14 @@ from dynaface.assets import ASSETS
 from dynaface.core.body.rotations import about, inverse, multiply, rotate
 from dynaface.core.body.skeleton import Skeleton
 from dynaface.core.cast.sheet import CastSheet
+from dynaface.core.contact.hands import hands_of
 from dynaface.core.curves.channels import Channels
 from dynaface.core.perform.held_props import Standing, hold_props, holder_of, with_arms
 from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.perform.perform import perform_take
 from dynaface.core.prop.carry import carry
 from dynaface.core.prop.find_holds import find_holds
+from dynaface.core.prop.grasp import grasp_of
 from dynaface.core.prop.holder import Holder
 from dynaface.core.prop.prop import Hold, PlacedProp, PropMotion, PropShape, PropWay, own_way
 from dynaface.core.shapes.standard import HEAD_ANGLES
@@ -52,6 +54,12 @@ def swinging(frames=FRAMES):
     return PropShape(LANTERN.points, PropMotion(turns, shifts, RATE))
 
 
+def bent(holder):
+    """Joints of arms that were bent."""
+    arms = {joint for hand in holder.hands.values() for joint in hand.bones}
+    return arms & set(holder.arms)
+
+
 def fastest(values):
     return np.abs(np.diff(values, axis=0)).max()
 
@@ -69,7 +77,7 @@ class TestWhoHoldsIt:
         assert np.abs(made.way.at - palm).max() < 1e-12
         since = multiply(turns, inverse(turns[0]))
         assert np.abs(np.abs((made.way.turns * since).sum(axis=1)) - 1).max() < 1e-6
-        assert who["odile"].arms == {}
+        assert bent(who["odile"]) == set()
         assert made.short["h0"] < 1e-9
 
     def test_where_it_lies_in_the_palm_is_said_in_its_own_space_whatever_its_size(self):
@@ -108,6 +116,58 @@ class TestWhoHoldsIt:
         )
         assert made.short["h0"] < 1e-9
         assert np.isnan(made.short["h1"])
+
+
+class TestClosing:
+    @pytest.mark.parametrize("name", RIGS)
+    @pytest.mark.parametrize("side", ["Left", "Right"])
+    def test_fingertips_come_about_what_lies_in_the_hand(self, name, side):
+        open_hand, who = holders("odile", "brindle")[name], holders("odile", "brindle")[name]
+        who.close(side, np.ones(FRAMES))
+        far = {}
+        for key, holder in (("open", open_hand), ("closed", who)):
+            rotations, positions = holder.pose()
+            place, _ = holder.palm(side)
+            hand = holder.hands[side]
+            tips = [hand.place(f"finger{n}", rotations, positions) for n in (2, 3, 4, 5)]
+            far[key] = np.mean([np.linalg.norm(t - place, axis=1).mean() for t in tips]) / hand.size
+        assert far["closed"] < 0.07
+        assert far["closed"] < 0.7 * far["open"]
+
+    def test_they_close_on_the_way_there_and_open_again(self):
+        who = holders("odile")
+        carry(placed(("odile", "Right", 120, 200)), STILL, who, FRAMES, RATE)
+        free = holders("odile")["odile"]
+        for joint in who["odile"].grasps["Right"].fist:
+            moved = np.abs(who["odile"].arms[joint] - free.local[:, joint]).max(axis=1)
+            assert moved[:100].max() < 1e-6
+            assert moved[225:].max() < 1e-6
+            assert moved[120:201].min() > 1e-3
+
+    def test_they_stay_as_they_are_where_that_is_asked(self):
+        who = holders("odile")
+        carry(placed(("odile", "Right", 0, 300, (0.0, 0.0, 0.0), 0.0)), STILL, who, FRAMES, RATE)
+        assert who["odile"].arms == {}
+
+    def test_a_hand_without_fingers_holds_in_its_palm_and_stays_as_it_is(self):
+        rig = RIGS["odile"].skeleton
+        fingers = {
+            j
+            for j in range(len(rig.names))
+            if any(rig.carries(h.bones.end, j) and j != h.bones.end for h in hands_of(rig).values())
+        }
+        kept = [j for j in range(len(rig.names)) if j not in fingers]
+        place = {j: n for n, j in enumerate(kept)}
+        bare = Skeleton(
+            tuple(rig.names[j] for j in kept),
+            tuple(place.get(rig.parents[j], -1) for j in kept),
+            rig.offsets[kept],
+            rig.rest[kept],
+        )
+        for hand in hands_of(bare).values():
+            grasp = grasp_of(bare, hand)
+            assert grasp.fist == {}
+            assert np.array_equal(grasp.place, hand.places["palm"][1])
 
 
 class TestTaking:
@@ -160,7 +220,8 @@ class TestPassing:
 
     def test_who_gives_goes_on_as_captured(self):
         _, who = self.passed()
-        assert who["odile"].arms == {}
+        assert bent(who["odile"]) == set()
+        assert bent(who["brindle"]) == set(who["brindle"].hands["Left"].bones)
 
     def test_it_does_not_jump_when_it_changes_hands(self):
         made, _ = self.passed()
@@ -220,7 +281,7 @@ class TestFinding:
         carried = carry(placed(("odile", "Right", 90, 240)), STILL, who, FRAMES, RATE).way
         away = np.zeros((FRAMES, 3))
         away[:90, 1] = np.linspace(-0.5, 0, 90)
-        away[241:, 1] = np.linspace(0, -0.6, FRAMES - 241)
+        away[241:, 1] = -4.9 * (np.arange(1, FRAMES - 240) / 60) ** 2  # it falls
         shape = PropShape(LANTERN.points, PropMotion(carried.turns, carried.at + away, RATE))
         found = find_holds(
             PlacedProp(plays=0.0), shape, holders("odile", "brindle", where=Standing((3, 0, 0))), FRAMES, RATE
@@ -245,7 +306,7 @@ class TestPerformances:
         changed = np.abs(made.motion(skeleton).local - free.motion(skeleton).local).max(axis=(0, 2)) > 1e-6
         arm = {skeleton.names[j] for j in held.arms["odile"]}
         assert {n for n, c in zip(skeleton.names, changed, strict=True) if c} == arm
-        assert len(arm) == 3
+        assert len(arm) == 3 + 15  # and the fingers
 
     def test_a_stretch_of_it_has_the_arms_of_the_whole(self):
         props = {"lantern": (placed(("odile", "Right", 120, 300), at=TestTaking.SHELF, in_hand=False), STILL)}

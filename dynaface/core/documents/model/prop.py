@@ -16,7 +16,7 @@ Metres = Annotated[tuple[float, float, float], Field(strict=False)]
 
 class HoldEntry(Part):
     """A hand on a prop. role: whose; first, last: frames of the shot, both included; at: metres of the prop's own space from its origin to
-    what lies in the palm.
+    what lies in the palm; closed: how far the fingers close about it.
     """
 
     role: Key
@@ -24,6 +24,7 @@ class HoldEntry(Part):
     first: int = Field(ge=0, le=2_000_000)
     last: int = Field(ge=0, le=2_000_000)
     at: Metres = (0.0, 0.0, 0.0)
+    closed: float = Field(default=0.8, ge=0, le=1)
 
     @model_validator(mode="after")
     def _sound(self) -> Self:
@@ -57,7 +58,7 @@ class PropEntry(Part):
     @cached_property
     def placed(self) -> PlacedProp:
         """The prop as it is carried."""
-        holds = {key: Hold(h.role, h.side, h.first, h.last, h.at) for key, h in self.holds.items()}
+        holds = {key: Hold(h.role, h.side, h.first, h.last, h.at, h.closed) for key, h in self.holds.items()}
         return PlacedProp(self.at, self.turn, self.size, self.plays, self.begins == "hand", self.hangs, holds)
 
 

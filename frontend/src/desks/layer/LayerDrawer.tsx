@@ -12,6 +12,7 @@ import { useLayerDesk } from "./layerState";
 import { LayersPanel } from "./LayersPanel";
 import { MakersPanel } from "./MakersPanel";
 import { PosesPanel } from "./PosesPanel";
+import { PropsPanel } from "./PropsPanel";
 import { lookThrough, forgetSnags } from "../../snags/snags";
 import { SnagsPanel } from "../../snags/SnagsPanel";
 import { ShotList } from "./ShotList";
@@ -40,6 +41,7 @@ const PANELS = {
   makers: MakersPanel,
   words: WordsPanel,
   poses: PosesPanel,
+  props: PropsPanel,
   snags: Snags,
 };
 const WORDS = {
@@ -49,6 +51,7 @@ const WORDS = {
   makers: "Makers",
   words: "Words",
   poses: "Poses",
+  props: "Props",
   snags: "Snags",
 };
 
@@ -66,6 +69,8 @@ export function LayerDrawer() {
         dragging: null,
         spanDrag: null,
         wordDrag: null,
+        hold: null,
+        holdDrag: null,
         word: null,
       }),
     [id],

@@ -23,6 +23,7 @@ import { curveTrack } from "../../timekit/tracks/curves";
 import { layerTrack } from "../../timekit/tracks/layers";
 import { flagTrack } from "../../timekit/tracks/flags";
 import { rulerTrack } from "../../timekit/tracks/ruler";
+import { standTrack } from "../../timekit/tracks/stands";
 import { waveTrack } from "../../timekit/tracks/wave";
 import { regionsOf } from "../../workspace/rig";
 import { layersOf, nameOfRole, rolesOf } from "../../workspace/state";
@@ -42,6 +43,7 @@ import {
   stretchOf,
 } from "./shotModel";
 import { useKeyTools } from "../../deck/useKeyTools";
+import { useHolds } from "./useHolds";
 import { useShotWave } from "./useShotWave";
 import { wordBlocks, wordDragged, wordsOf } from "./wordModel";
 
@@ -132,6 +134,7 @@ export function ShotDeck() {
       }),
     );
   }
+  const holds = useHolds(shot);
   const headDrag = useHeadDrag((s) => s.key);
   const playing = shot ? body!.roles[shot.role] : undefined;
   if (playing && !desk.folded.clips && hasBody(playing))
@@ -144,6 +147,7 @@ export function ShotDeck() {
         onKeep: (label, changes) => activeShot()?.edit(shot!.opened.shot.id, label, changes),
       }),
     );
+  if (holds && !desk.folded.clips) tracks.push(standTrack(holds));
   if (layers.length)
     tracks.push(
       layerTrack({

@@ -21,7 +21,7 @@ function shot(bodies: Record<string, Body | null>): ShotState {
     c: placement({ clip: "two", start: "1", first: "0", last: "2" }),
     d: placement({ clip: "mute", mute: true }),
   };
-  return { opened, bodies, role: "odile", layer: null, takes: {}, stepped: false, rig: null };
+  return { opened, bodies, role: "odile", layer: null, props: null, takes: {}, stepped: false, rig: null };
 }
 const body = (loud: number) => ({ weights: weights(loud) }) as unknown as Body;
 

@@ -8,6 +8,7 @@ import type { Hold } from "../../timekit/tracks/blocks";
 import type { SpanDrag } from "../../timekit/tracks/layers";
 import { activeShot } from "../../workspace/workspace";
 import { keySet } from "../../drawer/weights";
+import type { Hand } from "./propModel";
 import type { Span } from "./shotModel";
 
 export type Folded = { words: boolean; clips: boolean; layers: boolean };
@@ -17,13 +18,16 @@ type Chosen = {
   dragging: { role: string; key: string; hold: Hold; by: number } | null;
   spanDrag: SpanDrag | null;
   wordDrag: { key: string; hold: Hold; by: number } | null;
+  /** The hold of a prop that is chosen, and one whose edges are dragged, as it is by then. */
+  hold: { prop: string; key: string } | null;
+  holdDrag: { prop: string; key: string; now: Hand } | null;
   /** The word that is chosen in the deck. */
   word: string | null;
   /** Lanes of the deck that are folded away. */
   folded: Folded;
   /** Frames over which a change comes and goes about the playhead; 0 where it becomes a key. */
   brush: number;
-  panel: "clips" | "layers" | "keys" | "makers" | "words" | "poses" | "snags";
+  panel: "clips" | "layers" | "keys" | "makers" | "words" | "poses" | "props" | "snags";
 };
 const FOLDS = "dynaface.folds";
 const TALL = 1200; // pixels of a window in which all lanes leave the curves their room
@@ -44,6 +48,8 @@ export const useLayerDesk = create<Chosen>(() => ({
   dragging: null,
   spanDrag: null,
   wordDrag: null,
+  hold: null,
+  holdDrag: null,
   word: null,
   folded: keptFolds(),
   brush: 0,

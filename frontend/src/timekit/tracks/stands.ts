@@ -2,11 +2,13 @@
 import { frameToX, xToFrame, type TimeAxis } from "../timeAxis";
 import type { Track } from "../track";
 
-export type StandSpan = { key: string; row: number; first: number; last: number; byHand: boolean };
+/** word: what is written in the bar, for rows whose spans differ in more than when they are. */
+export type StandSpan = { key: string; row: number; first: number; last: number; byHand: boolean; word?: string };
 export type StandEdge = "first" | "last";
 /** does: what it does in a span; held: whether it is held there on the character, or it is only said when it did so. */
 export type StandRow = { word: string; does: string; held: boolean };
 export type StandRows = {
+  id?: string;
   rows: StandRow[];
   spans: StandSpan[];
   chosen: string;
@@ -22,7 +24,7 @@ const NEAR = 5; // pixels from an edge within which it is meant
 
 export function standTrack(of: StandRows): Track {
   return {
-    id: "stands",
+    id: of.id ?? "stands",
     height: of.rows.length * ROW + 3,
     draw: ({ context: c, axis, palette, width }, { top }) => {
       c.lineWidth = 1;
@@ -38,6 +40,7 @@ export function standTrack(of: StandRows): Track {
         if (held) c.fillRect(x, y, wide, HEIGHT);
         else c.strokeRect(x + 0.5, y + 0.5, wide - 1, HEIGHT - 1);
         c.globalAlpha = 1;
+        if (span.word && wide > WORD) writeIn(c, span.word, x, wide, y, held ? palette.ground : palette.paper);
         c.fillStyle = palette.accent;
         if (span.byHand) c.fillRect(x, y + HEIGHT, wide, 2);
         if (span.key !== of.chosen) continue;
@@ -93,9 +96,23 @@ export function standTrack(of: StandRows): Track {
       if (!found) return `${own.word}: a double click sets that it ${own.does} here`;
       if (found.edge) return `${own.word}: drag the edge`;
       const [first, last] = [found.span.first, found.span.last].map(Math.round);
-      return `${own.word} ${own.does}, frames ${first} to ${last}`;
+      const who = found.span.word ? ` by ${found.span.word}` : "";
+      return `${own.word} ${own.does}${who}, frames ${first} to ${last}`;
     },
   };
+}
+
+/** Writes a word in the middle of what is seen of a bar. */
+function writeIn(c: CanvasRenderingContext2D, word: string, x: number, wide: number, y: number, colour: string) {
+  const from = Math.max(x, WORD);
+  c.save();
+  c.beginPath();
+  c.rect(from, y, x + wide - from, HEIGHT);
+  c.clip();
+  c.fillStyle = colour;
+  c.textBaseline = "top";
+  c.fillText(word, from + 8, y);
+  c.restore();
 }
 
 /** The span at a place, y from the top of the track, and the edge that is meant, null for its middle. Pure. */
