@@ -123,8 +123,8 @@ def says(page: Page, x: float, y: float, words: str) -> bool:
 
 def over_deck(page: Page, x: float, words: str) -> float:
     """The height in the deck at which the pointer, so far to the right, is told these words."""
-    box = page.get_by_test_id("time-deck").locator("canvas").first.bounding_box()
-    for y in range(40, 140, 3):
+    box = page.get_by_test_id("deck-canvas").bounding_box()
+    for y in range(40, 220, 3):
         if says(page, box["x"] + x, box["y"] + y, words):
             return box["y"] + y
     raise AssertionError(f"nothing in the deck says {words!r}")
