@@ -13,6 +13,8 @@ from dynaface.core.numeric.ease import eased
 from dynaface.core.prop.holder import Holder, turned_since
 from dynaface.core.prop.prop import Hold, PlacedProp, PropShape, PropWay, own_way
 
+QUICK = 0.2  # metres that a hand goes within the lead of hands
+
 
 @dataclass(frozen=True)
 class Carried:
@@ -62,10 +64,12 @@ def carry(placed: PlacedProp, shape: PropShape, holders: Mapping[str, Holder], f
 
 
 def _reach(holder: Holder, side: str, way: PropWay, grip: Array, first: int, last: int, lead: int) -> None:
+    """Brings a hand to a prop; farther ways take longer."""
     palm, _ = holder.palm(side)
     rows = slice(first, last + 1)
     shift = way.place(grip, rows) - palm[rows]
-    holder.reach(side, eased_between([(first, last, shift)], len(palm), lead))
+    far = float(np.linalg.norm(shift[[0, -1]], axis=1).max())
+    holder.reach(side, eased_between([(first, last, shift)], len(palm), max(lead, round(far / QUICK * lead))))
 
 
 def _lead(

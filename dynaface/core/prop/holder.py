@@ -32,9 +32,8 @@ class Holder:
 
     def pose(self) -> tuple[Array, Array]:
         """Rotations (frames, joints, 4) and positions (frames, joints, 3) in the shot, with arms as they are bent so far."""
-        rotations, positions = self.skeleton.pose(self._bent(), self.root)
-        facing = about("y", self.turn)
-        return multiply(facing, rotations), np.asarray(self.at) + rotate(facing, positions)
+        rotations, positions = self._own
+        return multiply(self._facing, rotations), np.asarray(self.at) + rotate(self._facing, positions)
 
     @cached_property
     def grasps(self) -> dict[str, Grasp]:
@@ -43,16 +42,18 @@ class Holder:
 
     def palm(self, side: str) -> tuple[Array, Array]:
         """(places (frames, 3), turns (frames, 4)) in the shot of what a hand would hold, and of the hand."""
-        rotations, positions = self.pose()
+        rotations, positions = self._own
         wrist, place = self.hands[side].bones.end, self.grasps[side].place
         turns = rotations[:, wrist]
-        return positions[:, wrist] + rotate(turns, np.broadcast_to(place, positions[:, wrist].shape)), turns
+        own = positions[:, wrist] + rotate(turns, np.broadcast_to(place, positions[:, wrist].shape))
+        return np.asarray(self.at) + rotate(self._facing, own), multiply(self._facing, turns)
 
     def close(self, side: str, share: Array) -> None:
         """Closes the fingers of a hand about what it holds. share: (frames,) 0 as they are .. 1 a fist."""
         for joint, fist in self.grasps[side].fist.items():
             own = self.arms.get(joint, self.local[:, joint])
             self.arms[joint] = continuous(slerp(own, np.broadcast_to(fist, own.shape), share))
+        self._moved()
 
     def reach(self, side: str, shift: Array) -> None:
         """Bends an arm so that its hand goes by a shift (frames, 3) of metres in the shot, as far as it reaches; the wrist stays turned as
@@ -62,21 +63,30 @@ class Holder:
         if not len(rows):
             return
         bones = self.hands[side].bones
-        local = self._bent()
-        rotations, positions = self.skeleton.pose(local[rows], self.root[rows])
+        rotations, positions = (values[rows] for values in self._own)
         wish = positions[:, bones.end] + rotate(about("y", -self.turn), shift[rows])
         hinge = elbow_axis(self.skeleton, bones)
         turned = lay(self.skeleton, bones, rotations, positions, wish, rotations[:, bones.end], hinge)
         for joint, turn in turned.items():
-            own = local[:, joint].copy()
+            own = self.arms.get(joint, self.local[:, joint]).copy()
             own[rows] = turn
             self.arms[joint] = continuous(own)
+        self._moved()
 
-    def _bent(self) -> Array:
+    def _moved(self) -> None:
+        self.__dict__.pop("_own", None)
+
+    @property
+    def _facing(self) -> Array:
+        return about("y", self.turn)
+
+    @cached_property
+    def _own(self) -> tuple[Array, Array]:
+        """Rotations and positions in its own space, with arms and fingers as they are bent by now."""
         local = self.local.copy()
         for joint, turn in self.arms.items():
             local[:, joint] = turn
-        return local
+        return self.skeleton.pose(local, self.root)
 
 
 def turned_since(turns: Array, first: int) -> Array:

@@ -180,8 +180,8 @@ class TestTaking:
         assert np.allclose(made.way.at[:121], self.SHELF, atol=2e-3)
         assert np.abs(made.way.at - palm)[120:301].max() < 2e-3
         free, _ = holders("odile")["odile"].palm("Right")
-        assert np.abs(palm - free)[:100].max() == 0  # before the lead it is as it was
-        assert np.abs(palm - free)[140:].max() < 1e-6  # and after it again
+        assert np.abs(palm - free)[:80].max() == 0  # before the lead it is as it was
+        assert np.abs(palm - free)[160:].max() < 1e-6  # and after it again
         assert np.abs(palm - free)[120].max() > 0.05
 
     def test_nothing_jumps_where_it_is_taken(self):
