@@ -14,7 +14,7 @@ from fractions import Fraction
 import numpy as np
 
 from dynaface.assets import ASSETS
-from dynaface.core.body.rotations import Array, continuous, inverse, multiply, rotate
+from dynaface.core.body.rotations import Array, about_vector, continuous, inverse, multiply, rotate
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.curves.channels import Channels
@@ -123,17 +123,25 @@ def off_wrist(holder: Holder, side: str, way: Array, rows: slice) -> Array:
     return np.asarray(np.abs(far - np.median(far)))
 
 
+def swaying(about: Array, frames: int) -> PropMotion:
+    """A prop that sways by some centimetres about a place, and turns."""
+    t = np.arange(frames) / 60
+    turns = about_vector(np.stack([0.1 * np.sin(3 * t), 0.6 * np.sin(t), np.zeros(frames)], axis=1))
+    return PropMotion(
+        turns, about + 0.04 * np.stack([np.sin(2 * t), np.sin(1.3 * t), np.cos(1.7 * t)], axis=1), Fraction(60)
+    )
+
+
 def holding() -> None:
     """Prints how still props lie in hands, and how far the way goes in a frame where they change hands."""
     print(
-        "\nmillimetres, most: prop seen from the wrist that leads it; its distance from the one that comes to it; its way in a frame"
+        "\nmillimetres, most: prop seen from the wrist that leads it; its distance from one that comes to it while it sways; its way in a frame"
     )
     for name in ("odile", "brindle"):
         leads, comes, steps = [], [], []
         for seed in list(SEEDS)[:8]:
             frames = 600
             holder = played(name, seed, frames)
-            # The other hand comes to it where it is in reach: near the chest, on a prop that hardly moves.
             _, positions = holder.pose()
             chest = (
                 positions[300, holder.hands["Left"].bones.top] * 0.5
@@ -141,14 +149,17 @@ def holding() -> None:
             )
             size = holder.hands["Left"].size
             stand = chest + np.array([0.0, -0.18, 0.22]) * size
-            prop = PlacedProp(at=tuple(stand), in_hand=False, hangs=True, holds={
-                "takes": Hold("one", "Right", 120, 380), "comes": Hold("one", "Left", 340, 520)})  # type: ignore[arg-type]  # fmt: skip
+            prop = PlacedProp(
+                at=tuple(stand), in_hand=False, hangs=True, holds={"takes": Hold("one", "Right", 120, 380)}
+            )  # type: ignore[arg-type]
             held = hold_props({"lantern": (prop, LANTERN)}, {"one": holder}, frames, Fraction(60))
             way = held.props["lantern"].way
-            grips = way.at
-            leads.append(wander(holder, "Right", grips, slice(150, 381)).max())
-            comes.append(off_wrist(holder, "Left", grips, slice(345, 381)).max())
+            leads.append(wander(holder, "Right", way.at, slice(150, 381)).max())
             steps.append(np.linalg.norm(np.diff(way.at, axis=0), axis=1).max())
+            sways = PropShape(LANTERN.points, swaying(stand, frames))
+            prop = PlacedProp(plays=0.0, holds={"comes": Hold("one", "Left", 120, 380)})
+            held = hold_props({"lantern": (prop, sways)}, {"one": holder}, frames, Fraction(60))
+            comes.append(off_wrist(holder, "Left", held.props["lantern"].way.at, slice(120, 381)).max())
         row = "   ".join(f"{np.max(v) * 1000:6.2f}" for v in (leads, comes, steps))
         print(f"{name:8} {row}   (median {np.median(comes) * 1000:.2f} for the hand that comes)")
 
