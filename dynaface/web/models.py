@@ -121,7 +121,7 @@ class Inspection(BaseModel):
 class NewTake(Strict):
     slate: str = Field(min_length=1, max_length=80)
     performer: str = Field(max_length=80)
-    files: list[File] = Field(max_length=10)
+    files: list[Attached] = Field(max_length=10)
 
 
 class NewCharacter(Strict):

@@ -11,13 +11,15 @@ from dynaface.core.body.skeleton import Motion
 from dynaface.core.errors import DeniedError, InputError, NotFoundError
 from dynaface.formats.entries import bvh
 from dynaface.services.edit_document import undo
+from dynaface.services.load_source import load_motion
 from dynaface.services.match.report_match import hands_report
-from dynaface.services.take.import_take import attach_source, list_bodies
-from dynaface.services.take.open_take import open_take
+from dynaface.services.take.import_take import attach_source, import_take, list_bodies
+from dynaface.services.take.open_take import list_takes, open_take
 from dynaface.services.take.prepare_take import prepare_take
 from dynaface.sims.skeletons import BUILDS, make
 from tests.conftest import stored
 from tests.formats.test_bodies import SHORT, gltf
+from tests.makers import table
 from tests.services.evaluated import put
 from tests.services.test_matches import BODY, OF, odile, say, take
 
@@ -105,3 +107,36 @@ def test_without_hands_there_is_no_report_of_them(mara, take, stranger):
     with pytest.raises((DeniedError, NotFoundError)):
         list_bodies(stranger, take.production, {"media": "0" * 64, "name": "a.bvh"})
     assert OF["L hand"] in BODY.skeleton.names
+
+
+class TestBodiesOfNewTakes:
+    """A take that is made of its files has the body of a glTF from the beginning."""
+
+    def performers(self):
+        names = tuple(f"b_{n}" for n in SHORT.skeleton.names)
+        other = replace(SHORT, skeleton=replace(SHORT.skeleton, names=names), root=SHORT.root + [1.0, 0, 0])
+        return gltf([SHORT, other])
+
+    @pytest.mark.parametrize("which", [0, 1])
+    def test_one_of_the_performers_of_a_gltf_is_the_body(self, mara, production, which):
+        file = {**stored(mara, self.performers(), "both.glb"), "part": "body", "which": which}
+        made = import_take(mara, production, "4A", "Mara Quill", [stored(mara, table(), "face.csv"), file])
+        with mara.store.unit() as unit:
+            body = unit.sources.get(made.body.sources.body)
+        assert (body.kind, body.info["which"], body.info["frames"]) == ("body", which, SHORT.frames)
+        assert ("b_" if which else "") + SHORT.skeleton.names[0] in load_motion(mara, body).skeleton.names
+
+    def test_without_that_a_gltf_is_a_character_and_no_part_of_a_take(self, mara, production):
+        with pytest.raises(InputError, match="not part of a take"):
+            import_take(mara, production, "4A", "", [stored(mara, self.performers(), "both.glb")])
+
+    def test_a_body_twice_or_one_that_is_not_there_leaves_nothing_behind(self, mara, production):
+        file = {**stored(mara, self.performers(), "both.glb"), "part": "body"}
+        walk = stored(mara, bvh.write(SHORT), "walk.bvh")
+        with pytest.raises(InputError, match="of one kind"):
+            import_take(mara, production, "4A", "", [file, walk])
+        with pytest.raises(InputError, match="no number 6"):
+            import_take(
+                mara, production, "4A", "", [walk | {"name": "other.bvh"}, {**file, "which": 5, "part": "hands"}]
+            )
+        assert list_takes(mara, production) == []

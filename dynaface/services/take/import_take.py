@@ -1,6 +1,7 @@
 """Taking files in: new takes, further sources for a take, characters."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
 from typing import Any
 
 from dynaface.core.curves.channels import Recording
@@ -23,7 +24,10 @@ from dynaface.store.unit import Unit
 
 PEAKS_A_SECOND = 200
 NO_PART = {
-    "character": ("a character is not part of a take", "Bring it in at the Cast desk"),
+    "character": (
+        "a character is not part of a take",
+        "Bring it in at the Cast desk, or its animated skeleton as the body",
+    ),
     "notes": ("a notes sheet is not part of a take", "Apply it to all takes at the Gather desk"),
 }
 
@@ -36,14 +40,13 @@ def import_take(
     files: Sequence[Mapping[str, Any]],
     prepared: bool = False,
 ) -> Document[TakeBody]:
-    """A take from uploaded files, each {"media", "name", "recipe"?}: one curve table at most, one sound, one body.
+    """A take from uploaded files, each as `attach_source` takes it: one curve table at most, one sound, one body.
 
     All are read before anything is stored, so that a bad file leaves nothing behind. `prepared`: the caller brings what
     is known of the footage, so it is not looked through.
     """
-    looked = [_looked(work, production, f) for f in files]
-    kinds = [i.format.kind for i in looked]
-    _parts_only(kinds)
+    parts = [_part(work, production, f) for f in files]
+    kinds = [p.kind for p in parts]
     if len(set(kinds)) != len(kinds):
         raise InputError(
             "two of these files are of one kind",
@@ -54,7 +57,7 @@ def import_take(
     body = new_take(slate.strip(), performer.strip())
     with work.store.unit() as unit:
         allow(unit, production, work.person)
-        made = [store_source(work, unit, production, i, given) for i, given in zip(looked, files, strict=True)]
+        made = [part.store(unit) for part in parts]
         sources = Sources.model_validate({s.kind: s.id for s in made})
         take = add_document(unit, production, body.model_copy(update={"sources": sources}))
     if not prepared:
@@ -70,13 +73,10 @@ def attach_source(work: Work, take: str, given: Mapping[str, Any]) -> Document[T
     """
     with work.store.unit() as unit:
         found = document_for(work, unit, take, TakeBody)
-    if given.get("part"):
-        source = _store_moving(work, found.production, given)
-    else:
-        inspected = _looked(work, found.production, given)
-        _parts_only([inspected.format.kind])
-        with work.store.unit() as unit:
-            source = store_source(work, unit, found.production, inspected, given)
+    part = _part(work, found.production, given)
+    with work.store.unit() as unit:
+        allow(unit, found.production, work.person)
+        source = part.store(unit)
     change = {"path": f"sources/{source.kind}", "value": source.id}
     edited = change_document(work, take, TakeBody, found.version, f"bring in {source.name}"[:120], [change])
     if source.kind == "footage":
@@ -100,7 +100,26 @@ def _bodies(work: Work, production: str, given: Mapping[str, Any]) -> list[Named
         raise type(error)(f"{given['name']}: {error.message}", where=error.where, hint=error.hint) from None
 
 
-def _store_moving(work: Work, production: str, given: Mapping[str, Any]) -> Source:
+@dataclass(frozen=True)
+class _Part:
+    """A file that was read: what of a take it is, and what stores it."""
+
+    kind: str
+    store: Callable[[Unit], Source]
+
+
+def _part(work: Work, production: str, given: Mapping[str, Any]) -> _Part:
+    """A file as part of a take; raises InputError for one that is none."""
+    if given.get("part"):
+        return _Part(given["part"], _moving(work, production, given))
+    inspected = _looked(work, production, given)
+    if inspected.format.kind in NO_PART:
+        message, hint = NO_PART[inspected.format.kind]
+        raise InputError(message, hint=hint)
+    return _Part(inspected.format.kind, lambda unit: store_source(work, unit, production, inspected, given))
+
+
+def _moving(work: Work, production: str, given: Mapping[str, Any]) -> Callable[[Unit], Source]:
     """One of the performers in a file as a body, or as hands for one."""
     bodies, which, part = _bodies(work, production, given), int(given.get("which") or 0), given["part"]
     if which >= len(bodies):
@@ -111,16 +130,9 @@ def _store_moving(work: Work, production: str, given: Mapping[str, Any]) -> Sour
     if part == "hands" and not info["fingers"]:
         raise InputError(f"{given['name']}: no fingers are found on {info['name']}", hint="Bring in a take of hands")
     size = work.media.size(given["media"])
-    with work.store.unit() as unit:
-        allow(unit, production, work.person)
-        return unit.sources.add(production, part, given["name"], given["media"], size, {**info, "which": which})
-
-
-def _parts_only(kinds: Sequence[str]) -> None:
-    for kind in kinds:
-        if kind in NO_PART:
-            message, hint = NO_PART[kind]
-            raise InputError(message, hint=hint)
+    return lambda unit: unit.sources.add(
+        production, part, given["name"], given["media"], size, {**info, "which": which}
+    )
 
 
 def _prepare(work: Work, take: Document[TakeBody]) -> None:

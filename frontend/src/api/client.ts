@@ -187,7 +187,7 @@ export const api = {
   applyNotes: (production: string, file: FileIn) =>
     post<Schemas["NotesApplied"]>(`/productions/${production}/notes`, file),
   inspect: (production: string, file: FileIn) => post<Inspection>(`/productions/${production}/inspections`, file),
-  newTake: (production: string, slate: string, performer: string, files: FileIn[]) =>
+  newTake: (production: string, slate: string, performer: string, files: PartIn[]) =>
     post<TakeDoc>(`/productions/${production}/takes`, { slate, performer, files }),
   newCharacter: (production: string, name: string, file: FileIn) =>
     post<CharacterDoc>(`/productions/${production}/characters`, { name, file }),

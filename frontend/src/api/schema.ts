@@ -5057,7 +5057,7 @@ export interface components {
         /** NewTake */
         NewTake: {
             /** Files */
-            files: components["schemas"]["File"][];
+            files: components["schemas"]["Attached"][];
             /** Performer */
             performer: string;
             /** Slate */

@@ -10,7 +10,7 @@ import { Fact, Plain, Primary, Section, TextField } from "../../drawer/parts";
 import { reload, useSession } from "../../workspace/workspace";
 import { named, PATTERN } from "./arrange";
 import { FootageFacts, type FootageInfo } from "./FootageFacts";
-import { asFile, correct, forget, useImports, type Incoming } from "./imports";
+import { asFile, correct, forget, kindOf, takeAs, useImports, type Incoming } from "./imports";
 import { TableReading } from "./TableReading";
 
 export function ImportPanel({ production }: { production: string }) {
@@ -19,7 +19,7 @@ export function ImportPanel({ production }: { production: string }) {
   const navigate = useNavigate();
   const opened = useSession((s) => s.opened);
   const ready = incoming.filter((i) => i.state === "ready");
-  const parts = ready.filter((i) => i.inspection!.kind !== "character" && i.inspection!.kind !== "notes");
+  const parts = ready.filter((i) => !["character", "notes"].includes(kindOf(i)));
   // A curve table, a clip or a set of markers heads a take; the rest goes with it.
   const clips = parts.filter((i) => i.inspection!.kind === "footage");
   const stages = parts.filter((i) => i.inspection!.kind === "markers");
@@ -197,7 +197,7 @@ function Item({
   onClips: (startFrame: number) => void;
   busy: boolean;
 }) {
-  const kind = item.inspection?.kind;
+  const kind = item.inspection && kindOf(item);
   return (
     <Box
       borderWidth="1px"
@@ -263,9 +263,42 @@ function Item({
           Add the character
         </Primary>
       )}
+      {item.state === "ready" && <Bodies item={item} />}
       {item.state === "ready" && kind === "character" && (
         <Clips names={(item.inspection!.report.clips as string[] | undefined) ?? []} busy={busy} onClips={onClips} />
       )}
+    </Box>
+  );
+}
+
+/** The performers in a file, one of whom it can be the body of. */
+function Bodies({ item }: { item: Incoming }) {
+  const { bodies = [], which } = item;
+  if (!bodies.length || (bodies.length === 1 && kindOf(item) === item.inspection!.kind && which === 0)) return null;
+  const character = item.inspection!.kind === "character";
+  return (
+    <Box mt="2" data-testid="bodies">
+      <Text fontSize="sm" color="dim">
+        {character
+          ? "Its skeleton moves, so it can be the body of a take."
+          : `It holds ${bodies.length} performers; one is taken.`}
+      </Text>
+      {bodies.map((body, number) => (
+        <Flex key={number} align="center" justify="space-between" gap="2" py="0.5">
+          <Text fontSize="sm" minW="0" truncate color={which === number ? "accent" : undefined}>
+            {body.name}, {body.joints} joints, {body.seconds.toFixed(1)} s
+          </Text>
+          <Plain
+            size="2xs"
+            flexShrink={0}
+            aria-label={`${body.name} as the body`}
+            aria-pressed={which === number}
+            onClick={() => takeAs(item.key, which === number && character ? null : number)}
+          >
+            {which === number ? "the body" : "As the body"}
+          </Plain>
+        </Flex>
+      ))}
     </Box>
   );
 }
@@ -322,7 +355,7 @@ function Facts({ item }: { item: Incoming }) {
   };
   return (
     <Box mt="1">
-      {facts[item.inspection!.kind]?.map(([n, v]) => (
+      {(kindOf(item) === item.inspection!.kind ? facts[kindOf(item)] : [])?.map(([n, v]) => (
         <Fact key={n} name={n}>
           {v}
         </Fact>

@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import { api, Problem, type Inspection } from "../../api/client";
 import { uploadFile } from "../../api/upload";
-import { asFile, bringIn, correct, forget, useImports } from "./imports";
+import { asFile, bringIn, correct, forget, kindOf, takeAs, useImports } from "./imports";
 
 vi.mock("../../api/upload", () => ({ uploadFile: vi.fn() }));
 const inspect = vi.spyOn(api, "inspect");
@@ -50,6 +50,51 @@ describe("files on their way in", () => {
     expect(new Set(incoming().map((i) => i.key)).size).toBe(2);
     forget([incoming()[0]!.key]);
     expect(incoming()).toHaveLength(1);
+  });
+});
+
+describe("files that hold bodies", () => {
+  const body = (name: string) => ({
+    name,
+    joints: 20,
+    seconds: 2,
+    rate: "60",
+    timecode: "",
+    fingers: 0,
+    frames: 120,
+    notes: [],
+  });
+  const bodies = vi.spyOn(api, "bodies");
+  it("are characters whose skeleton moves: one of its performers can be the body of a take", async () => {
+    inspect.mockResolvedValue(found("character"));
+    bodies.mockResolvedValue([body("hips"), body("b_hips")]);
+    await bringIn("p", [file("both.glb")]);
+    const [item] = incoming();
+    expect([kindOf(item!), asFile(item!).part]).toEqual(["character", undefined]);
+    takeAs(item!.key, 1);
+    expect([kindOf(incoming()[0]!), asFile(incoming()[0]!)]).toMatchObject(["body", { part: "body", which: 1 }]);
+    takeAs(item!.key, null);
+    expect(kindOf(incoming()[0]!)).toBe("character");
+  });
+  it("are bodies where there is nothing else in them, and the first of several", async () => {
+    inspect.mockRejectedValue(new Problem(422, "there is no mesh"));
+    bodies.mockResolvedValue([body("hips")]);
+    await bringIn("p", [file("walk.glb")]);
+    expect(incoming()[0]).toMatchObject({
+      state: "ready",
+      which: 0,
+      inspection: { kind: "body", report: { joints: 20 } },
+    });
+    inspect.mockResolvedValue(found("body"));
+    bodies.mockResolvedValue([body("hips"), body("b_hips")]);
+    await bringIn("p", [file("two.bvh")]);
+    expect(incoming()[1]).toMatchObject({ which: 0, state: "ready" });
+  });
+  it("say what is wrong with them where they hold none either", async () => {
+    inspect.mockRejectedValue(new Problem(422, "cut off"));
+    bodies.mockRejectedValue(new Problem(422, "cut off"));
+    await bringIn("p", [file("walk.glb")]);
+    expect(incoming()[0]).toMatchObject({ state: "bad", problem: { message: "cut off" } });
   });
 });
 
