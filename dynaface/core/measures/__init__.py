@@ -1,0 +1,1 @@
+"""Measures of performers: taken of a skeleton, and bodies made as tall as their performer is."""
