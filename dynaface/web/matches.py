@@ -1,12 +1,13 @@
-"""Matches of skeletons: shown, kept, copied, as files."""
+"""Matches of skeletons: shown, kept, copied, as files; measures of performers."""
 
 from flask import Response, request
 
 from dynaface.services.match.keep_match import copy_match, export_match, import_match, keep_match, list_matches
 from dynaface.services.match.report_match import hands_report, match_report
+from dynaface.services.take.performer_measures import list_measures, measure_from_take, own_measures
 from dynaface.web.answers import as_file, as_json
 from dynaface.web.models import File
-from dynaface.web.models_documents import JoinDocument, MatchDocument
+from dynaface.web.models_documents import JoinDocument, MatchDocument, MeasuresDocument, MeasuresRows
 from dynaface.web.models_match import MatchCopy, MatchReport, MatchRows, NewMatch
 from dynaface.web.spec import checked, routes, work
 
@@ -16,6 +17,27 @@ from dynaface.web.spec import checked, routes, work
 def matches(production: str) -> Response:
     """All matches that a production keeps."""
     return as_json(list_matches(work(), production))
+
+
+@routes.get("/productions/<production>/measures")
+@checked(gives=MeasuresRows)
+def measures(production: str) -> Response:
+    """The measures of a production's performers."""
+    return as_json(list_measures(work(), production))
+
+
+@routes.post("/takes/<take>/measures")
+@checked(gives=MeasuresDocument)
+def measures_of_performer(take: str) -> Response:
+    """The measures of a take's performer, begun where there are none."""
+    return as_json(own_measures(work(), take))
+
+
+@routes.post("/takes/<take>/measures/from-body")
+@checked(gives=MeasuresDocument)
+def measures_from_body(take: str) -> Response:
+    """The measures of a take's body as those of its performer."""
+    return as_json(measure_from_take(work(), take))
 
 
 @routes.get("/takes/<take>/match")

@@ -14,6 +14,7 @@ from dynaface.core.documents.model.layer import LayerBody
 from dynaface.core.documents.model.layout import LayoutBody
 from dynaface.core.documents.model.lineup import LineUpBody
 from dynaface.core.documents.model.match import MatchBody
+from dynaface.core.documents.model.measures import MeasuresBody
 from dynaface.core.documents.model.pose import PoseBody
 from dynaface.core.documents.model.profiles import ProfilesBody
 from dynaface.core.documents.model.shot import ClipBody, ShotBody
@@ -124,6 +125,17 @@ class LineUpDocument(DocumentOut):
     body: LineUpBody
 
 
+class MeasuresDocument(DocumentOut):
+    kind: Literal["measures"]
+    body: MeasuresBody
+
+
+class MeasuresRows(RootModel[list[MeasuresDocument]]):
+    @classmethod
+    def model_json_schema(cls, *args: Any, **more: Any) -> dict[str, Any]:
+        return super().model_json_schema(*args, **{**more, "mode": "serialization"})
+
+
 class MatchDocument(DocumentOut):
     kind: Literal["match"]
     body: MatchBody
@@ -137,6 +149,7 @@ class WordsDocument(DocumentOut):
 AnyKind = Annotated[
     TakeDocument
     | CharacterDocument
+    | MeasuresDocument
     | CardDocument
     | CastDocument
     | JoinDocument

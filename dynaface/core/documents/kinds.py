@@ -13,6 +13,7 @@ from dynaface.core.documents.model.layer import LayerBody
 from dynaface.core.documents.model.layout import LayoutBody
 from dynaface.core.documents.model.lineup import LineUpBody
 from dynaface.core.documents.model.match import MatchBody
+from dynaface.core.documents.model.measures import MeasuresBody
 from dynaface.core.documents.model.pose import PoseBody
 from dynaface.core.documents.model.profiles import ProfilesBody
 from dynaface.core.documents.model.record import Body, parse
@@ -43,6 +44,7 @@ KINDS: dict[str, type[Body]] = {
         LineUpBody,
         MatchBody,
         BodyStackBody,
+        MeasuresBody,
     )
 }
 

@@ -92,6 +92,7 @@ UPGRADES: dict[str, tuple[Callable[[Plain], Plain], ...]] = {
     "profiles": (),
     "lineup": (),
     "match": (),
+    "measures": (),
 }
 """By kind: the function at index n brings a body of schema n + 1 to n + 2."""
 

@@ -10,11 +10,15 @@ from dynaface.core.documents.model.match import MatchBody
 from dynaface.core.documents.model.shot import PlacementEntry, Role
 from dynaface.core.evaluate.bodies import PlacedSource
 from dynaface.core.evaluate.node import Node, constant
+from dynaface.core.measures.fitted import fitted
+from dynaface.core.measures.measures import Measures
 from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.records.records import Document, Source
 from dynaface.core.shot.placed_body import BodyTake
 from dynaface.services.load_source import load_motion
 from dynaface.services.shot.clips import ClipFound
+from dynaface.services.take.performer_measures import measures_of
+from dynaface.services.take.prepare_take import moving_key
 from dynaface.services.take.snapshot import join_of, joined, matches_of
 from dynaface.services.work import Work
 from dynaface.store.unit import Unit
@@ -22,11 +26,12 @@ from dynaface.store.unit import Unit
 
 @dataclass(frozen=True)
 class BodyFound:
-    """Where the body of a take lies. sources: by kind, "body" and maybe "hands"."""
+    """Where the body of a take lies. sources: by kind, "body" and maybe "hands"; measures: of its performer."""
 
     sources: dict[str, Source]
     join: Document[JoinBody]
     matches: Mapping[str, Document[MatchBody]]
+    measures: Measures
 
 
 @dataclass(frozen=True)
@@ -50,7 +55,8 @@ def read_bodies(unit: Unit, production: str, role: Role, clips: Mapping[str, Cli
     for take, kinds in held.items():
         sources = {k: rows[s] for k, s in kinds.items() if s in rows and rows[s].production == production}
         if "body" in sources:
-            found[take] = BodyFound(sources, join_of(unit, takes[take]), matches)
+            measures = measures_of(unit, production, takes[take].body.performer)
+            found[take] = BodyFound(sources, join_of(unit, takes[take]), matches, measures)
     return found
 
 
@@ -59,10 +65,11 @@ def load_bodies(work: Work, found: Mapping[str, BodyFound], rig: Skeleton) -> di
     out = {}
     for take, one in found.items():
         moving = {kind: load_motion(work, source) for kind, source in one.sources.items()}
+        moving["body"] = fitted(moving["body"], one.measures)
         settings = joined(one.join.body, moving["body"], rig, one.matches)
         out[take] = TakeMotion(
             moving["body"],
-            constant(f"source {one.sources['body'].id}", moving["body"]),
+            constant(moving_key(one.sources["body"], one.measures), moving["body"]),
             constant(f"source {one.sources['hands'].id}", moving["hands"]) if "hands" in moving else NO_HANDS,
             settings,
         )

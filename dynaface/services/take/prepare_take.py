@@ -14,10 +14,17 @@ from dynaface.core.evaluate.cache import Cache
 from dynaface.core.evaluate.node import Node, constant
 from dynaface.core.evaluate.take import TakeGraph, even_out, foot_contacts, hand_touches, take_graph, tidied_body
 from dynaface.core.head.neck import head_chain
+from dynaface.core.identity import content_key
+from dynaface.core.measures.measures import Measures
 from dynaface.core.perform.perform import Performance
-from dynaface.core.records.records import Document
+from dynaface.core.records.records import Document, Source
 from dynaface.services.take.snapshot import TakeSnapshot, Wish, take_snapshot
 from dynaface.services.work import Work
+
+
+def moving_key(source: Source, measures: Measures | None) -> str:
+    """What a motion is known by: its source, and by what measures it was made as large as its performer."""
+    return f"source {source.id}" if measures is None or measures.none else content_key("fitted", source.id, measures)
 
 
 @dataclass(frozen=True)
@@ -66,7 +73,8 @@ class PreparedTake:
         return self._moving("body", self.snapshot.body)
 
     def _moving(self, kind: str, motion: Motion | None) -> Node[Motion | None]:
-        return constant(f"source {self.snapshot.documents.sources[kind].id}", motion)
+        held = self.snapshot.documents
+        return constant(moving_key(held.sources[kind], held.measures if kind == "body" else None), motion)
 
     @property
     def contacts(self) -> tuple[FootContacts, ...]:

@@ -15,10 +15,13 @@ from dynaface.core.documents.model.match import MatchBody, match_key_of
 from dynaface.core.documents.model.record import Body
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError
+from dynaface.core.measures.fitted import fitted
+from dynaface.core.measures.measures import Measures
 from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.records.records import Document, Source
 from dynaface.services.edit_document import Wanted, edited
 from dynaface.services.load_source import load_character, load_motion, load_recording
+from dynaface.services.take.performer_measures import measures_of
 from dynaface.services.work import Work, document_for, source_within
 from dynaface.store.unit import Unit
 
@@ -49,7 +52,7 @@ class Wish:
 @dataclass(frozen=True)
 class Documents:
     """The documents of a take and the sources that they name. sources: by kind; rig: of the character. A cast sheet or join
-    that is not stored yet has no id. matches: those of the production, by key.
+    that is not stored yet has no id. matches: those of the production, by key; measures: of the performer.
     """
 
     take: Document[TakeBody]
@@ -59,6 +62,7 @@ class Documents:
     cast: Document[CastBody] | None
     join: Document[JoinBody]
     matches: Mapping[str, Document[MatchBody]]
+    measures: Measures
 
 
 @dataclass(frozen=True)
@@ -127,7 +131,8 @@ def read_documents(work: Work, unit: Unit, take: str) -> Documents:
     rig = source_within(unit, found.production, character.body.source, "character") if character else None
     cast = cast_of(unit, found, character) if character else None
     matches = matches_of(unit, found.production)
-    return Documents(found, sources, character, rig, cast, join_of(unit, found), matches)
+    measures = measures_of(unit, found.production, found.body.performer)
+    return Documents(found, sources, character, rig, cast, join_of(unit, found), matches, measures)
 
 
 def _character(unit: Unit, take: Document[TakeBody]) -> Document[CharacterBody] | None:
@@ -180,7 +185,8 @@ def take_snapshot(work: Work, take: str, wish: Wish | None = None) -> TakeSnapsh
     )
     character = load_character(work, found.rig) if found.rig else None
     moving = {k: load_motion(work, found.sources[k]) for k in ("body", "hands") if k in found.sources}
-    made = TakeSnapshot(found, recording, character, moving.get("body"), moving.get("hands"), wish.joints)
+    body = fitted(moving["body"], found.measures) if "body" in moving else None
+    made = TakeSnapshot(found, recording, character, body, moving.get("hands"), wish.joints)
     if wish.only_contacts:
         return replace(made, before=replace(made, documents=replace(found, join=stored)))
     return made
