@@ -143,6 +143,21 @@ def test_a_contact_is_drawn_longer_locked_and_taken_away(plain_page: Page, serve
     expect(page.get_by_label("Undo: feet stand")).to_be_enabled()
     page.get_by_role("tab", name="Body", exact=True).click()
 
+    # Its performer is measured by it, then by a tape; both go back, and what is no length is refused.
+    page.get_by_role("button", name="Measure this body").click()
+    hips = page.get_by_label("Hip height", exact=True)
+    expect(hips).to_have_value("91")
+    hips.fill("1,02 m")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("1,02 m is no length in centimetres")).to_be_visible()
+    expect(hips).to_have_value("91")
+    hips.fill("102")
+    page.keyboard.press("Enter")
+    page.get_by_label("Undo: hip height of Mara Quill").click()
+    expect(hips).to_have_value("91")
+    page.get_by_label("Undo: measure Mara Quill").click()
+    expect(hips).to_have_value("")
+
     # A joint of the character is looked at in the deck and in the viewer.
     page.get_by_role("tab", name="Tidy").click()
     page.get_by_label("Find a joint").fill("handLeft")
@@ -170,6 +185,7 @@ def test_a_contact_is_drawn_longer_locked_and_taken_away(plain_page: Page, serve
     expect(chosen).to_contain_text("set by hand")
     chosen.get_by_role("button", name="As found").click()
     expect(page.get_by_label("Undo: contact as found: left foot")).to_be_enabled()
+    page.wait_for_load_state("networkidle")  # the deck draws what is stored by now
 
     # It is shown where contacts are, whatever was shown before. Another is locked, taken away, and everything is as it was found again.
     page.mouse.click(box["x"] + 8, row)

@@ -220,6 +220,9 @@ export const api = {
   bodies: (production: string, file: FileIn) => post<Schemas["FoundBody"][]>(`/productions/${production}/bodies`, file),
   keepMatch: (take: string, name: string) => post<Schemas["MatchDocument"]>(`/takes/${take}/match`, { name }),
   matchFile: async (take: string) => (await send("GET", `/takes/${take}/match/file`)).blob(),
+  measures: (production: string) => get<Schemas["MeasuresDocument"][]>(`/productions/${production}/measures`),
+  ownMeasures: (take: string) => post<Schemas["MeasuresDocument"]>(`/takes/${take}/measures`),
+  measureFromBody: (take: string) => post<Schemas["MeasuresDocument"]>(`/takes/${take}/measures/from-body`),
   putMatch: (take: string, file: FileIn) => post<Schemas["JoinDocument"]>(`/takes/${take}/match/file`, file),
   copyMatch: (match: string, production: string) =>
     post<Schemas["MatchDocument"]>(`/matches/${match}/copies`, { production }),

@@ -4,7 +4,7 @@ import type { Table } from "../api/bundle";
 import type { Rig } from "./rig";
 import { NOTHING_SHOWN, type Body, type PropWays, type Shown } from "./tables";
 
-export type Companion = "layout" | "dots" | "card";
+export type Companion = "layout" | "dots" | "card" | "measures";
 /** A shot that is open. role: whose curves are shown; layer: what keys, spans and grabs land in. bodies: how each role moves;
  * takes: what each clip's take gives now, by clip. */
 export type ShotState = {

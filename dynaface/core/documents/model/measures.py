@@ -8,7 +8,7 @@ from dynaface.core.documents.model.record import Body, Words
 from dynaface.core.errors import InputError
 from dynaface.core.measures.measures import LIMITS, Measures
 
-Metres = Annotated[float | None, Field(default=None, ge=0, le=10)]
+Metres = Annotated[float | None, Field(default=None)]
 
 
 class MeasuresBody(Body):

@@ -3,6 +3,7 @@ import { AmountField, Fact, Section } from "../../drawer/parts";
 import { BodyPlace } from "./BodyPlace";
 import { BringButton, Performers, useBringing } from "./BringBody";
 import { BodyWay } from "./BodyWay";
+import { PerformerMeasures } from "./PerformerMeasures";
 import { useJoinReport } from "../../workspace/useJoinReport";
 import { edit, preview, useOpen, useSession } from "../../workspace/workspace";
 
@@ -57,6 +58,7 @@ export function BodyPanel() {
             />
           </Section>
           <BodyWay />
+          <PerformerMeasures />
           {curves && <BodyPlace key={body.id} rate={rate} nudge={join.nudge} offset={report?.offset ?? null} />}
         </>
       )}
