@@ -54,7 +54,7 @@ def swap(page: Page, name: str) -> None:
 
 
 def layers(page: Page) -> None:
-    """The Layer desk: the demo's shot, a lip taken hold of over a marked range, then its clips."""
+    """The Layer desk: the demo's shot, a lip taken hold of over a marked range, then its clips and the lantern."""
     desk(page, "Layer")
     page.get_by_role("button", name="Ferry landing").click()
     page.locator("[data-testid=stage-canvas][data-loaded=true]").wait_for()
@@ -88,9 +88,10 @@ def layers(page: Page) -> None:
     page.mouse.up()
     page.get_by_test_id("span-fields").wait_for()
     page.get_by_role("tab", name="Clips").click()
-    page.mouse.click(deck["x"] + 60, deck["y"] + 151)
+    page.mouse.click(deck["x"] + 360, deck["y"] + 151)
     page.get_by_role("button", name="Split here").wait_for()
     page.get_by_label("Frame the bodies").click()
+    page.mouse.click(deck["x"] + 514, deck["y"] + 8)  # where the lantern is passed on
     keep(page, "clips")
     page.get_by_label("Frame the faces").click()
     page.get_by_label("Odile", exact=True).or_(page.get_by_role("button", name="Odile", exact=True)).first.click()

@@ -79,7 +79,7 @@ def somebody(work: Work, seed: int) -> Somebody:
     ids = {kind: found[0] if found else NOTHING for kind, found in kinds.items()} | {
         "production": production, "take": take.id, "other": other.id, "document": take.id, "character": character.id, "job": job,
         "handover": handover, "source": sources.curves or "", "sound": sources.sound or "", "upload": NOTHING, "session": NOTHING,
-        "media": table, "first": "0", "last": "9", "number": "0", "shape": "jawOpen", "offset": "0", "maker": "m",
+        "media": table, "first": "0", "last": "9", "number": "0", "shape": "jawOpen", "offset": "0", "maker": "m", "prop": "p",
     }  # fmt: skip
     return Somebody(own, ids, mark, begin_session(work.store, person, "", ""))
 

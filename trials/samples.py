@@ -17,6 +17,7 @@ from dynaface.formats.catalogue import FORMATS
 from dynaface.formats.entries import bvh, c3d, curve_table, marker_table, notes_sheet, wav
 from dynaface.formats.gltf.clips import read_clips
 from dynaface.formats.gltf.geometry import read_geometry
+from dynaface.formats.gltf.prop import describe_prop, read_prop
 from dynaface.formats.json_file import read_json, read_table
 from dynaface.formats.sheet_file import read_sheet, write_sheet
 from dynaface.formats.table.cells import read_cells
@@ -25,6 +26,7 @@ from dynaface.formats.table.recipe import parse_recipe
 from dynaface.formats.table.understand import propose
 from dynaface.sims.body_suit import move
 from tests.formats.test_gltf_reading import Document, archive
+from tests.formats.test_props import moving_prop
 from tests.makers import channels, markers, noise_film, tone, zipped
 
 Kind = str  # "text", "binary", "zip", "glb", "json": how it is damaged
@@ -48,6 +50,10 @@ def _of_format(name: str) -> Callable[[bytes], Any]:
 
 def _shapes(data: bytes) -> Any:
     return read_geometry(data), read_clips(data)
+
+
+def _prop(data: bytes) -> Any:
+    return describe_prop(read_prop(data))
 
 
 def _recipe(data: bytes) -> Any:
@@ -92,6 +98,7 @@ def samples() -> dict[str, Sample]:
     assert set(files) == set(FORMATS)
     return {name: Sample(data, _of_format(name), kind) for name, (data, kind) in files.items()} | {
         "shapes of a gltf": Sample(glb, _shapes, "glb"),
+        "prop": Sample(moving_prop(), _prop, "glb"),
         "sheet": Sample(write_sheet(SHEET, "Mara Quill", "odile"), read_sheet, "json"),
         "empty sheet": Sample(write_sheet(CastSheet()), read_sheet, "json"),
         "layout": Sample(_text(LAYOUT), _json(parse_layout), "json"), "dots": Sample(_text(DOTS), _json(parse_dots), "json"),

@@ -121,6 +121,14 @@ def says(page: Page, x: float, y: float, words: str) -> bool:
     return page.get_by_text(words).is_visible()
 
 
+def drag_edge(page: Page, x: float, y: float, by: float) -> None:
+    """Takes what lies at a place and lets it go so many pixels farther."""
+    page.mouse.move(x + 1, y)
+    page.mouse.down()
+    page.mouse.move(x + by, y, steps=5)
+    page.mouse.up()
+
+
 def over_deck(page: Page, x: float, words: str) -> float:
     """The height in the deck at which the pointer, so far to the right, is told these words."""
     box = page.get_by_test_id("deck-canvas").bounding_box()
@@ -175,10 +183,7 @@ def test_a_contact_is_drawn_longer_locked_and_taken_away(plain_page: Page, serve
     box = page.get_by_test_id("time-deck").locator("canvas").first.bounding_box()
     row = over_deck(page, 8, "left foot stands, frames 0")
     ends = next(x for x in range(12, int(box["width"]), 2) if says(page, box["x"] + x, row, "left foot: drag the edge"))
-    page.mouse.move(box["x"] + ends + 1, row)
-    page.mouse.down()
-    page.mouse.move(box["x"] + ends + 22, row, steps=5)
-    page.mouse.up()
+    drag_edge(page, box["x"] + ends, row, 22)
     expect(page.get_by_label("Undo: contact: left foot")).to_be_enabled()
     chosen = page.get_by_test_id("chosen-contact")
     expect(chosen).to_contain_text("Left foot, frames 0 to")

@@ -4,7 +4,7 @@ from playwright.sync_api import Page, expect
 
 from dynaface.assets import ASSETS
 from tests.e2e.test_layer_journey import begin_shot
-from tests.e2e.test_match_journey import over_deck, says
+from tests.e2e.test_match_journey import drag_edge, over_deck, says
 
 LANTERN = str(ASSETS / "props/lantern.glb")
 
@@ -36,10 +36,7 @@ def test_a_lantern_is_brought_held_and_passed_on(page: Page):
     assert box is not None
     row = over_deck(page, 60, "lantern is held by Odile, right hand, frames 0 to 59")
     end = next(x for x in range(40, int(box["width"]), 2) if says(page, box["x"] + x, row, "lantern: drag the edge"))
-    page.mouse.move(box["x"] + end + 1, row)
-    page.mouse.down()
-    page.mouse.move(box["x"] + end + 80, row, steps=5)
-    page.mouse.up()
+    drag_edge(page, box["x"] + end, row, 80)
     expect(page.get_by_label("Undo: edge of a hold")).to_be_enabled()
     expect(hold).not_to_contain_text("0 to 59")
 

@@ -3,14 +3,12 @@
 Its face joints do not stand square to the world, as in many rigs: which axis opens the jaw has to be found.
 """
 
-import argparse
-from pathlib import Path
-
 import numpy as np
 
 from dynaface.core.body.rotations import about, multiply
 from tools.characters import paint
 from tools.characters.base import Rig
+from tools.characters.command import build_alone
 from tools.characters.export import Piece, Writer
 from tools.characters.odile import encoded
 from tools.characters.surface import Drawn, noise, triangles
@@ -266,9 +264,4 @@ def build() -> bytes:
 
 
 if __name__ == "__main__":
-    parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("--out", type=Path, required=True)
-    options = parser.parse_args()
-    raw = build()
-    options.out.write_bytes(raw)
-    print(f"{options.out}: {len(raw) / 1e6:.2f} MB")
+    build_alone(__doc__, build)

@@ -1,13 +1,11 @@
 """The salt lantern, a prop: `python -m tools.characters.lantern --out FILE`. It hangs on its handle, in whose middle its origin is."""
 
-import argparse
-from pathlib import Path
-
 import numpy as np
 from pygltflib import GLTF2, Asset, Attributes, Material, Mesh, Node, PbrMetallicRoughness, Primitive, Scene
 
 from dynaface.formats.gltf.document import Appender
 from tools.characters import paint
+from tools.characters.command import build_alone
 from tools.characters.export import ARRAY_BUFFER, ELEMENT_BUFFER
 from tools.characters.surface import triangles
 from tools.characters.tin import Solid, joined, tube, turned
@@ -88,9 +86,4 @@ def build() -> bytes:
 
 
 if __name__ == "__main__":
-    parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("--out", type=Path, required=True)
-    options = parser.parse_args()
-    raw = build()
-    options.out.write_bytes(raw)
-    print(f"{options.out}: {len(raw) / 1e6:.2f} MB")
+    build_alone(__doc__, build)

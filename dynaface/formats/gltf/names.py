@@ -5,9 +5,13 @@ from typing import Any
 
 from pygltflib import GLTF2
 
+from dynaface.core.errors import InputError
+
 
 def node_name(document: GLTF2, index: int) -> str:
-    """The name of a node, or one made of its number."""
+    """The name of a node, or one made of its number; raises InputError for one that is not there."""
+    if not 0 <= index < len(document.nodes):
+        raise InputError(f"the file names node {index} of {len(document.nodes)}", hint="It was cut off or damaged; export it again")  # fmt: skip
     return document.nodes[index].name or f"node {index}"
 
 

@@ -8,7 +8,7 @@ from dynaface.core.documents.model.record import Body, Words
 from dynaface.core.errors import InputError
 from dynaface.core.measures.measures import LIMITS, Measures
 
-Metres = Annotated[float | None, Field(default=None)]
+Length = Annotated[float | None, Field(default=None)]
 
 
 class MeasuresBody(Body):
@@ -19,10 +19,10 @@ class MeasuresBody(Body):
 
     schema_number: Literal[1] = Field(default=1, alias="schema")
     performer: Words
-    height: Metres
-    span: Metres
-    hips: Metres
-    foot: Metres
+    height: Length
+    span: Length
+    hips: Length
+    foot: Length
 
     @property
     def measures(self) -> Measures:

@@ -8,7 +8,7 @@ from pydantic import Field, model_validator
 
 from dynaface.core.clock.rates import parse_rate
 from dynaface.core.clock.timecode import Timecode, parse_timecode
-from dynaface.core.documents.model.prop import PropEntry
+from dynaface.core.documents.model.prop import FARTHEST, Metres, PropEntry
 from dynaface.core.documents.model.record import Body, Identity, Key, Name, Notes, Part, Reference, Words
 from dynaface.core.documents.model.take import MAX_DISMISSED, Dismissed
 from dynaface.core.documents.model.weight import PlainWeight, check_captured, check_share
@@ -18,7 +18,6 @@ from dynaface.core.shot.placement import Placement
 
 MAX_SECONDS = 3600
 MAX_ROLES, MAX_PLACEMENTS, MAX_AIMS = 40, 2000, 200
-FARTHEST = 1e4  # metres
 Seconds = Annotated[str, Field(pattern=r"^-?\d{1,10}(/[1-9]\d{0,8})?$")]
 """Exact seconds as a fraction: "12" or "1001/24000"."""
 
@@ -103,7 +102,7 @@ class Role(Part):
     character: Identity | None = None
     performer: Words
     rank: float = Field(ge=-1e9, le=1e9)
-    at: Annotated[tuple[float, float, float], Field(strict=False)] = (0.0, 0.0, 0.0)
+    at: Metres = (0.0, 0.0, 0.0)
     turn: float = Field(default=0.0, ge=-360, le=360)
     placements: dict[Key, PlacementEntry] = Field(default={}, max_length=MAX_PLACEMENTS)
     capture: dict[Key, PlainWeight] = {}
@@ -126,7 +125,7 @@ class AimEntry(Part):
 
     name: Name
     lies: Literal["point", "head", "eyes", "camera"]
-    at: Annotated[tuple[float, float, float], Field(strict=False)] = (0.0, 0.0, 0.0)
+    at: Metres = (0.0, 0.0, 0.0)
     role: Key | None = None
 
     @model_validator(mode="after")
@@ -155,7 +154,7 @@ class ShotBody(Body):
     roles: dict[Key, Role] = Field(default={}, max_length=MAX_ROLES)
     sounds: dict[Key, SoundEntry] = Field(default={}, max_length=MAX_ROLES)
     aims: dict[Key, AimEntry] = Field(default={}, max_length=MAX_AIMS)
-    camera: Annotated[tuple[float, float, float], Field(strict=False)] = (0.0, 1.5, 2.5)
+    camera: Metres = (0.0, 1.5, 2.5)
     props: dict[Key, PropEntry] = Field(default={}, max_length=MAX_ROLES)
 
     @property
