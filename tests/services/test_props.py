@@ -18,6 +18,7 @@ from dynaface.services.handover.deliver_take import handover_file, list_handover
 from dynaface.services.pieces import Piece
 from dynaface.services.shot.bring_prop import bring_prop, find_prop_holds
 from dynaface.services.shot.evaluate_shot import evaluate_role, prepare_role
+from dynaface.services.shot.find_role_snags import OFF_PROP, list_role_snags
 from dynaface.services.shot.make_shot import add_layer, make_shot
 from dynaface.services.shot.open_shot import open_shot
 from dynaface.services.shot.snapshot import ShotWish
@@ -204,6 +205,18 @@ class TestHolding:
         change = held(shot, a=("odile", "Right", 60, 120))
         far = [put(f"props/{prop_of(shot)}/at", [3.0, 0.0, 0.0]), put(f"props/{prop_of(shot)}/begins", "place")]
         assert way(mara, shot, change, *far)[2]["short"]["a"] > 2.0
+
+    def test_and_is_among_the_snags_of_its_role_alone(self, mara, shot):
+        far = [put(f"props/{prop_of(shot)}/at", [3.0, 0.0, 0.0]), put(f"props/{prop_of(shot)}/begins", "place")]
+        near = edit_document(mara, shot.id, shot.version, "hold", [held(shot, a=("odile", "Right", 60, 9999))])
+        odile, brindle = roles_of(shot)
+        assert [s["kind"] for s in list_role_snags(mara, shot.id, odile)["snags"] if s["kind"] == OFF_PROP] == []
+        edit_document(mara, near.id, near.version, "far", far)
+        (snag,) = [s for s in list_role_snags(mara, shot.id, odile)["snags"] if s["kind"] == OFF_PROP]
+        assert (snag["first"], snag["last"]) == (60, 299)
+        assert "right hand stays" in snag["words"]
+        assert "salt lantern" in snag["words"]
+        assert [s for s in list_role_snags(mara, shot.id, brindle)["snags"] if s["kind"] == OFF_PROP] == []
 
     def test_a_role_that_went_away_holds_nothing(self, mara, shot):
         made = edit_document(mara, shot.id, shot.version, "hold", [held(shot, a=("brindle", "Left", 0, 299))])

@@ -33,7 +33,8 @@ from dynaface.services.shot.snapshot import ShotWish
 from dynaface.services.work import Work
 
 LAYER = "mends"
-THROUGH = "through itself"
+THROUGH, OFF_PROP = "through itself", "hand off a prop"
+SHORT, FAR = 0.02, 0.2  # metres that a hand stays away from a prop at which it is said, and that are as bad as can be
 BODY_KINDS = ("foot slides", "through the ground", "knee pop", "body spike")
 """What cuts and blends of bodies can do to a character; the rest is looked for in their takes, where bodies are tidied."""
 LOOKED_FOR = tuple(k for k in DETECTORS if k != "sound off")
@@ -50,8 +51,14 @@ def list_role_snags(work: Work, shot: str, role: str) -> dict[str, Any]:
     prepared = prepare_role(work, shot, role)
     found, silent = _snags_of(work, prepared)
     through = {"name": THROUGH, "label": "Through itself", "help": "Where the character's mesh goes through itself."}
+    off = {"name": OFF_PROP, "label": "Hand off a prop", "help": "A hand that is to hold a prop does not reach it."}
     bodies = [BODY_DETECTORS[k].describe() for k in BODY_KINDS] if prepared.graph.head is not None else []
-    kinds = [*(DETECTORS[k].describe() for k in LOOKED_FOR), through, *bodies]
+    kinds = [
+        *(DETECTORS[k].describe() for k in LOOKED_FOR),
+        through,
+        *bodies,
+        *([off] if prepared.graph.props is not None else []),
+    ]
     return listed_snags(found, prepared.snapshot.role.dismissed, kinds, silent)
 
 
@@ -93,10 +100,11 @@ def _snags_of(work: Work, prepared: PreparedRole) -> tuple[tuple[Snag, ...], boo
     node = prepared.graph.tidied
     cast = prepared.graph.cast
     performed = prepared.graph.performed
-    key = content_key("role snags", node.key, name, cast.key if cast else "", performed.key if performed else "")
+    nodes = (cast, performed, prepared.graph.props)
+    key = content_key("role snags", node.key, name, [n.key if n else "" for n in nodes])
 
     def look() -> tuple[Snag, ...]:
-        more = [*_crossings(prepared), *_of_body(prepared)]
+        more = [*_crossings(prepared), *_of_body(prepared), *_of_props(prepared)]
         found = find_snags(Evidence(node.result(work.cache), heard), LOOKED_FOR, more)
         # A layer that adds cannot fill a gap: that is done in the take.
         return tuple(replace(s, steps=()) if s.kind == "gap" else s for s in found)
@@ -129,6 +137,26 @@ def _of_body(prepared: PreparedRole) -> list[Snag]:
     rate, frames = float(motion.rate), motion.frames
     evidence = BodyEvidence(motion, 0.0, rate, frames, contacts_of(motion), JoinSettings(), shown)
     return [replace(s, steps=()) for s in find_body_snags(evidence, BODY_KINDS)]
+
+
+def _of_props(prepared: PreparedRole) -> list[Snag]:
+    """Where hands of the role do not reach what they are to hold; stands, holds and clips are where that is put right."""
+    if prepared.graph.props is None:
+        return []
+    held, shot = prepared.graph.props.result(prepared.cache), prepared.snapshot.documents.shot.body
+    out = []
+    for name, carried in held.props.items():
+        for key, far in carried.short.items():
+            hold = shot.props[name].holds[key]
+            if hold.role != prepared.snapshot.key or not far > SHORT:
+                continue
+            words = f"The {hold.side.lower()} hand stays {far * 100:.0f} cm away from {shot.props[name].name} that it is to hold."
+            last = min(hold.last, shot.frames - 1)
+            bad = severity(far, SHORT, FAR)
+            out.append(
+                Snag(OFF_PROP, f"hand{hold.side}", (name,), hold.first, last, bad, far * 100, SHORT * 100, "cm", words)
+            )
+    return out
 
 
 def _mended(prepared: PreparedRole, chosen: Sequence[Snag]) -> Channels:
