@@ -17,6 +17,8 @@ def fitted(motion: Motion, wished: Measures) -> Motion:
     """The motion on a skeleton with these measures: joints turn as they do, legs, arms, trunk and feet are as long as measured, and the body
     goes as much farther as its legs are longer. What is not measured, or what the skeleton has no joints for, stays.
     """
+    if wished.none:
+        return motion
     skeleton = motion.skeleton
     found = measure(skeleton)
     longer = np.ones(len(skeleton.names))

@@ -146,6 +146,11 @@ class PreparedRole:
         """The graph in a shot with props, which the hands of its roles hold; as it is in one without."""
         if not self.snapshot.props:
             return graph
+        if self.snapshot.before and [n.body for n in self.stored.touching] == [n.body for n in self.touching]:
+            # While a layer of the face is dragged, hands and props stay as what is stored has them.
+            before = self.stored.graph.props
+            assert before is not None
+            return with_props(graph, self.snapshot.key, before, self.character)
         shot = self.snapshot.documents.shot.body
         roles = {self.snapshot.key: self, **{r: PreparedRole(s, self.cache) for r, s in self.snapshot.holders.items()}}
         graphs = {role: one.free for role, one in roles.items()}
