@@ -87,7 +87,7 @@ def _ferry_landing(
         _put(f"roles/{odile}/at", [0.0, 0.0, -1.1]),
         _put(f"roles/{odile}/placements/{mine[1]}/follows", True),
         _put(f"roles/{brindle}/placements/{his}/follows", True),
-        _put(f"roles/{brindle}/turn", -35.0),
+        _put(f"roles/{brindle}/turn", -10.0),
         _put(f"roles/{brindle}/at", [0.68, 0.0, -0.02]),
         _put(f"roles/{brindle}/placements/listens", again),
         *(_put(f"aims/{key}", aim) for key, aim in AIMS.items()),
