@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { adding, asFound, keyOf, removing, setting, withEdge, type Contacts, type Stand } from "./standModel";
+import { adding, asFound, keyOf, removing, sameSpan, setting, withEdge, type Contacts, type Stand } from "./standModel";
 
 const clock = { begins: 3, rate: 60 };
 const found: Stand = { side: "Left", first: 60, last: 120, key: "" };
@@ -9,6 +9,11 @@ const contacts: Contacts = { a: { side: "Left", first: 4, last: 5.5, stands: tru
 describe("spans in which feet stand", () => {
   it("are known by their id, or by foot and place", () => {
     expect([keyOf(found), keyOf(held)]).toEqual(["Left 60", "a"]);
+  });
+  it("are known again under another key by side and time", () => {
+    expect(sameSpan(found, held)).toBe(true);
+    expect(sameSpan(found, { ...held, side: "Right" })).toBe(false);
+    expect(sameSpan(found, { ...held, first: 121 })).toBe(false);
   });
   it("keep an edge before the other", () => {
     expect(withEdge(found, "first", 200).first).toBe(118);

@@ -24,6 +24,9 @@ export const rowOf = (side: Stand["side"]): number => ROWS.findIndex((row) => ro
 /** What a span is known by: its id, or for one that was found its side and place. */
 export const keyOf = (stand: Stand): string => stand.key || `${stand.side} ${stand.first}`;
 
+/** Whether two are one span under different keys: of one side, and at one time. */
+export const sameSpan = (a: Stand, b: Stand): boolean => a.side === b.side && a.first <= b.last && a.last >= b.first;
+
 const seconds = (frame: number, { begins, rate }: Clock) =>
   Math.max(0, Math.round((begins + frame / rate) * 10000) / 10000);
 

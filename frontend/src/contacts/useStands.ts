@@ -5,10 +5,23 @@ import type { Change } from "../api/client";
 import { edit, preview, useOpen, useSession } from "../workspace/workspace";
 import { goesItsWay, useJoinReport } from "../workspace/useJoinReport";
 import type { StandEdge, StandRows } from "../timekit/tracks/stands";
-import { adding, asFound, keyOf, removing, rowOf, ROWS, setting, withEdge, type Clock, type Stand } from "./standModel";
+import {
+  adding,
+  asFound,
+  keyOf,
+  removing,
+  rowOf,
+  ROWS,
+  sameSpan,
+  setting,
+  withEdge,
+  type Clock,
+  type Stand,
+} from "./standModel";
 
-type State = { chosen: string; drag: { key: string; id: string; now: Stand } | null };
-export const useStandState = create<State>(() => ({ chosen: "", drag: null }));
+/** place: where the chosen one was: what is worked out anew meanwhile may have it under another key. */
+type State = { chosen: string; place: Stand | null; drag: { key: string; id: string; now: Stand } | null };
+export const useStandState = create<State>(() => ({ chosen: "", place: null, drag: null }));
 const SETTLED = 1500; // milliseconds
 const newId = () => crypto.randomUUID().slice(0, 8);
 
@@ -17,7 +30,7 @@ export function useStands(wanted: boolean) {
   const { opened } = useOpen("opened");
   const rate = useSession((s) => s.curves?.rate ?? 60);
   const report = useJoinReport(wanted);
-  const { chosen, drag } = useStandState();
+  const { chosen, place, drag } = useStandState();
   const found = report?.stands;
   useEffect(() => useStandState.setState({ drag: null }), [found]);
   if (!wanted || !report || !opened) return null;
@@ -26,8 +39,9 @@ export function useStands(wanted: boolean) {
   const stands = report.stands.map((s) => (drag && keyOf(s) === drag.key ? drag.now : s));
   const isHeld = (by: "feet" | "touch") => join[by] && (by === "touch" || goesItsWay(join));
   const find = (key: string) => report.stands.find((s) => keyOf(s) === key);
+  const stand = find(chosen) ?? (place ? report.stands.find((s) => sameSpan(s, place)) : undefined);
   const keep = (label: string, stand: Stand, id: string, change: Change) => {
-    useStandState.setState({ chosen: change.remove ? "" : id });
+    useStandState.setState(change.remove ? { chosen: "", place: null } : { chosen: id, place: stand });
     const mine = useStandState.getState().drag;
     // What was dragged stays where it was dropped until the report says the same, or for long enough if it never does.
     const settle = () => useStandState.setState((s) => (s.drag === mine ? { drag: null } : {}));
@@ -44,8 +58,8 @@ export function useStands(wanted: boolean) {
       last: s.last,
       byHand: !!s.key,
     })),
-    chosen,
-    onChoose: (key) => useStandState.setState({ chosen: key }),
+    chosen: stand ? keyOf(stand) : "",
+    onChoose: (key) => useStandState.setState({ chosen: key, place: find(key) ?? null }),
     onDrag: (key: string, edge: StandEdge, frame: number) => {
       const was = find(key);
       if (!was) return;
@@ -74,7 +88,6 @@ export function useStands(wanted: boolean) {
     const id = stand.key || newId();
     keep(label, stand, id, make(stand, stand, id, join.contacts, clock));
   };
-  const stand = find(chosen);
   const own = stand?.key ? join.contacts[stand.key] : undefined;
   return {
     rows,
@@ -85,7 +98,7 @@ export function useStands(wanted: boolean) {
     remove: stand ? () => set("no contact", stand, (_, was, id, ...rest) => removing(was, id, ...rest)) : undefined,
     asFound: stand && own?.over ? () => keep("contact as found", stand, "", asFound(stand)) : undefined,
     allAsFound: () => {
-      useStandState.setState({ chosen: "", drag: null });
+      useStandState.setState({ chosen: "", place: null, drag: null });
       void edit("join", "all contacts as found", [{ path: "contacts", value: {} }]);
     },
     byHand: Object.keys(join.contacts).length,
