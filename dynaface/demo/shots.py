@@ -121,7 +121,7 @@ def _lantern(work: Work, shot: Document[ShotBody], odile: str, brindle: str) -> 
         "side": "Right",
         "first": PASSED[0],
         "last": shot.body.frames - 1,
-        "at": [0.0, -0.01, 0.0],
+        "at": [0.05, -0.03, 0.0],
     }
     _edit(work, shot, "pass the lantern", _put(f"props/{key}/hangs", True),
           _put(f"props/{key}/holds/gives", gives), _put(f"props/{key}/holds/takes", takes))  # fmt: skip

@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from dynaface.core import checks
 from dynaface.core.body.skeleton import Skeleton
@@ -24,6 +25,7 @@ from dynaface.pipelines.progress import Progress
 SAMPLES = 20
 VALIDATOR = Path(__file__).parents[1] / "validator" / "validate.mjs"  # placed there by the front end's build
 TOLERANCE = 1e-4
+Ints = NDArray[np.int_]
 
 
 @dataclass(frozen=True)
@@ -128,6 +130,16 @@ def with_check(baked: Baked, check: Mapping[str, Any]) -> Baked:
     return replace(baked, report={**baked.report, "checks": checked, "ok": all(c["ok"] is not False for c in checked)})
 
 
+def sampled_frames(count: int) -> Ints:
+    """The frames, of so many, at which a baked file is compared with what the viewer is sent."""
+    return np.unique(np.linspace(0, count - 1, SAMPLES).round().astype(int))
+
+
+def compared(what: str, worst: float) -> dict[str, Any]:
+    """The check of values that are the viewer's but for a worst difference."""
+    return _check(what, worst <= TOLERANCE, f"worst difference {worst:.1e}")
+
+
 def _check(what: str, ok: bool | None, found: str) -> dict[str, Any]:
     return {"what": what, "ok": ok, "found": found}
 
@@ -147,7 +159,7 @@ def _check_bvh(raw: bytes, frames: int) -> dict[str, Any]:
 def _check_values(baked: bytes, performance: Performance) -> dict[str, Any]:
     """Compares the file's own values with what the viewer is sent, at sampled frames."""
     count = performance.channels.frames
-    frames = np.unique(np.linspace(0, count - 1, SAMPLES).round().astype(int))
+    frames = sampled_frames(count)
     read = sample_glb(baked, frames)
     worst = 0.0
     for i, joint in enumerate(performance.joints):
@@ -163,7 +175,7 @@ def _check_values(baked: bytes, performance: Performance) -> dict[str, Any]:
         if (joint, "translation") in read and joint != performance.root_joint:
             moved = read[(joint, "translation")] - read[(joint, "translation")][0]
             worst = max(worst, float(np.abs(moved - (shift[frames] - shift[frames][0])).max()))
-    return _check(f"same as the viewer at {len(frames)} frames", worst <= TOLERANCE, f"worst difference {worst:.1e}")
+    return compared(f"same as the viewer at {len(frames)} frames", worst)
 
 
 def _validated(baked: bytes, node: str) -> list[dict[str, Any]]:

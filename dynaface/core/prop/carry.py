@@ -6,11 +6,11 @@ from fractions import Fraction
 
 import numpy as np
 
-from dynaface.core.body.rotations import Array, continuous, multiply, normalised, rotate
+from dynaface.core.body.rotations import Array, continuous, inverse, multiply, normalised, rotate
 from dynaface.core.contact.hold_feet import eased_between
 from dynaface.core.contact.hold_hands import lead_of_hands
 from dynaface.core.numeric.ease import eased
-from dynaface.core.prop.holder import Holder, turned_since
+from dynaface.core.prop.holder import Holder
 from dynaface.core.prop.prop import Hold, PlacedProp, PropShape, PropWay, own_way
 
 QUICK = 0.2  # metres that a hand goes within the lead of hands
@@ -77,7 +77,7 @@ def _lead(
 ) -> None:
     """Lets a prop go along with a hand from a frame on, in place, and stay where it is after the last."""
     palm, turns = holder.palm(hold.side)
-    since = turned_since(turns, first)[first : last + 1]
+    since = multiply(turns[first : last + 1], inverse(turns[first]))
     if placed.hangs:
         since = _about_up(since)
     turn = multiply(since, way.turns[first])

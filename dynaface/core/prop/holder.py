@@ -5,7 +5,7 @@ from functools import cached_property
 
 import numpy as np
 
-from dynaface.core.body.rotations import Array, about, continuous, inverse, multiply, rotate, slerp
+from dynaface.core.body.rotations import Array, about, continuous, multiply, rotate, slerp
 from dynaface.core.body.skeleton import Skeleton
 from dynaface.core.body.two_bones import elbow_axis, lay
 from dynaface.core.contact.hands import Hand, hands_of
@@ -87,8 +87,3 @@ class Holder:
         for joint, turn in self.arms.items():
             local[:, joint] = turn
         return self.skeleton.pose(local, self.root)
-
-
-def turned_since(turns: Array, first: int) -> Array:
-    """(frames, 4) by which turns (frames, 4) have turned since a frame."""
-    return multiply(turns, inverse(turns[first]))

@@ -7,7 +7,7 @@ from fractions import Fraction
 import numpy as np
 from numpy.typing import NDArray
 
-from dynaface.core.body.rotations import IDENTITY, Array, about, multiply, rotate, slerp
+from dynaface.core.body.rotations import Array, about, multiply, rotate, slerp
 
 Numbers = tuple[float, float, float]
 
@@ -105,7 +105,7 @@ def own_way(placed: PlacedProp, shape: PropShape, frames: int, rate: Fraction) -
     """Where a prop is while nobody holds it: where it stands, or where its own motion has it from there."""
     stand = about("y", placed.turn)
     if placed.plays is None or shape.motion is None:
-        turns = np.broadcast_to(multiply(stand, IDENTITY), (frames, 4)).copy()
+        turns = np.broadcast_to(stand, (frames, 4)).copy()
         return PropWay(np.broadcast_to(np.asarray(placed.at, np.float64), (frames, 3)).copy(), turns)
     turns, shifts = shape.motion.at(np.arange(frames) / float(rate) - placed.plays)
     return PropWay(np.asarray(placed.at) + rotate(stand, shifts * placed.size), multiply(stand, turns))

@@ -9,7 +9,7 @@ from dynaface.core.clock.rates import format_rate
 from dynaface.core.perform.perform import Performance
 from dynaface.formats.gltf.bake import sample_glb
 from dynaface.formats.gltf.prop import bake_prop, carrier_of
-from dynaface.pipelines.bake_handover import SAMPLES, TOLERANCE
+from dynaface.pipelines.bake_handover import compared, sampled_frames
 from dynaface.services.handover.deliver_take import file_name
 from dynaface.services.shot.evaluate_shot import PreparedRole
 from dynaface.services.work import Work
@@ -31,11 +31,10 @@ def props_of_role(work: Work, prepared: PreparedRole, made: Performance, label: 
         way = held.props[key].way.seen_from(role.at, role.turn).at_rate(shot.fps, rate, made.channels.frames)
         name = f"{label} {entry.name}"
         baked = bake_prop(work.media.get(source.media), way, rate, entry.size, entry.name, {"rate": format_rate(rate)})
-        frames = np.unique(np.linspace(0, made.channels.frames - 1, SAMPLES).round().astype(int))
+        frames = sampled_frames(made.channels.frames)
         read = sample_glb(baked, frames)
         carrier = carrier_of(entry.name)
         worst = max(float(np.abs(read[(carrier, "translation")] - way.at[frames]).max()),
                     float(np.abs(read[(carrier, "rotation")] - way.turns[frames]).max()))  # fmt: skip
-        what = f"{entry.name} where the viewer has it at {len(frames)} frames"
-        check = {"what": what, "ok": worst <= TOLERANCE, "found": f"worst difference {worst:.1e}"}
+        check = compared(f"{entry.name} where the viewer has it at {len(frames)} frames", worst)
         yield f"{file_name(name)}.glb", baked, check

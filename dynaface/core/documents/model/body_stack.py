@@ -21,5 +21,5 @@ class BodyStackBody(Body):
 
     @model_validator(mode="after")
     def _sound(self) -> Self:
-        parse_body_steps(body_steps(self.plain()["tidy"]))
+        parse_body_steps(body_steps({key: step.plain() for key, step in self.tidy.items()}))
         return self
