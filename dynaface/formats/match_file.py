@@ -5,7 +5,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from dynaface.core.errors import InputError
-from dynaface.core.perform.join_settings import Degrees, parse_turns
+from dynaface.core.match.match_settings import Degrees
+from dynaface.core.perform.join_settings import parse_turns
 from dynaface.formats.json_file import read_table
 
 

@@ -61,6 +61,27 @@ def new_match(take: str) -> Response:
     return as_json(keep_match(work(), take, request.context.json.name))  # type: ignore[attr-defined]
 
 
+@routes.post("/takes/<take>/hands-match")
+@checked(takes=NewMatch, gives=MatchDocument)
+def new_hands_match(take: str) -> Response:
+    """Keeps the match of a take's hands for all takes with these skeletons."""
+    return as_json(keep_match(work(), take, request.context.json.name, "hands"))  # type: ignore[attr-defined]
+
+
+@routes.get("/takes/<take>/hands-match/file")
+@checked()
+def get_hands_match(take: str) -> Response:
+    """The match of a take's hands as a file."""
+    return as_file(*export_match(work(), take, "hands"))
+
+
+@routes.post("/takes/<take>/hands-match/file")
+@checked(takes=File, gives=JoinDocument)
+def put_hands_match(take: str) -> Response:
+    """An uploaded match as the take's own of its hands."""
+    return as_json(import_match(work(), take, request.context.json.model_dump(), "hands"))  # type: ignore[attr-defined]
+
+
 @routes.get("/takes/<take>/match/file")
 @checked()
 def get_match(take: str) -> Response:

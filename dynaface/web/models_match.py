@@ -39,6 +39,8 @@ class MatchReport(BaseModel):
     shared: list[str]
     own: list[str]
     turns: dict[str, tuple[float, float, float]]
+    chains: str
+    said: int
     differences: dict[str, float]
     held: list[HeldPose]
     kept: KeptMatch | None

@@ -15,9 +15,10 @@ from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.keys import Key
 from dynaface.core.errors import InputError
 from dynaface.core.layers.weight import Weight
+from dynaface.core.match.match_settings import MatchSettings, matching_by
 from dynaface.core.match.names import part_of
 from dynaface.core.match.retarget import matching_of, retarget, to_local
-from dynaface.core.perform.join import matching, retarget_body
+from dynaface.core.perform.join import retarget_body
 from dynaface.core.perform.join_settings import JoinSettings, parse_join
 from dynaface.core.perform.perform import EYES_GIVE, perform_take
 from dynaface.core.sync.timecode_offset import timecode_offset
@@ -218,11 +219,11 @@ def test_the_body_is_placed_by_timecode_and_nudged():
 
 
 def test_joint_matches_can_be_corrected():
-    found = matching(body().skeleton, skeleton(), JoinSettings(matches={"handLeft": "", "head": "neck2"})).matches
+    found = matching_by(body().skeleton, skeleton(), MatchSettings({"handLeft": "", "head": "neck2"})).matches
     assert "handLeft" not in found
     assert found["head"] == "neck2"
     with pytest.raises(InputError, match="no joint 'tail'"):
-        matching(body().skeleton, skeleton(), JoinSettings(matches={"tail": "head"}))
+        matching_by(body().skeleton, skeleton(), MatchSettings({"tail": "head"}))
 
 
 def test_slerp_and_inverse():

@@ -12,7 +12,8 @@ from dynaface.core.errors import DeniedError, InputError, NotFoundError
 from dynaface.formats.entries import bvh
 from dynaface.services.edit_document import undo
 from dynaface.services.load_source import load_motion
-from dynaface.services.match.report_match import hands_report
+from dynaface.services.match.keep_match import export_match, import_match, keep_match
+from dynaface.services.match.report_match import hands_report, match_report
 from dynaface.services.take.import_take import attach_source, import_take, list_bodies
 from dynaface.services.take.open_take import list_takes, open_take
 from dynaface.services.take.prepare_take import prepare_take
@@ -21,7 +22,7 @@ from tests.conftest import stored
 from tests.formats.test_bodies import SHORT, gltf
 from tests.makers import table
 from tests.services.evaluated import put
-from tests.services.test_matches import BODY, OF, odile, say, take
+from tests.services.test_matches import BODY, OF, odile, say, take, take_in
 
 __all__ = ["odile", "take"]
 GLOVES = make(next(b for b in BUILDS if b.make == "misleading fingers"), 21)
@@ -71,6 +72,40 @@ def test_misleading_names_of_fingers_are_seen_through(mara, take):
     say(mara, take, put("handsMatches/index1Left", ""))
     assert hands_report(mara, take.id)["own"] == ["index1Left"]
     assert "index1Left" not in hands_report(mara, take.id)["matches"]
+
+
+def test_a_match_of_hands_is_kept_with_its_turns_and_found_by_the_gloves(mara, production, take):
+    bring(mara, take, gloves(), "gloves.bvh", part="hands")
+    straight = local_of(mara, take, "ring1Left")
+    say(mara, take, put("handsMatches/index1Left", ""), put("handsTurns/ring1Left", [0, 0, 12.0]))
+    turned = local_of(mara, take, "ring1Left")
+    assert np.abs(turned - straight).max() > 0.05
+    kept = keep_match(mara, take.id, "gloves on Odile", "hands")
+    own = open_take(mara, take.id).join.body
+    assert (own.hands_matches, own.hands_turns) == ({}, {})
+    np.testing.assert_array_equal(local_of(mara, take, "ring1Left"), turned)
+    found = hands_report(mara, take.id)
+    assert (found["kept"]["id"], found["said"], found["turns"]) == (kept.id, 0, {"ring1Left": [0.0, 0.0, 12.0]})
+    assert match_report(mara, take.id)["kept"] is None
+    other = take_in(mara, production, "4B")
+    bring(mara, other, gloves(20.0), "again.bvh", part="hands")
+    assert "index1Left" not in hands_report(mara, other.id)["matches"]
+    np.testing.assert_allclose(local_of(mara, other, "ring1Left"), turned, atol=1e-6)
+
+
+def test_a_match_of_hands_goes_to_a_file_and_back(mara, take):
+    bring(mara, take, gloves(), "gloves.bvh", part="hands")
+    say(mara, take, put("handsMatches/index1Left", ""), put("handsTurns/ring1Left", [0, 0, 12.0]))
+    before = hands_report(mara, take.id)
+    name, data = export_match(mara, take.id, "hands")
+    say(mara, take, put("handsMatches", {}), put("handsTurns", {}))
+    import_match(mara, take.id, stored(mara, data, name), "hands")
+    after = hands_report(mara, take.id)
+    assert (after["matches"], after["turns"]) == (before["matches"], before["turns"])
+    assert match_report(mara, take.id)["said"] == 0
+    bad = stored(mara, b'{"matches": {"index1Left": "tail"}}', "hands.json")
+    with pytest.raises(InputError, match=r"hands\.json: the skeleton has no joint"):
+        import_match(mara, take.id, bad, "hands")
 
 
 def test_one_of_several_performers_is_chosen(mara, take):

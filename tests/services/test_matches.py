@@ -135,6 +135,21 @@ def test_keeping_again_changes_the_match_that_there_is(mara, production, take):
     assert keep_match(mara, take.id, "back").body.archived is False
 
 
+def test_chains_of_unlike_length_share_or_double_their_last(mara, take):
+    say(mara, take, put("chains", "last"))
+    found = match_report(mara, take.id)
+    assert (found["shared"], found["chains"], found["said"]) == ([], "last", 1)
+    assert found["matches"]["neck3"] == found["matches"]["neck2"]
+    keep_match(mara, take.id, "the last doubled")
+    assert open_take(mara, take.id).join.body.chains == ""
+    again = match_report(mara, take.id)
+    assert (again["chains"], again["said"], again["matches"]) == ("last", 0, found["matches"])
+    say(mara, take, put("chains", "share"))
+    assert len(match_report(mara, take.id)["shared"]) == 8
+    with pytest.raises(InputError, match="chains"):
+        say(mara, take, put("chains", "some"))
+
+
 def test_a_held_pose_is_found_and_counts_as_rest(mara, take):
     (held,) = match_report(mara, take.id)["held"]
     assert (held["pose"], held["first"], held["last"]) == ("arms down", 0.0, 10.0)

@@ -32,9 +32,9 @@ def run(options: argparse.Namespace) -> None:
     if options.match:
         with naming(options.match):
             said = read_match(options.match.read_bytes())
-        settings = replace(
-            settings, matches={**said.matches, **settings.matches}, turns={**said.turns, **settings.turns}
-        )
+        own = settings.match
+        both = replace(own, matches={**said.matches, **own.matches}, turns={**said.turns, **own.turns})
+        settings = replace(settings, match=both)
     hands = body_of(options.hands) if options.hands else None
     write_joined(options.table, options.character, options.out, settings, body_of(options.body), hands, options.sheet)
 

@@ -52,6 +52,11 @@ class Anatomy:
         """Joints of a part from its first on."""
         return [j for j, s in sorted(self.slots.items(), key=lambda e: e[1].number) if s[:2] == (part, side)]
 
+    @property
+    def chained(self) -> list[int]:
+        """Joints of the parts of which a body has several."""
+        return [joint for part in CHAINS for joint in self.chain(part)]
+
 
 @dataclass
 class _Found:

@@ -6,6 +6,8 @@ from dataclasses import dataclass
 from dynaface.core.body.skeleton import Skeleton
 from dynaface.core.match.anatomy import CHAINS, anatomy_of
 
+CHAIN_WAYS = ("share", "last")
+"""What chains of unlike length do: all share the turn, or joints go one by one and the last takes what is left."""
 DOUBTFUL = 0.6  # of confidence below which a match is to be looked at
 UNEVEN = 0.95  # by which a match in a chain with more or fewer joints is less sure
 
@@ -36,8 +38,8 @@ class Proposal:
         return {t: self.confidence[t] for t, s in matches.items() if self.matches.get(t) == s}
 
 
-def propose_match(source: Skeleton, target: Skeleton) -> Proposal:
-    """What tree, places and names of both skeletons say."""
+def propose_match(source: Skeleton, target: Skeleton, chains: str = "share") -> Proposal:
+    """What tree, places and names of both skeletons say. chains: of `CHAIN_WAYS`, what spine and neck do where one has more joints."""
     from_anatomy, to_anatomy = anatomy_of(source), anatomy_of(target)
     matches: dict[str, str] = {}
     confidence: dict[str, float] = {}
@@ -56,12 +58,21 @@ def propose_match(source: Skeleton, target: Skeleton) -> Proposal:
         ours, theirs = to_anatomy.chain(part), from_anatomy.chain(part)
         even = len(ours) == len(theirs)
         chain = [source.names[j] for j in theirs]
+        if not even and theirs and chains == "last":
+            for place, one in zip(ours, _ends_doubled(len(ours), theirs), strict=True):
+                put(place, one, UNEVEN)
+            continue
         for place, share in zip(ours, _shared(source, len(ours), theirs), strict=False):
             nearest = share.low if share.part <= 0.5 and share.low in chain else share.high
             put(place, source.index(nearest), 1.0 if even else UNEVEN)
             if not even:
                 shares[target.names[place]] = share
     return Proposal(matches, confidence, shares)
+
+
+def _ends_doubled(count: int, theirs: list[int]) -> list[int]:
+    """For each of `count` joints of a chain the one of the other's: one by one from below, the topmost with the topmost."""
+    return [*theirs[: count - 1], *[theirs[-1]] * (count - len(theirs[: count - 1]))]
 
 
 def _shared(source: Skeleton, count: int, theirs: list[int]) -> list[Share]:

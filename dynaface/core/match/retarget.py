@@ -32,11 +32,13 @@ class Matching:
     turns: Mapping[str, Array] = field(default_factory=dict)
 
 
-def matching_of(source: Skeleton, target: Skeleton, by_hand: Mapping[str, str], turns: Mapping[str, Array]) -> Matching:
+def matching_of(
+    source: Skeleton, target: Skeleton, by_hand: Mapping[str, str], turns: Mapping[str, Array], chains: str = "share"
+) -> Matching:
     """What is proposed, with what was said by hand: target joint -> source joint, "" to leave it alone. Raises InputError for a joint that
     is not there.
     """
-    proposal = propose_match(source, target)
+    proposal = propose_match(source, target, chains)
     matches, shares = dict(proposal.matches), dict(proposal.shares)
     for ours, theirs in by_hand.items():
         target.index(ours)

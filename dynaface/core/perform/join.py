@@ -19,9 +19,9 @@ from dynaface.core.contact.hold_feet import hold_feet
 from dynaface.core.contact.touching import Touching, touches_with_set, touching_of
 from dynaface.core.curves.channels import Channels
 from dynaface.core.match.hands import with_hands
+from dynaface.core.match.match_settings import matching_by, rest_of
 from dynaface.core.match.reach import Reach, arrived
-from dynaface.core.match.rest import as_rest, held_pose, turns_of
-from dynaface.core.match.retarget import Matching, body_scale, matching_of, retarget, to_local, travelling_joint
+from dynaface.core.match.retarget import body_scale, retarget, to_local, travelling_joint
 from dynaface.core.match.travel import GOING, started_here, travelled
 from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.sync.timecode_offset import timecode_offset
@@ -74,19 +74,6 @@ class Moments:
 def moments_of(channels: Channels) -> Moments:
     """Every frame of a face take."""
     return Moments(np.arange(channels.frames) / float(channels.rate), channels.rate, channels.timecode)
-
-
-def matching(body: Skeleton, target: Skeleton, settings: JoinSettings) -> Matching:
-    """By what a body, as `rest_of` has it, is carried onto a character: proposed, then by hand."""
-    return matching_of(body, target, settings.matches, turns_of(settings.turns))
-
-
-def rest_of(body: Motion, settings: JoinSettings) -> Skeleton:
-    """The skeleton of a body take in the pose that counts as its rest."""
-    if settings.calibration is not None:
-        return as_rest(body.skeleton, held_pose(body, settings.calibration))
-    kept = {joint: np.array(turn) for joint, turn in settings.rest.items()}
-    return as_rest(body.skeleton, kept) if kept else body.skeleton
 
 
 def retarget_body(
@@ -142,8 +129,8 @@ def carried_body(
         return RetargetedBody(none, none, np.zeros((frames, 3)), frozenset(), "")
     if body is None:
         return _with_hands(still_body(target, frames), target, moments, hands, settings)
-    source = rest_of(body, settings)
-    carried = matching(source, target, settings)
+    source = rest_of(body, settings.match)
+    carried = matching_by(source, target, settings.match)
     seen = body.at(moments.into(body, settings.nudge))
     turns, root = retarget(source, *seen, target, carried)
     travels, reach = travelling_joint(source, carried.matches), Reach(settings.arms, settings.legs)
@@ -172,7 +159,7 @@ def _with_hands(
     """The body with the fingers of another take, if there is one."""
     if hands is None or settings.hands == "none" or not len(moments.seconds):
         return moved
-    carried = matching_of(hands.skeleton, target, settings.hands_matches, {})
+    carried = matching_by(hands.skeleton, target, settings.hands_match)
     seen = hands.at(moments.into(hands, settings.hands_nudge))
     fingers, _ = retarget(hands.skeleton, *seen, target, carried)
     turns, joints = with_hands(target, moved.turns, fingers, carried, settings.hands)

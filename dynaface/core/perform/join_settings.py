@@ -10,6 +10,8 @@ from dynaface.core.contact.find_hands import TOUCHES
 from dynaface.core.errors import InputError
 from dynaface.core.layers.weight import Weight
 from dynaface.core.match.hands import SIDES as SIDES_OF_HANDS
+from dynaface.core.match.match_settings import Degrees, MatchSettings
+from dynaface.core.match.propose import CHAIN_WAYS
 from dynaface.core.match.travel import TRAVELS
 from dynaface.core.tidy_body.stack import parse_body_steps
 from dynaface.core.tidy_body.step import PlacedBodyStep
@@ -21,6 +23,7 @@ FIELDS = (
     "matches",
     "turns",
     "calibration",
+    "chains",
     "nudge",
     "look",
     "headFrom",
@@ -35,6 +38,7 @@ FIELDS = (
     "arms",
     "legs",
     "handsMatches",
+    "handsTurns",
     "handsNudge",
     "hands",
 )
@@ -46,29 +50,23 @@ FILMED = ("chest", "fixed", "head")
 MOST_SHARE = 10.0
 HANDS = (*SIDES_OF_HANDS, "none")
 OF_HEAD = ("head_weight", "look", "head_from", "spread", "head_shares", "filmed")
-Degrees = tuple[float, float, float]
 
 
 @dataclass(frozen=True)
 class JoinSettings:
-    """tidy: steps for the body take, in their order, before it is carried onto the character; matches: target joint -> source joint by hand ("" leaves the joint alone); turns: target joint -> degrees about left, up and ahead by
-    which its rest is corrected; calibration: seconds of the body take at which it is held as the rest of its file should be, None for that
-    rest; rest: joint of the body -> rotation in such a pose that was kept; nudge: frames of the take by which the body is moved later;
+    """tidy: steps for the body take, in their order, before it is carried onto the character; match: of body and character; nudge: frames of the take by which the body is moved later;
     head_weight: 0 the body's own head .. 1 the face take's, over the frames of the take; look: of `LOOKS`, to what
     eyes keep it where the head is turned otherwise than the face take saw it; head_from: the lowest joint that takes part in turning the
     head, "" for that of the neck; spread: of `SPREADS`, how the joints from there on share the turn: alike, as the body take has it, or by
     head_shares, joint -> weight; filmed: of `FILMED`, what the camera of the face take stood still against; travel: of `TRAVELS`; start: whether it begins where
     the character stands; lean: 0..1 of the head's travel in the face take after which the trunk leans; feet: whether feet that stood in the
     body take stand; touch: whether hands that touched the head or each other do; contacts: of feet and hands that were set by hand, by id; floor: metres by which the ground lies
-    higher than where the character stands at rest; arms, legs: 0..1, angles of limbs .. places of hands and feet; hands_matches,
+    higher than where the character stands at rest; arms, legs: 0..1, angles of limbs .. places of hands and feet; hands_match,
     hands_nudge: the same of a take of hands; hands: which of them count, of `HANDS`.
     """
 
     tidy: tuple[PlacedBodyStep, ...] = ()
-    matches: Mapping[str, str] = field(default_factory=dict)
-    turns: Mapping[str, Degrees] = field(default_factory=dict)
-    calibration: float | None = None
-    rest: Mapping[str, tuple[float, ...]] = field(default_factory=dict)
+    match: MatchSettings = field(default_factory=MatchSettings)
     nudge: float = 0.0
     head_weight: Weight = field(default_factory=Weight)
     look: str = "head"
@@ -85,7 +83,7 @@ class JoinSettings:
     legs: float = 0.0
     contacts: Mapping[str, SetContact] = field(default_factory=dict)
     floor: float = 0.0
-    hands_matches: Mapping[str, str] = field(default_factory=dict)
+    hands_match: MatchSettings = field(default_factory=MatchSettings)
     hands_nudge: float = 0.0
     hands: str = "both"
 
@@ -97,9 +95,12 @@ def parse_join(data: Mapping[str, Any]) -> JoinSettings:
     held = data.get("calibration")
     return JoinSettings(
         parse_body_steps(data.get("tidy", ())),
-        _matches(data, "matches"),
-        parse_turns(data.get("turns", {})),
-        None if held is None else checks.within("calibration", held, 0, 100_000),
+        MatchSettings(
+            _matches(data, "matches"),
+            parse_turns(data.get("turns", {})),
+            None if held is None else checks.within("calibration", held, 0, 100_000),
+            chains=checks.one_of("chains", data.get("chains", ""), ("", *CHAIN_WAYS)),
+        ),
         nudge=_frames(data, "nudge"),
         travel=checks.one_of("travel", data.get("travel", "scaled"), tuple(TRAVELS)),
         look=checks.one_of("look", data.get("look", "head"), LOOKS),
@@ -115,7 +116,7 @@ def parse_join(data: Mapping[str, Any]) -> JoinSettings:
         lean=_share(data, "lean"),
         arms=_share(data, "arms"),
         legs=_share(data, "legs"),
-        hands_matches=_matches(data, "handsMatches"),
+        hands_match=MatchSettings(_matches(data, "handsMatches"), parse_turns(data.get("handsTurns", {}))),
         hands_nudge=_frames(data, "handsNudge"),
         hands=checks.one_of("hands", data.get("hands", "both"), HANDS),
     )

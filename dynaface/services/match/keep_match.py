@@ -10,17 +10,18 @@ from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError
 from dynaface.core.match.known import bare, skeleton_mark
 from dynaface.core.match.propose import propose_match
-from dynaface.core.perform.join import matching
 from dynaface.core.records.records import Document
 from dynaface.formats.match_file import MatchFile, read_match, write_match
 from dynaface.services.edit_document import change_document
-from dynaface.services.match.report_match import skeletons_of
+from dynaface.services.match.matched_part import FIELDS, MatchedPart, matched_part
 from dynaface.services.media.uploaded import uploaded
 from dynaface.services.take.open_take import open_take
-from dynaface.services.take.prepare_take import PreparedTake, prepare_take
+from dynaface.services.take.prepare_take import prepare_take
 from dynaface.services.work import Work, add_document, allow, document_for
 
-CARRIED = ("name", "matches", "turns", "rest")
+CARRIED = ("name", "matches", "turns", "rest", "chains")
+NOTHING: dict[str, Any] = {"matches": {}, "turns": {}, "calibration": None, "chains": ""}
+"""What a take says of a match where it says nothing."""
 
 
 def list_matches(work: Work, production: str) -> list[Document[MatchBody]]:
@@ -30,30 +31,25 @@ def list_matches(work: Work, production: str) -> list[Document[MatchBody]]:
         return [m for m in unit.documents.of_kind(production, MatchBody) if not m.body.archived]
 
 
-def keep_match(work: Work, take: str, name: str) -> Document[MatchBody]:
-    """Keeps how a take's body and character are matched, for every take with these skeletons; what was said in this take alone is then
-    said by the match.
+def keep_match(work: Work, take: str, name: str, part: str = "body") -> Document[MatchBody]:
+    """Keeps how a take's body, or its hands, and its character are matched, for every take with these skeletons; what was said in this take
+    alone is then said by the match.
     """
     open_take(work, take)
     prepared = prepare_take(work, take)
-    body = _as_kept(prepared, name)
+    body = _as_kept(matched_part(prepared, part), name)
     kept = _put(work, prepared.take.production, body)
     join = prepared.snapshot.documents.join
-    own: list[dict[str, Any]] = [
-        {"path": field, "value": {}} for field in ("matches", "turns") if getattr(join.body, field)
-    ]
-    if join.body.calibration is not None:
-        own.append({"path": "calibration", "value": None})
+    plain = join.body.plain()
+    own = [{"path": f, "value": NOTHING[what]} for what, f in FIELDS[part].items() if plain[f] != NOTHING[what]]
     if own:
         change_document(work, join.id, JoinBody, join.version, f"keep the match {body.name}"[:120], own)
     return kept
 
 
-def _as_kept(prepared: PreparedTake, name: str) -> MatchBody:
-    source, target = skeletons_of(prepared)
-    settings = prepared.snapshot.join
-    carried = matching(source, target, settings)
-    posed = settings.calibration is not None or bool(settings.rest)
+def _as_kept(part: MatchedPart, name: str) -> MatchBody:
+    source, target, settings = part.source, part.target, part.settings
+    carried = part.carried
     return parse(
         MatchBody,
         {
@@ -62,7 +58,8 @@ def _as_kept(prepared: PreparedTake, name: str) -> MatchBody:
             "character": skeleton_mark(target),
             "matches": {bare(n): bare(carried.matches.get(n, "")) for n in target.names},
             "turns": {bare(n): list(t) for n, t in settings.turns.items()},
-            "rest": {bare(n): q.tolist() for n, q in zip(source.names, source.rest, strict=True)} if posed else {},
+            "rest": {bare(n): q.tolist() for n, q in zip(source.names, source.rest, strict=True)} if part.posed else {},
+            "chains": settings.chains or "share",
         },
         "the match",
     )
@@ -87,39 +84,37 @@ def copy_match(work: Work, match: str, production: str) -> Document[MatchBody]:
     return _put(work, production, found.body)
 
 
-def export_match(work: Work, take: str) -> tuple[str, bytes]:
-    """(file name, bytes) of how a take's body and character are matched."""
+def export_match(work: Work, take: str, part: str = "body") -> tuple[str, bytes]:
+    """(file name, bytes) of how a take's body, or its hands, and its character are matched."""
     prepared = prepare_take(work, take)
-    source, target = skeletons_of(prepared)
-    settings = prepared.snapshot.join
-    carried, sure = matching(source, target, settings), propose_match(source, target)
-    matches = {n: carried.matches.get(n, "") for n in target.names}
-    file = MatchFile(matches, settings.turns, sure.sure_of(matches))
-    kept = prepared.snapshot.match
-    name = kept.body.name if kept else prepared.take.body.slate
+    one = matched_part(prepared, part)
+    carried, sure = one.carried, propose_match(one.source, one.target)
+    matches = {n: carried.matches.get(n, "") for n in one.target.names}
+    file = MatchFile(matches, one.settings.turns, sure.sure_of(matches))
+    name = one.kept.body.name if one.kept else prepared.take.body.slate
     return f"{''.join(c if c.isalnum() else '_' for c in name).strip('_').lower()}_match.json", write_match(file)
 
 
-def import_match(work: Work, take: str, given: Mapping[str, Any]) -> Document[JoinBody]:
-    """An uploaded match as this take's own. Raises InputError where it names joints that are not there."""
+def import_match(work: Work, take: str, given: Mapping[str, Any], part: str = "body") -> Document[JoinBody]:
+    """An uploaded match as this take's own, of its body or its hands. Raises InputError where it names joints that are not there."""
     with work.store.unit() as unit:
         production = document_for(work, unit, take, TakeBody).production
     open_take(work, take)
     prepared = prepare_take(work, take)
-    source, target = skeletons_of(prepared)
+    one = matched_part(prepared, part)
     try:
         file = read_match(uploaded(work, production, given["media"]))
         for ours, theirs in file.matches.items():
-            target.index(ours)
+            one.target.index(ours)
             if theirs:
-                source.index(theirs)
+                one.source.index(theirs)
         for ours in file.turns:
-            target.index(ours)
+            one.target.index(ours)
     except InputError as error:
         raise InputError(f"{given['name']}: {error.message}", where=error.where, hint=error.hint) from None
     join = prepared.snapshot.documents.join
     changes = [
-        {"path": "matches", "value": dict(file.matches)},
-        {"path": "turns", "value": {n: list(t) for n, t in file.turns.items()}},
+        {"path": FIELDS[part]["matches"], "value": dict(file.matches)},
+        {"path": FIELDS[part]["turns"], "value": {n: list(t) for n, t in file.turns.items()}},
     ]
     return change_document(work, join.id, JoinBody, join.version, f"match of {given['name']}"[:120], changes)

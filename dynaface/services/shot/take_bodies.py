@@ -66,7 +66,7 @@ def load_bodies(work: Work, found: Mapping[str, BodyFound], rig: Skeleton) -> di
     for take, one in found.items():
         moving = {kind: load_motion(work, source) for kind, source in one.sources.items()}
         moving["body"] = fitted(moving["body"], one.measures)
-        settings = joined(one.join.body, moving["body"], rig, one.matches)
+        settings = joined(one.join.body, moving, rig, one.matches)
         out[take] = TakeMotion(
             moving["body"],
             constant(moving_key(one.sources["body"], one.measures), moving["body"]),

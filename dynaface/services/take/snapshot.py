@@ -15,6 +15,7 @@ from dynaface.core.documents.model.match import MatchBody, match_key_of
 from dynaface.core.documents.model.record import Body
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError
+from dynaface.core.match.match_settings import MatchSettings
 from dynaface.core.measures.fitted import fitted
 from dynaface.core.measures.measures import Measures
 from dynaface.core.perform.join_settings import JoinSettings
@@ -84,19 +85,23 @@ class TakeSnapshot:
         """The take."""
         return self.documents.take
 
-    @cached_property
-    def match(self) -> Document[MatchBody] | None:
-        """The match that is kept of the skeletons of body and character."""
+    @property
+    def moving(self) -> dict[str, Motion]:
+        """Body and hands, those that there are."""
+        return {k: m for k, m in (("body", self.body), ("hands", self.hands)) if m is not None}
+
+    def kept_match(self, part: str) -> Document[MatchBody] | None:
+        """The match that is kept of the skeletons of a part, body or hands, and the character."""
         rig = self.character.skeleton if self.character else None
-        if rig is None or self.body is None:
+        if rig is None or part not in self.moving:
             return None
-        return self.documents.matches.get(match_key_of(self.body.skeleton, rig))
+        return self.documents.matches.get(match_key_of(self.moving[part].skeleton, rig))
 
     @cached_property
     def join(self) -> JoinSettings:
         """How body and character are joined: as the take says, on top of the match that is kept of both skeletons."""
         rig = self.character.skeleton if self.character else None
-        return joined(self.documents.join.body, self.body, rig, self.documents.matches)
+        return joined(self.documents.join.body, self.moving, rig, self.documents.matches)
 
     @property
     def sound(self) -> Source | None:
@@ -105,13 +110,18 @@ class TakeSnapshot:
 
 
 def joined(
-    own: JoinBody, body: Motion | None, rig: Skeleton | None, matches: Mapping[str, Document[MatchBody]]
+    own: JoinBody, moving: Mapping[str, Motion], rig: Skeleton | None, matches: Mapping[str, Document[MatchBody]]
 ) -> JoinSettings:
-    """The settings of a join on top of the match that is kept of both skeletons; matches: by key."""
-    if body is None or rig is None:
-        return own.settings
-    kept = matches.get(match_key_of(body.skeleton, rig))
-    return kept.body.under(own.settings, body.skeleton, rig) if kept else own.settings
+    """The settings of a join on top of the matches that are kept of its skeletons; moving: body and hands; matches: by key."""
+
+    def under(part: str, said: MatchSettings) -> MatchSettings:
+        if rig is None or part not in moving:
+            return said
+        kept = matches.get(match_key_of(moving[part].skeleton, rig))
+        return kept.body.under(said, moving[part].skeleton, rig) if kept else said
+
+    settings = own.settings
+    return replace(settings, match=under("body", settings.match), hands_match=under("hands", settings.hands_match))
 
 
 def matches_of(unit: Unit, production: str) -> dict[str, Document[MatchBody]]:

@@ -162,6 +162,10 @@ const post = async <T>(path: string, body?: unknown, signal?: AbortSignal): Prom
   (await send("POST", path, body, undefined, signal)).json() as Promise<T>;
 const bundle = async (answer: Promise<Response>): Promise<Bundle> => readBundle(await (await answer).arrayBuffer());
 
+type MatchedPart = keyof typeof MATCHES;
+/** Addresses of matches by whose skeleton is matched. */
+const MATCHES = { body: "match", hands: "hands-match" } as const;
+
 export const api = {
   session: () => get<Session>("/session"),
   signIn: (name: string, password: string) => post<Session>("/session", { name, password }),
@@ -218,12 +222,15 @@ export const api = {
   matchReport: (take: string) => get<Schemas["MatchReport"]>(`/takes/${take}/match`),
   handsReport: (take: string) => get<Schemas["MatchReport"]>(`/takes/${take}/hands-match`),
   bodies: (production: string, file: FileIn) => post<Schemas["FoundBody"][]>(`/productions/${production}/bodies`, file),
-  keepMatch: (take: string, name: string) => post<Schemas["MatchDocument"]>(`/takes/${take}/match`, { name }),
-  matchFile: async (take: string) => (await send("GET", `/takes/${take}/match/file`)).blob(),
+  keepMatch: (take: string, part: MatchedPart, name: string) =>
+    post<Schemas["MatchDocument"]>(`/takes/${take}/${MATCHES[part]}`, { name }),
+  matchFile: async (take: string, part: MatchedPart) =>
+    (await send("GET", `/takes/${take}/${MATCHES[part]}/file`)).blob(),
   measures: (production: string) => get<Schemas["MeasuresDocument"][]>(`/productions/${production}/measures`),
   ownMeasures: (take: string) => post<Schemas["MeasuresDocument"]>(`/takes/${take}/measures`),
   measureFromBody: (take: string) => post<Schemas["MeasuresDocument"]>(`/takes/${take}/measures/from-body`),
-  putMatch: (take: string, file: FileIn) => post<Schemas["JoinDocument"]>(`/takes/${take}/match/file`, file),
+  putMatch: (take: string, part: MatchedPart, file: FileIn) =>
+    post<Schemas["JoinDocument"]>(`/takes/${take}/${MATCHES[part]}/file`, file),
   copyMatch: (match: string, production: string) =>
     post<Schemas["MatchDocument"]>(`/matches/${match}/copies`, { production }),
   sync: (take: string) => post<SyncEstimate>(`/takes/${take}/sync`),

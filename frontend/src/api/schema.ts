@@ -1874,7 +1874,26 @@ export interface paths {
         /** The skeleton of a take's hands, the character's, and what is matched. */
         get: operations["get__api_takes_{take}_hands-match"];
         put?: never;
-        post?: never;
+        /** Keeps the match of a take's hands for all takes with these skeletons. */
+        post: operations["post__api_takes_{take}_hands-match"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take}/hands-match/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The match of a take's hands as a file. */
+        get: operations["get__api_takes_{take}_hands-match_file"];
+        put?: never;
+        /** An uploaded match as the take's own of its hands. */
+        post: operations["post__api_takes_{take}_hands-match_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4024,6 +4043,11 @@ export interface components {
              */
             calibration: number | null;
             /**
+             * Chains
+             * @default
+             */
+            chains: string;
+            /**
              * Contacts
              * @default {}
              */
@@ -4069,6 +4093,17 @@ export interface components {
              * @default 0
              */
             handsNudge: number;
+            /**
+             * Handsturns
+             * @default {}
+             */
+            handsTurns: {
+                [key: string]: [
+                    number,
+                    number,
+                    number
+                ];
+            };
             /**
              * Headfrom
              * @default
@@ -4765,7 +4800,7 @@ export interface components {
          * MatchBody
          * @description body, character: marks of both skeletons; matches: joint of the character -> joint of the body, "" for one that is left alone; turns:
          *     joint of the character -> degrees by which its rest is corrected; rest: joint of the body -> rotation in the pose that counts as its
-         *     rest, empty for that of its file. Joints are named without what stands before a colon.
+         *     rest, empty for that of its file; chains: what spine and neck do where one has more joints. Joints are named without what stands before a colon.
          */
         MatchBody: {
             /**
@@ -4775,6 +4810,12 @@ export interface components {
             archived: boolean;
             /** Body */
             body: string;
+            /**
+             * Chains
+             * @default share
+             * @enum {string}
+             */
+            chains: "share" | "last";
             /** Character */
             character: string;
             /**
@@ -4840,6 +4881,8 @@ export interface components {
         MatchReport: {
             /** Body */
             body: components["schemas"]["Joint"][];
+            /** Chains */
+            chains: string;
             /** Character */
             character: components["schemas"]["Joint"][];
             /** Confidence */
@@ -4859,6 +4902,8 @@ export interface components {
             };
             /** Own */
             own: string[];
+            /** Said */
+            said: number;
             /** Shared */
             shared: string[];
             /** Turns */
@@ -11626,6 +11671,132 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MatchReport"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_takes_{take}_hands-match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMatch"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatchDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_takes_{take}_hands-match_file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_takes_{take}_hands-match_file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["File"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinDocument"];
                 };
             };
             /** @description Not Found */

@@ -12,6 +12,7 @@ import {
   swung,
   STATE_WORDS,
   states,
+  turnable,
   turning,
   type Frame,
   type Look,
@@ -42,9 +43,9 @@ export function SkeletonsView() {
     );
   return (
     <Skeletons
-      key={report.field}
+      key={report.part}
       report={report}
-      body={held![report.field === "matches" ? "body" : "hands"]!.name}
+      body={held![report.part]!.name}
       character={String(opened!.character!.body.name)}
     />
   );
@@ -56,7 +57,7 @@ function Skeletons({ report, body, character }: { report: Report; body: string; 
   const box = useRef<HTMLDivElement>(null);
   const drag = useRef<Drag | null>(null);
   const [size, setSize] = useState({ width: 600, height: 400 });
-  const start = report.field === "matches" ? "whole" : "leftHand";
+  const start = report.part === "body" ? "whole" : "leftHand";
   const [look, setLook] = useState<Look>({ ...PLAIN_LOOK, pitch: NEAR[start]!.pitch });
   const [near, setNear] = useState(start);
   const [ring, setRing] = useState(0);
@@ -93,7 +94,7 @@ function Skeletons({ report, body, character }: { report: Report; body: string; 
     return found < 0 ? null : { whose, name: report[whose][found]!.name };
   };
   const turned =
-    chosen.character && report.field === "matches"
+    chosen.character && turnable(report, chosen.character)
       ? report.character.findIndex((j) => j.name === chosen.character)
       : -1;
   const centre = turned >= 0 ? places.character[turned]! : null;

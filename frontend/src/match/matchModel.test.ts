@@ -10,6 +10,7 @@ import {
   projected,
   states,
   swung,
+  turnable,
   turning,
   type Joint,
   type Report,
@@ -54,7 +55,9 @@ const report = (more: Partial<Report> = {}): Report => ({
   differences: {},
   held: [],
   kept: null,
-  field: "matches",
+  chains: "share",
+  said: 0,
+  part: "body",
   ...more,
 });
 
@@ -73,7 +76,7 @@ describe("how joints stand", () => {
     expect(rest.map((j) => j.name)).toContain("bag");
   });
   it("lists only hands where a take of hands is matched", () => {
-    const { look, rest } = inOrder(report({ field: "handsMatches" }));
+    const { look, rest } = inOrder(report({ part: "hands" }));
     expect([...look, ...rest].map((j) => j.name)).toEqual(["handLeft", "thumbLeft", "handRight", "thumbRight"]);
   });
   it("names the limbs that lie otherwise at rest, the farthest first", () => {
@@ -99,7 +102,7 @@ describe("changes", () => {
       { path: "matches/handRight", value: "rt" },
     ]);
     expect(matching(report(), "handLeft", "lt", false)).toHaveLength(1);
-    const ofHands = matching(report({ field: "handsMatches" }), "handLeft", "lt", true);
+    const ofHands = matching(report({ part: "hands" }), "handLeft", "lt", true);
     expect(ofHands.map((c) => c.path)).toEqual(["handsMatches/handLeft", "handsMatches/handRight"]);
   });
   it("leave the twin alone where the body's joint has none", () => {
@@ -115,6 +118,13 @@ describe("changes", () => {
       { path: "turns/handRight", value: [10, -20, 5] },
     ]);
     expect(turning(report(), "hips", [0, 3, 0], true)).toHaveLength(1);
+    const ofHands = turning(report({ part: "hands" }), "thumbLeft", [0, 0, 9], false);
+    expect(ofHands).toEqual([{ path: "handsTurns/thumbLeft", value: [0, 0, 9] }]);
+  });
+  it("is for every joint of a body, and for fingers of hands", () => {
+    expect(turnable(report(), "handLeft")).toBe(true);
+    expect(turnable(report({ part: "hands" }), "handLeft")).toBe(false);
+    expect(turnable(report({ part: "hands" }), "thumbLeft")).toBe(true);
   });
 });
 

@@ -2,8 +2,14 @@
 import { pathOf } from "../api/changes";
 import type { Change, Schemas } from "../api/client";
 
-/** field: of the join, where what is said by hand is kept. */
-export type Report = Schemas["MatchReport"] & { field: "matches" | "handsMatches" };
+export type Part = "body" | "hands";
+/** part: of the take, whose skeleton is matched. */
+export type Report = Schemas["MatchReport"] & { part: Part };
+/** Where a join keeps what is said of a part by hand. */
+export const FIELDS = {
+  body: { matches: "matches", turns: "turns" },
+  hands: { matches: "handsMatches", turns: "handsTurns" },
+} as const;
 export type Joint = Schemas["Joint"];
 export type Whose = "body" | "character";
 /** How both skeletons are looked at: degrees about up and about the level, how near, and pixels aside. */
@@ -127,7 +133,7 @@ const ORDER: State[] = ["doubled", "doubtful", "unmatched", "shared", "matched"]
 
 /** The joints that a match is about: of hands only those of hands. */
 export const concerned = (report: Report): Joint[] =>
-  report.field === "matches"
+  report.part === "body"
     ? report.character
     : report.character.filter((j) => j.part === "hand" || j.part.startsWith("finger"));
 
@@ -149,22 +155,27 @@ export function inOrder(report: Report): { look: Joint[]; rest: Joint[] } {
   return { look, rest: listed.filter((j) => !wants(j)) };
 }
 
+/** Whether a joint's rest is turned by hand: of hands only that of fingers, since wrists stay the body's. */
+export const turnable = (report: Report, name: string): boolean =>
+  report.part === "body" || !!report.character.find((j) => j.name === name)?.part.startsWith("finger");
+
 const twin = (joints: Joint[], name: string) => joints.find((j) => j.name === name)?.twin ?? "";
 
 /** The changes with which a joint of the character follows one of the body, "" for its parent; with both sides, the other side too. */
 export function matching(report: Report, ours: string, theirs: string, both: boolean): Change[] {
-  const changes = [{ path: pathOf(report.field, ours), value: theirs }];
+  const field = FIELDS[report.part].matches;
+  const changes = [{ path: pathOf(field, ours), value: theirs }];
   const [other, otherTheirs] = [twin(report.character, ours), theirs && twin(report.body, theirs)];
-  if (both && other && (!theirs || otherTheirs))
-    changes.push({ path: pathOf(report.field, other), value: otherTheirs });
+  if (both && other && (!theirs || otherTheirs)) changes.push({ path: pathOf(field, other), value: otherTheirs });
   return changes;
 }
 
 /** The changes with which a joint's rest is turned by degrees about left, up and ahead; the other side the other way round. */
 export function turning(report: Report, ours: string, degrees: number[], both: boolean): Change[] {
   const [x = 0, y = 0, z = 0] = degrees;
-  const changes: Change[] = [{ path: pathOf("turns", ours), value: [x, y, z] }];
+  const field = FIELDS[report.part].turns;
+  const changes: Change[] = [{ path: pathOf(field, ours), value: [x, y, z] }];
   const other = twin(report.character, ours);
-  if (both && other) changes.push({ path: pathOf("turns", other), value: [x, -y, -z].map((v) => v || 0) });
+  if (both && other) changes.push({ path: pathOf(field, other), value: [x, -y, -z].map((v) => v || 0) });
   return changes;
 }

@@ -3,14 +3,14 @@ import { useQuery } from "@tanstack/react-query";
 import { create } from "zustand";
 import { api } from "../api/client";
 import { edit, useOpen } from "../workspace/workspace";
-import { matching, type Report, type Whose } from "./matchModel";
+import { matching, type Part, type Report, type Whose } from "./matchModel";
 
 type Chosen = Record<Whose, string>;
 type State = {
   /** Whether the match is worked on: both skeletons stand in the viewer. */
   shown: boolean;
   /** Whose skeleton is matched: the body's, or that of a take of hands. */
-  part: "body" | "hands";
+  part: Part;
   chosen: Chosen;
   over: { whose: Whose; name: string } | null;
   /** Whether what is done to one side is done to the other. */
@@ -34,15 +34,13 @@ export const mirrorMatches = (both: boolean) => useMatchState.setState({ both })
 export function useMatchReport(wanted = true): Report | null {
   const { opened } = useOpen("opened");
   const held = opened?.sources;
-  const part = useMatchState((s) => (s.part === "hands" && held?.hands ? "hands" : "body"));
+  const part = useMatchState((s): Part => (s.part === "hands" && held?.hands ? "hands" : "body"));
   const take = opened?.take.id;
   return (
     useQuery({
       queryKey: ["match", part, take, opened?.join.version, held?.[part]?.id, opened?.character?.id],
       queryFn: async (): Promise<Report> =>
-        part === "hands"
-          ? { ...(await api.handsReport(take!)), field: "handsMatches" }
-          : { ...(await api.matchReport(take!)), field: "matches" },
+        part === "hands" ? { ...(await api.handsReport(take!)), part } : { ...(await api.matchReport(take!)), part },
       enabled: wanted && !!held?.[part] && !!held.curves && !!opened?.character,
       placeholderData: (before, query) =>
         query?.queryKey[1] === part && query.queryKey[2] === take ? before : undefined,

@@ -176,6 +176,28 @@ class TestCarryingOver:
         turns, _ = retarget(bones, np.tile(bones.rest, (1, 1, 1)), np.zeros((1, 3)), bones, matching)
         np.testing.assert_allclose(np.abs(turns[0, :, 3]), 1, atol=1e-9)
 
+    @pytest.mark.parametrize("longer", [True, False])
+    def test_the_last_of_a_chain_may_be_doubled_in_place_of_sharing(self, longer):
+        many, few = make(BY_MAKE["seven of the spine"], 3), make(BY_MAKE["bare"], 3)
+        target, source = (many, few) if longer else (few, many)
+        found = propose_match(source.skeleton, target.skeleton, "last")
+        assert not found.shares
+        ours, theirs = ([m.skeleton.names[j] for j in anatomy_of(m.skeleton).chain("spine")] for m in (target, source))
+        assert len(ours) != len(theirs)
+        wanted = [*theirs[: len(ours) - 1], *[theirs[-1]] * max(1, len(ours) - len(theirs))]
+        assert [found.matches[j] for j in ours] == wanted[: len(ours)]
+
+    def test_doubled_joints_turn_alike(self):
+        motion, rig = walk(60, 4).motion, make(BY_MAKE["seven of the spine"], 6)
+        bones = rig.skeleton
+        carried = matching_of(motion.skeleton, bones, {}, {}, "last")
+        turns, _ = retarget(motion.skeleton, motion.local, motion.root, bones, carried)
+        chain = anatomy_of(bones).chain("spine")
+        alike = [j for j in chain if carried.matches[bones.names[j]] == carried.matches[bones.names[chain[-1]]]]
+        assert len(alike) > 2
+        for joint in alike:
+            np.testing.assert_allclose(turns[:, joint], turns[:, chain[-1]], atol=1e-12)
+
     def test_joints_that_are_not_there_are_refused(self):
         bones = make(BY_MAKE["suit"], 3).skeleton
         for by_hand, turns in (({"Tail": "Hips"}, {}), ({"Hips": "Tail"}, {}), ({}, {"Tail": about("x", 1.0)})):

@@ -12,6 +12,7 @@ from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
 from dynaface.core.match.anatomy import anatomy_of
 from dynaface.core.match.known import full_names, skeleton_mark
+from dynaface.core.match.match_settings import MatchSettings
 from dynaface.core.match.rest import as_rest, find_still, heading_of, held_pose, turns_of
 from dynaface.core.match.retarget import matching_of, retarget, to_local
 from dynaface.core.match.travel import TRAVELS, travelled
@@ -81,7 +82,7 @@ class TestCalibration:
         crooked = replace(motion, local=motion.local.copy())
         spine = SUIT.truth.index("spine 1")
         crooked.local[:, spine] = multiply(about("x", 25.0), crooked.local[:, spine])
-        stood = retarget_body(face(60), RIG.skeleton, crooked, JoinSettings(calibration=2.0))
+        stood = retarget_body(face(60), RIG.skeleton, crooked, JoinSettings(match=MatchSettings(calibration=2.0)))
         turned = about("y", heading)
         for part in ("spine 3", "head"):
             joint = RIG.truth.index(part)
@@ -97,8 +98,11 @@ class TestCalibration:
     def test_a_rest_that_was_kept_counts_as_the_held_pose_did(self):
         motion = posed(70)
         held = held_pose(motion, 2.0)
-        kept = JoinSettings(rest={n: tuple(q) for n, q in held.items()})
-        one, other = (retarget_body(face(30), RIG.skeleton, motion, s) for s in (kept, JoinSettings(calibration=2.0)))
+        kept = JoinSettings(match=MatchSettings(rest={n: tuple(q) for n, q in held.items()}))
+        one, other = (
+            retarget_body(face(30), RIG.skeleton, motion, s)
+            for s in (kept, JoinSettings(match=MatchSettings(calibration=2.0)))
+        )
         np.testing.assert_allclose(one.local, other.local, atol=1e-12)
 
 
@@ -262,7 +266,16 @@ class TestHands:
         names = dict(zip(self.GLOVES.truth, self.GLOVES.skeleton.names, strict=True))
         ours = RIG.skeleton.names[RIG.truth.index("L finger 2 1")]
         told = {ours: names["L finger 3 1"]}
-        assert self.bend(self.joined(self.gloves(40.0), hands_matches=told), "L finger 2 1") > 20
+        assert self.bend(self.joined(self.gloves(40.0), hands_match=MatchSettings(told)), "L finger 2 1") > 20
+
+    def test_the_rest_of_a_finger_is_corrected_against_its_hand(self):
+        ours = RIG.skeleton.names[RIG.truth.index("L finger 3 1")]
+        corrected = MatchSettings(turns={ours: (0.0, 0.0, 25.0)})
+        plain, turned = (self.joined(self.gloves(0.0), hands_match=m) for m in (MatchSettings(), corrected))
+        finger, other = (RIG.truth.index(j) for j in ("L finger 3 1", "L finger 2 1"))
+        one = plain.turns[0, finger] @ turned.turns[0, finger]
+        assert 2 * np.degrees(np.arccos(min(abs(one), 1))) == pytest.approx(25, abs=1e-3)
+        np.testing.assert_allclose(turned.turns[0, other], plain.turns[0, other], atol=1e-9)
 
     def test_without_a_body_the_fingers_move_alone(self):
         made = retarget_body(face(60), RIG.skeleton, None, JoinSettings(), (), self.gloves(40.0))

@@ -61,6 +61,7 @@ class JoinBody(Body):
     matches: dict[Key, str] = {}
     turns: dict[Key, Turn] = {}
     calibration: float | None = None
+    chains: str = ""
     nudge: float = 0.0
     head_weight: PlainWeight = PlainWeight()
     look: str = "head"
@@ -78,6 +79,7 @@ class JoinBody(Body):
     contacts: dict[Key, ContactEntry] = {}
     floor: float = 0.0
     hands_matches: dict[Key, str] = {}
+    hands_turns: dict[Key, Turn] = {}
     hands_nudge: float = 0.0
     hands: str = "both"
 

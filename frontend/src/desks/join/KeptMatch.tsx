@@ -14,14 +14,12 @@ export function KeptMatch({ report }: { report: Report }) {
   const { production = "" } = useParams();
   const { opened } = useOpen("opened");
   const client = useQueryClient();
-  const { kept } = report;
+  const { kept, part, said: own } = report;
   const take = opened!.take;
   const usual =
-    kept?.name ?? `${opened!.sources.body!.name.replace(/\.\w+$/, "")} on ${String(opened!.character!.body.name)}`;
+    kept?.name ?? `${opened!.sources[part]!.name.replace(/\.\w+$/, "")} on ${String(opened!.character!.body.name)}`;
   const [typed, setTyped] = useState<string | null>(null);
   const name = typed ?? usual;
-  const own =
-    report.own.length + Object.keys(opened!.join.body.turns).length + Number(opened!.join.body.calibration !== null);
   const others = (useQuery({ queryKey: ["productions"], queryFn: api.productions, enabled: !!kept }).data ?? []).filter(
     (p) => p.id !== production,
   );
@@ -39,7 +37,7 @@ export function KeptMatch({ report }: { report: Report }) {
   const save = () =>
     run(async () => {
       const link = document.createElement("a");
-      link.href = URL.createObjectURL(await api.matchFile(take.id));
+      link.href = URL.createObjectURL(await api.matchFile(take.id, part));
       link.download = `${name.toLowerCase().replace(/[^a-z0-9]+/g, "_")}_match.json`;
       link.click();
       URL.revokeObjectURL(link.href);
@@ -47,7 +45,7 @@ export function KeptMatch({ report }: { report: Report }) {
   const bring = (file: File) =>
     run(async () => {
       const { media } = await api.upload(production, file);
-      await api.putMatch(take.id, { media, name: file.name });
+      await api.putMatch(take.id, part, { media, name: file.name });
     });
   return (
     <Section title="Match">
@@ -56,7 +54,9 @@ export function KeptMatch({ report }: { report: Report }) {
           ? own
             ? `${kept.name} is used; ${own} things are said in this take alone.`
             : `${kept.name} is used wherever these two skeletons meet.`
-          : "Keep it, and every take with these two skeletons finds it again."}
+          : part === "body"
+            ? "Keep it, and every take with these two skeletons finds it again."
+            : "Keep it, and every take with these gloves on this character finds it again."}
       </Text>
       <Flex gap="1.5" align="center">
         <Input
@@ -70,7 +70,7 @@ export function KeptMatch({ report }: { report: Report }) {
         <Primary
           size="2xs"
           disabled={!name.trim() || (!!kept && !own && name === kept.name)}
-          onClick={() => void run(() => api.keepMatch(take.id, name))}
+          onClick={() => void run(() => api.keepMatch(take.id, part, name))}
         >
           Keep
         </Primary>

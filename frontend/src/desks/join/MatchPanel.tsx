@@ -1,13 +1,16 @@
 // Which joint of the character is which of the body: what wants a look first, both sides at once, the rest pose, and matches by name.
 import { Box, Flex, NativeSelect, Text } from "@chakra-ui/react";
 import { useEffect, useRef } from "react";
+import { ChoiceField } from "../../drawer/ChoiceField";
 import { AmountField, Plain, Section, Toggle } from "../../drawer/parts";
 import {
   concerned,
   DOUBTFUL,
+  FIELDS,
   inOrder,
   states,
   STATE_WORDS,
+  turnable,
   turning,
   type Joint,
   type Report,
@@ -24,6 +27,8 @@ import {
 import { edit, preview, useOpen } from "../../workspace/workspace";
 import { KeptMatch } from "./KeptMatch";
 import { RestPose } from "./RestPose";
+
+const CHAINS: Record<string, string> = { share: "share the turn of their part", last: "turn as the last one" };
 
 export function MatchPanel() {
   const { opened } = useOpen("opened");
@@ -76,7 +81,7 @@ function Panel({ report }: { report: Report }) {
   const matched = Object.keys(report.matches).length;
   return (
     <Box>
-      {report.field === "matches" && <KeptMatch report={report} />}
+      <KeptMatch key={report.part} report={report} />
       <Section
         title="Joints"
         aside={
@@ -96,7 +101,7 @@ function Panel({ report }: { report: Report }) {
             <Plain
               size="2xs"
               title="Back to what is kept or proposed"
-              onClick={() => void edit("join", "match as proposed", [{ path: report.field, value: {} }])}
+              onClick={() => void edit("join", "match as proposed", [{ path: FIELDS[report.part].matches, value: {} }])}
             >
               As proposed
             </Plain>
@@ -105,6 +110,15 @@ function Panel({ report }: { report: Report }) {
         <Text fontSize="sm" color="dim" mt="1">
           Press a joint of each skeleton in the viewer to match them.
         </Text>
+        {report.part === "body" && (
+          <ChoiceField
+            word="Extra joints"
+            label="What extra joints of spine and neck do"
+            value={report.chains}
+            choices={CHAINS}
+            onChoose={(v) => void edit("join", `extra joints ${CHAINS[v]}`, [{ path: "chains", value: v }])}
+          />
+        )}
       </Section>
       <Section title={`To look at (${look.length})`}>
         {look.length ? (
@@ -115,7 +129,7 @@ function Panel({ report }: { report: Report }) {
           </Text>
         )}
       </Section>
-      {report.field === "matches" && <RestPose report={report} />}
+      {report.part === "body" && <RestPose report={report} />}
       <Section title={`All others (${rest.length})`}>
         <Rows report={report} joints={rest} />
       </Section>
@@ -201,7 +215,7 @@ function Row({ report, name, words }: { report: Report; name: string; words: str
           <NativeSelect.Indicator />
         </NativeSelect.Root>
       </Flex>
-      {chosen && report.field === "matches" && <Correction report={report} name={name} />}
+      {chosen && turnable(report, name) && <Correction report={report} name={name} />}
     </>
   );
 }
