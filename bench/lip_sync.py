@@ -8,7 +8,6 @@ import json
 
 import numpy as np
 
-from dynaface.assets import ASSETS
 from dynaface.core.clock.rates import parse_rate
 from dynaface.core.clock.timecode import Timecode
 from dynaface.core.sound.sound import Sound
@@ -17,15 +16,14 @@ from dynaface.core.tidy.stack import evaluate
 from dynaface.formats.entries import wav
 from dynaface.formats.entries.curve_table import read_table
 from dynaface.sims.actor import act
+from dynaface.sims.moment import FOLDER, SET_ON
 from dynaface.sims.phone import late_sound, record
 from dynaface.sims.speech import Phone
-
-FOLDER = ASSETS / "bench/speech"
 
 
 def main() -> None:
     """Prints a line a noise level and the total."""
-    lines = json.loads((FOLDER / "lines.json").read_text())
+    lines = [n for n in json.loads((FOLDER / "lines.json").read_text()) if SET_ON not in n["file"]]
     rng = np.random.default_rng(77)
     rows = []
     for noise in (0.0, 0.02, 0.06):

@@ -49,6 +49,8 @@ VOICE, VOICE_SLATE = "bench/speech/a_f2.wav", "20 / 1 voice"
 VOICE_NOTE = "A voice without a face, for the shot on the quay. She says: A better man would have kept both oars."
 SECOND = "4B / 2 second phone"
 SECOND_NOTE = "The same moment from the phone on the shelf. It trembles and jumps: for the Tidy desk."
+RECORDER_SLATE = "4A / 1 recorder"
+RECORDER_NOTE = "The sound recorder on the stage, which has no count. The clap before the line is on the suit as well."
 FILMS: dict[str, dict[str, Any]] = {
     "mara": {"performer": "Mara Quill", "rom": "9A / 1", "turn": "9A / 2 turn", "clip": "4A / 1 cam",
              "notes": {"rom": "Range of motion: every expression to its end, then a rest.",
@@ -121,11 +123,18 @@ def seed_demo(work: Work) -> None:
     seed_shots(work, production, taken, {"Odile": odile.id, "Brindle": brindle.id}, texts)
     seed_poses(work, production)
     seed_footage(work, production)
-    seed_lineup(work, production, taken["mara_lamp"].id)
+    heard = _heard(work, production, RECORDER_SLATE, ASSETS / "demo/mara_lamp_recorder.wav", RECORDER_NOTE)
+    seed_lineup(work, production, taken["mara_lamp"].id, heard.id)
     seed_markers(work, production)
     seed_dots(work, production)
-    voice = import_take(work, production, VOICE_SLATE, "Mara Quill", [_stored(work, production, ASSETS / VOICE)])
-    edit_document(work, voice.id, voice.version, "note", [{"path": "notes", "value": VOICE_NOTE}])
+    _heard(work, production, VOICE_SLATE, ASSETS / VOICE, VOICE_NOTE)
+
+
+def _heard(work: Work, production: str, slate: str, path: Path, note: str) -> Document[TakeBody]:
+    """A take of Mara's that is only heard."""
+    take = import_take(work, production, slate, "Mara Quill", [_stored(work, production, path)])
+    edit_document(work, take.id, take.version, "note", [{"path": "notes", "value": note}])
+    return take
 
 
 def seed_footage(work: Work, production: str) -> None:
@@ -157,13 +166,15 @@ def seed_footage(work: Work, production: str) -> None:
             edit_document(work, takes[part].id, version, "note", [{"path": "notes", "value": note}])
 
 
-def seed_lineup(work: Work, production: str, lamp: str) -> None:
-    """What the phone, the body suit and the webcam recorded of one moment; the webcam, which has no count, is still to be compared."""
+def seed_lineup(work: Work, production: str, lamp: str, recorder: str) -> None:
+    """What the phone, the body suit, the webcam and the sound recorder have of one moment; the last two, which have no count, are still to be
+    compared.
+    """
     with work.store.unit() as unit:
         webcam = next(
             t.id for t in unit.documents.of_kind(production, TakeBody) if t.body.slate == FILMS["mara"]["clip"]
         )
-    made = make_lineup(work, production, "The lamp, every recording", [lamp, webcam])
+    made = make_lineup(work, production, "The lamp, every recording", [lamp, webcam, recorder])
     place_by_timecode(work, made.id, made.version)
 
 

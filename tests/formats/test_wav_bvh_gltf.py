@@ -2,13 +2,16 @@ import json
 import os
 import struct
 import subprocess
+from dataclasses import replace
+from fractions import Fraction
 
 import numpy as np
 import pytest
 
 from dynaface.assets import ASSETS
 from dynaface.core.cast.sheet import CastSheet
-from dynaface.core.clock.timecode import parse_timecode
+from dynaface.core.clock.rates import parse_rate
+from dynaface.core.clock.timecode import Timecode, parse_timecode
 from dynaface.core.errors import DynafaceError, InputError
 from dynaface.core.perform.perform import perform_take
 from dynaface.core.sound.sound import Sound
@@ -96,6 +99,24 @@ def test_the_body_take_begins_in_a_t_pose():
     shoulder, hand = (places[0, motion.skeleton.index(n)] for n in ("UpperArm_L", "Hand_L"))
     assert abs(hand[1] - shoulder[1]) < 0.02
     assert hand[0] - shoulder[0] > 0.4
+
+
+@pytest.mark.parametrize("rate", ["120", "120000/1001", "60000/1001"])
+def test_bvh_reads_a_count_that_is_one_number_from_midnight(rate):
+    motion = move(1.0, parse_timecode("23:59:58:03", parse_rate(rate)), 3)
+    label = f"# timecode {motion.timecode} rate {rate}".encode()
+    counted = bvh.write(motion).replace(label, f"# timecode {motion.timecode.frames} rate {rate}".encode())
+    assert bvh.read(counted).timecode == motion.timecode
+
+
+def test_bvh_takes_a_count_without_a_rate_as_its_own_frames():
+    motion = replace(move(1.0, parse_timecode("01:00:00:00", Fraction(120)), 3), rate=parse_rate("120000/1001"))
+    counted = bvh.write(motion).replace(b"# timecode 01:00:00:000 rate 120", b"# timecode 432000")
+    assert bvh.read(counted).timecode == Timecode(432_000, parse_rate("120000/1001"))
+    with pytest.raises(InputError, match="beyond a day"):
+        bvh.read(counted.replace(b"timecode 432000", b"timecode 10368000"))
+    with pytest.raises(InputError, match="no timecode"):
+        bvh.read(counted.replace(b"timecode 432000", b"timecode -4"))
 
 
 BODY = bvh.write(move(1.0, parse_timecode("01:00:00:00", bvh.STANDARD_RATES[12]), 1)).decode()

@@ -14,6 +14,7 @@ from dynaface.core.clock.timecode import from_seconds, parse_timecode
 from dynaface.formats.entries import bvh
 from dynaface.sims import gloves, stage_body
 from dynaface.sims.actor import Temper, act
+from dynaface.sims.moment import clapping
 from dynaface.sims.speech import Phone
 from dynaface.sims.touches import Plan
 
@@ -24,7 +25,9 @@ TOUCHES = {"mara_lamp": [Plan("RightHand", 6.5, 7.6)], "ivo_hush": [Plan("Hands"
 FAULTY = "mara_ferry"
 """The take whose suit lost an arm for a moment and has a frame that jumps, so that there is something to mend."""
 RATES = {"ivo_hush": Fraction(120_000, 1001)}
-"""Of those whose stage does not run at 120."""
+"""Of those whose stage does not run at 120; its count is one number of frames from midnight."""
+CLAPS = {"mara_lamp": [1.6]}
+"""When hands clap for a recording without a count, in seconds of the stage."""
 
 
 def bodies(folder: Path) -> None:
@@ -37,8 +40,12 @@ def bodies(folder: Path) -> None:
         motion = stage_body.perform(
             seconds, from_seconds(begins, Fraction(120)), seed, STEPS[name], TOUCHES.get(name, ())
         )
+        motion = clapping(motion, CLAPS.get(name, ()))
         motion = faulty(motion) if name == FAULTY else at_rate(motion, RATES.get(name, motion.rate))
-        (folder / f"{name}_body.bvh").write_bytes(bvh.write(motion))
+        written = bvh.write(motion)
+        if name in RATES and motion.timecode is not None:
+            written = written[: written.rindex(b"# timecode")] + f"# timecode {motion.timecode.frames}\n".encode()
+        (folder / f"{name}_body.bvh").write_bytes(written)
         worn = gloves.perform(seconds, from_seconds(begins, Fraction(gloves.RATE)), seed)
         (folder / f"{name}_hands.bvh").write_bytes(bvh.write(worn))
 

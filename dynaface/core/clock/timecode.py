@@ -70,6 +70,16 @@ def parse_timecode(text: str, rate: Fraction) -> Timecode:
     return Timecode(frames, rate, fraction, drop)
 
 
+def parse_count(text: str, rate: Fraction) -> Timecode:
+    """A label, or one whole number of frames from midnight, at a rate; raises InputError."""
+    if not text.isdigit():
+        return parse_timecode(text, rate)
+    day = counting_base(rate) * 86_400
+    if len(text) > 12 or int(text) >= day:
+        raise InputError(f"{text:.20} counts frames beyond a day, which has {day} at {counting_base(rate)} a second")
+    return Timecode(int(text), rate)
+
+
 def frames_field(text: str) -> int | None:
     """The frame field of something that looks like a timecode, or None: tells timecode columns from others."""
     match = _LABEL.match(text)

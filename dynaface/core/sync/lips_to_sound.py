@@ -16,9 +16,9 @@ from dynaface.core.sound.sound import Sound, energy
 from dynaface.core.sync.fit import Fit, Numbers, correlated, fitted, standard
 
 WORK_RATE = 120.0
-# How far jaw and lips trail the loudness of what they say, in seconds: a vowel is loudest early. Set on the demo's
-# three lines; bench/lip_sync.py measures on other lines and voices.
-TRAIL = -0.027
+# How far jaw and lips trail the loudness of what they say, in seconds: a vowel is loudest early. Set by
+# tools/lip_trail.py on the lines of one voice; bench/lip_sync.py and bench/line_up.py measure on others.
+TRAIL = -0.015
 LEAST, PART = (
     3.0,
     0.6,

@@ -1,7 +1,7 @@
 """BVH body motion. Lengths are taken as centimetres unless the figure would be too small or too large for that.
 
 BVH has no place for timecode; ours stands in a comment-like trailing line "# timecode 01:02:03:04 rate 120", which
-readers of BVH pass over after the last frame. A file without it has no timecode.
+readers of BVH pass over after the last frame; frames from midnight as one number are read as well. A file without it has no timecode.
 """
 
 import re
@@ -14,12 +14,12 @@ import numpy as np
 from dynaface.core.body.rotations import IDENTITY, about, continuous, multiply, rotate
 from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.clock.rates import STANDARD_RATES, format_rate, parse_rate
-from dynaface.core.clock.timecode import Timecode, parse_timecode
+from dynaface.core.clock.timecode import Timecode, parse_count
 from dynaface.core.errors import InputError, LimitError
 from dynaface.formats.format import Format
 
 MAX_JOINTS, MAX_FRAMES = 500, 1_000_000
-_TIMECODE = re.compile(r"^#\s*timecode\s+(\S+)\s+rate\s+(\S+)\s*$", re.MULTILINE)
+_TIMECODE = re.compile(r"^#\s*timecode\s+(\S+)(?:\s+rate\s+(\S+))?\s*$", re.MULTILINE)
 _CHANNELS = ("Xposition", "Yposition", "Zposition", "Xrotation", "Yrotation", "Zrotation")
 
 
@@ -100,7 +100,8 @@ def read_all(data: bytes) -> list[Motion]:
             "the file ends before MOTION", where=f"line {len(lines)}", hint="It was cut off; export it again"
         )
     table, rate = _frames(lines, motion_line, sum(len(r.layout) for r in roots))
-    timecode = parse_timecode(stamp[1], parse_rate(stamp[2])) if stamp else None
+    # A count that names no rate is one of the file's own frames.
+    timecode = parse_count(stamp[1], parse_rate(stamp[2]) if stamp[2] else rate) if stamp else None
     out, column = [], 0
     for root in roots:
         scale = _scale(root.offsets, root.parents)

@@ -6,6 +6,7 @@ from fractions import Fraction
 import numpy as np
 import pytest
 
+from dynaface.assets import ASSETS
 from dynaface.core.clock.timecode import Timecode, parse_timecode
 from dynaface.core.contact.feet import legs_alone
 from dynaface.core.curves.channels import Channels
@@ -19,6 +20,7 @@ from dynaface.core.sync.line_up import Source, fit_of, line_up, turned_round
 from dynaface.core.sync.lips_to_sound import by_lips
 from dynaface.core.sync.motion import by_head_motion
 from dynaface.core.sync.sounds import by_sound
+from dynaface.formats.entries import wav
 from dynaface.sims.actor import act
 from dynaface.sims.body_suit import move
 from dynaface.sims.moment import clapped, clapping, heard, seen_by_camera, spoken_lines
@@ -117,6 +119,23 @@ def test_claps_of_which_any_could_be_the_other_are_not_sure():
     assert by_claps(uneven, Claps(uneven.times + 3, uneven.sharp)).offset == pytest.approx(-3, abs=0.003)
     with pytest.raises(InputError, match="no clap"):
         by_claps(Claps(np.zeros(0), np.zeros(0)), even)
+
+
+def test_talk_and_gestures_are_no_claps(room, body):
+    talk = heard(room[0], 1.5, 18, 48_000, 0, 0.003, np.random.default_rng(8))
+    assert claps_of_sound(talk).sure < 0.5
+    assert claps_of_body(body).sure == 1
+    assert not by_claps(
+        claps_of_body(body), replace(claps_of_sound(talk), times=np.array([3.0]), sharp=np.ones(1))
+    ).confident
+
+
+def test_a_voice_that_begins_out_of_silence_is_no_clap():
+    voice = wav.read((ASSETS / "demo/mara_lamp.wav").read_bytes())
+    assert claps_of_sound(voice).sure < 0.5
+    recorder = claps_of_sound(wav.read((ASSETS / "demo/mara_lamp_recorder.wav").read_bytes()))
+    assert recorder.sure == 1
+    assert recorder.times[np.argmax(recorder.sharp)] == pytest.approx(1.6 - 0.86, abs=HALF_FRAME)
 
 
 def test_nobody_claps_without_hands(body):

@@ -6,7 +6,7 @@ import pytest
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
 from dynaface.core.sound.sound import Sound, peaks
-from dynaface.core.sync.lips_to_sound import estimate
+from dynaface.core.sync.lips_to_sound import TRAIL, estimate
 from dynaface.sims.phone import late_sound
 
 
@@ -19,7 +19,7 @@ def talk(seconds=6.0, rate=16000, seed=0):
     jaw = np.zeros(len(frames))
     for at in np.cumsum(rng.uniform(0.18, 0.5, 14)):
         envelope += np.exp(-0.5 * ((times - at) / 0.04) ** 2)
-        jaw += 0.4 * np.exp(-0.5 * ((frames - at - 0.027) / 0.05) ** 2)
+        jaw += 0.4 * np.exp(-0.5 * ((frames - at + TRAIL) / 0.05) ** 2)
     sound = Sound((envelope * rng.normal(0, 0.2, len(times))).astype(np.float32)[:, None], rate)
     return Channels(("jawOpen",), jaw.astype(np.float32)[:, None], Fraction(60)), sound
 
