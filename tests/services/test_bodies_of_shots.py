@@ -17,8 +17,10 @@ from dynaface.services.edit_document import edit_document, undo
 from dynaface.services.handover.deliver_role import request_role_handover
 from dynaface.services.handover.deliver_take import at_handover_rate, handover_file, list_handovers
 from dynaface.services.match.keep_match import keep_match
+from dynaface.services.pieces import Piece
 from dynaface.services.shot.cut_shot import Cut, cut_shot
-from dynaface.services.shot.evaluate_shot import prepare_role
+from dynaface.services.shot.edit_layer_keys import edit_layer_keys
+from dynaface.services.shot.evaluate_shot import evaluate_role, prepare_role
 from dynaface.services.shot.find_role_snags import BODY_KINDS, list_role_snags
 from dynaface.services.shot.make_shot import add_layer, list_reel, make_shot
 from dynaface.services.shot.open_shot import open_shot
@@ -157,6 +159,31 @@ def test_without_a_character_there_is_no_body_and_the_face_is_there(mara, shot):
     prepared = prepare_role(mara, shot.id, role_of(shot), ShotWish(shot=[put(f"roles/{role_of(shot)}/character", None)]))  # fmt: skip
     assert prepared.graph.performed is None
     assert prepared.graph.tidied.result(mara.cache).frames == shot.body.frames
+
+
+def test_a_touch_up_that_replaces_stands_in_the_place_of_a_joint_of_the_body(mara, take, shot):
+    leg, role = "upperLegLeft", role_of(shot)
+    names = [f"joint {leg} turn {axis}" for axis in "xyz"]
+    layer = add_layer(mara, shot.id, role, "leg", "replace", [], touchup=True)
+
+    def seen(part):
+        _, arrays = evaluate_role(mara, shot.id, role, [Piece(part)], wish=ShotWish(rig=names))
+        return arrays[part]
+
+    before = seen("rig")
+    assert np.ptp(before, axis=0).max() > 5  # the leg swings, and its curves say so
+    # The first key of a layer that replaces says what the body does there: nothing jumps.
+    after = edit_layer_keys(
+        mara, layer.id, layer.version, "key", {"do": "insert", "channels": {names[0]: []}, "frame": 60}
+    )[0]
+    assert_allclose(seen("rig")[60], before[60], atol=0.01)
+    keys = {f"keys/{n}": {"k": [0, v, 0, 0, "stepped"]} for n, v in zip(names, (0.0, 10.0, -20.0), strict=True)}
+    edit_document(mara, after.id, after.version, "hold the leg", [put(p, v) for p, v in keys.items()])
+    assert_allclose(seen("rig"), np.tile([0.0, 10.0, -20.0], (len(before), 1)), atol=1e-3)
+    assert_allclose(seen("rigRaw"), before, atol=1e-3)
+    made = prepare_role(mara, shot.id, role).performance
+    held = made.local[:, made.joints.index(leg)]
+    assert_allclose(held, np.tile(held[0], (len(held), 1)), atol=1e-5)
 
 
 def test_handed_over_at_another_rate_the_body_goes_as_far(mara, take, shot):

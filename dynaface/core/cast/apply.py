@@ -32,7 +32,7 @@ class CastMotion:
     """weights: (frames, targets) float32 for `targets`; still: (mesh, target) pairs that stay 0 because a joint turns
     that mesh instead; eyes: joint -> (frames, 4) turn against the head; turns, shifts: joint -> (frames, 4) and
     (frames, 3) metres against its rest, in its own frame; kept: the contacts that were kept; reaches: limb -> (frames, 3) metres by which
-    it goes to the left, up and ahead as the hips face.
+    it goes to the left, up and ahead as the hips face; whole: joints whose turns hold what the body does with them too.
     """
 
     targets: tuple[str, ...]
@@ -43,6 +43,7 @@ class CastMotion:
     shifts: Turns = field(default_factory=dict)
     kept: tuple[Kept, ...] = ()
     reaches: Turns = field(default_factory=dict)
+    whole: frozenset[str] = frozenset()
 
 
 def strengths(sheet: CastSheet, names: tuple[str, ...]) -> Floats:

@@ -24,6 +24,7 @@ from dynaface.core.perform.head_rules import HeadFrame
 from dynaface.core.perform.held_props import with_arms
 from dynaface.core.perform.join import RetargetedBody
 from dynaface.core.perform.perform import Performance, head_part, perform
+from dynaface.core.perform.whole_turns import turned_joints, with_whole_turns
 
 MARGIN = 90  # frames to either side that a cast is worked out with: contacts come and go over some frames
 KEPT = 45  # of them are given: farther out the missing frames could be seen
@@ -130,7 +131,9 @@ def _on_character(part: RolePart, free: CastMotion, on_rig: OnRig, carried: Carr
     rate, plain = part.tidied.rate, limited(free, sheet)
     cast = plain
     if on_rig.touchups:
-        curves = rig_curves(free, touched_channels(on_rig.touchups), rate)
+        names = touched_channels(on_rig.touchups)
+        free = with_whole_turns(free, carried.body, character.skeleton, turned_joints(names))
+        curves = rig_curves(free, names, rate)
         for layer in on_rig.touchups:
             curves = apply_layer(curves, layer, first=part.first)
         cast = limited(with_rig_curves(free, curves, character), sheet)
@@ -139,7 +142,9 @@ def _on_character(part: RolePart, free: CastMotion, on_rig: OnRig, carried: Carr
         part.tidied, character, cast, carried.body, head_part(sheet), carried.share, on_rig.lean, steady, carried.frame
     )
     made = with_arms(made, character.skeleton, carried.arms, part.first)
-    shown = [rig_curves(motion, on_rig.shown, rate) if on_rig.shown else None for motion in (plain, cast)]
+    joints = turned_joints(on_rig.shown)
+    whole = [with_whole_turns(motion, carried.body, character.skeleton, joints) for motion in (plain, cast)]
+    shown = [rig_curves(motion, on_rig.shown, rate) if on_rig.shown else None for motion in whole]
     return RolePart(part.first, part.tidied, cast, made, shown[0], shown[1])
 
 

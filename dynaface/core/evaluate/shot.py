@@ -24,6 +24,7 @@ from dynaface.core.perform.held_props import HeldProps
 from dynaface.core.perform.join import RetargetedBody
 from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.perform.perform import Performance, head_part, perform
+from dynaface.core.perform.whole_turns import turned_joints, with_whole_turns
 from dynaface.core.shapes.rig import in_order
 from dynaface.core.shot.lane import covered, lay
 from dynaface.core.shot.placement import Placement
@@ -125,15 +126,15 @@ def role_graph(
         return RoleGraph(laid, raw, weakened, result, layered=tuple(layered))
     sheet = sheet or CastSheet()
     cast = plain = on_character(result, character, sheet)
-    free: Node[CastMotion] | None = None
-    if on_rig.touchups:
-        free, cast = _touched_up(result, character, sheet, on_rig.touchups, rate)
     head = _head_share([p for p, _ in placed], rate, frames, on_rig.head_weight) if on_rig.bodies else None
     body = (
         bodies_of_role(on_rig.bodies, character, rate, frames)
         if on_rig.bodies
         else retargeted(laid, character, constant("no body", None), JoinSettings())
     )
+    free: Node[CastMotion] | None = None
+    if on_rig.touchups:
+        free, cast = _touched_up(result, character, sheet, body, on_rig.touchups, rate)
     own, lean, steady = head_part(sheet), on_rig.lean, on_rig.look == "world"
     # As the first of its takes is joined; what layers do to the head is no part of what a camera saw.
     rules = head_rules(on_rig.bodies[0].take.settings) if on_rig.bodies else PLAIN
@@ -145,7 +146,10 @@ def role_graph(
         ),
         (result, character, cast, body, head or constant("no head share", None), frame),
     )
-    shown = [_shown(made, on_rig.shown, rate) if on_rig.shown else None for made in (plain, cast)]
+    shown = [
+        _shown(whole_turns(made, body, character, on_rig.shown), on_rig.shown, rate) if on_rig.shown else None
+        for made in (plain, cast)
+    ]
     return RoleGraph(
         laid, raw, weakened, result, cast, performed, tuple(layered), body, head, frame, free, shown[0], shown[1]
     )
@@ -162,21 +166,37 @@ def touched_channels(layers: Sequence[Layer]) -> tuple[str, ...]:
     return in_order({name for layer in layers for name in layer.channels})
 
 
-def _touched_up(result: Node[Channels], character: Node[Character], sheet: CastSheet, layers: Sequence[Layer], rate: Fraction
-                ) -> tuple[Node[CastMotion], Node[CastMotion]]:  # fmt: skip
+def whole_turns(
+    made: Node[CastMotion], body: Node[RetargetedBody], character: Node[Character], names: Sequence[str]
+) -> Node[CastMotion]:
+    """The cast with the whole angle of those joints that are among channels of the rig."""
+    joints = turned_joints(names)
+    if not joints:
+        return made
+    return Node(
+        content_key("whole turns", made.key, body.key, character.key, joints),
+        lambda motion, moved, rig: with_whole_turns(motion, moved, rig.skeleton, joints),
+        (made, body, character),
+    )
+
+
+def _touched_up(result: Node[Channels], character: Node[Character], sheet: CastSheet, body: Node[RetargetedBody],
+                layers: Sequence[Layer], rate: Fraction) -> tuple[Node[CastMotion], Node[CastMotion]]:  # fmt: skip
     """(the cast before its limits, the cast with touch-up layers)."""
     free = Node(
         content_key("free cast", result.key, character.key, sheet),
         lambda channels, rig: cast_channels(channels, rig, sheet),
         (result, character),
     )
-    touched = _shown(free, touched_channels(layers), rate)
+    names = touched_channels(layers)
+    beneath = whole_turns(free, body, character, names)
+    touched = _shown(beneath, names, rate)
     for layer in layers:
         touched = on_layer(touched, layer)
     cast = Node(
-        content_key("touched cast", free.key, touched.key),
+        content_key("touched cast", beneath.key, touched.key),
         lambda made, curves, rig: limited(with_rig_curves(made, curves, rig), sheet),
-        (free, touched, character),
+        (beneath, touched, character),
     )
     return free, cast
 

@@ -22,6 +22,7 @@ from dynaface.core.match.reached import reached
 from dynaface.core.perform.head_rules import PLAIN, HeadFrame, HeadRules, head_frame, head_rules
 from dynaface.core.perform.join import RetargetedBody, contacts_of, moments_of, retarget_body, touches_of, with_touches
 from dynaface.core.perform.join_settings import JoinSettings
+from dynaface.core.perform.whole_turns import added
 from dynaface.core.shapes.standard import HEAD_ANGLES, HEAD_TRAVEL
 from dynaface.core.tidy_body.step import tidy_body
 
@@ -108,15 +109,15 @@ def perform(
         local[:, chain] = continuous(local_of_chain(target, base, chain, necks))
         if steady and head_weight is not None:
             astray = look_astray(multiply(inverse(base), necks[:, -1]), head, known)
-    upper = {target.names[j] for j in chain} | set(cast.eyes) | set(cast.turns)
-    moving |= upper
+    upper = {target.names[j] for j in chain} | set(cast.eyes) | (set(cast.turns) - cast.whole)
+    moving |= upper | cast.whole
     for joint, turn in cast.eyes.items():
         index = target.index(joint)
         turn = multiply(astray, turn) if astray is not None else turn
         local[:, index] = continuous(_in_joint_frame(target, index, turn, body.local[:, index]))
-    for joint, turn in cast.turns.items():
+    for joint in cast.turns:
         index = target.index(joint)
-        local[:, index] = continuous(multiply(local[:, index].astype(np.float64), turn))
+        local[:, index] = continuous(multiply(local[:, index].astype(np.float64), added(cast, joint, body, target)))
     shifts = {
         joint: rotate(target.rest[target.index(joint)], shift).astype(np.float32)
         for joint, shift in cast.shifts.items()

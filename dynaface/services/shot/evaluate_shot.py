@@ -19,7 +19,7 @@ from dynaface.core.evaluate.cache import Cache
 from dynaface.core.evaluate.node import Node, constant
 from dynaface.core.evaluate.part import RoleLayers, changed_part
 from dynaface.core.evaluate.props import Holding, PropFound, props_of_shot, with_props
-from dynaface.core.evaluate.shot import NOBODY, OnRig, RoleGraph, lanes, role_graph
+from dynaface.core.evaluate.shot import NOBODY, OnRig, RoleGraph, lanes, role_graph, whole_turns
 from dynaface.core.evaluate.take import even_out, take_graph
 from dynaface.core.head.head_carried import HeadCarried
 from dynaface.core.layers.around import Around
@@ -186,11 +186,12 @@ class PreparedRole:
 
     def rig_raw(self, names: Sequence[str]) -> Channels:
         """Channels of the rig before limits and touch-up layers; raises InputError without a character."""
-        node = self.graph.free or self.graph.cast
-        if node is None:
+        graph, character = self.graph, self.character
+        node = graph.free or graph.cast
+        if node is None or graph.body is None or character is None:
             raise no_character()
-        shot = self.snapshot.documents.shot.body
-        return rig_curves(node.result(self.cache), names, shot.fps)
+        made = whole_turns(node, graph.body, character, names).result(self.cache)
+        return rig_curves(made, names, self.snapshot.documents.shot.body.fps)
 
     def _graph(self, given: Mapping[str, Layer]) -> RoleGraph:
         shot, role = self.snapshot.documents.shot.body, self.snapshot.role
