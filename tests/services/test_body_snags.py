@@ -7,9 +7,11 @@ import pytest
 
 from dynaface.core.body.rotations import about, multiply
 from dynaface.core.errors import DeniedError, InputError, NotFoundError
+from dynaface.core.shapes.regions import FACE
 from dynaface.formats.entries import bvh
 from dynaface.formats.entries.curve_table import write_table
 from dynaface.services.edit_document import undo
+from dynaface.services.footage.solve_take import CONFIDENCE
 from dynaface.services.pieces import Piece
 from dynaface.services.shot.evaluate_shot import prepare_role
 from dynaface.services.shot.make_shot import make_shot
@@ -21,6 +23,7 @@ from dynaface.services.take.preview_take import Trial, preview_take
 from dynaface.services.take.snapshot import Wish
 from dynaface.sims.walk import spoilt, walk
 from tests.conftest import stored
+from tests.core.snags_body.test_mouth_covered import SHORT
 from tests.makers import channels
 from tests.services.evaluated import put
 from tests.services.test_bodies_of_shots import take_with_body
@@ -137,3 +140,35 @@ def test_a_shot_shows_the_body_as_it_is_tidied(mara, take):
 def test_a_take_without_a_body_has_none(mara, production, odile):
     bare = import_take(mara, production, "5", "Mara Quill", [stored(mara, write_table(channels(frames=60)), "face.csv")])  # fmt: skip
     assert snags(mara, bare) == []
+
+
+class TestAHandBeforeTheMouth:
+    """The take of a webcam whose solve was not sure of the lips while the suit's hand was near them."""
+
+    @pytest.fixture
+    def take(self, mara, production, odile):
+        made = take_with_body(mara, production, bvh.write(replace(SHORT, timecode=None)))
+        sure = np.full((300, len(FACE)), 0.9, np.float32)
+        sure[300 - 60 : 300 - 6, FACE.index("lips")] = 0.2
+        with mara.store.unit() as unit:
+            unit.sources.write_block(made.body.sources.curves, CONFIDENCE, sure)
+        # The body was at the chin from its fifth second on: what the camera saw from its fourth.
+        say(mara, made, put("nudge", -60.0))
+        return made
+
+    def of(self, work, take):
+        return [s for s in snags(work, take) if s["kind"] == "hand before the mouth"]
+
+    def test_it_is_proposed_as_a_touch_that_brings_the_hand_to_the_face(self, mara, take):
+        (found,) = self.of(mara, take)
+        assert found["region"] == "handRight"
+        before = root_and_joints(mara, take)[1]
+        join = open_take(mara, take.id).join
+        mended = mend_body(mara, take.id, join.version, [found["key"]])
+        (contact,) = mended.body.contacts.values()
+        assert (contact.side, mended.body.touch) == ("RightHand", True)
+        assert np.abs(root_and_joints(mara, take)[1] - before).max() > 0.02
+        assert self.of(mara, take) == []
+        undo(mara, [join.id])
+        np.testing.assert_array_equal(root_and_joints(mara, take)[1], before)
+        assert len(self.of(mara, take)) == 1

@@ -35,7 +35,8 @@ class Shown:
 @dataclass(frozen=True)
 class BodyEvidence:
     """body: the body take as it is tidied; begins: second of it at which the take begins; rate, frames: of the take; contacts: of its feet,
-    in its own frames; settings: of the join; shown: None without a character.
+    in its own frames; settings: of the join; shown: None without a character; lips: (frames,) 0..1 how sure the face take's are, None where
+    it does not say.
     """
 
     body: Motion
@@ -45,6 +46,7 @@ class BodyEvidence:
     contacts: Sequence[FootContacts]
     settings: JoinSettings
     shown: Shown | None = None
+    lips: Array | None = None
 
     @cached_property
     def groups(self) -> tuple[str, ...]:

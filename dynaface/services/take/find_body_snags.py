@@ -5,16 +5,19 @@ from typing import Any
 
 import numpy as np
 
+from dynaface.core.body.rotations import Array
 from dynaface.core.documents.changes import path_of
 from dynaface.core.documents.model.join import JoinBody
 from dynaface.core.errors import InputError
 from dynaface.core.identity import content_key
 from dynaface.core.perform.join import begins_in_body, turns_of_local
 from dynaface.core.records.records import Document
+from dynaface.core.shapes.regions import FACE
 from dynaface.core.snags.snag import Snag
 from dynaface.core.snags_body.evidence import BodyEvidence, Shown
 from dynaface.core.snags_body.find import BODY_DETECTORS, find_body_snags
 from dynaface.services.edit_document import change_document
+from dynaface.services.footage.solve_take import CONFIDENCE
 from dynaface.services.listed_snags import listed_snags, mend_label, mend_steps, named_snags
 from dynaface.services.take.prepare_take import PreparedTake, prepare_take
 from dynaface.services.work import Work
@@ -66,11 +69,23 @@ def _snags_of(work: Work, prepared: PreparedTake) -> tuple[Snag, ...]:
         raw = prepared.raw
         evidence = BodyEvidence(
             body, begins_in_body(raw, body, settings), float(raw.rate), raw.frames, prepared.contacts, settings,
-            _shown(prepared),
+            _shown(prepared), _lips(work, prepared),
         )  # fmt: skip
         return tuple(find_body_snags(evidence))
 
     return work.cache.get_or_make(key, look)
+
+
+def _lips(work: Work, prepared: PreparedTake) -> Array | None:
+    """(frames of the take,) how sure its lips are, of a solve of footage; None of other curves."""
+    held = prepared.snapshot.documents.sources["curves"]
+    with work.store.snapshot() as unit:
+        sure = unit.sources.read_block(held.id, CONFIDENCE)
+    times = prepared.snapshot.recording.times
+    if sure is None or len(sure) != len(times):
+        return None
+    at = np.arange(prepared.raw.frames) / float(prepared.raw.rate)
+    return np.interp(at, times - times[0], sure[:, FACE.index("lips")].astype(np.float64))
 
 
 def _shown(prepared: PreparedTake) -> Shown | None:
