@@ -19,6 +19,9 @@ WORK_RATE = 120.0
 # How far jaw and lips trail the loudness of what they say, in seconds: a vowel is loudest early. Set by
 # tools/lip_trail.py on the lines of one voice; bench/lip_sync.py and bench/line_up.py measure on others.
 TRAIL = -0.015
+# The same of the jaw's own opening against the onsets of what is loud, by which the place is found closer.
+JAW_TRAIL = -0.0075
+CLOSER, BLUR, LOUD = 0.1, 0.03, -15.0  # seconds to either side, of smoothing, and dB below which it is quiet
 LEAST, PART = (
     3.0,
     0.6,
@@ -47,7 +50,8 @@ def estimate(channels: Channels, sound: Sound, furthest: float = 0.75) -> Fit:
     found = fitted(lags, scores, APART, *NEAR)
     # A best place at either end may lie beyond it.
     inside = 0.02 < int(np.argmax(scores)) / len(scores) < 0.98
-    return replace(found, offset=found.offset + TRAIL, confidence=found.confidence if inside else 0.0)
+    offset = _closer(channels, loud, found.offset)
+    return replace(found, offset=offset, confidence=found.confidence if inside else 0.0)
 
 
 def by_lips(channels: Channels, sound: Sound) -> Fit:
@@ -55,7 +59,32 @@ def by_lips(channels: Channels, sound: Sound) -> Fit:
     face, loud = _curves(channels, sound)
     least = max(LEAST, PART * min(len(face), len(loud)) / WORK_RATE)
     found = fitted(*correlated(_seen(face), _seen(loud), WORK_RATE, least), APART, *WIDE)
-    return replace(found, offset=found.offset + TRAIL)
+    return replace(found, offset=_closer(channels, loud, found.offset))
+
+
+def _closer(channels: Channels, loud: Numbers, lag: float) -> float:
+    """The offset near a lag by how fast the jaw opens and the voice swells; that of the lag where the jaw does nothing."""
+    frames = int(channels.seconds * WORK_RATE)
+    own = np.arange(channels.frames) / float(channels.rate)
+    jaw = np.interp(np.arange(frames) / WORK_RATE, own, np.nan_to_num(channels.column("jawOpen")))
+    swell = [gaussian_filter1d(c, BLUR * WORK_RATE, order=1, mode="nearest") for c in (jaw, np.maximum(loud, LOUD))]
+    lags = np.arange(round((lag - CLOSER) * WORK_RATE), round((lag + CLOSER) * WORK_RATE) + 1)
+    scores = np.array([_alike(*swell, by) for by in lags])
+    best = int(np.argmax(scores))
+    if scores[best] <= 0 or not 0 < best < len(lags) - 1:
+        return lag + TRAIL
+    below, at, above = scores[best - 1 : best + 2]
+    return float((lags[best] + 0.5 * (below - above) / (below - 2 * at + above)) / WORK_RATE + JAW_TRAIL)
+
+
+def _alike(one: Numbers, other: Numbers, lag: int) -> float:
+    """Correlation of two signals where they overlap when the other begins `lag` samples after the first; 0 where either does nothing."""
+    low, high = max(0, lag), min(len(one), len(other) + lag)
+    if high - low < WORK_RATE / 2:
+        return 0.0
+    pair = one[low:high], other[low - lag : high - lag]
+    spread = float(pair[0].std() * pair[1].std())
+    return float(np.cov(*pair, bias=True)[0, 1]) / spread if spread > 1e-12 else 0.0
 
 
 def _curves(channels: Channels, sound: Sound) -> tuple[Numbers, Numbers]:
