@@ -24,9 +24,9 @@ from dynaface.services.work import Work
 LISTENS = ("0", "7/5")  # seconds of Ivo's take in which he listens
 PHRASE = (70, 130)  # frames of the first line in which the lip is lifted
 PASSED = (575, 600)  # frames in which both hold the lantern
+FLAME = [0.0, -0.2, 0.0]  # metres of the lantern from the middle of its handle
 LEADS = "burns"  # the word of the first line that leads
 AIMS: dict[str, dict[str, Any]] = {
-    "lantern": {"name": "lantern", "lies": "point", "at": [0.7, 1.72, 1.3]},
     "ferry": {"name": "ferry far out", "lies": "point", "at": [-4.0, 1.3, 9.0]},
     "camera": {"name": "camera", "lies": "camera"},
 }
@@ -123,7 +123,8 @@ def _lantern(work: Work, shot: Document[ShotBody], odile: str, brindle: str) -> 
         "last": shot.body.frames - 1,
         "at": [0.05, -0.03, 0.0],
     }
-    _edit(work, shot, "pass the lantern", _put(f"props/{key}/hangs", True),
+    looked_at = {"name": "lantern", "lies": "prop", "prop": key, "at": FLAME}
+    _edit(work, shot, "pass the lantern", _put(f"props/{key}/hangs", True), _put("aims/lantern", looked_at),
           _put(f"props/{key}/holds/gives", gives), _put(f"props/{key}/holds/takes", takes))  # fmt: skip
 
 

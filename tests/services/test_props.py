@@ -29,6 +29,7 @@ from tests.core.prop.test_carry import swinging
 from tests.formats.test_props import moving_prop
 from tests.makers import channels
 from tests.services.evaluated import put
+from tests.services.test_bodies_of_shots import looking
 
 LANTERN = (ASSETS / "props/lantern.glb").read_bytes()
 SHELF = [-0.25, 1.15, 0.35]
@@ -318,3 +319,56 @@ def test_it_is_handed_over_in_the_hand_of_who_holds_it(mara, shot):
     assert np.abs(back - at[::2]).max() < 1e-4
     facing = multiply(about("y", own.turn), read[(carrier, "rotation")].astype(np.float64))
     assert np.abs(np.abs((facing * turns[::2]).sum(axis=1)) - 1).max() < 1e-4
+
+
+class TestLookingAtIt:
+    """Eyes look at a prop wherever hands carry it."""
+
+    def look(self, work, shot, at=(0.0, -0.2, 0.0)):
+        aim = {"name": "lantern", "lies": "prop", "prop": prop_of(shot), "at": list(at)}
+        # From some way off, so that eyes need not go farther than they can.
+        stand = put(f"roles/{roles_of(shot)[1]}/at", [-0.3, 0.0, 2.2])
+        edit_document(work, shot.id, shot.version, "an aim", [put("aims/lantern", aim), stand])
+        layer = add_layer(work, shot.id, roles_of(shot)[1], "gaze", "add", [])
+        gaze = {"maker": "gaze", "rank": 1.0, "steps": 0.0, "blinks": 0.0, "head": 0.3, "looks": {"l": [0, "lantern"]}}
+        edit_document(work, layer.id, layer.version, "look", [put("makers/g", gaze)])
+        return open_shot(work, shot.id).shot
+
+    def degrees_off(self, work, shot, frames):
+        """Between the way in which his left eye looks and the flame."""
+        prepared = prepare_role(work, shot.id, roles_of(shot)[1])
+        eye, ahead = looking(prepared, frames)
+        own = prepared.snapshot.role
+        turn = about("y", own.turn)
+        at, turns, _ = way(work, shot)
+        flame = at[frames] + rotate(turns[frames], np.tile([0.0, -0.2, 0.0], (len(frames), 1)))
+        there = flame - np.asarray(own.at) - rotate(turn, eye)
+        cosines = np.sum(rotate(turn, ahead) * there, axis=1) / np.linalg.norm(there, axis=1)
+        return np.degrees(np.arccos(np.clip(cosines, -1, 1)))
+
+    def test_they_meet_it_while_another_hand_carries_it(self, mara, shot):
+        edit_document(mara, shot.id, shot.version, "hold", [held(shot, a=("odile", "Right", 0, 299))])
+        shot = self.look(mara, open_shot(mara, shot.id).shot)
+        assert self.degrees_off(mara, shot, np.arange(40, 280, 20)).max() < 2
+
+    def test_a_hold_that_is_moved_moves_the_eyes(self, mara, shot):
+        shot = self.look(mara, shot)
+        before = prepare_role(mara, shot.id, roles_of(shot)[1]).graph.tidied.result(mara.cache).values.copy()
+        edit_document(mara, shot.id, shot.version, "hold", [held(shot, a=("odile", "Right", 0, 299))])
+        after = prepare_role(mara, shot.id, roles_of(shot)[1]).graph.tidied.result(mara.cache).values
+        assert not np.array_equal(before, after, equal_nan=True)
+
+    def test_the_hand_of_the_one_who_looks_at_it_may_carry_it(self, mara, shot):
+        edit_document(mara, shot.id, shot.version, "hold", [held(shot, a=("brindle", "Left", 0, 299))])
+        shot = self.look(mara, open_shot(mara, shot.id).shot)
+        made = prepare_role(mara, shot.id, roles_of(shot)[1]).performance
+        assert np.isfinite(made.local).all()
+
+    def test_an_aim_on_a_prop_needs_one_and_one_on_a_prop_that_is_gone_is_passed_over(self, mara, shot):
+        with pytest.raises(InputError, match="needs a prop"):
+            edit_document(mara, shot.id, shot.version, "aim", [put("aims/a", {"name": "a", "lies": "prop"})])
+        shot = self.look(mara, shot)
+        gone = edit_document(mara, shot.id, shot.version, "away", [{"path": f"props/{prop_of(shot)}", "remove": True}])
+        prepared = prepare_role(mara, gone.id, roles_of(shot)[1])
+        assert "lantern" not in prepared.around.result(mara.cache).aims
+        assert prepared.performance.channels.frames == 300

@@ -12,7 +12,7 @@ from dynaface.core.evaluate.take import foot_contacts, hand_touches, tidied_body
 from dynaface.core.head.eyes import Eyes
 from dynaface.core.head.head_carried import HeadCarried, carried_head
 from dynaface.core.identity import content_key
-from dynaface.core.perform.join import RetargetedBody
+from dynaface.core.perform.join import RetargetedBody, still_body
 from dynaface.core.shot.body_lane import LaidBodies, held_bodies, lay_bodies
 from dynaface.core.shot.placed_body import BodyTake, PlacedBody, carry_placed
 from dynaface.core.shot.placement import Placement
@@ -61,6 +61,11 @@ def bodies_of_role(
         lambda rig, bodies: held_bodies(bodies, _bones(rig), rate),
         (character, laid),
     )
+
+
+def still(character: Node[Character], frames: int) -> Node[RetargetedBody]:
+    """A character without a body, at rest."""
+    return Node(content_key("still", character.key, frames), lambda rig: still_body(_bones(rig), frames), (character,))
 
 
 def head_carried(body: Node[RetargetedBody], character: Node[Character], eyes: Eyes) -> Node[HeadCarried]:

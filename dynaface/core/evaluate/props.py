@@ -10,15 +10,16 @@ from dynaface.core.evaluate.node import Node
 from dynaface.core.evaluate.shot import RoleGraph
 from dynaface.core.identity import content_key
 from dynaface.core.perform.held_props import HeldProps, Standing, hold_props, holder_of, with_arms
+from dynaface.core.perform.join import RetargetedBody
 from dynaface.core.perform.perform import Performance
 from dynaface.core.prop.prop import PlacedProp, PropShape
 
 
 @dataclass(frozen=True)
 class Holding:
-    """A role that holds props: its performance with free hands, its character, where it stands."""
+    """A role that holds props: its performance with free hands, or its body alone, its character, where it stands."""
 
-    performed: Node[Performance]
+    moved: Node[Performance] | Node[RetargetedBody]
     character: Node[Character]
     where: Standing
 
@@ -33,18 +34,18 @@ class PropFound:
 
 
 def props_of_shot(props: Mapping[str, PropFound], holding: Mapping[str, Holding], frames: int, rate: Fraction) -> Node[HeldProps]:  # fmt: skip
-    """Where all props go, from the performances of all roles that hold any."""
+    """Where all props go, from how all roles move that hold any."""
     roles = sorted(holding)
     said = [(key, p.placed, p.source) for key, p in sorted(props.items())]
-    stands = [(role, holding[role].where, holding[role].performed.key, holding[role].character.key) for role in roles]
+    stands = [(role, holding[role].where, holding[role].moved.key, holding[role].character.key) for role in roles]
     shapes = {key: (p.placed, p.shape) for key, p in props.items()}
 
     def make(*given: Any) -> HeldProps:
         pairs = zip(roles, given[::2], given[1::2], strict=True)
-        made = {role: holder_of(performed, rig, holding[role].where) for role, performed, rig in pairs}
+        made = {role: holder_of(moved, rig, holding[role].where) for role, moved, rig in pairs}
         return hold_props(shapes, {role: h for role, h in made.items() if h is not None}, frames, rate)
 
-    inputs = [node for role in roles for node in (holding[role].performed, holding[role].character)]
+    inputs = [node for role in roles for node in (holding[role].moved, holding[role].character)]
     return Node(content_key("props", said, stands, frames, rate), make, tuple(inputs))
 
 

@@ -9,6 +9,7 @@ import numpy as np
 from dynaface.core.body.rotations import Array
 from dynaface.core.body.skeleton import Skeleton
 from dynaface.core.cast.character import Character
+from dynaface.core.perform.join import RetargetedBody
 from dynaface.core.perform.perform import Performance
 from dynaface.core.prop.carry import Carried, carry
 from dynaface.core.prop.holder import Holder
@@ -31,11 +32,11 @@ class HeldProps:
     arms: Mapping[str, Mapping[int, Array]]
 
 
-def holder_of(made: Performance, character: Character, where: Standing) -> Holder | None:
-    """A role that can hold props; None without a skeleton."""
+def holder_of(made: Performance | RetargetedBody, character: Character, where: Standing) -> Holder | None:
+    """A role that can hold props, as it performs or as its body alone moves; None without a skeleton."""
     if character.skeleton is None:
         return None
-    motion = made.motion(character.skeleton)
+    motion = made.motion(character.skeleton) if isinstance(made, Performance) else made
     return Holder(character.skeleton, motion.local, motion.root, where.at, where.turn)
 
 

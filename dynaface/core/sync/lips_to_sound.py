@@ -69,7 +69,7 @@ def _closer(channels: Channels, loud: Numbers, lag: float) -> float:
     jaw = np.interp(np.arange(frames) / WORK_RATE, own, np.nan_to_num(channels.column("jawOpen")))
     swell = [gaussian_filter1d(c, BLUR * WORK_RATE, order=1, mode="nearest") for c in (jaw, np.maximum(loud, LOUD))]
     lags = np.arange(round((lag - CLOSER) * WORK_RATE), round((lag + CLOSER) * WORK_RATE) + 1)
-    scores = np.array([_alike(*swell, by) for by in lags])
+    scores = np.array([_alike(swell[0], swell[1], int(by)) for by in lags])
     best = int(np.argmax(scores))
     if scores[best] <= 0 or not 0 < best < len(lags) - 1:
         return lag + TRAIL

@@ -1,6 +1,6 @@
 """Evaluating a role of a shot as far as a page asks."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any, cast
@@ -14,7 +14,7 @@ from dynaface.core.clock.rates import format_rate
 from dynaface.core.curves.channels import Channels
 from dynaface.core.documents.model.layer import LayerBody, counting
 from dynaface.core.documents.model.shot import Role
-from dynaface.core.evaluate.bodies import PlacedSource, bodies_of_role, head_carried
+from dynaface.core.evaluate.bodies import PlacedSource, bodies_of_role, head_carried, still
 from dynaface.core.evaluate.cache import Cache
 from dynaface.core.evaluate.node import Node, constant
 from dynaface.core.evaluate.part import RoleLayers, changed_part
@@ -25,7 +25,8 @@ from dynaface.core.head.head_carried import HeadCarried
 from dynaface.core.layers.around import Around
 from dynaface.core.layers.layer import Layer, apply_layer, stepped
 from dynaface.core.layers.profile import BUILT_IN
-from dynaface.core.perform.held_props import Standing
+from dynaface.core.perform.held_props import HeldProps, Standing
+from dynaface.core.perform.join import RetargetedBody
 from dynaface.core.perform.perform import Performance
 from dynaface.core.records.records import Document, Source
 from dynaface.core.shot.placement import Placement
@@ -36,6 +37,7 @@ from dynaface.services.shot.surroundings import Other, eyes_of, surroundings, wo
 from dynaface.services.shot.take_bodies import placed_source
 from dynaface.services.work import Work
 
+NO_PROPS: Node[HeldProps] = constant("no props", HeldProps({}, {}))
 NOT_CARRIED: Node[HeadCarried | None] = constant("no body carries the head", None)
 
 
@@ -121,7 +123,8 @@ class PreparedRole:
         words = words_of_role(found, self.snapshot.key)
         profiles = found.profiles.body.by_name if found.profiles else BUILT_IN
         carried = self._carried(self.bodies, self.snapshot.rig, self.snapshot.character)
-        return surroundings(shot, role, eyes_of(self.snapshot.character), carried, others, words, profiles)
+        props = self._props_on_bodies() if any(a.lies == "prop" for a in shot.aims.values()) else NO_PROPS
+        return surroundings(shot, role, eyes_of(self.snapshot.character), carried, others, words, profiles, props)
 
     def _carried(self, placed: Sequence[PlacedSource], rig: Source | None, character: Character | None) -> Node[HeadCarried | None]:  # fmt: skip
         """How the bodies of a role carry its head."""
@@ -151,21 +154,38 @@ class PreparedRole:
             before = self.stored.graph.props
             assert before is not None
             return with_props(graph, self.snapshot.key, before, self.character)
+        props = self._held(lambda one, _: one.free.performed)
+        return with_props(graph, self.snapshot.key, props, self.character)
+
+    def _held(
+        self, moved: Callable[["PreparedRole", Node[Character]], Node[Performance] | Node[RetargetedBody] | None]
+    ) -> Node[HeldProps]:
+        """Where the props of the shot go; moved: how each role that holds any moves with free hands."""
         shot = self.snapshot.documents.shot.body
         roles = {self.snapshot.key: self, **{r: PreparedRole(s, self.cache) for r, s in self.snapshot.holders.items()}}
-        graphs = {role: one.free for role, one in roles.items()}
         holding = {
-            role: Holding(performed, character, Standing(shot.roles[role].at, shot.roles[role].turn))
+            role: Holding(node, character, Standing(shot.roles[role].at, shot.roles[role].turn))
             for role in shot.holding
-            if (performed := graphs[role].performed) is not None and (character := roles[role].character) is not None
+            if (character := roles[role].character) is not None and (node := moved(roles[role], character)) is not None
         }
         props = {
             key: PropFound(shot.props[key].placed, source.media, prop)
             for key, (source, prop) in self.snapshot.props.items()
         }
-        return with_props(
-            graph, self.snapshot.key, props_of_shot(props, holding, shot.frames, shot.fps), self.character
-        )
+        return props_of_shot(props, holding, shot.frames, shot.fps)
+
+    def _props_on_bodies(self) -> Node[HeldProps]:
+        """Where props go as bodies alone carry them: what eyes look at must not depend on how the look turns the head."""
+        shot = self.snapshot.documents.shot.body
+
+        def body(one: PreparedRole, character: Node[Character]) -> Node[RetargetedBody] | None:
+            if one.snapshot.character is None or one.snapshot.character.skeleton is None:
+                return None
+            if not one.bodies:
+                return still(character, shot.frames)
+            return bodies_of_role(one.bodies, character, shot.fps, shot.frames)
+
+        return self._held(body)
 
     @property
     def character(self) -> Node[Character] | None:

@@ -1,6 +1,6 @@
 """What the makers of a role see: its eyes, the aims of the shot from where it stands, and the words that it speaks."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
@@ -17,8 +17,9 @@ from dynaface.core.head.head_carried import HeadCarried
 from dynaface.core.identity import content_key
 from dynaface.core.layers.around import Aim, Around
 from dynaface.core.layers.gaze import head_turns
-from dynaface.core.layers.profile import BUILT_IN, Profile
+from dynaface.core.layers.profile import Profile
 from dynaface.core.layers.weight import Amounts
+from dynaface.core.perform.held_props import HeldProps
 from dynaface.core.speech.words import Word
 from dynaface.services.shot.snapshot import ShotDocuments
 
@@ -42,26 +43,39 @@ def eyes_of(character: Character | None) -> Eyes:
 
 def surroundings(
     shot: ShotBody, role: Role, eyes: Eyes, carried: Node[HeadCarried | None], others: Mapping[str, Other], words: Sequence[Word],
-    profiles: Mapping[str, Profile] = BUILT_IN,
+    profiles: Mapping[str, Profile], props: Node[HeldProps],
 ) -> Node[Around]:  # fmt: skip
     """The node of what is around a role; carried: how its body carries its head, None without one; others: by role, those that aims name;
-    profiles: of blinks.
+    profiles: of blinks; props: where those of the shot go as bodies carry them.
     """
-    seen = [(key, aim) for key, aim in sorted(shot.aims.items()) if aim.lies != "eyes" or aim.role in others]
+    seen = [
+        (key, aim)
+        for key, aim in sorted(shot.aims.items())
+        if (aim.lies != "eyes" or aim.role in others) and (aim.lies != "prop" or aim.prop in shot.props)
+    ]
     named = sorted({a.role for _, a in seen if a.role and a.lies == "eyes"})
-    said = [(k, a.lies, a.at, a.role or "") for k, a in seen]
+    said = [(k, a.lies, a.at, a.role or "", a.prop or "") for k, a in seen]
     stands = [(n, o.role.at, o.role.turn, o.eyes, o.lanes.key, o.carried.key) for n in named if (o := others[n])]
     key = content_key(
-        "around", eyes, role.at, role.turn, said, stands, shot.camera, tuple(words), profiles, carried.key
+        "around", eyes, role.at, role.turn, said, stands, shot.camera, tuple(words), profiles, carried.key, props.key
     )
 
-    def make(own: HeadCarried | None, *given: Any) -> Around:
+    def make(own: HeadCarried | None, held: HeldProps, *given: Any) -> Around:
         pairs = zip(given[::2], given[1::2], strict=True)
         heads = {n: _eyes_in_shot(others[n], *pair) for n, pair in zip(named, pairs, strict=True)}
-        return Around(eyes, {k: _aim(a, shot, role, eyes, own, heads) for k, a in seen}, tuple(words), profiles)
+
+        def in_shot(aim: AimEntry) -> Amounts:
+            if aim.lies == "eyes":
+                return heads[aim.role or ""]
+            if aim.lies == "prop":
+                return held.props[aim.prop or ""].way.place(np.asarray(aim.at))
+            return np.asarray(shot.camera if aim.lies == "camera" else aim.at)
+
+        there = {k: a for k, a in seen if a.lies != "prop" or a.prop in held.props}
+        return Around(eyes, {k: _aim(a, in_shot, role, eyes, own) for k, a in there.items()}, tuple(words), profiles)
 
     inputs = [node for n in named for node in (others[n].lanes, others[n].carried)]
-    return Node(key, make, (carried, *inputs))
+    return Node(key, make, (carried, props, *inputs))
 
 
 def _eyes_in_shot(other: Other, channels: Channels, carried: HeadCarried | None) -> Amounts:
@@ -73,12 +87,11 @@ def _eyes_in_shot(other: Other, channels: Channels, carried: HeadCarried | None)
 
 
 def _aim(
-    aim: AimEntry, shot: ShotBody, role: Role, eyes: Eyes, carried: HeadCarried | None, heads: Mapping[str, Amounts]
+    aim: AimEntry, in_shot: Callable[[AimEntry], Amounts], role: Role, eyes: Eyes, carried: HeadCarried | None
 ) -> Aim:
     if aim.lies == "head":
         return Aim(eyes.middle + np.asarray(aim.at), on_head=True)
-    at = heads[aim.role or ""] if aim.lies == "eyes" else np.asarray(shot.camera if aim.lies == "camera" else aim.at)
-    there = rotate(about("y", -role.turn), at - np.asarray(role.at))
+    there = rotate(about("y", -role.turn), in_shot(aim) - np.asarray(role.at))
     return Aim(carried.seen_at_rest(there) if carried else there)
 
 

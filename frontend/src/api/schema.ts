@@ -2420,8 +2420,8 @@ export interface components {
     schemas: {
         /**
          * AimEntry
-         * @description Something to look at in a shot. at: metres, in the shot ("point") or from between the eyes of a head at rest ("head"); role: whose
-         *     eyes ("eyes"); the camera is where the shot has it.
+         * @description Something to look at in a shot. at: metres, in the shot ("point"), from between the eyes of a head at rest ("head") or of a prop's own
+         *     space ("prop"); role: whose eyes ("eyes"); prop: which one; the camera is where the shot has it.
          */
         AimEntry: {
             /**
@@ -2441,9 +2441,14 @@ export interface components {
              * Lies
              * @enum {string}
              */
-            lies: "point" | "head" | "eyes" | "camera";
+            lies: "point" | "head" | "eyes" | "camera" | "prop";
             /** Name */
             name: string;
+            /**
+             * Prop
+             * @default null
+             */
+            prop: string | null;
             /**
              * Role
              * @default null

@@ -119,14 +119,15 @@ class Role(Part):
 
 
 class AimEntry(Part):
-    """Something to look at in a shot. at: metres, in the shot ("point") or from between the eyes of a head at rest ("head"); role: whose
-    eyes ("eyes"); the camera is where the shot has it.
+    """Something to look at in a shot. at: metres, in the shot ("point"), from between the eyes of a head at rest ("head") or of a prop's own
+    space ("prop"); role: whose eyes ("eyes"); prop: which one; the camera is where the shot has it.
     """
 
     name: Name
-    lies: Literal["point", "head", "eyes", "camera"]
+    lies: Literal["point", "head", "eyes", "camera", "prop"]
     at: Metres = (0.0, 0.0, 0.0)
     role: Key | None = None
+    prop: Key | None = None
 
     @model_validator(mode="after")
     def _sound(self) -> Self:
@@ -134,6 +135,8 @@ class AimEntry(Part):
             raise InputError(f"the aim {self.name} lies at {self.at}; at most {FARTHEST:g} m away")
         if (self.lies == "eyes") != bool(self.role):
             raise InputError(f"the aim {self.name} needs a role if it is somebody's eyes, and only then")
+        if (self.lies == "prop") != bool(self.prop):
+            raise InputError(f"the aim {self.name} needs a prop if it lies on one, and only then")
         return self
 
 

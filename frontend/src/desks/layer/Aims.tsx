@@ -1,4 +1,4 @@
-// The aims of a shot: points, other roles' eyes, the camera, and places that go along with a head.
+// The aims of a shot: points, other roles' eyes, the camera, and places that go along with a head or a prop.
 import { Box, Flex, IconButton, NativeSelect, Text } from "@chakra-ui/react";
 import { ChevronDown, ChevronRight, Trash2 } from "lucide-react";
 import { useState } from "react";
@@ -8,8 +8,9 @@ import { AmountField, Plain, Section, TextField } from "../../drawer/parts";
 import { nameOfRole, type ShotState } from "../../workspace/state";
 import { activeShot } from "../../workspace/workspace";
 import { aimsOf, lookHere, newAim, NO_AIM, othersOf, type Aim } from "./aims";
+import { propsOf } from "./propModel";
 
-const LIES = { point: "a point", head: "on the head", eyes: "eyes", camera: "camera" } as const;
+const LIES = { point: "a point", head: "on the head", eyes: "eyes", camera: "camera", prop: "on a prop" } as const;
 const AXES = ["To its left", "Up", "To the front"] as const;
 
 export function Aims({ shot }: { shot: ShotState }) {
@@ -17,9 +18,9 @@ export function Aims({ shot }: { shot: ShotState }) {
   const [open, setOpen] = useState("");
   const edit = (label: string, changes: Change[]) => void activeShot()?.edit(id, label, changes);
   const add = (choice: string) => {
-    const [lies, role] = choice.split(":") as [Aim["lies"], string?];
+    const [lies, of] = choice.split(":") as [Aim["lies"], string?];
     const key = freshId("a");
-    edit("a new aim", [{ path: pathOf("aims", key), value: newAim(shot, lies, role) }]);
+    edit("a new aim", [{ path: pathOf("aims", key), value: newAim(shot, lies, of) }]);
     setOpen(key);
   };
   const more = (
@@ -33,6 +34,11 @@ export function Aims({ shot }: { shot: ShotState }) {
         {othersOf(shot).map((role) => (
           <option key={role} value={`eyes:${role}`}>
             eyes of {nameOfRole(shot, role)}
+          </option>
+        ))}
+        {propsOf(shot).map(([key, prop]) => (
+          <option key={key} value={`prop:${key}`}>
+            {prop.name}
           </option>
         ))}
         <option value="camera">the camera</option>
@@ -92,6 +98,7 @@ function AimFields({ shot, name, aim, edit }: Props) {
   const { camera } = shot.opened.shot.body;
   const own = aim.lies === "camera" ? "camera" : pathOf("aims", name, "at");
   const at = aim.lies === "camera" ? camera : aim.at;
+  const near = aim.lies === "head" || aim.lies === "prop";
   const moved = (axis: number, v: number): Change[] => [{ path: own, value: at.map((w, i) => (i === axis ? v : w)) }];
   return (
     <Box pl="5" pb="1.5">
@@ -104,12 +111,12 @@ function AimFields({ shot, name, aim, edit }: Props) {
         AXES.map((label, axis) => (
           <AmountField
             key={label}
-            label={aim.lies === "head" || axis ? label : "To the side"}
+            label={near || axis ? label : "To the side"}
             unit="m"
             value={at[axis]!}
             rest={0}
-            low={aim.lies === "head" ? -1 : -5}
-            high={aim.lies === "head" ? 1 : 5}
+            low={near ? -1 : -5}
+            high={near ? 1 : 5}
             step={0.01}
             onDrag={(v) => void activeShot()?.preview({ shot: moved(axis, v) })}
             onCommit={(v) => edit(`move ${aim.name}`.slice(0, 120), moved(axis, v))}

@@ -7,15 +7,15 @@ const gaze = (id: string, more = {}) =>
   layer(id, { makers: { g: { maker: "gaze", on: true, rank: 1, looks: { a: [10, "lamp"] } } as never }, ...more });
 const withAims = (layers = [layer("lip")]) => {
   const opened = openedShot(layers);
-  opened.shot.body.aims = { lamp: { name: "lamp", lies: "point", at: [0, 1, 1], role: null } };
+  opened.shot.body.aims = { lamp: { name: "lamp", lies: "point", at: [0, 1, 1], role: null, prop: null } };
   return shotState({ opened, layer: layers[0]!.id });
 };
 
 describe("aims", () => {
   it("are offered by name, after them what is no aim", () => {
     const shot = withAims();
-    shot.opened.shot.body.aims.mine = { name: "own eyes", lies: "eyes", at: [0, 0, 0], role: "odile" };
-    shot.opened.shot.body.aims.his = { name: "his eyes", lies: "eyes", at: [0, 0, 0], role: "brindle" };
+    shot.opened.shot.body.aims.mine = { name: "own eyes", lies: "eyes", at: [0, 0, 0], role: "odile", prop: null };
+    shot.opened.shot.body.aims.his = { name: "his eyes", lies: "eyes", at: [0, 0, 0], role: "brindle", prop: null };
     expect(choicesOf(shot).map((c) => c.key)).toEqual(["his", "lamp", "captured", "held"]);
   });
   it("begin with a name that says what they are, and numbers where there are more", () => {
@@ -24,6 +24,8 @@ describe("aims", () => {
     expect(newAim(shot, "camera")).toEqual({ name: "camera", lies: "camera" });
     expect(newAim(shot, "eyes", "brindle")).toMatchObject({ lies: "eyes", role: "brindle" });
     expect(newAim(shot, "head").name).toBe("held before the face");
+    shot.opened.shot.body.props = { p1: { name: "lantern" } as never };
+    expect(newAim(shot, "prop", "p1")).toEqual({ name: "lantern", lies: "prop", prop: "p1" });
   });
   it("are the eyes of the others, never of the role itself", () => {
     expect(othersOf(withAims())).toEqual(["brindle"]);

@@ -31,11 +31,13 @@ export const choicesOf = (shot: ShotState): Choice[] => [
 ];
 
 /** What a new aim of a kind begins as. Pure. */
-export function newAim(shot: ShotState, lies: Aim["lies"], role = ""): Record<string, unknown> {
+export function newAim(shot: ShotState, lies: Aim["lies"], of = ""): Record<string, unknown> {
   const count = Object.values(shot.opened.shot.body.aims).filter((a) => a.lies === lies).length;
   const numbered = (word: string) => (count ? `${word} ${count + 1}` : word);
   const stands = shot.opened.shot.body.roles[shot.role]?.at ?? [0, 0, 0];
-  if (lies === "eyes") return { name: `eyes of ${nameOfRole(shot, role)}`.slice(0, 80), lies, role };
+  if (lies === "eyes") return { name: `eyes of ${nameOfRole(shot, of)}`.slice(0, 80), lies, role: of };
+  if (lies === "prop")
+    return { name: numbered(shot.opened.shot.body.props[of]?.name ?? "prop").slice(0, 80), lies, prop: of };
   if (lies === "camera") return { name: "camera", lies };
   if (lies === "head") return { name: numbered("held before the face"), lies, at: [0.1, -0.1, 0.4] };
   return { name: numbered("point"), lies, at: [stands[0] + 0.5, 1.5, stands[2] + 1] };
