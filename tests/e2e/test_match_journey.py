@@ -106,6 +106,23 @@ def test_joints_are_matched_by_mirror_kept_and_found_again(page: Page, server: s
     page.get_by_role("button", name="Of the hands").click()
     expect(panel.get_by_label("Body joint of index2Left")).to_have_value("LeftMiddle2")
     expect(panel.get_by_text("of 32 matched")).to_be_visible()
+
+    # The gloves' match is its own: a finger's rest is turned, kept under a name, and said by it from then on.
+    press(page, "index2Left")
+    panel.get_by_label("About ahead value").fill("12")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Undo: turn the rest of index2Left")).to_be_enabled()
+    panel.get_by_label("Name of the match").fill("gloves of the pier")
+    panel.get_by_role("button", name="Keep", exact=True).click()
+    expect(panel.get_by_test_id("kept-match")).to_contain_text("gloves of the pier is used wherever")
+    expect(panel.get_by_label("About ahead value")).to_have_value("12.0")
+
+    # Of the body's spine and neck the last may be doubled in place of sharing the turn.
+    page.get_by_role("button", name="Of the body").click()
+    panel.get_by_label("What extra joints of spine and neck do").select_option("last")
+    expect(panel.get_by_text("moved by the same as another").first).to_be_visible()
+    page.keyboard.press("Control+z")
+    expect(panel.get_by_label("What extra joints of spine and neck do")).to_have_value("share")
     page.get_by_role("tab", name="Body").click()
     page.get_by_test_id("body-picker").set_input_files(
         {"name": "both.glb", "mimeType": "model/gltf-binary", "buffer": gltf([SHORT, SHORT])}

@@ -359,10 +359,18 @@ class TestLookingAtIt:
         assert not np.array_equal(before, after, equal_nan=True)
 
     def test_the_hand_of_the_one_who_looks_at_it_may_carry_it(self, mara, shot):
-        edit_document(mara, shot.id, shot.version, "hold", [held(shot, a=("brindle", "Left", 0, 299))])
+        edit_document(
+            mara,
+            shot.id,
+            shot.version,
+            "hold",
+            [held(shot, a=("brindle", "Left", 0, 200), b=("odile", "Right", 180, 299))],
+        )
         shot = self.look(mara, open_shot(mara, shot.id).shot)
         made = prepare_role(mara, shot.id, roles_of(shot)[1]).performance
         assert np.isfinite(made.local).all()
+        seen = [way(mara, shot, role=role)[0] for role in roles_of(shot)]
+        np.testing.assert_array_equal(*seen)
 
     def test_an_aim_on_a_prop_needs_one_and_one_on_a_prop_that_is_gone_is_passed_over(self, mara, shot):
         with pytest.raises(InputError, match="needs a prop"):

@@ -162,17 +162,29 @@ class PreparedRole:
     ) -> Node[HeldProps]:
         """Where the props of the shot go; moved: how each role that holds any moves with free hands."""
         shot = self.snapshot.documents.shot.body
-        roles = {self.snapshot.key: self, **{r: PreparedRole(s, self.cache) for r, s in self.snapshot.holders.items()}}
         holding = {
             role: Holding(node, character, Standing(shot.roles[role].at, shot.roles[role].turn))
             for role in shot.holding
-            if (character := roles[role].character) is not None and (node := moved(roles[role], character)) is not None
+            if (one := self._holders.get(role)) is not None
+            and (character := one.character) is not None
+            and (node := moved(one, character)) is not None
         }
         props = {
             key: PropFound(shot.props[key].placed, source.media, prop)
             for key, (source, prop) in self.snapshot.props.items()
         }
         return props_of_shot(props, holding, shot.frames, shot.fps)
+
+    @cached_property
+    def _holders(self) -> dict[str, "PreparedRole"]:
+        """The roles that hold props, each of which sees the others as this one does."""
+        own = self.snapshot
+        everyone = {**own.holders, own.key: replace(own, holders={})}
+        out = {own.key: self}
+        for role, snapshot in own.holders.items():
+            others = {r: s for r, s in everyone.items() if r != role}
+            out[role] = PreparedRole(replace(snapshot, props=own.props, holders=others), self.cache)
+        return out
 
     def _props_on_bodies(self) -> Node[HeldProps]:
         """Where props go as bodies alone carry them: what eyes look at must not depend on how the look turns the head."""
