@@ -6,7 +6,7 @@ from fractions import Fraction
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.ndimage import gaussian_filter1d, maximum_filter1d
+from scipy.ndimage import distance_transform_edt, gaussian_filter1d, maximum_filter1d
 
 from dynaface.core.body.rotations import (
     IDENTITY,
@@ -24,6 +24,7 @@ from dynaface.core.contact.find_feet import FootContacts, marked, spans_of
 from dynaface.core.numeric.ease import eased
 
 LEAD = 0.15  # seconds over which a foot comes to where it is held, and goes on from there
+LIFT = 0.3  # of that over which it comes up out of the ground
 STRETCHED = 0.998  # of a leg's length to which it is stretched at most
 
 
@@ -77,8 +78,21 @@ def stand(foot: Foot, rotations: Array, positions: Array, contacts: FootContacts
         moved.append((first, last, _held(ankle[own], heel[own], ball[own], on_heel[own], contacts.floor, foot.clear)))
     shift = eased_between(moved, frames, lead)
     lowest = np.minimum(heel[:, 1], ball[:, 1] - foot.clear) + ankle[:, 1] + shift[:, 1]
-    shift[:, 1] += np.where(marked(contacts.foot, frames), 0.0, np.maximum(contacts.floor - lowest, 0.0))
+    shift[:, 1] += lifted(np.maximum(contacts.floor - lowest, 0.0), marked(contacts.foot, frames), lead)
     return Stand(turn, ankle + shift)
+
+
+def lifted(sunk: Array, stands: NDArray[np.bool_], lead: int) -> Array:
+    """(frames,) metres by which a foot comes up out of the ground while it does not stand: over time, and softly beside where it does, so that
+    a knee does not jerk. sunk: (frames,) metres by which it is in the ground.
+    """
+    free = np.where(stands, 0.0, sunk)
+    if not free.any():
+        return free
+    around = LIFT * lead
+    up = gaussian_filter1d(maximum_filter1d(free, 2 * max(round(around), 1) + 1), max(around / 2, 0.5), mode="nearest")
+    apart = distance_transform_edt(~stands) if stands.any() else np.full(len(sunk), lead)
+    return np.asarray(up * eased(np.clip(apart / (lead / 2), 0, 1)))
 
 
 def _held(ankle: Array, heel: Array, ball: Array, on_heel: NDArray[np.bool_], floor: float, clear: float) -> Array:
