@@ -11,9 +11,11 @@ from fractions import Fraction
 
 import numpy as np
 
+from dynaface.core.body.skeleton import Motion
 from dynaface.core.clock.timecode import Timecode
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
+from dynaface.core.sound.sound import Sound
 from dynaface.core.sync.claps import by_claps, claps_of_body, claps_of_sound
 from dynaface.core.sync.curves import by_lids_and_jaw
 from dynaface.core.sync.fit import Fit
@@ -78,7 +80,15 @@ def clap(rng: np.random.Generator) -> tuple[Fit, float, float]:
     begins = rng.uniform(0, 3)
     body = clapping(move(24, MIDNIGHT, int(rng.integers(1 << 30))), moments.tolist())
     sound = heard(clapped(room, moments.tolist(), rng), begins, 18, 48_000, 0.0, rng.uniform(0, 0.01), rng)
-    return by_claps(claps_of_body(body), claps_of_sound(sound)), begins, 0.0
+    return by_what_claps(body, sound), begins, 0.0
+
+
+def by_what_claps(body: Motion, sound: Sound) -> Fit:
+    """The fit, one that is sure of nothing where one of them has no clap."""
+    try:
+        return by_claps(claps_of_body(body), claps_of_sound(sound))
+    except InputError:
+        return Fit(0.0, 0.0, np.zeros(0), np.zeros(0))
 
 
 def no_clap(rng: np.random.Generator) -> tuple[Fit, float, float]:
@@ -86,10 +96,7 @@ def no_clap(rng: np.random.Generator) -> tuple[Fit, float, float]:
     room, _ = spoken_lines(24, rng)
     body = move(24, MIDNIGHT, int(rng.integers(1 << 30)))
     heard_here = heard(room, 1.0, 18, 48_000, 0.0, rng.uniform(0, 0.01), rng)
-    try:
-        return by_claps(claps_of_body(body), claps_of_sound(heard_here)), float("nan"), 0.0
-    except InputError:
-        return Fit(0.0, 0.0, np.zeros(0), np.zeros(0)), float("nan"), 0.0
+    return by_what_claps(body, heard_here), float("nan"), 0.0
 
 
 def lips(rng: np.random.Generator) -> tuple[Fit, float, float]:

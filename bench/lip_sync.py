@@ -1,10 +1,8 @@
-"""How well the sync offset is found: made takes of other lines, voices, seeds and noise than anything was set on.
+"""How well the sync offset is found: made takes of other lines, seeds and noise than anything was set on.
 
 `python -m bench.lip_sync`. A take is right when the estimate is within one frame at 30 fps of the offset it was made
 with; only takes that the estimate calls confident count for the share, and how many those are is printed too.
 """
-
-import json
 
 import numpy as np
 
@@ -16,14 +14,14 @@ from dynaface.core.tidy.stack import evaluate
 from dynaface.formats.entries import wav
 from dynaface.formats.entries.curve_table import read_table
 from dynaface.sims.actor import act
-from dynaface.sims.moment import FOLDER, SET_ON
+from dynaface.sims.moment import FOLDER, lines_of_speech
 from dynaface.sims.phone import late_sound, record
 from dynaface.sims.speech import Phone
 
 
 def main() -> None:
     """Prints a line a noise level and the total."""
-    lines = [n for n in json.loads((FOLDER / "lines.json").read_text()) if SET_ON not in n["file"]]
+    lines = lines_of_speech()
     rng = np.random.default_rng(77)
     rows = []
     for noise in (0.0, 0.02, 0.06):

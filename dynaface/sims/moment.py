@@ -4,6 +4,7 @@ import json
 from collections.abc import Sequence
 from dataclasses import replace
 from fractions import Fraction
+from typing import Any
 
 import numpy as np
 from scipy.signal import fftconvolve, lfilter
@@ -19,25 +20,31 @@ from dynaface.formats.entries import wav
 from dynaface.sims.speech import Phone
 
 FOLDER = ASSETS / "bench/speech"
-SET_ON = "f2"  # the voice on whose lines numbers are set; figures are of the others
+SET_ON = ("my_", "put_")  # how files of lines begin on which numbers are set; figures are of the others
 RATE = 48_000  # samples a second of the room
 APART, MEET = 62.0, 108.5  # degrees of the upper arms, straight ahead at 90: before a clap, and where the hands meet
 
 
-def spoken_lines(seconds: float, rng: np.random.Generator) -> tuple[Sound, list[Phone]]:
-    """Lines with pauses of chance, at least so long, with the phones as they are said."""
-    lines = [n for n in json.loads((FOLDER / "lines.json").read_text()) if SET_ON not in n["file"]]
+def spoken_lines(seconds: float, rng: np.random.Generator, to_set: bool = False) -> tuple[Sound, list[Phone]]:
+    """Lines with pauses of chance, at least so long, with the phones as they are said; to_set: those on which numbers are set, not others."""
+    lines = lines_of_speech(to_set)
     parts, phones, at = [], [], 0.0
     while at < seconds:
         line = lines[int(rng.integers(len(lines)))]
-        voice = wav.read((FOLDER / line["file"]).read_bytes())
-        mono = voice.mono().astype(np.float64)
-        dense = np.interp(np.arange(int(len(mono) * RATE / voice.rate)) * voice.rate / RATE, np.arange(len(mono)), mono)
+        said = wav.read((FOLDER / line["file"]).read_bytes())
+        mono = said.mono().astype(np.float64)
+        dense = np.interp(np.arange(int(len(mono) * RATE / said.rate)) * said.rate / RATE, np.arange(len(mono)), mono)
         pause = np.zeros(int(rng.uniform(0.2, 1.4) * RATE))
         phones += [Phone(**(p | {"start": p["start"] + at, "end": p["end"] + at})) for p in line["phones"]]
         parts += [dense, pause]
         at += (len(dense) + len(pause)) / RATE
     return Sound(np.concatenate(parts).astype(np.float32)[:, None], RATE), phones
+
+
+def lines_of_speech(to_set: bool = False) -> list[dict[str, Any]]:
+    """Lines with their file in `FOLDER`, text, length and phones: those on which numbers are set, or those of which figures are."""
+    every: list[dict[str, Any]] = json.loads((FOLDER / "lines.json").read_text())
+    return [line for line in every if line["file"].startswith(SET_ON) == to_set]
 
 
 def clapped(room: Sound, moments: Sequence[float], rng: np.random.Generator) -> Sound:

@@ -17,10 +17,10 @@ from dynaface.core.sync.fit import Fit, Numbers, correlated, fitted, standard
 
 WORK_RATE = 120.0
 # How far jaw and lips trail the loudness of what they say, in seconds: a vowel is loudest early. Set by
-# tools/lip_trail.py on the lines of one voice; bench/lip_sync.py and bench/line_up.py measure on others.
+# tools/lip_trail.py on some lines; bench/lip_sync.py and bench/line_up.py measure on others.
 TRAIL = -0.015
 # The same of the jaw's own opening against the onsets of what is loud, by which the place is found closer.
-JAW_TRAIL = -0.0075
+JAW_TRAIL = -0.006
 CLOSER, BLUR, LOUD = 0.1, 0.03, -15.0  # seconds to either side, of smoothing, and dB below which it is quiet
 LEAST, PART = (
     3.0,
