@@ -27,7 +27,7 @@ from dynaface.sims.body_suit import move
 from dynaface.sims.moment import clapped, clapping, heard, seen_by_camera, spoken_lines
 
 HALF_FRAME = 0.5 / 60
-CASES = 48
+CASES = 96
 MIDNIGHT = Timecode(0, Fraction(60))
 Case = Callable[[np.random.Generator], tuple[Fit, float, float]]
 """A case of chance: (fit, true offset in seconds, true drift)."""

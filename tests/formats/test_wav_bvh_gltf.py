@@ -60,6 +60,59 @@ def test_wav_comes_back():
     np.testing.assert_allclose(read.samples, tone().samples, atol=1e-4)
 
 
+@pytest.mark.parametrize("rate", ["24000/1001", "24", "25", "30000/1001", "30", "60000/1001", "60", "120"])
+@pytest.mark.parametrize("samples", [44_100, 48_000, 96_000])
+def test_wav_keeps_when_it_begins_to_the_sample(rate, samples):
+    fps = parse_rate(rate)
+    for label, fraction in (("10:04:10:12", 0.0), ("23:59:59:23", 0.5), ("00:00:00:01", 0.25)):
+        code = replace(parse_timecode(label, fps), fraction=fraction)
+        read = wav.read(wav.write(replace(tone(0.1), rate=samples, timecode=code))).timecode
+        assert (read.rate, read.drop) == (fps, False)
+        assert read.seconds == pytest.approx(code.seconds, abs=0.51 / samples)
+    dropped = replace(parse_timecode("10:04:10;02", parse_rate("30000/1001")))
+    assert wav.read(wav.write(replace(tone(0.1), timecode=dropped))).timecode.drop
+
+
+def with_chunk(data, name, body, behind=False):
+    """A WAV with another chunk before its sound, or behind it."""
+    chunk = name + struct.pack("<I", len(body)) + body + bytes(len(body) & 1)
+    at = len(data) if behind else 36
+    whole = data[:at] + chunk + data[at:]
+    return whole[:4] + struct.pack("<I", len(whole) - 8) + whole[8:]
+
+
+def bext(samples, size=602):
+    body = bytearray(size)
+    struct.pack_into("<Q", body, 338, samples)
+    return bytes(body)
+
+
+def test_a_recorder_that_says_no_rate_of_frames_still_says_when():
+    read = wav.read(with_chunk(wav.write(tone(0.1)), b"bext", bext(16_000 * 3600))).timecode
+    assert (str(read), read.rate) == ("01:00:00:00", 30)
+
+
+def test_what_is_said_behind_the_sound_counts_too():
+    ixml = b"<BWFXML><SPEED><TIMECODE_RATE>25/1</TIMECODE_RATE><TIMECODE_FLAG>NDF</TIMECODE_FLAG></SPEED></BWFXML>"
+    data = with_chunk(with_chunk(wav.write(tone(0.1)), b"bext", bext(16_000 * 60 + 640)), b"iXML", ixml, behind=True)
+    read = wav.read(data).timecode
+    assert (str(read), read.rate) == ("00:01:00:01", 25)
+
+
+@pytest.mark.parametrize(
+    "body", [bext(0), bext(2**63), b"", b"short", bext(16_000 * 90_000)], ids=["none", "huge", "empty", "cut", "days"]
+)
+def test_a_time_reference_that_says_nothing_is_none(body):
+    assert wav.read(with_chunk(wav.write(tone(0.1)), b"bext", body)).timecode is None
+
+
+@pytest.mark.parametrize("said", [b"0/0", b"abc", b"99999999999", b"25", b"24000/1001"])
+def test_a_rate_of_frames_that_is_none_is_passed_over(said):
+    ixml = b"<TIMECODE_RATE>" + said + b"</TIMECODE_RATE>"
+    data = with_chunk(with_chunk(wav.write(tone(0.1)), b"bext", bext(16_000 * 60)), b"iXML", ixml)
+    assert wav.read(data).timecode.seconds == pytest.approx(60, abs=1e-4)
+
+
 GOOD = wav.write(tone(0.1))
 
 

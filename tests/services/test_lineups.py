@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from dynaface.assets import ASSETS
+from dynaface.core.clock.timecode import from_seconds, parse_timecode
 from dynaface.core.documents.model.record import parse
 from dynaface.core.documents.model.words import WordsBody
 from dynaface.core.errors import InputError, NotFoundError
@@ -83,6 +84,20 @@ def test_one_action_places_all_that_have_a_count_and_the_sounds_of_their_takes(m
     assert body["at"] == open_lineup(mara, lineup.id)["lineup"].body.timecode
     undo(mara, [lineup.id])
     assert all(r["start"] is None for r in rows(mara, lineup).values())
+
+
+def test_a_recorder_that_counts_is_placed_by_its_count(mara, production, lineup, lamp):
+    face = open_lineup(mara, lineup.id)["rows"][0]
+    code = parse_timecode(face["timecode"], Fr(60))
+    begins = from_seconds(code.seconds - 1.25, Fr(24_000, 1001))
+    sound = Sound(np.zeros((48_000 * 4, 1), np.float32), 48_000, begins)
+    room = import_take(mara, production, "4A / 1 room", "", [stored(mara, wav.write(sound), "room.wav")])
+    made = make_lineup(mara, production, "with the room", [lamp.id, room.id])
+    place_by_timecode(mara, made.id, made.version)
+    found = rows(mara, made)
+    heard = found["4A / 1 room", "sound"]
+    assert (heard["how"], heard["timecodeRate"]) == ("timecode", "24000/1001")
+    assert found["4A / 1", "face"]["start"] - heard["start"] == pytest.approx(1.25, abs=1e-3)
 
 
 def test_a_start_on_a_notes_sheet_counts_where_a_recording_has_none(mara, production, lineup, lamp):

@@ -7,6 +7,7 @@ import pytest
 
 from dynaface.assets import ASSETS
 from dynaface.core.errors import ConflictError, DynafaceError, InputError, NotFoundError
+from dynaface.formats.entries import wav
 from dynaface.jobs.run_job import run_job
 from dynaface.services.edit_document import edit_document, redo, undo
 from dynaface.services.handover.deliver_role import request_role_handover
@@ -217,7 +218,11 @@ def test_the_sound_of_clips_moves_with_them_and_can_be_let_go(mara, shot, takes)
     assert not shot_sound(mara, shot.id)[1].samples.any()
     with pytest.raises(InputError, match="no sound"):
         let_sound_go(mara, shot.id, free.version, role, name)
-    assert shot_wav(mara, shot.id)[:4] == b"RIFF"
+    assert wav.read(shot_wav(mara, shot.id)).timecode is None
+    counted = edit_document(
+        mara, shot.id, open_shot(mara, shot.id).shot.version, "count", [put("timecode", "10:04:10:00")]
+    )
+    assert str(wav.read(shot_wav(mara, shot.id)).timecode) == str(counted.body.begins)
     assert shot_peaks(mara, shot.id)[1].shape[1] == 2
     assert tag
 

@@ -20,4 +20,4 @@ def without_drift(sound: Sound, drift: float) -> Sound:
         return sound
     at = np.arange(count) / longer
     made = [map_coordinates(channel, [at], np.float32, ORDER, mode="nearest") for channel in sound.samples.T]
-    return Sound(np.clip(np.stack(made, axis=1), -1, 1), sound.rate)
+    return Sound(np.clip(np.stack(made, axis=1), -1, 1), sound.rate, sound.timecode)

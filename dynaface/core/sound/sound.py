@@ -6,15 +6,17 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dynaface.core import checks
+from dynaface.core.clock.timecode import Timecode
 from dynaface.core.curves.channels import Floats
 
 
 @dataclass(frozen=True)
 class Sound:
-    """samples: (n, channels) float32 in -1..1; rate: samples a second."""
+    """samples: (n, channels) float32 in -1..1; rate: samples a second; timecode: of the first sample, where it is known."""
 
     samples: Floats
     rate: int
+    timecode: Timecode | None = None
 
     def __post_init__(self) -> None:
         checks.shaped("samples", self.samples, None, None)

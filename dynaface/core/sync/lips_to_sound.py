@@ -27,7 +27,7 @@ LEAST, PART = (
     0.6,
 )  # seconds, and share of the shorter one, that overlap over wide ranges: any few words fit somewhere
 APART = 0.12  # seconds between a place and the next best
-NEAR, WIDE = (0.2, 0.2, 0.3), (0.3, 0.2, 0.2)  # floor, span and margin of `fitted` for a small range, and for any
+NEAR, WIDE = (0.2, 0.2, 0.3), (0.3, 0.2, 0.3)  # floor, span and margin of `fitted` for a small range, and for any
 
 
 def estimate(channels: Channels, sound: Sound, furthest: float = 0.75) -> Fit:

@@ -1,13 +1,17 @@
-"""WAV (RIFF): 8, 16, 24 and 32 bit whole numbers, 32 and 64 bit float, any number of channels up to 8."""
+"""WAV (RIFF): 8, 16, 24 and 32 bit whole numbers, 32 and 64 bit float, any number of channels up to 8; when it begins (`wav_time`)."""
 
 import struct
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
+from dynaface.core.clock.rates import format_rate
+from dynaface.core.clock.timecode import Timecode
 from dynaface.core.errors import InputError
 from dynaface.core.sound.sound import Sound
 from dynaface.formats.format import Format
+from dynaface.formats.wav_time import BEXT, IXML, begins, time_chunks
 
 _WHOLE, _FLOAT, _EXTENSIBLE = 1, 3, 0xFFFE
 
@@ -22,6 +26,8 @@ def read(data: bytes) -> Sound:
     if not detect(data[:12]):
         raise InputError("this is no WAV: it does not begin with RIFF and WAVE", where="byte 0")
     form: tuple[int, int, int, int] | None = None
+    sound: Sound | None = None
+    beside: dict[bytes, bytes] = {}
     at = 12
     while at + 8 <= len(data):
         name, size = data[at : at + 4], struct.unpack_from("<I", data, at + 4)[0]
@@ -38,8 +44,12 @@ def read(data: bytes) -> Sound:
         elif name == b"data":
             if form is None:
                 raise InputError("the WAV has sound before it says in which form", where=label)
-            return _samples(data[body : body + size], form, label)
+            sound = sound or _samples(data[body : body + size], form, label)
+        elif name in (BEXT, IXML):
+            beside[name] = data[body : body + size]
         at = body + size + (size & 1)
+    if sound is not None:
+        return replace(sound, timecode=begins(beside, sound.rate))
     raise InputError("the WAV has no sound in it", where=f"byte {min(at, len(data))}", hint="Export it again")
 
 
@@ -83,12 +93,13 @@ def _samples(raw: bytes, form: tuple[int, int, int, int], label: str) -> Sound:
 
 
 def write(sound: Sound) -> bytes:
-    """16 bit PCM."""
+    """16 bit PCM, with the time reference of a sound that has a count."""
     whole = np.clip(np.round(sound.samples * 32767), -32768, 32767).astype("<i2")
     body = whole.tobytes()
     channels = sound.samples.shape[1]
     form = struct.pack("<HHIIHH", _WHOLE, channels, sound.rate, sound.rate * channels * 2, channels * 2, 16)
-    return b"".join([b"RIFF", struct.pack("<I", 36 + len(body)), b"WAVEfmt ", struct.pack("<I", 16), form,
+    when = time_chunks(sound.timecode, sound.rate) if sound.timecode else b""
+    return b"".join([b"RIFF", struct.pack("<I", 36 + len(when) + len(body)), b"WAVEfmt ", struct.pack("<I", 16), form, when,
                      b"data", struct.pack("<I", len(body)), body])  # fmt: skip
 
 
@@ -107,6 +118,18 @@ def _check(sound: Sound) -> dict[str, Any]:
         "channels": sound.samples.shape[1],
         "peak": peak,
         "notes": notes,
+        **_count(sound.timecode),
+    }
+
+
+def _count(code: Timecode | None) -> dict[str, Any]:
+    """What is kept of when it begins."""
+    if code is None:
+        return {}
+    return {
+        "timecode": str(replace(code, fraction=0.0)),
+        "timecodeRate": format_rate(code.rate),
+        "timecodeFraction": code.fraction,
     }
 
 

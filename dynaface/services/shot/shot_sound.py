@@ -1,5 +1,6 @@
 """The sound of a shot: that of its clips and its own sounds, mixed."""
 
+from dataclasses import replace
 from fractions import Fraction
 
 import numpy as np
@@ -16,7 +17,7 @@ from dynaface.services.edit_document import change_document
 from dynaface.services.load_source import load_sound
 from dynaface.services.shot.snapshot import ShotDocuments, read_shot
 from dynaface.services.take.import_take import PEAKS_A_SECOND
-from dynaface.services.work import Work
+from dynaface.services.work import Work, document_for
 
 RATE = 48_000
 
@@ -76,8 +77,10 @@ def _own(work: Work, entry: SoundEntry, sounds: dict[str, Source]) -> Part:
 
 
 def shot_wav(work: Work, shot: str) -> bytes:
-    """The mix as a WAV."""
-    return wav.write(shot_sound(work, shot)[1])
+    """The mix as a WAV that begins where the shot does."""
+    with work.store.unit() as unit:
+        begins = document_for(work, unit, shot, ShotBody).body.begins
+    return wav.write(replace(shot_sound(work, shot)[1], timecode=begins))
 
 
 def shot_peaks(work: Work, shot: str) -> tuple[int, np.ndarray]:
