@@ -74,8 +74,9 @@ def layers(page: Page) -> None:
     page.mouse.click(deck["x"] + 200, deck["y"] + 8)
     page.wait_for_timeout(1500)
     # The stage may still be on its way to this frame, and the lip is not always just there: the pointer asks about until a place answers.
-    for turn in range(60):
-        place = stage["x"] + (0.245 + 0.01 * (turn % 6)) * stage["width"], stage["y"] + 0.735 * stage["height"]
+    for turn in range(70):
+        aside, down = 0.245 + 0.015 * (turn % 6), 0.72 + 0.02 * (turn // 6)
+        place = stage["x"] + aside * stage["width"], stage["y"] + down * stage["height"]
         page.mouse.move(*place)
         page.wait_for_timeout(400)
         if page.get_by_test_id("grab-mark").count():
