@@ -14,7 +14,7 @@ from dynaface.formats.entries.curve_table import write_table
 
 def arguments(one: argparse.ArgumentParser) -> None:
     """Adds its arguments."""
-    one.add_argument("table", type=Path, help="a curve table (.csv, .tsv, .txt)")
+    one.add_argument("table", type=Path, help="a curve table (.csv, .tsv, .txt, .jsonl)")
     one.add_argument("--rate", default="", help="frames per second to even out to (default: as recorded)")
     one.add_argument("--out", type=Path, required=True, help="the evened-out curve table to write")
     one.add_argument("--json", action="store_true", help="print the report as JSON")

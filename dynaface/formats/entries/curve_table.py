@@ -10,6 +10,7 @@ from dynaface.core.errors import InputError
 from dynaface.core.shapes.standard import DISTANCES, GAZE_ANGLES, HEAD_ANGLES, HEAD_TRAVEL, SHAPES, unit_of
 from dynaface.formats.format import Format
 from dynaface.formats.table.cells import MAX_BYTES, Cells, read_cells
+from dynaface.formats.table.json_lines import is_json_line
 from dynaface.formats.table.marker_header import marker_header
 from dynaface.formats.table.notes_header import notes_header
 from dynaface.formats.table.reading import TableReport, timecode_at, to_recording
@@ -34,7 +35,7 @@ def read_with(cells: Cells, corrections: dict[str, Any] | None = None) -> tuple[
 
 
 def detect(head: bytes) -> bool:
-    """Text whose first line has a delimiter and whose second has numbers in it."""
+    """Text whose first line has a delimiter and whose second has numbers in it, or whose first lines are JSON objects with numbers."""
     if b"\x00" in head and head[:2] not in (b"\xff\xfe", b"\xfe\xff"):
         return False
     try:
@@ -42,6 +43,8 @@ def detect(head: bytes) -> bool:
     except UnicodeError:
         return False
     lines = [ln for ln in text.splitlines()[:40] if ln.strip() and not ln.startswith("#")]
+    if len(lines) >= 2 and is_json_line(lines[0]):
+        return lines[1].lstrip().startswith("{")
     if len(lines) < 2 or lines[0].lstrip().startswith(("{", "[", "<", "HIERARCHY")):
         return False
     if notes_header(lines[0]) or marker_header(lines[0]):
@@ -88,9 +91,9 @@ def _check(read: tuple[Any, TableReport]) -> dict[str, Any]:
 
 FORMAT = Format(
     name="curve table",
-    label="curve table (.csv, .tsv, .txt)",
+    label="curve table (.csv, .tsv, .txt, .jsonl)",
     kind="curves",
-    extensions=(".csv", ".tsv", ".txt"),
+    extensions=(".csv", ".tsv", ".txt", ".jsonl", ".ndjson"),
     detect=detect,
     read=read_table,
     write=write_table,

@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dynaface.core.errors import InputError, LimitError
+from dynaface.formats.table.json_lines import DELIMITER, as_delimited, is_json_line
 
 MAX_BYTES = 80_000_000
 MAX_COLUMNS = 512
@@ -87,8 +88,11 @@ def read_cells(data: bytes) -> Cells:
         if stop < 0:
             raise InputError("the table is empty", hint="Export it again from the device")
         start, lines_before = stop + 1, lines_before + 1
-    delimiter = delimiter_of(line)
     body = text[start:] if start else text
+    if is_json_line(line):
+        # The header that is put before them is no line of the file.
+        body, line, lines_before = as_delimited(body), DELIMITER, lines_before - 1
+    delimiter = delimiter_of(line)
     reader = csv.reader(io.StringIO(body, newline=""), delimiter=delimiter)
     try:
         rows = _Rows(_header(next(reader), lines_before), delimiter, lines_before)

@@ -93,7 +93,7 @@ export function TakeList({ production, take }: { production: string; take?: stri
           multiple
           hidden
           data-testid="file-picker"
-          accept=".csv,.tsv,.txt,.wav,.bvh,.c3d,.glb,.gltf,.vrm,.mp4,.mov,.m4v,.webm,.mkv,.avi,.zip"
+          accept=".csv,.tsv,.txt,.jsonl,.ndjson,.wav,.bvh,.c3d,.glb,.gltf,.vrm,.mp4,.mov,.m4v,.webm,.mkv,.avi,.zip"
           onChange={(e) => {
             void bringIn(production, [...(e.target.files ?? [])]);
             e.target.value = "";
