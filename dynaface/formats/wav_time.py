@@ -8,6 +8,7 @@ from fractions import Fraction
 from dynaface.core.clock.rates import format_rate, parse_rate
 from dynaface.core.clock.timecode import Timecode
 from dynaface.core.errors import InputError
+from dynaface.core.sync.moment import seconds_of
 
 BEXT, IXML = b"bext", b"iXML"
 AT, SIZE = 338, 602  # bytes of a bext chunk before its time reference, and of one without a history
@@ -36,10 +37,9 @@ def begins(chunks: Mapping[bytes, bytes], rate: int) -> Timecode | None:
 
 def time_chunks(code: Timecode, rate: int) -> bytes:
     """The two chunks of a WAV that begins at a count."""
-    seconds = (code.frames + Fraction(code.fraction).limit_denominator(10**9)) / code.rate
     bext = bytearray(SIZE)
     bext[256:264] = b"Dynaface"
-    struct.pack_into("<Q", bext, AT, round(seconds * rate))
+    struct.pack_into("<Q", bext, AT, round(seconds_of(code) * rate))
     struct.pack_into("<H", bext, AT + 8, 1)  # the version of the chunk
     flag, said = "DF" if code.drop else "NDF", format_rate(code.rate)
     said = said if "/" in said else f"{said}/1"
@@ -55,8 +55,7 @@ def _frames(ixml: bytes) -> Fraction:
     said = _RATE.search(ixml)
     if said is None:
         return PLAIN
-    text = said[1].decode().removesuffix("/1")
     try:
-        return parse_rate(text)
+        return parse_rate(said[1].decode())
     except InputError:
         return PLAIN

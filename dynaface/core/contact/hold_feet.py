@@ -90,7 +90,7 @@ def lifted(sunk: Array, stands: NDArray[np.bool_], lead: int) -> Array:
     if not free.any():
         return free
     around = LIFT * lead
-    up = gaussian_filter1d(maximum_filter1d(free, 2 * max(round(around), 1) + 1), max(around / 2, 0.5), mode="nearest")
+    up = _over_time(free, max(round(around), 1), max(around / 2, 0.5))
     apart = distance_transform_edt(~stands) if stands.any() else np.full(len(sunk), lead)
     return np.asarray(up * eased(np.clip(apart / (lead / 2), 0, 1)))
 
@@ -174,7 +174,12 @@ def lowered(feet: Mapping[str, Foot], stands: Mapping[str, Stand], positions: Ar
         need = np.maximum(need, way[:, 1] - np.sqrt(most**2 - aside**2))
     if not need.any():
         return need
-    return gaussian_filter1d(maximum_filter1d(need, 2 * (lead // 2) + 1), lead / 4, mode="nearest")
+    return _over_time(need, lead // 2, lead / 4)
+
+
+def _over_time(need: Array, around: int, blur: float) -> Array:
+    """(frames,) what is needed, on so many frames to either side as well, so that nothing jumps; blur: frames of the smoothing."""
+    return np.asarray(gaussian_filter1d(maximum_filter1d(need, 2 * around + 1), blur, mode="nearest"))
 
 
 def _laid(skeleton: Skeleton, foot: Foot, rotations: Array, positions: Array, wish: Stand, local: Array) -> None:

@@ -63,9 +63,13 @@ def bodies_of_role(
     )
 
 
-def still(character: Node[Character], frames: int) -> Node[RetargetedBody]:
-    """A character without a body, at rest."""
-    return Node(content_key("still", character.key, frames), lambda rig: still_body(_bones(rig), frames), (character,))
+def body_of_role(
+    placed: Sequence[PlacedSource], character: Node[Character], rate: Fraction, frames: int
+) -> Node[RetargetedBody]:
+    """All bodies of a role, or its character at rest where it has none."""
+    if placed:
+        return bodies_of_role(placed, character, rate, frames)
+    return Node(content_key("still", character.key, frames), lambda rig: still_body(rig.skeleton, frames), (character,))
 
 
 def head_carried(body: Node[RetargetedBody], character: Node[Character], eyes: Eyes) -> Node[HeadCarried]:

@@ -12,9 +12,9 @@ from dynaface.core.cast.rig_curves import rig_curves, with_rig_curves
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.clock.timecode import Timecode
 from dynaface.core.curves.channels import Channels
-from dynaface.core.evaluate.bodies import PlacedSource, bodies_of_role
+from dynaface.core.evaluate.bodies import PlacedSource, body_of_role
 from dynaface.core.evaluate.node import Node, constant
-from dynaface.core.evaluate.take import framed, on_character, retargeted
+from dynaface.core.evaluate.take import framed, on_character
 from dynaface.core.identity import content_key
 from dynaface.core.layers.around import NOTHING, Around
 from dynaface.core.layers.layer import Layer, apply_layer, weaken_capture, widened
@@ -22,7 +22,6 @@ from dynaface.core.layers.weight import Amounts, Weight
 from dynaface.core.perform.head_rules import PLAIN, HeadFrame, head_rules
 from dynaface.core.perform.held_props import HeldProps
 from dynaface.core.perform.join import RetargetedBody
-from dynaface.core.perform.join_settings import JoinSettings
 from dynaface.core.perform.perform import Performance, head_part, perform
 from dynaface.core.perform.whole_turns import turned_joints, with_whole_turns
 from dynaface.core.shapes.rig import in_order
@@ -127,11 +126,7 @@ def role_graph(
     sheet = sheet or CastSheet()
     cast = plain = on_character(result, character, sheet)
     head = _head_share([p for p, _ in placed], rate, frames, on_rig.head_weight) if on_rig.bodies else None
-    body = (
-        bodies_of_role(on_rig.bodies, character, rate, frames)
-        if on_rig.bodies
-        else retargeted(laid, character, constant("no body", None), JoinSettings())
-    )
+    body = body_of_role(on_rig.bodies, character, rate, frames)
     free: Node[CastMotion] | None = None
     if on_rig.touchups:
         free, cast = _touched_up(result, character, sheet, body, on_rig.touchups, rate)

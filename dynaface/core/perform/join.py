@@ -125,8 +125,7 @@ def carried_body(
     """The body, which is tidied already, at some moments, with feet as they come."""
     frames = len(moments.seconds)
     if target is None:
-        none = np.zeros((frames, 0, 4))
-        return RetargetedBody(none, none, np.zeros((frames, 3)), frozenset(), "")
+        return still_body(None, frames)
     if body is None:
         return _with_hands(still_body(target, frames), target, moments, hands, settings)
     source = rest_of(body, settings.match)
@@ -146,8 +145,11 @@ def carried_body(
     return _with_hands(moved, target, moments, hands, settings)
 
 
-def still_body(target: Skeleton, frames: int) -> RetargetedBody:
-    """A character that stands at rest."""
+def still_body(target: Skeleton | None, frames: int) -> RetargetedBody:
+    """A character that stands at rest; without a skeleton there are no joints."""
+    if target is None:
+        none = np.zeros((frames, 0, 4))
+        return RetargetedBody(none, none, np.zeros((frames, 3)), frozenset(), "")
     turns = np.broadcast_to([0.0, 0.0, 0.0, 1.0], (frames, len(target.names), 4))
     local, root = at_rest(target, frames)
     return RetargetedBody(turns, local, root, frozenset(), "")

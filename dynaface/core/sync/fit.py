@@ -101,10 +101,8 @@ def correlated(one: Numbers, other: Numbers, rate: float, least: float) -> tuple
     return lags[kept] / rate, scores[kept]
 
 
-def fitted(lags: Numbers, scores: Numbers, apart: float, floor: float, span: float, margin: float) -> Fit:
-    """The best lag, between samples by a parabola. It is sure where its score lies `span` above `floor`, and the next best, more than
-    `apart` seconds away, lies below it by the share `margin` of its own.
-    """
+def top_of(lags: Numbers, scores: Numbers) -> float:
+    """The best lag, between samples by a parabola."""
     best = int(np.argmax(scores))
     step = float(lags[1] - lags[0]) if len(lags) > 1 else 0.0
     shift = 0.0
@@ -112,8 +110,16 @@ def fitted(lags: Numbers, scores: Numbers, apart: float, floor: float, span: flo
         below, at, above = scores[best - 1 : best + 2]
         curvature = below - 2 * at + above
         shift = 0.5 * (below - above) / curvature if curvature < 0 else 0.0
+    return float(lags[best] + shift * step)
+
+
+def fitted(lags: Numbers, scores: Numbers, apart: float, floor: float, span: float, margin: float) -> Fit:
+    """The best lag, between samples by a parabola. It is sure where its score lies `span` above `floor`, and the next best, more than
+    `apart` seconds away, lies below it by the share `margin` of its own.
+    """
+    best = int(np.argmax(scores))
     away = np.abs(lags - lags[best]) > apart
     rival = float(scores[away].max()) if away.any() else 0.0
     ahead = (scores[best] - max(rival, 0.0)) / max(float(scores[best]), 1e-9)
     sure = float(np.clip((scores[best] - floor) / span, 0, 1) * np.clip(ahead / margin, 0, 1))
-    return Fit(float(lags[best] + shift * step), sure, lags, scores)
+    return Fit(top_of(lags, scores), sure, lags, scores)

@@ -13,13 +13,13 @@ from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.opening import spoken
 from dynaface.core.errors import InputError
 from dynaface.core.sound.sound import Sound, energy
-from dynaface.core.sync.fit import Fit, Numbers, correlated, fitted, standard
+from dynaface.core.sync.fit import Fit, Numbers, correlated, fitted, standard, top_of
 
 WORK_RATE = 120.0
-# How far jaw and lips trail the loudness of what they say, in seconds: a vowel is loudest early. Set by
-# tools/lip_trail.py on some lines; bench/lip_sync.py and bench/line_up.py measure on others.
+# How far lips trail the loudness of what they say, in seconds: a vowel is loudest early.
 TRAIL = -0.015
-# The same of the jaw's own opening against the onsets of what is loud, by which the place is found closer.
+# The same of the jaw's own opening against the onsets of what is loud, by which the place is found closer. Set by
+# tools/lip_trail.py on some lines; bench/lip_sync.py and bench/line_up.py measure on others.
 JAW_TRAIL = -0.006
 CLOSER, BLUR, LOUD = 0.1, 0.03, -15.0  # seconds to either side, of smoothing, and dB below which it is quiet
 LEAST, PART = (
@@ -64,17 +64,14 @@ def by_lips(channels: Channels, sound: Sound) -> Fit:
 
 def _closer(channels: Channels, loud: Numbers, lag: float) -> float:
     """The offset near a lag by how fast the jaw opens and the voice swells; that of the lag where the jaw does nothing."""
-    frames = int(channels.seconds * WORK_RATE)
-    own = np.arange(channels.frames) / float(channels.rate)
-    jaw = np.interp(np.arange(frames) / WORK_RATE, own, np.nan_to_num(channels.column("jawOpen")))
+    jaw = _resampled(channels, np.nan_to_num(channels.column("jawOpen")))
     swell = [gaussian_filter1d(c, BLUR * WORK_RATE, order=1, mode="nearest") for c in (jaw, np.maximum(loud, LOUD))]
     lags = np.arange(round((lag - CLOSER) * WORK_RATE), round((lag + CLOSER) * WORK_RATE) + 1)
     scores = np.array([_alike(swell[0], swell[1], int(by)) for by in lags])
     best = int(np.argmax(scores))
     if scores[best] <= 0 or not 0 < best < len(lags) - 1:
         return lag + TRAIL
-    below, at, above = scores[best - 1 : best + 2]
-    return float((lags[best] + 0.5 * (below - above) / (below - 2 * at + above)) / WORK_RATE + JAW_TRAIL)
+    return top_of(lags / WORK_RATE, scores) + JAW_TRAIL
 
 
 def _alike(one: Numbers, other: Numbers, lag: int) -> float:
@@ -91,12 +88,17 @@ def _curves(channels: Channels, sound: Sound) -> tuple[Numbers, Numbers]:
     """(how far the mouth does what is heard, loudness in dB), each at WORK_RATE; raises InputError where either says nothing."""
     if channels.seconds < 1.0 or sound.seconds < 1.0:
         raise InputError("at least one second of face and sound is needed to find the offset")
-    times = np.arange(int(channels.seconds * WORK_RATE)) / WORK_RATE
-    face = np.interp(times, np.arange(channels.frames) / float(channels.rate), spoken(channels))
+    face = _resampled(channels, spoken(channels))
     loud = energy(sound, WORK_RATE)
     if face.std() < 1e-4 or loud.std() < 1e-3:
         raise InputError("the mouth or the sound does nothing here, so there is nothing to line up")
     return face, np.maximum(loud, -35.0)
+
+
+def _resampled(channels: Channels, curve: Numbers) -> Numbers:
+    """A curve (frames,) of channels at WORK_RATE."""
+    times = np.arange(int(channels.seconds * WORK_RATE)) / WORK_RATE
+    return np.interp(times, np.arange(channels.frames) / float(channels.rate), curve)
 
 
 def _seen(curve: Numbers) -> Numbers:

@@ -127,7 +127,7 @@ def _count(code: Timecode | None) -> dict[str, Any]:
     if code is None:
         return {}
     return {
-        "timecode": str(replace(code, fraction=0.0)),
+        "timecode": str(code),
         "timecodeRate": format_rate(code.rate),
         "timecodeFraction": code.fraction,
     }

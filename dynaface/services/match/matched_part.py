@@ -1,6 +1,7 @@
 """One of a take's skeletons, that of its body or of its hands, with the character's and how they are matched."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.documents.model.match import MatchBody
@@ -31,7 +32,7 @@ class MatchedPart:
     own: MatchSettings
     kept: Document[MatchBody] | None
 
-    @property
+    @cached_property
     def carried(self) -> Matching:
         """By what the one is carried onto the other."""
         return matching_by(self.source, self.target, self.settings)

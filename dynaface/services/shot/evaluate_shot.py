@@ -14,7 +14,7 @@ from dynaface.core.clock.rates import format_rate
 from dynaface.core.curves.channels import Channels
 from dynaface.core.documents.model.layer import LayerBody, counting
 from dynaface.core.documents.model.shot import Role
-from dynaface.core.evaluate.bodies import PlacedSource, bodies_of_role, head_carried, still
+from dynaface.core.evaluate.bodies import PlacedSource, bodies_of_role, body_of_role, head_carried
 from dynaface.core.evaluate.cache import Cache
 from dynaface.core.evaluate.node import Node, constant
 from dynaface.core.evaluate.part import RoleLayers, changed_part
@@ -189,15 +189,7 @@ class PreparedRole:
     def _props_on_bodies(self) -> Node[HeldProps]:
         """Where props go as bodies alone carry them: what eyes look at must not depend on how the look turns the head."""
         shot = self.snapshot.documents.shot.body
-
-        def body(one: PreparedRole, character: Node[Character]) -> Node[RetargetedBody] | None:
-            if one.snapshot.character is None or one.snapshot.character.skeleton is None:
-                return None
-            if not one.bodies:
-                return still(character, shot.frames)
-            return bodies_of_role(one.bodies, character, shot.fps, shot.frames)
-
-        return self._held(body)
+        return self._held(lambda one, character: body_of_role(one.bodies, character, shot.fps, shot.frames))
 
     @property
     def character(self) -> Node[Character] | None:

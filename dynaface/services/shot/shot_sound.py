@@ -17,7 +17,7 @@ from dynaface.services.edit_document import change_document
 from dynaface.services.load_source import load_sound
 from dynaface.services.shot.snapshot import ShotDocuments, read_shot
 from dynaface.services.take.import_take import PEAKS_A_SECOND
-from dynaface.services.work import Work, document_for
+from dynaface.services.work import Work
 
 RATE = 48_000
 
@@ -37,7 +37,8 @@ def shot_sound(work: Work, shot: str, only: str | None = None) -> tuple[str, Sou
     ]  # fmt: skip
     length = Fraction(found.shot.body.length)
     key = content_key("mix", RATE, length, [(source, *(getattr(p, f) for f in FIELDS)) for source, p in heard])
-    return key, work.cache.get_or_make(f"mix {key}", lambda: mix([p for _, p in heard], RATE, length))
+    made = work.cache.get_or_make(f"mix {key}", lambda: mix([p for _, p in heard], RATE, length))
+    return key, replace(made, timecode=found.shot.body.begins)
 
 
 FIELDS = ("start", "first", "last", "speed", "gain", "fade_in", "fade_out")
@@ -78,9 +79,7 @@ def _own(work: Work, entry: SoundEntry, sounds: dict[str, Source]) -> Part:
 
 def shot_wav(work: Work, shot: str) -> bytes:
     """The mix as a WAV that begins where the shot does."""
-    with work.store.unit() as unit:
-        begins = document_for(work, unit, shot, ShotBody).body.begins
-    return wav.write(replace(shot_sound(work, shot)[1], timecode=begins))
+    return wav.write(shot_sound(work, shot)[1])
 
 
 def shot_peaks(work: Work, shot: str) -> tuple[int, np.ndarray]:

@@ -93,9 +93,7 @@ class TakeSnapshot:
     def kept_match(self, part: str) -> Document[MatchBody] | None:
         """The match that is kept of the skeletons of a part, body or hands, and the character."""
         rig = self.character.skeleton if self.character else None
-        if rig is None or part not in self.moving:
-            return None
-        return self.documents.matches.get(match_key_of(self.moving[part].skeleton, rig))
+        return _kept(self.documents.matches, self.moving.get(part), rig)
 
     @cached_property
     def join(self) -> JoinSettings:
@@ -115,13 +113,18 @@ def joined(
     """The settings of a join on top of the matches that are kept of its skeletons; moving: body and hands; matches: by key."""
 
     def under(part: str, said: MatchSettings) -> MatchSettings:
-        if rig is None or part not in moving:
-            return said
-        kept = matches.get(match_key_of(moving[part].skeleton, rig))
-        return kept.body.under(said, moving[part].skeleton, rig) if kept else said
+        kept = _kept(matches, moving.get(part), rig)
+        return kept.body.under(said, moving[part].skeleton, rig) if kept and rig else said
 
     settings = own.settings
     return replace(settings, match=under("body", settings.match), hands_match=under("hands", settings.hands_match))
+
+
+def _kept(
+    matches: Mapping[str, Document[MatchBody]], motion: Motion | None, rig: Skeleton | None
+) -> Document[MatchBody] | None:
+    """The match, of those by key, of the skeletons of a motion and a character."""
+    return matches.get(match_key_of(motion.skeleton, rig)) if motion and rig else None
 
 
 def matches_of(unit: Unit, production: str) -> dict[str, Document[MatchBody]]:

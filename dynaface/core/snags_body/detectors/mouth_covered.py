@@ -5,8 +5,7 @@ import numpy as np
 from dynaface.core.body.rotations import Array
 from dynaface.core.contact.find_hands import Toucher, find_touches
 from dynaface.core.contact.touching import touches_with_set
-from dynaface.core.curves.known_runs import runs
-from dynaface.core.snags.snag import Snag, severity
+from dynaface.core.snags.snag import Snag, merged, severity
 from dynaface.core.snags_body.evidence import BodyDetector, BodyEvidence, setting
 
 UNSEEN = 0.5  # of how sure the lips are below which something was before them
@@ -49,20 +48,12 @@ def _hidden(evidence: BodyEvidence) -> list[tuple[int, int]]:
     """Frames of the body between which the lips were not seen."""
     if evidence.lips is None:
         return []
-    apart = max(1, round(BRIDGED * evidence.rate))
-    spans: list[list[int]] = []
-    for first, stop in runs(evidence.lips < UNSEEN):
-        if spans and first - spans[-1][1] <= apart:
-            spans[-1][1] = stop
-        else:
-            spans.append([first, stop])
+    apart, least = max(1, round(BRIDGED * evidence.rate)), int(np.ceil(LEAST * evidence.rate))
     out = []
-    for first, stop in spans:
-        low, high = (
-            round((f / evidence.rate + evidence.begins) * float(evidence.body.rate)) for f in (first, stop - 1)
-        )
+    for span in merged(evidence.lips < UNSEEN, apart + 1, least):
+        low, high = (round((f / evidence.rate + evidence.begins) * float(evidence.body.rate)) for f in span)
         low, high = max(low, 0), min(high, evidence.body.frames - 1)
-        if stop - first >= LEAST * evidence.rate and low < high:
+        if low < high:
             out.append((low, high))
     return out
 
