@@ -140,6 +140,7 @@ def test_chains_of_unlike_length_share_or_double_their_last(mara, take):
     found = match_report(mara, take.id)
     assert (found["shared"], found["chains"], found["said"]) == ([], "last", 1)
     assert found["matches"]["neck3"] == found["matches"]["neck2"]
+    assert set(found["confidence"]) == set(found["matches"])
     keep_match(mara, take.id, "the last doubled")
     assert open_take(mara, take.id).join.body.chains == ""
     again = match_report(mara, take.id)

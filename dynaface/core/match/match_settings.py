@@ -25,6 +25,11 @@ class MatchSettings:
     rest: Mapping[str, tuple[float, ...]] = field(default_factory=dict)
     chains: str = ""
 
+    @property
+    def chain_way(self) -> str:
+        """The one of `CHAIN_WAYS` that counts."""
+        return self.chains or "share"
+
 
 def rest_of(motion: Motion, settings: MatchSettings) -> Skeleton:
     """The skeleton of a motion in the pose that counts as its rest."""
@@ -36,4 +41,4 @@ def rest_of(motion: Motion, settings: MatchSettings) -> Skeleton:
 
 def matching_by(source: Skeleton, target: Skeleton, settings: MatchSettings) -> Matching:
     """By what a skeleton, as `rest_of` has it, is carried onto a character: proposed, then by hand."""
-    return matching_of(source, target, settings.matches, turns_of(settings.turns), settings.chains or "share")
+    return matching_of(source, target, settings.matches, turns_of(settings.turns), settings.chain_way)

@@ -59,7 +59,7 @@ def _as_kept(part: MatchedPart, name: str) -> MatchBody:
             "matches": {bare(n): bare(carried.matches.get(n, "")) for n in target.names},
             "turns": {bare(n): list(t) for n, t in settings.turns.items()},
             "rest": {bare(n): q.tolist() for n, q in zip(source.names, source.rest, strict=True)} if part.posed else {},
-            "chains": settings.chains or "share",
+            "chains": settings.chain_way,
         },
         "the match",
     )
@@ -88,7 +88,7 @@ def export_match(work: Work, take: str, part: str = "body") -> tuple[str, bytes]
     """(file name, bytes) of how a take's body, or its hands, and its character are matched."""
     prepared = prepare_take(work, take)
     one = matched_part(prepared, part)
-    carried, sure = one.carried, propose_match(one.source, one.target)
+    carried, sure = one.carried, propose_match(one.source, one.target, one.settings.chain_way)
     matches = {n: carried.matches.get(n, "") for n in one.target.names}
     file = MatchFile(matches, one.settings.turns, sure.sure_of(matches))
     name = one.kept.body.name if one.kept else prepared.take.body.slate

@@ -53,10 +53,10 @@ def _shown(part: MatchedPart, matches: Mapping[str, str]) -> dict[str, Any]:
         "body": _joints(part.source, part.source.rest[None]),
         "character": _joints(part.target, laid),
         "matches": dict(matches),
-        "confidence": propose_match(part.source, part.target).sure_of(matches),
+        "confidence": propose_match(part.source, part.target, part.settings.chain_way).sure_of(matches),
         "own": sorted(part.own.matches),
         "turns": {t: list(d) for t, d in part.settings.turns.items()},
-        "chains": part.settings.chains or "share",
+        "chains": part.settings.chain_way,
         "said": len(part.own.matches)
         + len(part.own.turns)
         + (part.own.calibration is not None)
