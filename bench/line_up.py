@@ -28,6 +28,7 @@ from dynaface.sims.moment import clapped, clapping, heard, seen_by_camera, spoke
 
 HALF_FRAME = 0.5 / 60
 CASES = 96
+MORE = {"lips against sound": 384}  # whose share lies near what is wanted: 96 cases leave it open by 5 %
 MIDNIGHT = Timecode(0, Fraction(60))
 Case = Callable[[np.random.Generator], tuple[Fit, float, float]]
 """A case of chance: (fit, true offset in seconds, true drift)."""
@@ -116,7 +117,8 @@ def main() -> None:
     """Prints a line a kind."""
     for number, (name, case) in enumerate(KINDS.items()):
         rows = []
-        for n in range(CASES):
+        cases = MORE.get(name, CASES)
+        for n in range(cases):
             fit, true, drift = case(np.random.default_rng([7100 + number, n]))
             rows.append((fit.offset - true, fit.confident, fit.drift - drift))
         wrong, sure = np.array([r[0] for r in rows]), np.array([r[1] for r in rows])
@@ -126,9 +128,9 @@ def main() -> None:
         )
         said = f"; drift within {np.percentile(apart, 95):.1f} ppm for 95%" if apart.max(initial=0) > 0 else ""
         if np.isnan(wrong).all():
-            print(f"{name}: {sure.sum()} of {CASES} confident (wanted 0)")
+            print(f"{name}: {sure.sum()} of {cases} confident (wanted 0)")
             continue
-        print(f"{name}: {sure.sum()} of {CASES} confident, {right:.0%} of them within half a frame at 60 fps (wanted 95%), {wide:.0%} within a frame at 30 fps, "
+        print(f"{name}: {sure.sum()} of {cases} confident, {right:.0%} of them within half a frame at 60 fps (wanted 95%), {wide:.0%} within a frame at 30 fps, "
               f"median error {np.median(np.abs(wrong[sure])) * 1000:.2f} ms, of all cases {np.median(np.abs(wrong)) * 1000:.2f} ms{said}")  # fmt: skip
 
 

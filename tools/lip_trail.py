@@ -10,7 +10,7 @@ from dynaface.core.sync.lips_to_sound import JAW_TRAIL, by_lips
 from dynaface.sims.actor import act
 from dynaface.sims.moment import heard, spoken_lines
 
-CASES, SECONDS = 24, 16.0
+CASES, SECONDS = 96, 16.0
 
 
 def main() -> None:

@@ -21,7 +21,8 @@ TRAIL = -0.015
 # The same of the jaw's own opening against the onsets of what is loud, by which the place is found closer. Set by
 # tools/lip_trail.py on some lines; bench/lip_sync.py and bench/line_up.py measure on others.
 JAW_TRAIL = -0.006
-CLOSER, BLUR, LOUD = 0.1, 0.03, -15.0  # seconds to either side, of smoothing, and dB below which it is quiet
+CLOSER, BLUR, LOUD = 0.1, 0.03, -12.0  # seconds to either side, of smoothing, and dB below which it is quiet
+EVEN = 0.5  # power of changes that are compared: what a few large syllables say must not outweigh all others
 LEAST, PART = (
     3.0,
     0.6,
@@ -65,7 +66,8 @@ def by_lips(channels: Channels, sound: Sound) -> Fit:
 def _closer(channels: Channels, loud: Numbers, lag: float) -> float:
     """The offset near a lag by how fast the jaw opens and the voice swells; that of the lag where the jaw does nothing."""
     jaw = _resampled(channels, np.nan_to_num(channels.column("jawOpen")))
-    swell = [gaussian_filter1d(c, BLUR * WORK_RATE, order=1, mode="nearest") for c in (jaw, np.maximum(loud, LOUD))]
+    changes = [gaussian_filter1d(c, BLUR * WORK_RATE, order=1, mode="nearest") for c in (jaw, np.maximum(loud, LOUD))]
+    swell = [np.sign(c) * np.abs(c) ** EVEN for c in changes]
     lags = np.arange(round((lag - CLOSER) * WORK_RATE), round((lag + CLOSER) * WORK_RATE) + 1)
     scores = np.array([_alike(swell[0], swell[1], int(by)) for by in lags])
     best = int(np.argmax(scores))
