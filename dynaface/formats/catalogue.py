@@ -1,10 +1,14 @@
-"""All formats, found by name."""
+"""All formats and all forms of handover, found by name."""
 
 from dynaface.core.registry import discover
-from dynaface.formats import entries
+from dynaface.formats import entries, handovers
 from dynaface.formats.format import Format, choose, size_checked
+from dynaface.formats.handover import HandoverForm
 
 FORMATS: dict[str, Format] = discover(entries, "FORMAT")
+HANDOVERS: dict[str, HandoverForm] = dict(
+    sorted(discover(handovers, "FORM").items(), key=lambda pair: (pair[1].rank, pair[0]))
+)
 SNIFF = 65536
 
 

@@ -18,7 +18,7 @@ from dynaface.core.sound.sound import Sound
 from dynaface.formats.entries import bvh, wav
 from dynaface.formats.gltf.bake import bake_glb, sample_glb
 from dynaface.formats.gltf.character import read_character
-from dynaface.pipelines.bake_handover import VALIDATOR
+from dynaface.formats.gltf.validate import VALIDATOR
 from dynaface.sims.body_suit import move
 from tests.makers import channels, tone
 

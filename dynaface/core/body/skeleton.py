@@ -1,7 +1,7 @@
 """A skeleton and a motion of it."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import cached_property
 
@@ -107,6 +107,10 @@ class Motion:
     def seconds(self) -> float:
         """Length in seconds."""
         return self.frames / float(self.rate)
+
+    def renamed(self, names: tuple[str, ...]) -> "Motion":
+        """The same with other names of its joints."""
+        return replace(self, skeleton=replace(self.skeleton, names=names))
 
     def at(self, seconds: Array) -> tuple[Array, Array]:
         """Local rotations and root at times (frames,) from frame 0; held beyond either end."""

@@ -45,6 +45,17 @@ class CastMotion:
     reaches: Turns = field(default_factory=dict)
     whole: frozenset[str] = frozenset()
 
+    def rows(self, own: slice) -> "CastMotion":
+        """Some of its frames."""
+
+        def each(table: Turns) -> dict[str, NDArray[np.float64]]:
+            return {name: values[own] for name, values in table.items()}
+
+        return replace(
+            self, weights=self.weights[own], eyes=each(self.eyes), turns=each(self.turns),
+            shifts=each(self.shifts), reaches=each(self.reaches),
+        )  # fmt: skip
+
 
 def strengths(sheet: CastSheet, names: tuple[str, ...]) -> Floats:
     """(channels,) factor of each channel by its region, its way and its own strength."""

@@ -15,6 +15,7 @@ from dynaface.core.documents.model.lineup import LineUpBody
 from dynaface.core.documents.model.match import MatchBody
 from dynaface.core.documents.model.measures import MeasuresBody
 from dynaface.core.documents.model.pose import PoseBody
+from dynaface.core.documents.model.presets import PresetsBody
 from dynaface.core.documents.model.profiles import ProfilesBody
 from dynaface.core.documents.model.record import Body, parse
 from dynaface.core.documents.model.shot import ClipBody, ShotBody
@@ -41,6 +42,7 @@ KINDS: dict[str, type[Body]] = {
         WordsBody,
         PoseBody,
         ProfilesBody,
+        PresetsBody,
         LineUpBody,
         MatchBody,
         BodyStackBody,

@@ -90,6 +90,7 @@ UPGRADES: dict[str, tuple[Callable[[Plain], Plain], ...]] = {
     "words": (),
     "pose": (),
     "profiles": (),
+    "presets": (),
     "lineup": (),
     "match": (),
     "measures": (),

@@ -15,7 +15,7 @@ from dynaface.core.contact.find_feet import FootContacts, Spans
 from dynaface.core.contact.find_hands import TOUCHES
 from dynaface.core.contact.hold_hands import lead_of_hands
 from dynaface.core.evaluate.cache import Cache
-from dynaface.core.evaluate.part import MARGIN, RolePart, cut_channels, cut_motion, kept_part
+from dynaface.core.evaluate.part import MARGIN, RolePart, cut_channels, kept_part
 from dynaface.core.evaluate.take import TakeGraph
 from dynaface.core.perform.join import RetargetedBody, moments_of, stands_at, turns_of_local, with_touches
 from dynaface.core.perform.join_settings import JoinSettings
@@ -107,7 +107,7 @@ def _performed(
     assert take.character.skeleton is not None
     tidied = graph.tidied.result(cache)
     weight: Array = settings.head_weight.at(tidied.frames)[own]
-    channels, cast = cut_channels(tidied, own), cut_motion(graph.cast.result(cache), low, high)
+    channels, cast = cut_channels(tidied, own), graph.cast.result(cache).rows(own)
     frame = graph.frame.result(cache) if graph.frame else None
     steady = settings.look == "world"
     made = perform(channels, take.character, cast, body, head_part(take.sheet), weight, settings.lean, steady, frame)

@@ -6,11 +6,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import NamedTuple
 
-import numpy as np
-from numpy.typing import NDArray
-
 from dynaface.core.body.rotations import Array
-from dynaface.core.cast.apply import CastMotion, Turns, cast_channels, limited
+from dynaface.core.cast.apply import CastMotion, cast_channels, limited
 from dynaface.core.cast.character import Character
 from dynaface.core.cast.rig_curves import rig_curves, with_rig_curves
 from dynaface.core.cast.sheet import CastSheet
@@ -93,7 +90,7 @@ def changed_part(
         free = (
             cast_channels(tidied, character, sheet)
             if moved or graph.free is None
-            else cut_motion(graph.free.result(cache), low, high)
+            else graph.free.result(cache).rows(slice(low, high))
         )
         own = slice(low, high)
         share = graph.head.result(cache)[own] if graph.head else None
@@ -107,22 +104,6 @@ def changed_part(
 def _moved(before: Sequence[Layer], after: Sequence[Layer]) -> list[int]:
     """Numbers, bottom up, of the layers that became others."""
     return [n for n, (a, b) in enumerate(zip(before, after, strict=True)) if a.key != b.key]
-
-
-def cut_motion(made: CastMotion, low: int, high: int) -> CastMotion:
-    """Frames low..high - 1 of a motion."""
-
-    def own(table: Turns) -> dict[str, NDArray[np.float64]]:
-        return {joint: values[low:high] for joint, values in table.items()}
-
-    return replace(
-        made,
-        weights=made.weights[low:high],
-        eyes=own(made.eyes),
-        turns=own(made.turns),
-        shifts=own(made.shifts),
-        reaches=own(made.reaches),
-    )
 
 
 def _on_character(part: RolePart, free: CastMotion, on_rig: OnRig, carried: Carried, character: Character,
@@ -154,12 +135,9 @@ def kept_part(part: RolePart, first: int, stop: int) -> RolePart:
     tidied = cut_channels(part.tidied, own)
     if part.cast is None or part.performed is None:
         return RolePart(first, tidied)
-    made = part.performed
-    cast = cut_motion(part.cast, own.start, own.stop)
-    shifts = {joint: np.asarray(shift)[own] for joint, shift in made.shifts.items()}
-    performed = replace(made, channels=tidied, cast=cast, local=made.local[own], root=made.root[own], shifts=shifts)
+    performed = part.performed.rows(own)
     shown = [curves and cut_channels(curves, own) for curves in (part.rig_raw, part.rig, part.joints)]
-    return RolePart(first, tidied, cast, performed, *shown)
+    return RolePart(first, tidied, part.cast.rows(own), performed, *shown)
 
 
 def cut_channels(channels: Channels, own: slice) -> Channels:

@@ -50,6 +50,12 @@ class Performance:
     head_joints: tuple[str, ...]
     shifts: Mapping[str, Floats] = field(default_factory=dict)
 
+    def rows(self, own: slice) -> "Performance":
+        """Some of its frames; the channels keep what they say of their start."""
+        channels = replace(self.channels, values=self.channels.values[own])
+        shifts = {joint: np.asarray(shift)[own] for joint, shift in self.shifts.items()}
+        return replace(self, channels=channels, cast=self.cast.rows(own), local=self.local[own], root=self.root[own], shifts=shifts)  # fmt: skip
+
     def motion(self, skeleton: Skeleton) -> Motion:
         """All joints of its character's skeleton in motion."""
         local, root = at_rest(skeleton, self.channels.frames)

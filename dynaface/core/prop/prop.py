@@ -91,6 +91,11 @@ class PropWay:
         back = about("y", -turn)
         return PropWay(rotate(back, self.at - np.asarray(at)), multiply(back, self.turns))
 
+    def from_second(self, first: float, rate: Fraction) -> "PropWay":
+        """The same from a second on, held at its end."""
+        turns, shifts = PropMotion(self.turns, self.at, rate).at(first + np.arange(len(self.at)) / float(rate))
+        return PropWay(shifts, turns)
+
     def at_rate(self, rate: Fraction, to: Fraction, frames: int) -> "PropWay":
         """The same at another rate, so many frames of it."""
         turns, shifts = PropMotion(self.turns, self.at, rate).at(np.arange(frames) / float(to))

@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from dynaface.core.body.rotations import IDENTITY, about, continuous, multiply, rotate
+from dynaface.core.body.rotations import IDENTITY, about, continuous, inverse, multiply, rotate
 from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.clock.rates import STANDARD_RATES, format_rate, parse_rate
 from dynaface.core.clock.timecode import Timecode, parse_count
@@ -220,12 +220,13 @@ def _motion(table: np.ndarray, layout: list[tuple[int, str]], joints: int, scale
     return continuous(local), root
 
 
-def write(motion: Motion) -> bytes:
-    """BVH in centimetres, rotations in the order Z X Y; a rest rotation is folded into the offsets."""
+def write(motion: Motion, scale: float = 100.0, up: str = "y") -> bytes:
+    """BVH with rotations in the order Z X Y; a rest rotation is folded into the offsets. scale: units of the file a metre; up: "y" or "z"."""
     skeleton = motion.skeleton
     rest, at = skeleton.global_rest()
     lines = ["HIERARCHY"]
-    _write_joint(skeleton, at, 0, 0, lines)
+    stand = about("x", np.float64(90.0)) if up == "z" else IDENTITY
+    _write_joint(skeleton, rotate(stand, at) * scale, 0, 0, lines)
     rotations, positions = skeleton.pose(motion.local, motion.root)
     # Turns away from rest in world space, then made local: BVH knows no rest rotation.
     turns = multiply(rotations, rest * np.array([-1, -1, -1, 1.0]))
@@ -234,8 +235,9 @@ def write(motion: Motion) -> bytes:
         if parent >= 0:
             local[:, joint] = multiply(turns[:, parent] * np.array([-1, -1, -1, 1.0]), turns[:, joint])
     order = _depth_first(skeleton)
+    local = multiply(multiply(stand, local), inverse(stand))
     angles = np.stack(_zxy(local[:, order]), axis=-1).reshape(motion.frames, -1)
-    table = np.concatenate([positions[:, 0] * 100, angles], axis=1)
+    table = np.concatenate([rotate(stand, positions[:, 0]) * scale, angles], axis=1)
     lines += ["MOTION", f"Frames: {motion.frames}", f"Frame Time: {1 / float(motion.rate):.9f}"]
     lines += [" ".join(f"{v:.5f}" for v in row) for row in table.tolist()]
     if motion.timecode:
@@ -263,7 +265,7 @@ def _depth_first(skeleton: Skeleton, joint: int = 0) -> list[int]:
 def _write_joint(skeleton: Skeleton, at: np.ndarray, joint: int, depth: int, lines: list[str]) -> None:
     pad = "  " * depth
     parent = skeleton.parents[joint]
-    offset = (at[joint] - (at[parent] if parent >= 0 else 0)) * 100
+    offset = at[joint] - (at[parent] if parent >= 0 else 0)
     name = skeleton.names[joint].replace(" ", "_")
     lines += [f"{pad}{'JOINT' if depth else 'ROOT'} {name}", f"{pad}{{"]
     lines.append(f"{pad}  OFFSET {offset[0]:.5f} {offset[1]:.5f} {offset[2]:.5f}")

@@ -45,6 +45,7 @@ STORED = {
               "words": {"w1": {"word": "the", "first": 0.9, "last": 1.0, "phones": [["DH", 0.5], ["AH", 1.0]]}}},
     "pose": {"schema": 1, "name": "sour", "values": {"mouthPucker": 0.5, "headNod": -4.0}, "picture": "data:image/webp;base64,AAAA"},
     "profiles": {"schema": 1, "profiles": {"plain": {"upper": [[0, 0], [0.3, 1], [1, 0]], "lower": [[0, 0], [0.4, 0.5], [1, 0]]}}},
+    "presets": {"schema": 1, "presets": {"engine": {"forms": {"gltf": {}}, "options": {"rate": "30", "tolerance": 0.001}, "pattern": "{name}"}}},
     "lineup": {"schema": 1, "name": "the lamp", "rate": "60", "timecode": "10:04:10:00", "sources": {
         f"{ID} face": {"take": ID, "part": "face", "start": "1001/60000", "how": "timecode", "confidence": 1.0},
         f"{ID} body": {"take": ID, "part": "body"}}},

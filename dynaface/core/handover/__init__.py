@@ -1,0 +1,1 @@
+"""What is handed over, and what is asked for of it."""

@@ -1,0 +1,94 @@
+"""What a form of handover is: one file in `formats/handovers/` each, found by the registry."""
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from dynaface.core.handover.delivery import Delivery, Figure
+from dynaface.core.parameters import Parameter, complete
+
+SAMPLES = 20
+TOLERANCE = 1e-4
+Files = Mapping[str, bytes]
+Settings = Mapping[str, Any]
+Ints = NDArray[np.int_]
+
+
+@dataclass(frozen=True)
+class Check:
+    """What was looked at in a file that was made; ok: None where it says something that is neither right nor wrong."""
+
+    what: str
+    ok: bool | None
+    found: str
+
+
+@dataclass(frozen=True)
+class HandoverForm:
+    """One form in which work is handed over.
+
+    name: its key in settings; label: for people; ending: of its files, with the dot; about: a sentence; lacks: a delivery -> what it would
+    need and does not have, "" for nothing; write: (delivery, settings) -> files by name; check: reads the files back and compares them with
+    the delivery; node: the program that runs the validator of glTF, "" for none; parameters: its settings; endings: those of its files with the
+    settings that give them, where there are several; rank: its place in lists.
+    """
+
+    name: str
+    label: str
+    ending: str
+    about: str
+    lacks: Callable[[Delivery], str]
+    write: Callable[[Delivery, Settings], dict[str, bytes]]
+    check: Callable[[Files, Delivery, Settings, str], list[Check]]
+    parameters: Sequence[Parameter] = ()
+    endings: Mapping[str, Settings] = field(default_factory=dict)
+    rank: int = 100
+
+    def by_ending(self, ending: str) -> dict[str, Any]:
+        """The settings that give files of one of its endings."""
+        return dict(self.endings.get(ending, {}))
+
+    def complete(self, given: Mapping[str, Any]) -> dict[str, Any]:
+        """All its settings, checked; raises InputError."""
+        return complete(self.parameters, given)
+
+    def describe(self) -> dict[str, Any]:
+        """As plain data for a form in the page."""
+        return {
+            "name": self.name, "label": self.label, "ending": self.ending, "about": self.about,
+            "parameters": [p.describe() for p in self.parameters],
+        }  # fmt: skip
+
+
+def nothing_lacks(delivery: Delivery) -> str:
+    """For forms that need curves only."""
+    return ""
+
+
+def model_lacks(delivery: Delivery) -> str:
+    """For forms that need a character."""
+    return "" if all(f.model for f in delivery.figures) else "there is no character to hand over on"
+
+
+def skeleton_lacks(delivery: Delivery) -> str:
+    """For forms that need joints."""
+    known = all(f.skeleton for f in delivery.figures)
+    return "" if known else "the character has no skeleton, so there is no body to hand over"
+
+
+def each_figure(ending: str, write: Callable[[Figure], bytes]) -> Callable[[Delivery], dict[str, bytes]]:
+    """A file a figure."""
+    return lambda delivery: {f"{figure.name}{ending}": write(figure) for figure in delivery.figures}
+
+
+def sampled_frames(count: int) -> Ints:
+    """The frames, of so many, at which a baked file is compared with what the viewer is sent."""
+    return np.unique(np.linspace(0, count - 1, SAMPLES).round().astype(int))
+
+
+def compared(what: str, worst: float, allowed: float = TOLERANCE) -> Check:
+    """The check of values that are the viewer's but for a worst difference."""
+    return Check(what, worst <= allowed, f"worst difference {worst:.1e}")

@@ -1,0 +1,1 @@
+"""The forms in which work is handed over: one file each, found by the registry."""

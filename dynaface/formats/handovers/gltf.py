@@ -1,0 +1,77 @@
+"""A character with its motion as a glTF binary; its timecode stands under `extras.dynaface` of the animation, glTF having no place for it."""
+
+from typing import Any
+
+import numpy as np
+
+from dynaface.core.clock.rates import format_rate
+from dynaface.core.handover.delivery import Delivery, Figure
+from dynaface.formats.gltf.bake import bake_glb, sample_glb
+from dynaface.formats.gltf.validate import validated
+from dynaface.formats.handover import (
+    TOLERANCE,
+    Check,
+    Files,
+    HandoverForm,
+    Settings,
+    compared,
+    model_lacks,
+    sampled_frames,
+)
+
+
+def write(delivery: Delivery, settings: Settings) -> dict[str, bytes]:
+    """A file a character."""
+    return {f"{figure.name}.glb": _baked(delivery, figure) for figure in delivery.figures}
+
+
+def _baked(delivery: Delivery, figure: Figure) -> bytes:
+    channels = figure.performance.channels
+    code = channels.timecode
+    extras: dict[str, Any] = {
+        "rate": format_rate(channels.rate), "timecode": str(code) if code else "", "timecodeRate": format_rate(code.rate) if code else "",
+        "timecodeFraction": code.fraction if code else 0.0, "sound": delivery.voice_noted,
+    }  # fmt: skip
+    assert figure.model is not None
+    return bake_glb(figure.model, figure.performance, extras, figure.name, delivery.options)
+
+
+def check(files: Files, delivery: Delivery, settings: Settings, node: str) -> list[Check]:
+    """The file's own values against what the viewer is sent, and the validator."""
+    out = []
+    for figure in delivery.figures:
+        data = files[f"{figure.name}.glb"]
+        out += [same_values(data, delivery, figure), validated(data, node)]
+    return out
+
+
+def same_values(data: bytes, delivery: Delivery, figure: Figure) -> Check:
+    """Compares the file's values with the performance at sampled frames."""
+    made, named = figure.performance, delivery.options.named
+    frames = sampled_frames(made.channels.frames)
+    read = sample_glb(data, frames, made.channels.rate)
+    worst = 0.0
+    for i, joint in enumerate(made.joints):
+        worst = max(worst, float(np.abs(read[(named(joint), "rotation")] - made.local[frames, i]).max()))
+    shown = {named(t): w for t, w in zip(made.cast.targets, made.cast.weights[frames].T, strict=True)}
+    still = {(node, named(target)) for node, target in made.cast.still}
+    for (node, path), values in read.items():
+        if path.startswith("weights of "):
+            target = path.removeprefix("weights of ")
+            expected = 0.0 if (node, target) in still else shown.get(target, 0.0)
+            worst = max(worst, float(np.abs(values - expected).max()))
+    moved = {**made.shifts, made.root_joint: made.root} if made.root_joint else made.shifts
+    for joint, shift in moved.items():
+        if (named(joint), "translation") in read:
+            since = read[(named(joint), "translation")] - read[(named(joint), "translation")][0]
+            worst = max(worst, float(np.abs(since - (shift[frames] - shift[frames][0])).max()))
+    # Between the keys that are kept values follow lines, and turns arcs.
+    allowed = TOLERANCE + 2 * delivery.options.tolerance
+    return compared(f"same as the viewer at {len(frames)} frames", worst, allowed)
+
+
+FORM = HandoverForm(
+    "gltf", "Character with its motion (.glb)", ".glb", "One animation of shapes and joints on the character, for engines and 3D programs.",
+    model_lacks, write, check,
+    rank=1,
+)  # fmt: skip
