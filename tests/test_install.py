@@ -19,7 +19,7 @@ import dynaface
 assert Path(dynaface.__file__).is_relative_to(sys.argv[1]), dynaface.__file__
 from dynaface.assets import ASSETS
 from dynaface.formats.head_file import general_head, landmark_model, landmark_places
-from dynaface.pipelines.bake_handover import VALIDATOR
+from dynaface.formats.gltf.validate import VALIDATOR
 from dynaface.settings import from_environment
 from dynaface.web.app import make_app
 from dynaface.wiring import make_work, prepare

@@ -19,8 +19,7 @@ from dynaface.services.footage.propose_samples import propose_samples
 from dynaface.services.footage.share_work import help_with
 from dynaface.services.footage.solve_dot_take import find_dot_samples, solve_dot_take
 from dynaface.services.footage.solve_take import solve_take
-from dynaface.services.handover.deliver_role import make_role_handover
-from dynaface.services.handover.deliver_take import make_handover
+from dynaface.services.handover.request_handover import make_handovers
 from dynaface.services.lineup.place_recordings import place_recordings
 from dynaface.services.lineup.take_drift_out import take_drift_out
 from dynaface.services.markers.solve_marker_take import find_samples, solve_marker_take
@@ -30,8 +29,7 @@ from dynaface.services.work import Work
 
 log = logging.getLogger("dynaface.jobs")
 HANDLERS: dict[str, Callable[[Work, Job, Progress], dict[str, Any]]] = {
-    "handover": make_handover,
-    "role handover": make_role_handover,
+    "handover": make_handovers,
     "footage": prepare_footage,
     "card": make_performer_card,
     "solve": solve_take,

@@ -1,56 +1,56 @@
-"""Bakes a performance into files and checks them by reading them back. Needs no database: the command line uses it."""
+"""Bakes a delivery into files and checks them by reading them back. Needs no database: the command line uses it."""
 
+import hashlib
 import json
-import subprocess
-import tempfile
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import asdict, dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
-import numpy as np
-from numpy.typing import NDArray
-
 from dynaface.core import checks
-from dynaface.core.body.skeleton import Skeleton
-from dynaface.core.clock.rates import format_rate, parse_rate
+from dynaface.core.clock.rates import format_rate
 from dynaface.core.curves.gaps import gap_frames
 from dynaface.core.errors import InputError
-from dynaface.core.perform.perform import Performance
-from dynaface.core.shapes.standard import HEAD_ANGLES, HEAD_TRAVEL
-from dynaface.formats.entries import bvh, curve_table
-from dynaface.formats.gltf.bake import bake_glb, sample_glb
+from dynaface.core.handover.delivery import Delivery
+from dynaface.core.handover.file_name import PATTERN, parse_pattern
+from dynaface.core.handover.options import HandoverOptions, parse_options
+from dynaface.formats.catalogue import HANDOVERS
+from dynaface.formats.handover import Check
 from dynaface.pipelines.progress import Progress
 
-SAMPLES = 20
-VALIDATOR = Path(__file__).parents[1] / "validator" / "validate.mjs"  # placed there by the front end's build
-TOLERANCE = 1e-4
-Ints = NDArray[np.int_]
+DEFAULT_FORMS: Mapping[str, Mapping[str, Any]] = {"gltf": {}, "curve table": {}}
+MANIFEST = ".manifest.json"
 
 
 @dataclass(frozen=True)
 class HandoverSettings:
-    """glb, table, bvh: what to make; head: with head motion or without; rate: of the shot, "" as it is."""
+    """forms: name of a form of handover -> its settings; options: what is asked for whatever the form; pattern: of file names."""
 
-    glb: bool = True
-    table: bool = True
-    bvh: bool = False
-    head: bool = True
-    rate: str = ""
+    forms: Mapping[str, Mapping[str, Any]] = field(default_factory=lambda: dict(DEFAULT_FORMS))
+    options: HandoverOptions = field(default_factory=HandoverOptions)
+    pattern: str = PATTERN
+
+    @property
+    def plain(self) -> dict[str, Any]:
+        """As `parse_handover` reads them."""
+        return {"forms": {k: dict(v) for k, v in self.forms.items()}, "options": asdict(self.options), "pattern": self.pattern}  # fmt: skip
 
 
 def parse_handover(data: Mapping[str, Any]) -> HandoverSettings:
     """Settings from plain data; raises InputError."""
-    for key, value in data.items():
-        checks.one_of("handover setting", key, HandoverSettings.__dataclass_fields__.keys())
-        if key != "rate" and not isinstance(value, bool):
-            raise InputError(f"{key} is {value!r}; it must be true or false")
-    settings = HandoverSettings(**data)
-    if settings.rate:
-        parse_rate(settings.rate)
-    if not (settings.glb or settings.table or settings.bvh):
+    for key in data:
+        checks.one_of("handover setting", key, ("forms", "options", "pattern"))
+    given = checks.table("forms", data.get("forms", DEFAULT_FORMS))
+    if not given:
         raise InputError("nothing is chosen to hand over", hint="Choose at least one file")
-    return settings
+    forms = {}
+    for name in HANDOVERS:  # in one order, whatever that of the settings
+        if name in given:
+            forms[name] = HANDOVERS[name].complete(checks.table(f"forms.{name}", given[name]))
+    for name in given:
+        checks.one_of("form of handover", name, HANDOVERS.keys())
+    options = parse_options(checks.table("options", data.get("options", {})))
+    return HandoverSettings(forms, options, parse_pattern(data.get("pattern", PATTERN)))
 
 
 @dataclass(frozen=True)
@@ -62,135 +62,59 @@ class Baked:
 
 
 def bake_handover(
-    performance: Performance,
-    character: bytes | None,
-    skeleton: Skeleton | None,
-    settings: HandoverSettings,
-    name: str,
-    sound: Mapping[str, Any] | None = None,
-    node: str = "",
-    progress: Progress = lambda part, message: None,
+    delivery: Delivery, settings: HandoverSettings, node: str = "", progress: Progress = lambda part, message: None
 ) -> Baked:
-    """Makes the files and their report.
-
-    character: the glTF it stands on, needed for glb; skeleton: needed for bvh; sound: {"file", "offsetSeconds"} noted
-    in the glb; progress: called with 0..1 and words, and may raise CancelledError.
+    """Makes the files and their report; raises InputError where a form lacks something. node: the program that runs the validator of glTF;
+    progress: called with 0..1 and words, and may raise CancelledError.
     """
-    channels = performance.channels
-    if not settings.head:
-        kept = [i for i, n in enumerate(channels.names) if n not in HEAD_ANGLES + HEAD_TRAVEL]
-        channels = type(channels)(
-            tuple(channels.names[i] for i in kept), channels.values[:, kept], channels.rate, channels.start,
-            channels.timecode,
-        )  # fmt: skip
-    code = channels.timecode
-    extras = {
-        "rate": format_rate(channels.rate),
-        "timecode": str(code) if code else "",
-        "timecodeRate": format_rate(code.rate) if code else "",
-        "sound": dict(sound) if sound else None,
-    }
+    for name in settings.forms:
+        if lacking := HANDOVERS[name].lacks(delivery):
+            raise InputError(lacking, where=HANDOVERS[name].label)
     files: dict[str, bytes] = {}
-    report: dict[str, Any] = {
-        "frames": channels.frames,
-        "seconds": channels.seconds,
-        "rate": extras["rate"],
-        "checks": [],
-    }
-    if settings.table:
-        progress(0.1, "writing the curve table")
-        files[f"{name}.csv"] = curve_table.write_table(channels)
-        report["checks"].append(_check_table(files[f"{name}.csv"], channels.frames))
-    if settings.bvh:
-        progress(0.3, "writing the body")
-        if skeleton is None:
-            raise InputError("the character has no skeleton, so there is no body to hand over")
-        files[f"{name}.bvh"] = bvh.write(performance.motion(skeleton))
-        report["checks"].append(_check_bvh(files[f"{name}.bvh"], channels.frames))
-    if settings.glb:
-        if character is None:
-            raise InputError("there is no character to hand over on")
-        progress(0.5, "baking onto the character")
-        baked = bake_glb(character, performance, extras, name)
-        files[f"{name}.glb"] = baked
-        progress(0.75, "checking")
-        report["checks"] += [_check_values(baked, performance), *_validated(baked, node)]
-    lost = gap_frames(channels.values)
-    said = f"{lost} frames have gaps: blank in the table, bridged on the character" if lost else "none"
-    report["checks"].append(_check("gaps in the curves", None if lost else True, said))
+    found: list[Check] = []
+    for number, (name, own) in enumerate(settings.forms.items()):
+        form, done = HANDOVERS[name], 0.1 + 0.8 * number / len(settings.forms)
+        progress(done, f"writing: {form.label}")
+        made = form.write(delivery, own)
+        progress(done + 0.5 / len(settings.forms), f"checking: {form.label}")
+        found += form.check(made, delivery, own, node)
+        files |= made
+    found.append(_gaps(delivery))
     progress(0.95, "storing")
-    report["sound"] = extras["sound"]
-    report["ok"] = all(c["ok"] is not False for c in report["checks"])
+    channels = delivery.first.performance.channels
+    report: dict[str, Any] = {
+        "frames": channels.frames, "seconds": channels.seconds, "rate": format_rate(channels.rate),
+        "sound": delivery.voice_noted, "checks": [asdict(c) for c in found],
+        "ok": all(c.ok is not False for c in found),
+    }  # fmt: skip
     return Baked(files, report)
 
 
-def with_check(baked: Baked, check: Mapping[str, Any]) -> Baked:
-    """The same with one more check in its report."""
-    checked = [*baked.report["checks"], check]
-    return replace(baked, report={**baked.report, "checks": checked, "ok": all(c["ok"] is not False for c in checked)})
+def with_file(baked: Baked, name: str, data: bytes, check: Check) -> Baked:
+    """The same with one more file and what was found in it."""
+    checked = [*baked.report["checks"], asdict(check)]
+    report = {**baked.report, "checks": checked, "ok": all(c["ok"] is not False for c in checked)}
+    return Baked({**baked.files, name: data}, report)
 
 
-def sampled_frames(count: int) -> Ints:
-    """The frames, of so many, at which a baked file is compared with what the viewer is sent."""
-    return np.unique(np.linspace(0, count - 1, SAMPLES).round().astype(int))
+def with_manifest(baked: Baked, delivery: Delivery, settings: HandoverSettings, of: Mapping[str, Any]) -> Baked:
+    """The same with a list of its files and their hashes, by which they are known when they come back. of: what they were made of."""
+    channels = delivery.first.performance.channels
+    code = channels.timecode
+    manifest = {
+        "dynaface": "handover 1", "of": dict(of), "settings": settings.plain, "rate": format_rate(channels.rate),
+        "frames": channels.frames, "start": channels.start, "timecode": str(code) if code else "",
+        "timecodeRate": format_rate(code.rate) if code else "", "timecodeFraction": code.fraction if code else 0.0,
+        "files": {name: {"sha256": hashlib.sha256(data).hexdigest(), "bytes": len(data)} for name, data in baked.files.items()},
+    }  # fmt: skip
+    name = f"{delivery.name}{MANIFEST}"
+    return replace(baked, files={**baked.files, name: (json.dumps(manifest, indent=1) + "\n").encode()})
 
 
-def compared(what: str, worst: float) -> dict[str, Any]:
-    """The check of values that are the viewer's but for a worst difference."""
-    return _check(what, worst <= TOLERANCE, f"worst difference {worst:.1e}")
-
-
-def _check(what: str, ok: bool | None, found: str) -> dict[str, Any]:
-    return {"what": what, "ok": ok, "found": found}
-
-
-def _check_table(raw: bytes, frames: int) -> dict[str, Any]:
-    recording, _ = curve_table.read_table(raw)
-    return _check(
-        "curve table reads back", len(recording.times) == frames, f"{len(recording.times)} of {frames} frames"
-    )
-
-
-def _check_bvh(raw: bytes, frames: int) -> dict[str, Any]:
-    read = bvh.read(raw)
-    return _check("body reads back", read.frames == frames, f"{read.frames} of {frames} frames")
-
-
-def _check_values(baked: bytes, performance: Performance) -> dict[str, Any]:
-    """Compares the file's own values with what the viewer is sent, at sampled frames."""
-    count = performance.channels.frames
-    frames = sampled_frames(count)
-    read = sample_glb(baked, frames)
-    worst = 0.0
-    for i, joint in enumerate(performance.joints):
-        worst = max(worst, float(np.abs(read[(joint, "rotation")] - performance.local[frames, i]).max()))
-    shown = dict(zip(performance.cast.targets, performance.cast.weights[frames].T, strict=True))
-    still = set(performance.cast.still)
-    for (node, path), values in read.items():
-        if path.startswith("weights of "):
-            target = path.removeprefix("weights of ")
-            expected = 0.0 if (node, target) in still else shown.get(target, 0.0)
-            worst = max(worst, float(np.abs(values - expected).max()))
-    for joint, shift in performance.shifts.items():
-        if (joint, "translation") in read and joint != performance.root_joint:
-            moved = read[(joint, "translation")] - read[(joint, "translation")][0]
-            worst = max(worst, float(np.abs(moved - (shift[frames] - shift[frames][0])).max()))
-    return compared(f"same as the viewer at {len(frames)} frames", worst)
-
-
-def _validated(baked: bytes, node: str) -> list[dict[str, Any]]:
-    if not node:
-        return [_check("glTF validator", None, "not run: no Node.js is set up")]
-    with tempfile.NamedTemporaryFile(suffix=".glb") as file:
-        file.write(baked)
-        file.flush()
-        made = subprocess.run([node, str(VALIDATOR), file.name], capture_output=True, timeout=120, check=False)
-    if made.returncode:
-        return [_check("glTF validator", None, "did not run: " + made.stderr.decode(errors="replace")[-200:])]
-    issues = json.loads(made.stdout)
-    found = f"{issues['numErrors']} errors, {issues['numWarnings']} warnings"
-    first = next((m["message"] for m in issues["messages"] if m["severity"] < 2), "")
-    return [_check("glTF validator", issues["numErrors"] == 0, f"{found}{': ' + first if first else ''}")]
+def _gaps(delivery: Delivery) -> Check:
+    lost = sum(gap_frames(f.performance.channels.values) for f in delivery.figures)
+    said = f"{lost} frames have gaps: blank in the table, bridged on the character" if lost else "none"
+    return Check("gaps in the curves", None if lost else True, said)
 
 
 def write_files(baked: Baked, folder: Path) -> None:

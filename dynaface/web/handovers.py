@@ -2,11 +2,19 @@
 
 from flask import Response, request
 
-from dynaface.services.handover.deliver_role import request_role_handover
-from dynaface.services.handover.deliver_take import handover_file, list_handovers, request_handover
+from dynaface.core.handover.file_name import WORDS
+from dynaface.formats.catalogue import HANDOVERS
+from dynaface.services.handover.list_handovers import handover_archive, handover_file, list_handovers
+from dynaface.services.handover.presets import own_presets
+from dynaface.services.handover.request_handover import (
+    request_handover,
+    request_handovers,
+    request_role_handover,
+)
 from dynaface.services.jobs.follow_jobs import cancel_job, list_jobs
 from dynaface.web.answers import as_file, as_json
-from dynaface.web.models import HandoverSettingsIn, HandoversOut, JobOut, JobsOut
+from dynaface.web.models import HandoverFormsOut, HandoversAsked, HandoverSettingsIn, HandoversOut, JobOut, JobsOut
+from dynaface.web.models_documents import PresetsDocument
 from dynaface.web.models_shot import RoleHandoverIn
 from dynaface.web.spec import checked, routes, work
 
@@ -22,9 +30,24 @@ def new_handover(take: str) -> Response:
 @routes.post("/shots/<shot>/handovers")
 @checked(takes=RoleHandoverIn, gives=JobOut)
 def new_role_handover(shot: str) -> Response:
-    """Queues a handover of a role of a shot."""
+    """Queues a handover of a role of a shot, or of all its roles that have a character."""
     given: RoleHandoverIn = request.context.json  # type: ignore[attr-defined]
     return as_json(request_role_handover(work(), shot, given.role, given.settings.model_dump()))
+
+
+@routes.post("/productions/<production>/handovers")
+@checked(takes=HandoversAsked, gives=JobOut)
+def new_handovers(production: str) -> Response:
+    """Queues the handover of several takes and shots as one job."""
+    given: HandoversAsked = request.context.json  # type: ignore[attr-defined]
+    return as_json(request_handovers(work(), production, given.of, given.settings.model_dump()))
+
+
+@routes.get("/handover-forms")
+@checked(gives=HandoverFormsOut)
+def handover_forms() -> Response:
+    """The forms in which work can be handed over, with their settings, and the words of a pattern of file names."""
+    return as_json({"forms": [f.describe() for f in HANDOVERS.values()], "words": list(WORDS)})
 
 
 @routes.get("/productions/<production>/handovers")
@@ -39,6 +62,20 @@ def handovers(production: str) -> Response:
 def handover_download(handover: str, number: int) -> Response:
     """One file of a handover."""
     return as_file(*handover_file(work(), handover, number))
+
+
+@routes.post("/productions/<production>/handover-presets")
+@checked(gives=PresetsDocument)
+def handover_presets(production: str) -> Response:
+    """The production's presets of handovers."""
+    return as_json(own_presets(work(), production))
+
+
+@routes.get("/handovers/<handover>/archive")
+@checked()
+def handover_zip(handover: str) -> Response:
+    """All files of a handover in a ZIP."""
+    return as_file(*handover_archive(work(), handover))
 
 
 @routes.get("/productions/<production>/jobs")

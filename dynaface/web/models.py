@@ -5,6 +5,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, RootModel
 
+from dynaface.core.documents.model.presets import PlainOptions
+
 ID = Field(pattern=r"^[0-9a-f-]{36}$")
 MAX_OPEN = 5000  # documents that are open at once: a long shot has layers, clips and words
 VERSION = Field(ge=0, lt=1 << 31)  # as the database counts them
@@ -356,11 +358,16 @@ class SolveRows(RootModel[list[SolveRow]]):
 
 
 class HandoverSettingsIn(Strict):
-    glb: bool = True
-    table: bool = True
-    bvh: bool = False
-    head: bool = True
-    rate: str = Field(default="", max_length=20)
+    forms: dict[str, dict[str, float | str]] = Field(
+        default={"gltf": {}, "curve table": {}}, min_length=1, max_length=20
+    )
+    options: PlainOptions = PlainOptions()
+    pattern: str = Field(default="{name}", min_length=1, max_length=120)
+
+
+class HandoversAsked(Strict):
+    of: list[Annotated[str, ID]] = Field(min_length=1, max_length=200)
+    settings: HandoverSettingsIn = HandoverSettingsIn()
 
 
 class JobOut(BaseModel):
@@ -385,6 +392,19 @@ class HandoverOut(BaseModel):
     report: dict[str, Any]
     files: list[dict[str, Any]]
     created: str
+
+
+class HandoverFormOut(BaseModel):
+    name: str
+    label: str
+    ending: str
+    about: str
+    parameters: list["ParameterOut"]
+
+
+class HandoverFormsOut(BaseModel):
+    forms: list[HandoverFormOut]
+    words: list[str]
 
 
 class HandoversOut(RootModel[list[HandoverOut]]):

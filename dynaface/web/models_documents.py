@@ -16,6 +16,7 @@ from dynaface.core.documents.model.lineup import LineUpBody
 from dynaface.core.documents.model.match import MatchBody
 from dynaface.core.documents.model.measures import MeasuresBody
 from dynaface.core.documents.model.pose import PoseBody
+from dynaface.core.documents.model.presets import PresetsBody
 from dynaface.core.documents.model.profiles import ProfilesBody
 from dynaface.core.documents.model.shot import ClipBody, ShotBody
 from dynaface.core.documents.model.stack import StackBody
@@ -120,6 +121,11 @@ class ProfilesDocument(DocumentOut):
     body: ProfilesBody
 
 
+class PresetsDocument(DocumentOut):
+    kind: Literal["presets"]
+    body: PresetsBody
+
+
 class LineUpDocument(DocumentOut):
     kind: Literal["lineup"]
     body: LineUpBody
@@ -163,6 +169,7 @@ AnyKind = Annotated[
     | WordsDocument
     | PoseDocument
     | ProfilesDocument
+    | PresetsDocument
     | LineUpDocument
     | MatchDocument,
     Field(discriminator="kind"),

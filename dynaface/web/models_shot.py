@@ -210,7 +210,7 @@ class EvaluateRole(Strict):
 
 
 class RoleHandoverIn(Strict):
-    role: str = Field(min_length=1, max_length=120)
+    role: str = Field(max_length=120)
     settings: HandoverSettingsIn
 
 

@@ -9,13 +9,14 @@ from numpy.testing import assert_allclose
 
 from dynaface.core.body.rotations import about, inverse, multiply, rotate
 from dynaface.core.errors import InputError
+from dynaface.core.perform.rerate import performance_at
 from dynaface.formats.bodies import read_bodies
 from dynaface.formats.entries import bvh
 from dynaface.formats.entries.curve_table import write_table
 from dynaface.jobs.run_job import run_job
 from dynaface.services.edit_document import edit_document, undo
-from dynaface.services.handover.deliver_role import request_role_handover
-from dynaface.services.handover.deliver_take import at_handover_rate, handover_file, list_handovers
+from dynaface.services.handover.list_handovers import handover_file, list_handovers
+from dynaface.services.handover.request_handover import request_role_handover
 from dynaface.services.match.keep_match import keep_match
 from dynaface.services.pieces import Piece
 from dynaface.services.shot.cut_shot import Cut, cut_shot
@@ -188,10 +189,10 @@ def test_a_touch_up_that_replaces_stands_in_the_place_of_a_joint_of_the_body(mar
 
 def test_handed_over_at_another_rate_the_body_goes_as_far(mara, take, shot):
     made = performed(mara, shot)
-    other = at_handover_rate(made, "24")
+    other = performance_at(made, Fr(24))
     assert other.channels.frames == pytest.approx(made.channels.frames * 24 / 60, abs=1.5)
     assert np.abs(other.root[-1] - made.root[-1]).max() < 0.1
-    settings = {"glb": True, "table": True, "bvh": True, "head": True, "rate": "24"}
+    settings = {"forms": {"gltf": {}, "curve table": {}, "bvh": {}}, "options": {"rate": "24"}}
     run_job(mara, request_role_handover(mara, shot.id, role_of(shot), settings).id)
     (kept,) = list_handovers(mara, take.production)
     assert kept.report["ok"]

@@ -24,7 +24,8 @@ from dynaface.services.cast.measure_proportions import propose_for_take
 from dynaface.services.character.aim_joint import aim_joint
 from dynaface.services.character.character_health import character_health, character_study
 from dynaface.services.edit_document import edit_document, undo
-from dynaface.services.handover.deliver_take import handover_file, make_handover, request_handover
+from dynaface.services.handover.list_handovers import handover_file
+from dynaface.services.handover.request_handover import make_handovers, request_handover
 from dynaface.services.take.import_clips import import_clips
 from dynaface.services.take.import_take import import_character, import_take
 from dynaface.services.take.open_take import open_take
@@ -102,8 +103,8 @@ def test_kettle_moves_by_joints_and_the_file_plays_the_same(mara, production, ta
     assert {"jaw", "lidUpperLeft"} <= set(head["joints"])
     assert set(head["shifted"]) >= {"browPlateLeft"}
     assert {d["key"] for d in cast_report(mara, take.id)["drives"]} >= {"jaw:jawOpen", "lidLowerRight:eyeBlinkRight"}
-    job = request_handover(mara, take.id, {"table": False})
-    made = make_handover(mara, job, lambda *_: None)
+    job = request_handover(mara, take.id, {"forms": {"gltf": {}}})
+    made = make_handovers(mara, job, lambda *_: None)
     assert made["ok"]
     _, data = handover_file(mara, made["handover"], 0)
     frames = np.array([0, 33, 79])

@@ -13,8 +13,8 @@ from dynaface.formats.gltf.bake import sample_glb
 from dynaface.formats.gltf.prop import carrier_of
 from dynaface.jobs.run_job import run_job
 from dynaface.services.edit_document import edit_document, undo
-from dynaface.services.handover.deliver_role import request_role_handover
-from dynaface.services.handover.deliver_take import handover_file, list_handovers
+from dynaface.services.handover.list_handovers import handover_file, list_handovers
+from dynaface.services.handover.request_handover import request_role_handover
 from dynaface.services.pieces import Piece
 from dynaface.services.shot.bring_prop import bring_prop, find_prop_holds
 from dynaface.services.shot.evaluate_shot import evaluate_role, prepare_role
@@ -305,7 +305,7 @@ def test_it_is_handed_over_in_the_hand_of_who_holds_it(mara, shot):
     made = edit_document(mara, shot.id, shot.version, "hold", [hold])
     odile, brindle = roles_of(made)
     for role in (odile, brindle):
-        run_job(mara, request_role_handover(mara, made.id, role, {"table": False, "rate": "30"}).id)
+        run_job(mara, request_role_handover(mara, made.id, role, {"forms": {"gltf": {}}, "options": {"rate": "30"}}).id)
     his, hers = list_handovers(mara, made.production)[:2]
     assert [f["name"] for f in hers.files if "lantern" in f["name"]] == []
     number = next(n for n, f in enumerate(his.files) if "lantern" in f["name"])

@@ -10,8 +10,8 @@ from dynaface.core.errors import ConflictError, DynafaceError, InputError, NotFo
 from dynaface.formats.entries import wav
 from dynaface.jobs.run_job import run_job
 from dynaface.services.edit_document import edit_document, redo, undo
-from dynaface.services.handover.deliver_role import request_role_handover
-from dynaface.services.handover.deliver_take import handover_file, list_handovers
+from dynaface.services.handover.list_handovers import handover_file, list_handovers
+from dynaface.services.handover.request_handover import request_role_handover
 from dynaface.services.load_source import load_geometry
 from dynaface.services.pieces import Piece
 from dynaface.services.shot.cut_shot import Cut, cut_shot
@@ -374,17 +374,18 @@ def test_a_role_is_handed_over_with_its_layers_and_the_mixed_sound(mara, product
     role = first_role(shot)
     timed = edit_document(mara, shot.id, shot.version, "start", [put("timecode", "01:00:10:00")])
     job = request_role_handover(
-        mara, timed.id, role, {"glb": True, "table": True, "bvh": False, "head": True, "rate": "24"}
+        mara, timed.id, role, {"forms": {"gltf": {}, "curve table": {}, "sound": {}}, "options": {"rate": "24"}}
     )
     run_job(mara, job.id)
     (done,) = list_handovers(mara, production)
     assert done.report["ok"]
     assert [f["name"] for f in done.files] == [
-        "Ferry_landing_Odile.csv",
         "Ferry_landing_Odile.glb",
+        "Ferry_landing_Odile.csv",
         "Ferry_landing_Odile.wav",
+        "Ferry_landing_Odile.manifest.json",
     ]
-    name, table = handover_file(mara, done.id, 0)
+    name, table = handover_file(mara, done.id, 1)
     assert name.endswith(".csv")
     assert b"01:00:10:00" in table.splitlines()[1]
     assert done.report["frames"] == pytest.approx(float(Fr(timed.body.length)) * 24, abs=1.5)

@@ -6,10 +6,12 @@ import pytest
 from dynaface.assets import ASSETS
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import DeniedError, InputError, LimitError, NotFoundError
+from dynaface.core.handover.file_name import file_name
 from dynaface.formats.entries import bvh
 from dynaface.jobs.run_job import run_job
 from dynaface.services.edit_document import edit_document, undo
-from dynaface.services.handover.deliver_take import file_name, handover_file, list_handovers, request_handover
+from dynaface.services.handover.list_handovers import handover_file, list_handovers
+from dynaface.services.handover.request_handover import request_handover
 from dynaface.services.jobs.follow_jobs import cancel_job, list_jobs
 from dynaface.services.media.fetch_media import fetch_peaks, fetch_source
 from dynaface.services.media.inspect_upload import inspect_upload
@@ -278,17 +280,19 @@ def test_a_take_without_curves_says_what_to_do(mara, production):
 def test_a_handover_is_made_checked_and_listed(mara, production, take, odile):
     queued = []
     job = request_handover(
-        mara.__class__(mara.store, mara.media, queued.append, mara.node, mara.person), take.id, {"bvh": True}
+        mara.__class__(mara.store, mara.media, queued.append, mara.node, mara.person),
+        take.id,
+        {"forms": {"gltf": {}, "curve table": {}, "bvh": {}}},
     )
     assert queued == [job.id]
     run_job(mara, job.id)
     done = list_jobs(mara, production)[0]
     assert (done.state, done.message) == ("done", "")
     made = list_handovers(mara, production)[0]
-    assert {f["name"] for f in made.files} == {"4A.csv", "4A.bvh", "4A.glb"}
+    assert {f["name"] for f in made.files} == {"4A.csv", "4A.bvh", "4A.glb", "4A.manifest.json"}
     assert made.report["ok"], made.report["checks"]
     assert any("viewer" in c["what"] and c["ok"] for c in made.report["checks"])
-    name, data = handover_file(mara, made.id, 0)
+    name, data = handover_file(mara, made.id, [f["name"] for f in made.files].index("4A.csv"))
     assert name == "4A.csv"
     assert data.startswith(b"frame,time,timecode,headTurnDeg")
     assert list_takes(mara, production)[0]["stages"]["handover"]
@@ -296,7 +300,9 @@ def test_a_handover_is_made_checked_and_listed(mara, production, take, odile):
 
 def test_a_handover_at_another_rate(mara, production, take, odile):
     job = request_handover(
-        mara.__class__(mara.store, mara.media, lambda j: None, "", mara.person), take.id, {"rate": "24", "head": False}
+        mara.__class__(mara.store, mara.media, lambda j: None, "", mara.person),
+        take.id,
+        {"options": {"rate": "24", "head": False}},
     )
     run_job(mara, job.id)
     made = list_handovers(mara, production)[0]
@@ -323,14 +329,16 @@ def test_a_job_can_be_cancelled_before_and_while_it_runs(mara, production, take,
 
 def test_a_job_that_fails_says_why(mara, production, take):
     quiet = mara.__class__(mara.store, mara.media, lambda j: None, "", mara.person)
-    job = request_handover(quiet, take.id, {"glb": True, "table": False})
+    job = request_handover(quiet, take.id, {"forms": {"gltf": {}}})
     run_job(mara, job.id)
     failed = list_jobs(mara, production)[0]
     assert failed.state == "failed"
     assert "no character" in failed.message
 
 
-@pytest.mark.parametrize("bad", [{"glb": False, "table": False}, {"rate": "x"}, {"glb": "yes"}, {"extra": 1}])
+@pytest.mark.parametrize(
+    "bad", [{"forms": {}}, {"options": {"rate": "x"}}, {"forms": {"papyrus": {}}}, {"extra": 1}, {"pattern": "{who}"}]
+)
 def test_settings_that_cannot_be_met_are_refused_at_once(mara, take, bad):
     with pytest.raises(InputError):
         request_handover(mara, take.id, bad)

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from dynaface.cli.command import Command
 from dynaface.cli.files import body_of, naming
-from dynaface.cli.joined import write_joined
+from dynaface.cli.joined import Given, write_joined
 from dynaface.core import checks
 from dynaface.core.layers.weight import Weight
 from dynaface.core.perform.join_settings import JoinSettings, parse_join
@@ -23,7 +23,9 @@ def arguments(one: argparse.ArgumentParser) -> None:
     one.add_argument("--match", type=Path, help="which joint is which (JSON of `dynaface match`)")
     one.add_argument("--join", type=Path, help="how they are joined (JSON, see docs/formats.md)")
     one.add_argument("--sheet", type=Path, help="a cast sheet (JSON)")
-    one.add_argument("--out", type=Path, required=True, help="the .glb to write")
+    one.add_argument(
+        "--out", type=Path, required=True, help="the file, whose ending says its form (.glb, .usdc, .bvh, ...)"
+    )
 
 
 def run(options: argparse.Namespace) -> None:
@@ -36,7 +38,8 @@ def run(options: argparse.Namespace) -> None:
         both = replace(own, matches={**said.matches, **own.matches}, turns={**said.turns, **own.turns})
         settings = replace(settings, match=both)
     hands = body_of(options.hands) if options.hands else None
-    write_joined(options.table, options.character, options.out, settings, body_of(options.body), hands, options.sheet)
+    body = body_of(options.body)
+    write_joined(Given(options.table, settings, options.character, body, hands, options.sheet), options.out)
 
 
 def _settings(path: Path) -> JoinSettings:

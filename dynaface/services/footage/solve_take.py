@@ -8,6 +8,7 @@ import numpy as np
 from dynaface.core.clock.rates import parse_rate
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError, NotFoundError
+from dynaface.core.handover.file_name import file_name
 from dynaface.core.records.records import Job, Source
 from dynaface.core.shapes.regions import FACE, REGION
 from dynaface.core.shapes.standard import SHAPES
@@ -22,7 +23,6 @@ from dynaface.pipelines.solve_footage import Found, card_of_clip, even_channels,
 from dynaface.services.edit_document import edit_document
 from dynaface.services.footage.measure_footage import PART, landmarks_of, measured_by
 from dynaface.services.footage.performer_cards import card_by, drives_of, medium_of_card
-from dynaface.services.handover.deliver_take import file_name
 from dynaface.services.load_source import load_footage
 from dynaface.services.take.find_take_snags import count_snags
 from dynaface.services.take.take_sources import footage_of

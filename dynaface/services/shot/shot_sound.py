@@ -18,6 +18,7 @@ from dynaface.services.load_source import load_sound
 from dynaface.services.shot.snapshot import ShotDocuments, read_shot
 from dynaface.services.take.import_take import PEAKS_A_SECOND
 from dynaface.services.work import Work
+from dynaface.store.unit import Unit
 
 RATE = 48_000
 
@@ -28,17 +29,31 @@ def shot_sound(work: Work, shot: str, only: str | None = None) -> tuple[str, Sou
     """
     with work.store.snapshot() as unit:
         found = read_shot(work, unit, shot)
-        wanted = {i for i in _named(found) if i}
-        sounds = {s.id: s for s in unit.sources.many(sorted(wanted)) if s.production == found.shot.production}
-    heard = [
-        *(p for name, role in found.shot.body.roles.items() if only in (None, name) for e in role.placements.values() for p in _of_clip(work, found, e, sounds)),
-        *((e.source, _own(work, e, sounds)) for e in found.shot.body.sounds.values() 
-          if not e.mute and e.source in sounds and only in (None, e.role)),
-    ]  # fmt: skip
+        sounds = sounds_of_shot(unit, found)
+    heard = heard_parts(work, found, sounds, only)
     length = Fraction(found.shot.body.length)
     key = content_key("mix", RATE, length, [(source, *(getattr(p, f) for f in FIELDS)) for source, p in heard])
     made = work.cache.get_or_make(f"mix {key}", lambda: mix([p for _, p in heard], RATE, length))
     return key, replace(made, timecode=found.shot.body.begins)
+
+
+def sounds_of_shot(unit: Unit, found: ShotDocuments) -> dict[str, Source]:
+    """The sounds that a shot names, by id."""
+    wanted = {i for i in _named(found) if i}
+    return {s.id: s for s in unit.sources.many(sorted(wanted)) if s.production == found.shot.production}
+
+
+def heard_parts(
+    work: Work, found: ShotDocuments, sounds: dict[str, Source], only: str | None = None
+) -> list[tuple[str, Part]]:
+    """(source, the stretch of it that is heard) of all that sounds in a shot."""
+    body = found.shot.body
+    placed = [e for name, role in body.roles.items() if only in (None, name) for e in role.placements.values()]
+    own = [s for s in body.sounds.values() if not s.mute and s.source in sounds and only in (None, s.role)]
+    return [
+        *(p for e in placed for p in _of_clip(work, found, e, sounds)),
+        *((s.source, _own(work, s, sounds)) for s in own),
+    ]
 
 
 FIELDS = ("start", "first", "last", "speed", "gain", "fade_in", "fade_out")
@@ -92,8 +107,7 @@ def let_sound_go(work: Work, shot: str, version: int, role: str, placement: str)
     """Makes a clip's sound one of the shot's own, to be moved by itself; raises InputError where it has none."""
     with work.store.snapshot() as unit:
         found = read_shot(work, unit, shot)
-        sources = unit.sources.many([i for i in _named(found) if i])
-    sounds = {s.id: s for s in sources if s.production == found.shot.production}
+        sounds = sounds_of_shot(unit, found)
     own = found.shot.body.roles.get(role)
     entry = own.placements.get(placement) if own else None
     parts = _of_clip(work, found, entry, sounds) if entry else []

@@ -48,6 +48,11 @@ class People:
         )
         return [Production(r.id, r.name, r.role) for r in self._db.execute(query)]
 
+    def production_name(self, production: str) -> str:
+        """What it is called, "" where there is none."""
+        query = select(productions.c.name).where(productions.c.id == production)
+        return self._db.execute(query).scalar_one_or_none() or ""
+
     def role(self, production: str, person: str) -> str | None:
         """The person's role in the production, or None."""
         query = select(members.c.role).where(members.c.production == production, members.c.person == person)

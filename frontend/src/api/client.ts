@@ -39,6 +39,8 @@ export type SyncEstimate = Schemas["SyncEstimate"];
 export type Job = Schemas["JobOut"];
 export type Handover = Schemas["HandoverOut"];
 export type HandoverSettings = Schemas["HandoverSettingsIn"];
+export type HandoverForm = Schemas["HandoverFormOut"];
+export type PresetEntry = Schemas["PresetEntry"];
 export type Production = Schemas["ProductionOut"];
 export type Session = Schemas["Session"];
 export type CardRow = Schemas["CardRow"];
@@ -246,6 +248,11 @@ export const api = {
   handOver: (take: string, settings: HandoverSettings) => post<Job>(`/takes/${take}/handovers`, settings),
   handOverRole: (shot: string, role: string, settings: HandoverSettings) =>
     post<Job>(`/shots/${shot}/handovers`, { role, settings }),
+  handOverAll: (production: string, of: string[], settings: HandoverSettings) =>
+    post<Job>(`/productions/${production}/handovers`, { of, settings }),
+  handoverForms: () => get<Schemas["HandoverFormsOut"]>("/handover-forms"),
+  handoverPresets: (production: string) =>
+    post<Schemas["PresetsDocument"]>(`/productions/${production}/handover-presets`),
   cards: (production: string) => get<CardRow[]>(`/productions/${production}/cards`),
   glance: async (production: string, picture: Blob) =>
     (await send("POST", `/productions/${production}/live-faces`, undefined, picture)).json() as Promise<

@@ -225,6 +225,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/handover-forms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The forms in which work can be handed over, with their settings, and the words of a pattern of file names. */
+        get: operations["get__api_handover-forms"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/handovers/{handover}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All files of a handover in a ZIP. */
+        get: operations["get__api_handovers_{handover}_archive"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/handovers/{handover}/files/{number}": {
         parameters: {
             query?: never;
@@ -737,6 +771,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/productions/{production}/handover-presets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The production's presets of handovers. */
+        post: operations["post__api_productions_{production}_handover-presets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/productions/{production}/handovers": {
         parameters: {
             query?: never;
@@ -747,7 +798,8 @@ export interface paths {
         /** All handovers, newest first. */
         get: operations["get__api_productions_{production}_handovers"];
         put?: never;
-        post?: never;
+        /** Queues the handover of several takes and shots as one job. */
+        post: operations["post__api_productions_{production}_handovers"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1210,7 +1262,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Queues a handover of a role of a shot. */
+        /** Queues a handover of a role of a shot, or of all its roles that have a character. */
         post: operations["post__api_shots_{shot}_handovers"];
         delete?: never;
         options?: never;
@@ -2484,7 +2536,7 @@ export interface components {
             moves: string;
         };
         /** AnyDocument */
-        AnyDocument: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["MeasuresDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["BodyStackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"] | components["schemas"]["ProfilesDocument"] | components["schemas"]["LineUpDocument"] | components["schemas"]["MatchDocument"];
+        AnyDocument: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["MeasuresDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["BodyStackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"] | components["schemas"]["ProfilesDocument"] | components["schemas"]["PresetsDocument"] | components["schemas"]["LineUpDocument"] | components["schemas"]["MatchDocument"];
         /** AskLens */
         AskLens: {
             /**
@@ -3827,6 +3879,26 @@ export interface components {
              */
             mode: "keys" | "offset";
         };
+        /** HandoverFormOut */
+        HandoverFormOut: {
+            /** About */
+            about: string;
+            /** Ending */
+            ending: string;
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Parameters */
+            parameters: components["schemas"]["ParameterOut"][];
+        };
+        /** HandoverFormsOut */
+        HandoverFormsOut: {
+            /** Forms */
+            forms: components["schemas"]["HandoverFormOut"][];
+            /** Words */
+            words: string[];
+        };
         /** HandoverOut */
         HandoverOut: {
             /** Created */
@@ -3853,30 +3925,66 @@ export interface components {
         /** HandoverSettingsIn */
         HandoverSettingsIn: {
             /**
-             * Bvh
-             * @default false
+             * Forms
+             * @default {
+             *       "curve table": {},
+             *       "gltf": {}
+             *     }
              */
-            bvh: boolean;
+            forms: {
+                [key: string]: {
+                    [key: string]: number | string;
+                };
+            };
             /**
-             * Glb
-             * @default true
+             * @default {
+             *       "first": null,
+             *       "handles": 0,
+             *       "head": true,
+             *       "last": null,
+             *       "neutral": false,
+             *       "prefix": "",
+             *       "prefixing": "add",
+             *       "rate": "",
+             *       "rest": false,
+             *       "tolerance": 0,
+             *       "travel": true
+             *     }
              */
-            glb: boolean;
+            options: components["schemas"]["PlainOptions"];
             /**
-             * Head
-             * @default true
+             * Pattern
+             * @default {name}
              */
-            head: boolean;
+            pattern: string;
+        };
+        /** HandoversAsked */
+        HandoversAsked: {
+            /** Of */
+            of: string[];
             /**
-             * Rate
-             * @default
+             * @default {
+             *       "forms": {
+             *         "curve table": {},
+             *         "gltf": {}
+             *       },
+             *       "options": {
+             *         "first": null,
+             *         "handles": 0,
+             *         "head": true,
+             *         "last": null,
+             *         "neutral": false,
+             *         "prefix": "",
+             *         "prefixing": "add",
+             *         "rate": "",
+             *         "rest": false,
+             *         "tolerance": 0,
+             *         "travel": true
+             *       },
+             *       "pattern": "{name}"
+             *     }
              */
-            rate: string;
-            /**
-             * Table
-             * @default true
-             */
-            table: boolean;
+            settings: components["schemas"]["HandoverSettingsIn"];
         };
         /** HandoversOut */
         HandoversOut: components["schemas"]["HandoverOut"][];
@@ -5522,6 +5630,68 @@ export interface components {
             moves: "turn" | "shift";
         };
         /**
+         * PlainOptions
+         * @description The fields of `HandoverOptions` (core/handover/options.py).
+         */
+        PlainOptions: {
+            /**
+             * First
+             * @default null
+             */
+            first: number | null;
+            /**
+             * Handles
+             * @default 0
+             */
+            handles: number;
+            /**
+             * Head
+             * @default true
+             */
+            head: boolean;
+            /**
+             * Last
+             * @default null
+             */
+            last: number | null;
+            /**
+             * Neutral
+             * @default false
+             */
+            neutral: boolean;
+            /**
+             * Prefix
+             * @default
+             */
+            prefix: string;
+            /**
+             * Prefixing
+             * @default add
+             * @enum {string}
+             */
+            prefixing: "add" | "take off";
+            /**
+             * Rate
+             * @default
+             */
+            rate: string;
+            /**
+             * Rest
+             * @default false
+             */
+            rest: boolean;
+            /**
+             * Tolerance
+             * @default 0
+             */
+            tolerance: number;
+            /**
+             * Travel
+             * @default true
+             */
+            travel: boolean;
+        };
+        /**
          * PlainPicture
          * @description How well a recording lay against another one about the offset that was found: seconds of the first lag, between lags, and of the offset;
          *     scores in hundredths.
@@ -5622,6 +5792,75 @@ export interface components {
             shape: string;
             /** Target */
             target: string;
+        };
+        /**
+         * PresetEntry
+         * @description forms: name of a form of handover -> its settings, which are looked at when it is used; pattern: of file names.
+         */
+        PresetEntry: {
+            /** Forms */
+            forms: {
+                [key: string]: {
+                    [key: string]: string | number;
+                };
+            };
+            /**
+             * @default {
+             *       "first": null,
+             *       "handles": 0,
+             *       "head": true,
+             *       "last": null,
+             *       "neutral": false,
+             *       "prefix": "",
+             *       "prefixing": "add",
+             *       "rate": "",
+             *       "rest": false,
+             *       "tolerance": 0,
+             *       "travel": true
+             *     }
+             */
+            options: components["schemas"]["PlainOptions"];
+            /**
+             * Pattern
+             * @default {name}
+             */
+            pattern: string;
+        };
+        /**
+         * PresetsBody
+         * @description All presets of a production by name; there is one of these documents in each.
+         */
+        PresetsBody: {
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /** Presets */
+            presets: {
+                [key: string]: components["schemas"]["PresetEntry"];
+            };
+            /**
+             * Schema
+             * @default 1
+             * @constant
+             */
+            schema: 1;
+        };
+        /** PresetsDocument */
+        PresetsDocument: {
+            body: components["schemas"]["PresetsBody"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "presets";
+            /** Production */
+            production: string;
+            /** Version */
+            version: number;
         };
         /** Problem */
         Problem: {
@@ -6724,7 +6963,7 @@ export interface components {
         /** Travelled */
         Travelled: {
             /** Document */
-            document: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["MeasuresDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["BodyStackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"] | components["schemas"]["ProfilesDocument"] | components["schemas"]["LineUpDocument"] | components["schemas"]["MatchDocument"];
+            document: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["MeasuresDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["BodyStackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"] | components["schemas"]["ProfilesDocument"] | components["schemas"]["PresetsDocument"] | components["schemas"]["LineUpDocument"] | components["schemas"]["MatchDocument"];
             /** Label */
             label: string;
         };
@@ -7399,6 +7638,82 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["JobOut"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_handover-forms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverFormsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_handovers_{handover}_archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                handover: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {
@@ -8725,6 +9040,46 @@ export interface operations {
             };
         };
     };
+    "post__api_productions_{production}_handover-presets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PresetsDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get__api_productions_{production}_handovers": {
         parameters: {
             query?: never;
@@ -8743,6 +9098,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HandoversOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_productions_{production}_handovers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandoversAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Not Found */

@@ -1,17 +1,17 @@
 // Takes with a box each, of which some are chosen.
 import { Box, Checkbox, Text } from "@chakra-ui/react";
-import type { TakeRow } from "../api/client";
 
-type Props = {
-  takes: TakeRow[];
+type Pickable = { id: string; slate: string };
+type Props<T extends Pickable> = {
+  takes: T[];
   chosen: string[];
   onChoose: (chosen: string[]) => void;
   /** What is said of a take behind its slate. */
-  about: (take: TakeRow) => string;
+  about: (take: T) => string;
   height: string;
 };
 
-export function TakePicker({ takes, chosen, onChoose, about, height }: Props) {
+export function TakePicker<T extends Pickable>({ takes, chosen, onChoose, about, height }: Props<T>) {
   return (
     <Box maxH={height} overflowY="auto">
       {takes.map((t) => (
