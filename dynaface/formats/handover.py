@@ -1,7 +1,7 @@
 """What a form of handover is: one file in `formats/handovers/` each, found by the registry."""
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
@@ -87,6 +87,11 @@ def each_figure(ending: str, write: Callable[[Figure], bytes]) -> Callable[[Deli
 def sampled_frames(count: int) -> Ints:
     """The frames, of so many, at which a baked file is compared with what the viewer is sent."""
     return np.unique(np.linspace(0, count - 1, SAMPLES).round().astype(int))
+
+
+def of_file(name: str, found: Sequence[Check], several: bool) -> list[Check]:
+    """Checks that say of which file they are, where there are several."""
+    return [replace(c, what=f"{name}: {c.what}") for c in found] if several else list(found)
 
 
 def compared(what: str, worst: float, allowed: float = TOLERANCE) -> Check:

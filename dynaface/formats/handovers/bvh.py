@@ -6,7 +6,16 @@ from dynaface.core.body.skeleton import Motion
 from dynaface.core.handover.delivery import Delivery, Figure
 from dynaface.core.parameters import Parameter
 from dynaface.formats.entries import bvh
-from dynaface.formats.handover import Check, Files, HandoverForm, Settings, compared, sampled_frames, skeleton_lacks
+from dynaface.formats.handover import (
+    Check,
+    Files,
+    HandoverForm,
+    Settings,
+    compared,
+    of_file,
+    sampled_frames,
+    skeleton_lacks,
+)
 
 UNITS = {"centimetres": 100.0, "metres": 1.0, "inches": 1 / 0.0254}
 UP = ("y", "z")
@@ -31,8 +40,9 @@ def check(files: Files, delivery: Delivery, settings: Settings, node: str) -> li
     """Read back, joints are where they are on the character."""
     out = []
     for figure in delivery.figures:
-        meant, read = _motion(delivery, figure), bvh.read(files[f"{figure.name}.bvh"])
-        out.append(Check("body reads back", read.frames == meant.frames, f"{read.frames} of {meant.frames} frames"))
+        name = f"{figure.name}.bvh"
+        meant, read = _motion(delivery, figure), bvh.read(files[name])
+        found = [Check("body reads back", read.frames == meant.frames, f"{read.frames} of {meant.frames} frames")]
         if read.frames == meant.frames:
             frames = sampled_frames(meant.frames)
             places = [m.skeleton.pose(m.local[frames], m.root[frames])[1] for m in (meant, read)]
@@ -43,7 +53,8 @@ def check(files: Files, delivery: Delivery, settings: Settings, node: str) -> li
             if settings["up"] == "z":
                 shown = np.stack([shown[..., 0], shown[..., 2], -shown[..., 1]], axis=-1)
             worst = float(np.abs(shown - places[0]).max())
-            out.append(compared(f"joints where the viewer has them at {len(frames)} frames", worst, FAR))
+            found.append(compared(f"joints where the viewer has them at {len(frames)} frames", worst, FAR))
+        out += of_file(name, found, len(delivery.figures) > 1)
     return out
 
 

@@ -4,7 +4,7 @@ import numpy as np
 
 from dynaface.core.handover.delivery import Delivery
 from dynaface.formats.entries.curve_table import read_table, write_table
-from dynaface.formats.handover import Check, Files, HandoverForm, Settings, nothing_lacks
+from dynaface.formats.handover import Check, Files, HandoverForm, Settings, nothing_lacks, of_file
 
 
 def write(delivery: Delivery, settings: Settings) -> dict[str, bytes]:
@@ -27,7 +27,8 @@ def check(files: Files, delivery: Delivery, settings: Settings, node: str) -> li
             ]
             worst = float(np.abs(apart).max()) if own else 0.0
         found = f"{len(read.times)} of {channels.frames} frames, worst difference {worst:.1e}"
-        out.append(Check("curve table reads back", good and worst <= 1e-4, found))
+        said = Check("curve table reads back", good and worst <= 1e-4, found)
+        out += of_file(f"{figure.name}.csv", [said], len(delivery.figures) > 1)
     return out
 
 

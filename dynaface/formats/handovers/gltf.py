@@ -16,6 +16,7 @@ from dynaface.formats.handover import (
     Settings,
     compared,
     model_lacks,
+    of_file,
     sampled_frames,
 )
 
@@ -40,8 +41,9 @@ def check(files: Files, delivery: Delivery, settings: Settings, node: str) -> li
     """The file's own values against what the viewer is sent, and the validator."""
     out = []
     for figure in delivery.figures:
-        data = files[f"{figure.name}.glb"]
-        out += [same_values(data, delivery, figure), validated(data, node)]
+        name = f"{figure.name}.glb"
+        found = [same_values(files[name], delivery, figure), validated(files[name], node)]
+        out += of_file(name, found, len(delivery.figures) > 1)
     return out
 
 

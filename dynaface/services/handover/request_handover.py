@@ -63,7 +63,9 @@ def request_handovers(work: Work, production: str, documents: Sequence[str], set
             found = document_for(work, unit, document, Body)
             if found.production != production or not isinstance(found.body, TakeBody | ShotBody):
                 raise InputError(f"{document} is no take and no shot of this production")
-    return _queue(work, [Subject(d) for d in dict.fromkeys(documents)], parsed, f"{len(documents)} takes and shots")
+    subjects = [Subject(d) for d in dict.fromkeys(documents)]
+    label = _name(work, subjects[0]) if len(subjects) == 1 else f"{len(subjects)} takes and shots"
+    return _queue(work, subjects, parsed, label)
 
 
 def _queue(work: Work, subjects: Sequence[Subject], settings: HandoverSettings, label: str) -> Job:

@@ -2,14 +2,17 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { Archive, Check, Download, Minus, TriangleAlert } from "lucide-react";
 import type { Handover } from "../api/client";
+import { useState } from "react";
 import { Plain } from "../drawer/parts";
-import { sizeOf } from "./handoverModel";
+import { type Checked, sizeOf, telling } from "./handoverModel";
 
-type Checked = { what: string; ok: boolean | null; found: string };
 type Report = { ok: boolean; frames: number; seconds: number; rate: string; checks: Checked[] };
 
 export function MadeHandover({ handover }: { handover: Handover }) {
   const report = handover.report as Report;
+  const [all, setAll] = useState(false);
+  const shown = all ? report.checks : telling(report.checks);
+  const more = report.checks.length - shown.length;
   return (
     <Box borderWidth="1px" borderColor="line" borderRadius="sm" p="2" mb="2" bg="bg.raised" data-testid="handover">
       <Flex justify="space-between">
@@ -21,7 +24,7 @@ export function MadeHandover({ handover }: { handover: Handover }) {
       <Text color="dim" fontSize="sm">
         {report.frames} frames, {report.seconds.toFixed(2)} s at {report.rate} fps
       </Text>
-      {report.checks.map((c, n) => (
+      {shown.map((c, n) => (
         <Flex key={n} gap="1.5" fontSize="sm" align="flex-start" title={c.found}>
           <Box flexShrink={0} mt="3px">
             <Mark ok={c.ok} />
@@ -34,6 +37,11 @@ export function MadeHandover({ handover }: { handover: Handover }) {
           </Text>
         </Flex>
       ))}
+      {more > 0 && (
+        <Plain size="2xs" mt="1" onClick={() => setAll(true)}>
+          {more} more checks came off
+        </Plain>
+      )}
       <Flex gap="1" mt="1.5" wrap="wrap">
         {handover.files.map((f, i) => (
           <a key={String(f.name)} href={`/api/handovers/${handover.id}/files/${i}`} download={String(f.name)}>

@@ -9,6 +9,7 @@ import {
   presetOf,
   sizeOf,
   subjectsFor,
+  telling,
   withForm,
   withRange,
   withSettings,
@@ -73,4 +74,15 @@ describe("settings", () => {
 
 it("says sizes in words", () => {
   expect([sizeOf(20), sizeOf(45_300), sizeOf(2_340_000)]).toEqual(["1 kB", "45 kB", "2.3 MB"]);
+});
+
+it("shows of many checks what is wrong, wherever it stands", () => {
+  const good = Array.from({ length: 12 }, (_, n) => ({ what: `good ${n}`, ok: true, found: "" }));
+  const bad = { what: "bad", ok: false, found: "" };
+  const shown = telling([...good, bad]);
+  expect(shown).toHaveLength(8);
+  expect(shown.at(-1)).toBe(bad);
+  expect(telling(good.slice(0, 8))).toHaveLength(8);
+  const wrong = good.map((c) => ({ ...c, ok: null }));
+  expect(telling(wrong)).toHaveLength(12);
 });

@@ -96,3 +96,13 @@ export const changedOptions = (options: Options): number =>
 /** A size in words. */
 export const sizeOf = (bytes: number): string =>
   bytes < 1e5 ? `${Math.max(1, Math.round(bytes / 1e3))} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
+
+export type Checked = { what: string; ok: boolean | null; found: string };
+
+/** Of many checks those that a person has to see: what is wrong or remarkable first, then the first that came off. */
+export function telling(checks: Checked[], most = 8): Checked[] {
+  if (checks.length <= most) return checks;
+  const told = checks.filter((c) => !c.ok);
+  const kept = new Set([...told, ...checks.filter((c) => c.ok)].slice(0, Math.max(most, told.length)));
+  return checks.filter((c) => kept.has(c));
+}
