@@ -14,6 +14,8 @@ SAMPLES = 20
 TOLERANCE = 1e-4
 Files = Mapping[str, bytes]
 Settings = Mapping[str, Any]
+Tell = Callable[[float, str], None]
+"""(part that is done, 0..1, what is being done); may raise CancelledError."""
 Ints = NDArray[np.int_]
 
 
@@ -31,9 +33,10 @@ class HandoverForm:
     """One form in which work is handed over.
 
     name: its key in settings; label: for people; ending: of its files, with the dot; about: a sentence; lacks: a delivery -> what it would
-    need and does not have, "" for nothing; write: (delivery, settings) -> files by name; check: reads the files back and compares them with
+    need and does not have, "" for nothing; write: (delivery, settings, tell) -> files by name; check: reads the files back and compares them with
     the delivery; node: the program that runs the validator of glTF, "" for none; parameters: its settings; endings: those of its files with the
-    settings that give them, where there are several; rank: its place in lists.
+    settings that give them, where there are several; rank: its place in lists; wants: what is read for it
+    beside the performances ("sound", "edit", "film").
     """
 
     name: str
@@ -41,11 +44,12 @@ class HandoverForm:
     ending: str
     about: str
     lacks: Callable[[Delivery], str]
-    write: Callable[[Delivery, Settings], dict[str, bytes]]
+    write: Callable[[Delivery, Settings, Tell], dict[str, bytes]]
     check: Callable[[Files, Delivery, Settings, str], list[Check]]
     parameters: Sequence[Parameter] = ()
     endings: Mapping[str, Settings] = field(default_factory=dict)
     rank: int = 100
+    wants: tuple[str, ...] = ()
 
     def by_ending(self, ending: str) -> dict[str, Any]:
         """The settings that give files of one of its endings."""

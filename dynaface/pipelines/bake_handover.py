@@ -31,6 +31,11 @@ class HandoverSettings:
     pattern: str = PATTERN
 
     @property
+    def wants(self) -> frozenset[str]:
+        """What is read for its forms beside the performances."""
+        return frozenset(what for form in self.forms for what in HANDOVERS[form].wants)
+
+    @property
     def plain(self) -> dict[str, Any]:
         """As `parse_handover` reads them."""
         return {"forms": {k: dict(v) for k, v in self.forms.items()}, "options": asdict(self.options), "pattern": self.pattern}  # fmt: skip
@@ -75,7 +80,7 @@ def bake_handover(
     for number, (name, own) in enumerate(settings.forms.items()):
         form, done = HANDOVERS[name], 0.1 + 0.8 * number / len(settings.forms)
         progress(done, f"writing: {form.label}")
-        made = form.write(delivery, own)
+        made = form.write(delivery, own, within(progress, done, 0.5 / len(settings.forms)))
         progress(done + 0.5 / len(settings.forms), f"checking: {form.label}")
         found += form.check(made, delivery, own, node)
         files |= made
@@ -109,6 +114,11 @@ def with_manifest(baked: Baked, delivery: Delivery, settings: HandoverSettings, 
     }  # fmt: skip
     name = f"{delivery.name}{MANIFEST}"
     return replace(baked, files={**baked.files, name: (json.dumps(manifest, indent=1) + "\n").encode()})
+
+
+def within(progress: Progress, low: float, share: float) -> Progress:
+    """Says how far a part of the work is as a share of all of it."""
+    return lambda part, message: progress(low + part * share, message)
 
 
 def _gaps(delivery: Delivery) -> Check:

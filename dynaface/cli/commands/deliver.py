@@ -68,7 +68,7 @@ def run(options: argparse.Namespace) -> None:
         heard = FORMATS["wav"].read(options.sound.read_bytes())
         voice = Voice(options.sound.name, options.sound_offset, heard)
     handover = _handover(options)
-    if voice and not {"sound", "usd"} & set(handover.forms):
+    if voice and "sound" not in handover.wants:
         voice = Voice(voice.file, voice.offset)
     given = Given(options.table, settings, options.character, body, sheet=options.sheet, voice=voice)
     write_joined(given, options.out, handover)

@@ -8,6 +8,7 @@ from dynaface.core.handover.edit_list import EditList
 from dynaface.core.handover.options import HandoverOptions
 from dynaface.core.perform.perform import Performance
 from dynaface.core.sound.sound import Sound
+from dynaface.core.track.footage import Footage
 
 Vector = tuple[float, float, float]
 
@@ -43,14 +44,24 @@ class Voice:
 
 
 @dataclass(frozen=True)
+class Film:
+    """Footage of what is handed over. offset: seconds of it at the first frame."""
+
+    footage: Footage
+    offset: float = 0.0
+
+
+@dataclass(frozen=True)
 class Delivery:
-    """name: of files that are of all figures; figures: at least one, as their options ask for them."""
+    """name: of files that are of all figures; figures: at least one, as their options ask for them; label: what people call it."""
 
     name: str
     figures: tuple[Figure, ...]
     options: HandoverOptions
     voice: Voice | None = None
     edit: EditList | None = None
+    film: Film | None = None
+    label: str = ""
 
     @property
     def first(self) -> Figure:

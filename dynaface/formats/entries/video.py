@@ -19,6 +19,8 @@ from dynaface.formats.format import Format
 
 MAX_FRAMES = 500_000
 
+PIECE = 1024  # samples that are coded at a time
+
 
 def detect(head: bytes) -> bool:
     """An ISO media box, an EBML header or RIFF with AVI."""
@@ -135,13 +137,14 @@ def sound_of(data: bytes) -> Sound:
     return Sound(np.clip(np.concatenate(parts), -1, 1).astype(np.float32), rate)
 
 
-def encode(pictures: Iterable[NDArray[np.uint8]], rate: Fraction, quality: int = 17, group: int = 15, timecode: str = ""
-           ) -> bytes:  # fmt: skip
-    """An H.264 MP4 of pictures (height, width, 3) RGB, a key picture every `group`."""
+def encode(pictures: Iterable[NDArray[np.uint8]], rate: Fraction, quality: int = 17, group: int = 15, timecode: str = "",
+           sound: Sound | None = None) -> bytes:  # fmt: skip
+    """An H.264 MP4 of pictures (height, width, 3) RGB, a key picture every `group`; a sound goes along as AAC from the first one on."""
     out = io.BytesIO()
     with av.open(out, "w", format="mp4") as container:
         stream: Any = None
-        for picture in pictures:
+        voice: _Voice | None = None
+        for number, picture in enumerate(pictures):
             picture = picture[: picture.shape[0] // 2 * 2, : picture.shape[1] // 2 * 2]
             if stream is None:
                 stream = container.add_stream("libx264", rate=rate)
@@ -150,13 +153,44 @@ def encode(pictures: Iterable[NDArray[np.uint8]], rate: Fraction, quality: int =
                 stream.options = {"crf": str(quality), "preset": "veryfast", "g": str(group), "bf": "0"}
                 if timecode:
                     container.metadata["timecode"] = timecode
+                voice = _Voice(container, sound) if sound else None
             for packet in stream.encode(av.VideoFrame.from_ndarray(np.ascontiguousarray(picture), "rgb24")):
                 container.mux(packet)
+            if voice:
+                voice.write_until((number + 1) / rate)
         if stream is None:
             raise InputError("there is no picture to write")
         for packet in stream.encode():
             container.mux(packet)
+        if voice:
+            voice.end()
     return out.getvalue()
+
+
+class _Voice:
+    """Writes a sound beside pictures, as far as they have come: a file whose parts lie together can be played while it is read."""
+
+    def __init__(self, container: Any, sound: Sound) -> None:
+        samples = sound.samples if sound.samples.shape[1] <= 2 else sound.mono()[:, None]
+        self.samples, self.rate, self.at = np.ascontiguousarray(samples.T), sound.rate, 0
+        self.layout = "stereo" if len(self.samples) == 2 else "mono"
+        self.container = container
+        self.stream = container.add_stream("aac", rate=sound.rate, layout=self.layout)
+
+    def write_until(self, seconds: Fraction) -> None:
+        """All that is heard before a moment."""
+        while self.at < min(seconds * self.rate, self.samples.shape[1]):
+            piece = np.ascontiguousarray(self.samples[:, self.at : self.at + PIECE])
+            frame = av.AudioFrame.from_ndarray(piece, format="fltp", layout=self.layout)
+            frame.sample_rate, frame.pts, frame.time_base = self.rate, self.at, Fraction(1, self.rate)
+            self.at += PIECE
+            for packet in self.stream.encode(frame):
+                self.container.mux(packet)
+
+    def end(self) -> None:
+        """What the coder still holds."""
+        for packet in self.stream.encode():
+            self.container.mux(packet)
 
 
 FORMAT = Format("video", "video (.mp4, .mov, .webm, .mkv, .avi)", "footage", (".mp4", ".mov", ".m4v", ".webm", ".mkv", ".avi"),

@@ -5,8 +5,10 @@ from dataclasses import dataclass
 
 import numpy as np
 from pygltflib import GLTF2
+from scipy.spatial.transform import Rotation
 
 from dynaface.core.errors import InputError
+from dynaface.core.perform.perform import Performance
 from dynaface.formats.gltf.bodies import parents_of
 from dynaface.formats.gltf.character import skeleton_of
 from dynaface.formats.gltf.document import scaled_array
@@ -62,6 +64,39 @@ def binding_of(document: GLTF2) -> Binding | None:
             placed[index] = binds.get(joint, world[joint]) @ np.linalg.inv(world[joint])
     bound = np.stack([binds.get(i, world[i]) for i in range(len(order))])
     return Binding(skeleton.names, skeleton.parents, tuple(order), bound, rests, placed, rigid)
+
+
+def locals_of(made: Performance, binding: Binding | None) -> tuple[Array, Array, Array]:
+    """(frames, joints, 3) places in metres against the joint above, (frames, joints, 4) turns, (joints, 3) scales; one joint that stays
+    where there is no binding.
+    """
+    frames = made.channels.frames
+    if binding is None:
+        return np.zeros((frames, 1, 3)), np.tile([0.0, 0.0, 0.0, 1.0], (frames, 1, 1)), np.ones((1, 3))
+    scales = np.linalg.norm(binding.rests[:, :3, :3], axis=1)
+    still = Rotation.from_matrix(binding.rests[:, :3, :3] / scales[:, None, :]).as_quat()
+    places, turns = np.tile(binding.rests[:, :3, 3], (frames, 1, 1)), np.tile(still, (frames, 1, 1))
+    for number, name in enumerate(made.joints):
+        turns[:, binding.joints.index(name)] = made.local[:, number]
+    moved: Mapping[str, Array] = {**made.shifts, made.root_joint: made.root} if made.root_joint else made.shifts
+    for name, shift in moved.items():
+        places[:, binding.joints.index(name)] += shift
+    return places, turns, scales
+
+
+def worlds_of(made: Performance, binding: Binding) -> Array:
+    """(frames, joints, 4, 4) where each joint is."""
+    places, turns, scales = locals_of(made, binding)
+    own = np.zeros((*turns.shape[:2], 4, 4))
+    own[..., :3, :3] = (
+        Rotation.from_quat(turns.reshape(-1, 4)).as_matrix().reshape(*turns.shape[:2], 3, 3) * scales[:, None, :]
+    )
+    own[..., :3, 3] = places
+    own[..., 3, 3] = 1
+    for joint, parent in enumerate(binding.parents):
+        if parent >= 0:
+            own[:, joint] = own[:, parent] @ own[:, joint]
+    return own
 
 
 def _bound(document: GLTF2, index: int, number: Mapping[int, int], binds: dict[int, Array]) -> Array:

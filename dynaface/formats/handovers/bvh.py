@@ -11,6 +11,7 @@ from dynaface.formats.handover import (
     Files,
     HandoverForm,
     Settings,
+    Tell,
     compared,
     of_file,
     sampled_frames,
@@ -22,7 +23,7 @@ UP = ("y", "z")
 FAR = 2e-3  # metres: five decimals of a degree add up along an arm, of an inch too
 
 
-def write(delivery: Delivery, settings: Settings) -> dict[str, bytes]:
+def write(delivery: Delivery, settings: Settings, tell: Tell) -> dict[str, bytes]:
     """A file a figure."""
     return {
         f"{figure.name}.bvh": bvh.write(_motion(delivery, figure), UNITS[settings["units"]], settings["up"])

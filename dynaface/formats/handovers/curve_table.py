@@ -4,10 +4,10 @@ import numpy as np
 
 from dynaface.core.handover.delivery import Delivery
 from dynaface.formats.entries.curve_table import read_table, write_table
-from dynaface.formats.handover import Check, Files, HandoverForm, Settings, nothing_lacks, of_file
+from dynaface.formats.handover import Check, Files, HandoverForm, Settings, Tell, nothing_lacks, of_file
 
 
-def write(delivery: Delivery, settings: Settings) -> dict[str, bytes]:
+def write(delivery: Delivery, settings: Settings, tell: Tell) -> dict[str, bytes]:
     """A table a figure."""
     return {f"{figure.name}.csv": write_table(figure.performance.channels) for figure in delivery.figures}
 

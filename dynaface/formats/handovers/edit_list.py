@@ -11,7 +11,7 @@ from dynaface.core.clock.timecode import Timecode
 from dynaface.core.errors import InputError
 from dynaface.core.handover.delivery import Delivery
 from dynaface.core.handover.edit_list import EditList, Piece, Track
-from dynaface.formats.handover import Check, Files, HandoverForm, Settings
+from dynaface.formats.handover import Check, Files, HandoverForm, Settings, Tell
 
 KINDS = {"picture": "Video", "sound": "Audio"}
 
@@ -26,7 +26,7 @@ def name_of(delivery: Delivery) -> str:
     return f"{delivery.name}.otio"
 
 
-def write(delivery: Delivery, settings: Settings) -> dict[str, bytes]:
+def write(delivery: Delivery, settings: Settings, tell: Tell) -> dict[str, bytes]:
     """One file."""
     assert delivery.edit is not None
     return {name_of(delivery): timeline_of(delivery.edit).to_json_string().encode()}
@@ -123,4 +123,5 @@ def _apart(track: Any, clip: Any, piece: Piece) -> float:
 
 FORM = HandoverForm("edit list", "Edit list (.otio)", ".otio", "Which stretches of which recordings lie where, for programs that cut.", lacks, write, check,
     rank=6,
+    wants=("edit",),
 )  # fmt: skip

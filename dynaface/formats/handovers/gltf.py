@@ -14,6 +14,7 @@ from dynaface.formats.handover import (
     Files,
     HandoverForm,
     Settings,
+    Tell,
     compared,
     model_lacks,
     of_file,
@@ -21,7 +22,7 @@ from dynaface.formats.handover import (
 )
 
 
-def write(delivery: Delivery, settings: Settings) -> dict[str, bytes]:
+def write(delivery: Delivery, settings: Settings, tell: Tell) -> dict[str, bytes]:
     """A file a character."""
     return {f"{figure.name}.glb": _baked(delivery, figure) for figure in delivery.figures}
 

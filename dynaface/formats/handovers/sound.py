@@ -4,7 +4,7 @@ import numpy as np
 
 from dynaface.core.handover.delivery import Delivery
 from dynaface.formats.entries import wav
-from dynaface.formats.handover import Check, Files, HandoverForm, Settings
+from dynaface.formats.handover import Check, Files, HandoverForm, Settings, Tell
 from dynaface.formats.heard import heard, heard_name
 
 
@@ -13,7 +13,7 @@ def lacks(delivery: Delivery) -> str:
     return "" if delivery.voice and delivery.voice.sound else "there is no sound to hand over"
 
 
-def write(delivery: Delivery, settings: Settings) -> dict[str, bytes]:
+def write(delivery: Delivery, settings: Settings, tell: Tell) -> dict[str, bytes]:
     """One file."""
     return {heard_name(delivery): wav.write(heard(delivery))}
 
@@ -34,4 +34,5 @@ def check(files: Files, delivery: Delivery, settings: Settings, node: str) -> li
 
 FORM = HandoverForm("sound", "Sound (.wav)", ".wav", "The voice or the mix of the shot, cut to the frames, with its timecode.", lacks, write, check,
     rank=5,
+    wants=("sound",),
 )  # fmt: skip

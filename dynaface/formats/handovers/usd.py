@@ -14,6 +14,7 @@ from dynaface.formats.handover import (
     Files,
     HandoverForm,
     Settings,
+    Tell,
     compared,
     model_lacks,
     sampled_frames,
@@ -33,7 +34,7 @@ def stages_of(delivery: Delivery, settings: Settings) -> dict[str, tuple[Figure,
     return {f"{f.name}{ending}": (f.alone,) for f in delivery.figures}
 
 
-def write(delivery: Delivery, settings: Settings) -> dict[str, bytes]:
+def write(delivery: Delivery, settings: Settings, tell: Tell) -> dict[str, bytes]:
     """Stages, the pictures of their materials and the sound."""
     sounding = delivery.voice is not None and delivery.voice.sound is not None
     sound = heard_name(delivery) if sounding else ""
@@ -88,4 +89,5 @@ FORM = HandoverForm(
     ),
     {".usdc": {"form": "binary"}, ".usda": {"form": "text"}},
     rank=2,
+    wants=("sound",),
 )  # fmt: skip

@@ -1,6 +1,6 @@
 """A character of a glTF binary as UsdSkel: its meshes with their shapes, its skeleton, its motion."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,13 +12,13 @@ from dynaface.core.handover.delivery import Figure
 from dynaface.core.handover.few_keys import few_keys
 from dynaface.core.handover.options import HandoverOptions
 from dynaface.core.perform.perform import Performance
-from dynaface.formats.gltf.binding import Binding, binding_of
-from dynaface.formats.gltf.document import open_glb, scaled_array
+from dynaface.formats.gltf.binding import Binding, binding_of, locals_of
+from dynaface.formats.gltf.document import open_glb
+from dynaface.formats.gltf.dress import HELD_BY, dress_of, holds_of
 from dynaface.formats.gltf.geometry import read_geometry
 from dynaface.formats.usd.names import joint_paths, prim_names
 from dynaface.formats.usd.surfaces import add_surfaces, pictures_of
 
-HELD_BY = 4  # joints that hold a vertex at most, as glTF has it
 ROOT, SKELETON, MOTION = "root", "Skeleton", "Motion"
 Array = np.ndarray
 
@@ -42,7 +42,7 @@ def add_figure(stage: Usd.Stage, path: Sdf.Path, figure: Figure, options: Handov
     pictures = pictures_of(document, figure.name)
     surfaces = add_surfaces(stage, path.AppendChild("Surfaces"), document, pictures)
     add = _Meshes(stage, path, document, binding, surfaces, figure.performance, options.named)
-    add.all(figure.model, tuple(joints))
+    add.all(figure.model)
     _animate(stage, motion, figure.performance, binding, joints, options)
     return dict(pictures.values())
 
@@ -64,15 +64,15 @@ class _Meshes:
     performance: Performance
     named: Callable[[str], str]
 
-    def all(self, model: bytes, joints: tuple[str, ...]) -> None:
+    def all(self, model: bytes) -> None:
         """Every mesh that has triangles."""
         geometry = read_geometry(model)
         nodes = [i for i, node in enumerate(self.document.nodes) if node.mesh is not None]
         for index, name, mesh in zip(nodes, prim_names(m.mesh for m in geometry.meshes), geometry.meshes, strict=True):
             if len(mesh.triangles):
-                self._mesh(index, self.path.AppendChild(name), mesh, joints)
+                self._mesh(index, self.path.AppendChild(name), mesh)
 
-    def _mesh(self, index: int, path: Sdf.Path, mesh: MeshGeometry, joints: tuple[str, ...]) -> None:
+    def _mesh(self, index: int, path: Sdf.Path, mesh: MeshGeometry) -> None:
         out = UsdGeom.Mesh.Define(self.stage, path)
         out.CreatePointsAttr(_vectors(mesh.points))
         out.CreateExtentAttr(_vectors(np.stack([mesh.points.min(axis=0), mesh.points.max(axis=0)])))
@@ -82,52 +82,33 @@ class _Meshes:
         self._dress(index, out, len(mesh.points))
         api = UsdSkel.BindingAPI.Apply(out.GetPrim())
         api.CreateSkeletonRel().SetTargets([self.path.AppendChild(SKELETON)])
-        self._hang(index, api, mesh, joints)
+        self._hang(index, api, mesh)
         self._shape(path, api, mesh)
 
     def _dress(self, index: int, out: UsdGeom.Mesh, points: int) -> None:
         """Normals, places on pictures, and which triangles have which surface."""
-        primitives = [
-            p
-            for p in self.document.meshes[self.document.nodes[index].mesh].primitives
-            if p.attributes.POSITION is not None
-        ]
-        for wanted in ("NORMAL", "TEXCOORD_0"):
-            held = [getattr(p.attributes, wanted) for p in primitives]
-            if any(a is None for a in held):
+        dress = dress_of(self.document, index, points)
+        if dress.normals is not None:
+            out.CreateNormalsAttr(_vectors(dress.normals))
+            out.SetNormalsInterpolation(UsdGeom.Tokens.vertex)
+        if dress.places is not None:
+            st = UsdGeom.PrimvarsAPI(out).CreatePrimvar("st", Sdf.ValueTypeNames.TexCoord2fArray, UsdGeom.Tokens.vertex)
+            upward = np.stack([dress.places[:, 0], 1 - dress.places[:, 1]], axis=1)
+            st.Set(Vt.Vec2fArray.FromNumpy(upward.astype(np.float32)))
+        api = UsdShade.MaterialBindingAPI.Apply(out.GetPrim())
+        for number, (first, stop, material) in enumerate(dress.parts):
+            if material is None:
                 continue
-            values = np.concatenate([scaled_array(self.document, a) for a in held]).astype(np.float32)
-            if len(values) != points:
-                continue
-            if wanted == "NORMAL":
-                out.CreateNormalsAttr(Vt.Vec3fArray.FromNumpy(values))
-                out.SetNormalsInterpolation(UsdGeom.Tokens.vertex)
-            else:
-                st = UsdGeom.PrimvarsAPI(out).CreatePrimvar(
-                    "st", Sdf.ValueTypeNames.TexCoord2fArray, UsdGeom.Tokens.vertex
-                )
-                st.Set(Vt.Vec2fArray.FromNumpy(np.stack([values[:, 0], 1 - values[:, 1]], axis=1)))
-        at = 0
-        for number, primitive in enumerate(primitives):
-            held = primitive.indices if primitive.indices is not None else primitive.attributes.POSITION
-            count = self.document.accessors[held].count
-            faces = np.arange(
-                at, at + (count // 3 if primitive.mode in (None, 4) else max(count - 2, 0)), dtype=np.int32
-            )
-            at += len(faces)
-            if primitive.material is None or not 0 <= primitive.material < len(self.surfaces):
-                continue
-            surface = self.surfaces[primitive.material]
-            if self.document.materials[primitive.material].doubleSided:
+            if self.document.materials[material].doubleSided:
                 out.CreateDoubleSidedAttr(True)
-            if len(primitives) == 1:
-                UsdShade.MaterialBindingAPI.Apply(out.GetPrim()).Bind(surface)
+            if len(dress.parts) == 1:
+                api.Bind(self.surfaces[material])
                 return
-            api = UsdShade.MaterialBindingAPI.Apply(out.GetPrim())
-            part = api.CreateMaterialBindSubset(f"part_{number}", Vt.IntArray.FromNumpy(faces))
-            UsdShade.MaterialBindingAPI.Apply(part.GetPrim()).Bind(surface)
+            faces = Vt.IntArray.FromNumpy(np.arange(first, stop, dtype=np.int32))
+            part = api.CreateMaterialBindSubset(f"part_{number}", faces)
+            UsdShade.MaterialBindingAPI.Apply(part.GetPrim()).Bind(self.surfaces[material])
 
-    def _hang(self, index: int, api: UsdSkel.BindingAPI, mesh: MeshGeometry, joints: tuple[str, ...]) -> None:
+    def _hang(self, index: int, api: UsdSkel.BindingAPI, mesh: MeshGeometry) -> None:
         """Which joints hold its vertices."""
         if self.binding is None or index not in self.binding.placed:
             return
@@ -136,16 +117,9 @@ class _Meshes:
             api.CreateJointIndicesPrimvar(True, 1).Set(Vt.IntArray([self.binding.rigid[index]]))
             api.CreateJointWeightsPrimvar(True, 1).Set(Vt.FloatArray([1.0]))
             return
-        held = np.zeros((len(mesh.points), len(joints)))
-        for joint, weights in mesh.held.items():
-            held[:, self.binding.joints.index(joint)] = weights
-        most = min(HELD_BY, len(joints))
-        order = np.argsort(-held, axis=1, kind="stable")[:, :most]
-        weights = np.take_along_axis(held, order, axis=1)
-        total = weights.sum(axis=1, keepdims=True)
-        weights = np.divide(weights, total, out=np.zeros_like(weights), where=total > 0)
-        api.CreateJointIndicesPrimvar(False, most).Set(Vt.IntArray.FromNumpy(order.astype(np.int32).ravel()))
-        api.CreateJointWeightsPrimvar(False, most).Set(Vt.FloatArray.FromNumpy(weights.ravel().astype(np.float32)))
+        order, weights = holds_of(self.binding, mesh)
+        api.CreateJointIndicesPrimvar(False, HELD_BY).Set(Vt.IntArray.FromNumpy(order.astype(np.int32).ravel()))
+        api.CreateJointWeightsPrimvar(False, HELD_BY).Set(Vt.FloatArray.FromNumpy(weights.ravel().astype(np.float32)))
 
     def _shape(self, path: Sdf.Path, api: UsdSkel.BindingAPI, mesh: MeshGeometry) -> None:
         """Its targets, each with the vertices that it moves."""
@@ -176,31 +150,10 @@ def _animate(stage: Usd.Stage, path: Sdf.Path, made: Performance, binding: Bindi
     motion.CreateBlendShapesAttr([options.named(t) for t in made.cast.targets])
     _keys(motion.CreateBlendShapeWeightsAttr(), made.cast.weights, options, Vt.FloatArray.FromNumpy)
     motion.CreateJointsAttr(joints)
-    places, turns, scales = moving(made, binding)
+    places, turns, scales = locals_of(made, binding)
     _keys(motion.CreateTranslationsAttr(), places, options, Vt.Vec3fArray.FromNumpy)
     _keys(motion.CreateRotationsAttr(), turns, options, Vt.QuatfArray.FromNumpy)
     motion.CreateScalesAttr(Vt.Vec3hArray([Gf.Vec3h(*map(float, s)) for s in scales]))
-
-
-def moving(made: Performance, binding: Binding | None) -> tuple[Array, Array, Array]:
-    """(frames, joints, 3) places in metres against the joint above, (frames, joints, 4) turns, (joints, 3) scales."""
-    if binding is None:
-        frames = made.channels.frames
-        return np.zeros((frames, 1, 3)), np.tile([0.0, 0.0, 0.0, 1.0], (frames, 1, 1)), np.ones((1, 3))
-    split = [Gf.Transform(Gf.Matrix4d(rest.T.tolist())) for rest in binding.rests]
-    scales = np.array([list(s.GetScale()) for s in split])
-    rest_turns = np.array(
-        [[*s.GetRotation().GetQuat().GetImaginary(), s.GetRotation().GetQuat().GetReal()] for s in split]
-    )
-    frames = made.channels.frames
-    places = np.tile(binding.rests[:, :3, 3], (frames, 1, 1))
-    turns = np.tile(rest_turns, (frames, 1, 1))
-    for number, name in enumerate(made.joints):
-        turns[:, binding.joints.index(name)] = made.local[:, number]
-    moved: Mapping[str, Array] = {**made.shifts, made.root_joint: made.root} if made.root_joint else made.shifts
-    for name, shift in moved.items():
-        places[:, binding.joints.index(name)] += shift
-    return places, turns, scales
 
 
 def _keys(attribute: Usd.Attribute, values: Array, options: HandoverOptions, packed: Callable[[Array], object]) -> None:

@@ -6,7 +6,7 @@ from dynaface.core.handover.delivery import Delivery, Figure, Voice
 from dynaface.core.handover.edit_list import cut_to, exact
 from dynaface.core.handover.file_name import named_by
 from dynaface.pipelines.bake_handover import HandoverSettings
-from dynaface.services.handover.deliver_take import SOUNDING, since
+from dynaface.services.handover.deliver_take import since
 from dynaface.services.handover.edit_lists import edit_of_shot
 from dynaface.services.handover.made import Beside, Made, words_for
 from dynaface.services.handover.props_of_role import props_of_role
@@ -41,10 +41,9 @@ def deliver_shot(work: Work, shot: str, roles: list[str], settings: HandoverSett
         words = words_for(made.channels, production, name=body.name, shot=body.name)
         name = named_by(settings.pattern, words)
     begins = since(first.performance, made)
-    written = any(form in settings.forms for form in SOUNDING)
-    voice = Voice(f"{name}.wav", -begins, shot_sound(work, shot)[1]) if written else None
+    voice = Voice(f"{name}.wav", -begins, shot_sound(work, shot)[1]) if "sound" in settings.wants else None
     edit = None
-    if "edit list" in settings.forms:
+    if "edit" in settings.wants:
         seconds = made.channels.frames / made.channels.rate
         edit = cut_to(edit_of_shot(work, first.snapshot.documents), exact(begins), seconds)
     of = {"shot": shot, "version": first.snapshot.documents.shot.version, "roles": {f.name: role for f, role in zip(figures, roles, strict=True)},
@@ -55,7 +54,8 @@ def deliver_shot(work: Work, shot: str, roles: list[str], settings: HandoverSett
             for one, figure in zip(prepared, figures, strict=True):
                 yield from props_of_role(work, one, figure, settings.options)
 
-    return Made(Delivery(name, tuple(figures), settings.options, voice, edit), shot, label, of, beside)
+    delivery = Delivery(name, tuple(figures), settings.options, voice, edit, label=label)
+    return Made(delivery, shot, label, of, beside)
 
 
 def _figure(work: Work, one: PreparedRole, settings: HandoverSettings, production: str, taken: list[str]) -> Figure:

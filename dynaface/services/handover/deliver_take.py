@@ -1,19 +1,16 @@
 """A take as it is handed over."""
 
 from dynaface.core.handover.asked import asked
-from dynaface.core.handover.delivery import Delivery, Figure, Voice
+from dynaface.core.handover.delivery import Delivery, Figure, Film, Voice
 from dynaface.core.handover.edit_list import cut_to, exact
 from dynaface.core.handover.file_name import named_by
 from dynaface.core.perform.perform import Performance
 from dynaface.pipelines.bake_handover import HandoverSettings
 from dynaface.services.handover.edit_lists import edit_of_take
 from dynaface.services.handover.made import Made, words_for
-from dynaface.services.load_source import load_sound
+from dynaface.services.load_source import load_footage, load_sound
 from dynaface.services.take.prepare_take import prepare_take
 from dynaface.services.work import Work
-
-SOUNDING = ("sound", "usd")
-"""Forms that write the sound, so that others need not name the recording."""
 
 
 def deliver_take(work: Work, take: str, settings: HandoverSettings, production: str) -> Made:
@@ -32,17 +29,22 @@ def deliver_take(work: Work, take: str, settings: HandoverSettings, production: 
     name = named_by(settings.pattern, words)
     voice = None
     if found.sound is not None:
-        written = any(form in settings.forms for form in SOUNDING)
         offset = body.sound_offset - since(whole, made)
-        voice = Voice(found.sound.name, offset, load_sound(work, found.sound) if written else None)
-    edit = None
-    if "edit list" in settings.forms:
+        # Where the sound is written, files name what was written, not the recording.
+        voice = Voice(found.sound.name, offset, load_sound(work, found.sound) if "sound" in settings.wants else None)
+    edit = film = None
+    if "film" in settings.wants and "footage" in held.sources:
+        film = Film(load_footage(work, held.sources["footage"]), since(whole, made))
+    if "edit" in settings.wants:
         edit = cut_to(
             edit_of_take(work, prepared), exact(since(whole, made)), made.channels.frames / made.channels.rate
         )
     figure = Figure(name, made, model, skeleton)
     of = {"take": take, "version": prepared.take.version, "curves": held.sources["curves"].id}
-    return Made(Delivery(name, (figure,), settings.options, voice, edit), take, body.slate, of)
+    delivery = Delivery(
+        name, (figure,), settings.options, voice, edit, film, f"{body.slate}  {played or body.performer}"
+    )
+    return Made(delivery, take, body.slate, of)
 
 
 def since(whole: Performance, part: Performance) -> float:

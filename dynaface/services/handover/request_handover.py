@@ -16,6 +16,7 @@ from dynaface.pipelines.bake_handover import (
     parse_handover,
     with_file,
     with_manifest,
+    within,
 )
 from dynaface.pipelines.progress import Progress
 from dynaface.services.handover.deliver_shot import deliver_shot, label_of, roles_with_characters
@@ -85,13 +86,10 @@ def make_handovers(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
     subjects = [Subject(**s) for s in job.request["subjects"]]
     rows: list[dict[str, Any]] = []
     for number, subject in enumerate(subjects):
-        low, share = number / len(subjects), 1 / len(subjects)
-
-        def within(part: float, message: str, low: float = low, share: float = share) -> None:
-            progress(low + part * share, message)
-
         try:
-            rows.append(_make(work, job, subject, settings, within, number))
+            rows.append(
+                _make(work, job, subject, settings, within(progress, number / len(subjects), 1 / len(subjects)), number)
+            )
         except CancelledError:
             raise
         except DynafaceError as error:

@@ -18,9 +18,13 @@ from dynaface.formats.usd.stage import faults_of, open_stage
 FORM = HANDOVERS["usd"]
 
 
+def quiet(part, message):
+    """Says nothing."""
+
+
 def opened(delivery, folder, **settings):
     """(the stage, its file) of a delivery."""
-    files = FORM.write(delivery, FORM.complete(settings))
+    files = FORM.write(delivery, FORM.complete(settings), quiet)
     for name, data in files.items():
         (folder / name).write_bytes(data)
     name = next(n for n in files if n.endswith((".usdc", ".usda")))
@@ -79,7 +83,7 @@ def test_several_stand_in_one_file_where_they_stand_in_the_shot(delivered, tmp_p
 
 
 def test_each_has_a_file_of_its_own_and_stands_by_itself(delivered):
-    files = FORM.write(delivered("odile", "brindle"), FORM.complete({}))
+    files = FORM.write(delivered("odile", "brindle"), FORM.complete({}), quiet)
     assert {n for n in files if n.endswith(".usdc")} == {"odile.usdc", "brindle.usdc"}
 
 

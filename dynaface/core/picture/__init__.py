@@ -1,0 +1,1 @@
+"""Pictures of surfaces, drawn on the processor: workers have no graphics card."""
