@@ -145,7 +145,7 @@ def test_check_says_what_a_file_is(file, kind):
         (b"", ["check", "{f}"], "is empty"), (b"dear diary\nno table\n", ["check", "{f}"], "content is something else"),
         (b"time,jawOpen\n0,inf\n", ["import", "{f}", "--out", "{o}"], "line 2"), (b"time,jawOpen\n0,0\n1,1\n", ["import", "{f}", "--rate", "fast", "--out", "{o}"], "frame rate"),
         (b"{", ["tidy", "x.csv", "--stack", "{f}", "--out", "{o}"], "no JSON"), (b"", ["check", "gone.csv"], "gone.csv"),
-        (b"time,jawOpen\n0,0\n0.1,1\n0.2,0\n", ["deliver", "{f}", "--character", "{f}", "--out", "{o}"], "no glTF"),
+        (b"time,jawOpen\n0,0\n0.1,1\n0.2,0\n", ["deliver", "{f}", "--character", "{f}", "--out", "{o}.glb"], "no glTF"),
     ],
 )  # fmt: skip
 def test_bad_input_is_one_clear_line_and_status_2(tmp_path, make, arguments, says):
@@ -343,3 +343,45 @@ def test_joints_of_a_body_are_matched_to_those_of_a_character(tmp_path):
     assert (said["hips"], said["handLeft"], said["thumb2Right"]) == ("hips", "L hand", "R finger 1 2")
     assert set(found["confidence"]) == set(found["matches"])
     assert "no animation of this file" in run("match", odile, "--character", odile, "--out", out, ok=False)
+
+
+def test_what_is_handed_over_is_chosen_by_the_ending(tmp_path):
+    character, voice = ASSETS / "characters/odile.glb", DEMO / "mara_clip.wav"
+    whole = (
+        "deliver",
+        DEMO / "mara_clip.csv",
+        "--character",
+        character,
+        "--first",
+        "30",
+        "--last",
+        "89",
+        "--rate",
+        "24",
+    )
+    for name, says in (("a.usda", "USD validators on a.usda: 0 errors"), ("a.bvh", "body reads back: 48 of 48"), ("a.csv", "curve table reads back: 48 of 48"),
+                       ("a.otio", "edit list reads back: 1 of 1"), ("a.png", "stills read back: 2 of 2")):  # fmt: skip
+        more = ("--set", "count=2") if name.endswith("png") else ()
+        assert says in run(*whole, *more, "--out", tmp_path / name)
+    assert (tmp_path / "a.usda").read_bytes()[:5] == b"#usda"
+    assert "it must be one of y, z" in run(*whole, "--set", "up=x", "--out", tmp_path / "b.bvh", ok=False)
+    said = run(
+        "deliver",
+        DEMO / "mara_clip.csv",
+        "--character",
+        character,
+        "--sound",
+        voice,
+        "--preset",
+        "engine",
+        "--out",
+        tmp_path / "engine",
+    )
+    assert "sound reads back" in said
+    assert {f.name for f in (tmp_path / "engine").iterdir()} == {"mara_clip.glb", "mara_clip.wav"}
+    (tmp_path / "own.json").write_text(json.dumps({"forms": {"curve table": {}}, "options": {"head": False}}))
+    run("deliver", DEMO / "mara_clip.csv", "--preset", tmp_path / "own.json", "--out", tmp_path / "own")
+    assert "headTurn" not in (tmp_path / "own/mara_clip.csv").read_text().splitlines()[0]
+    assert "no preset 'gone'" in run(
+        "deliver", DEMO / "mara_clip.csv", "--preset", "gone", "--out", tmp_path / "x", ok=False
+    )

@@ -12,6 +12,7 @@ from dynaface.core.parameters import Parameter, complete
 
 SAMPLES = 20
 TOLERANCE = 1e-4
+APART, ONE = "a file each", "all in one file"  # where several characters are handed over
 Files = Mapping[str, bytes]
 Settings = Mapping[str, Any]
 Tell = Callable[[float, str], None]

@@ -44,6 +44,12 @@ class Timecode:
         return f"{hours % 24:02d}:{minute:02d}:{second:02d}{';' if self.drop else ':'}{frame:0{width}d}"
 
 
+def labelled(code: Timecode) -> str:
+    """The label with its remainder, as `parse_timecode` reads it; without one where there is none to a millionth of a frame."""
+    part = round(code.fraction, 6)
+    return f"{code}{f'{part:.6f}'[1:].rstrip('0')}" if 0 < part < 1 else str(code)
+
+
 def counting_base(rate: Fraction) -> int:
     """Labels a second: 30 for 30000/1001."""
     return max(1, round(float(rate)))

@@ -6,6 +6,7 @@ from typing import Any
 from dynaface.core.body.skeleton import Skeleton
 from dynaface.core.handover.edit_list import EditList
 from dynaface.core.handover.options import HandoverOptions
+from dynaface.core.markers.take import MarkerTake
 from dynaface.core.perform.perform import Performance
 from dynaface.core.sound.sound import Sound
 from dynaface.core.track.footage import Footage
@@ -52,6 +53,14 @@ class Film:
 
 
 @dataclass(frozen=True)
+class Marked:
+    """The markers of what is handed over. offset: seconds of them at the first frame."""
+
+    take: MarkerTake
+    offset: float = 0.0
+
+
+@dataclass(frozen=True)
 class Delivery:
     """name: of files that are of all figures; figures: at least one, as their options ask for them; label: what people call it."""
 
@@ -61,6 +70,7 @@ class Delivery:
     voice: Voice | None = None
     edit: EditList | None = None
     film: Film | None = None
+    marked: Marked | None = None
     label: str = ""
 
     @property

@@ -14,7 +14,7 @@ import numpy as np
 from dynaface.core.body.rotations import IDENTITY, about, continuous, inverse, multiply, rotate
 from dynaface.core.body.skeleton import Motion, Skeleton
 from dynaface.core.clock.rates import STANDARD_RATES, format_rate, parse_rate
-from dynaface.core.clock.timecode import Timecode, parse_count
+from dynaface.core.clock.timecode import Timecode, labelled, parse_count
 from dynaface.core.errors import InputError, LimitError
 from dynaface.formats.format import Format
 
@@ -241,7 +241,7 @@ def write(motion: Motion, scale: float = 100.0, up: str = "y") -> bytes:
     lines += ["MOTION", f"Frames: {motion.frames}", f"Frame Time: {1 / float(motion.rate):.9f}"]
     lines += [" ".join(f"{v:.5f}" for v in row) for row in table.tolist()]
     if motion.timecode:
-        lines.append(f"# timecode {motion.timecode} rate {format_rate(motion.timecode.rate)}")
+        lines.append(f"# timecode {labelled(motion.timecode)} rate {format_rate(motion.timecode.rate)}")
     return ("\n".join(lines) + "\n").encode()
 
 

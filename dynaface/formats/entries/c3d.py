@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from dynaface.core.clock.rates import parse_rate
-from dynaface.core.clock.timecode import Timecode, parse_timecode
+from dynaface.core.clock.timecode import Timecode, labelled, parse_timecode
 from dynaface.core.errors import InputError, LimitError
 from dynaface.core.markers.take import MarkerTake
 from dynaface.formats.c3d.parameters import BLOCK, read_parameters, write_parameters
@@ -119,7 +119,7 @@ def write(take: MarkerTake) -> bytes:
     point |= {f"LABELS{i + 1 if i else ''}": names for i, names in enumerate(lists)}
     groups: dict[str, dict[str, Any]] = {"POINT": point, "ANALOG": {"USED": 0}}
     if take.timecode is not None:
-        groups["TIMECODE"] = {"TIMECODE": str(take.timecode), "RATE": float(take.timecode.rate)}
+        groups["TIMECODE"] = {"TIMECODE": labelled(take.timecode), "RATE": float(take.timecode.rate)}
     parameters = write_parameters(groups)
     head = bytearray(BLOCK)
     start = 2 + len(parameters) // BLOCK

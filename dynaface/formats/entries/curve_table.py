@@ -5,6 +5,7 @@ from typing import Any
 
 import numpy as np
 
+from dynaface.core.clock.rates import format_rate
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
 from dynaface.core.shapes.standard import DISTANCES, GAZE_ANGLES, HEAD_ANGLES, HEAD_TRAVEL, SHAPES, unit_of
@@ -59,7 +60,9 @@ def detect(head: bytes) -> bool:
 def write_table(channels: Channels) -> bytes:
     """Our own curve table: the channels that there are, a gap is a blank cell."""
     order = [n for n in (*HEAD_ANGLES, *HEAD_TRAVEL, *SHAPES, *GAZE_ANGLES, *DISTANCES) if n in channels.names]
-    header = ["frame", "time", "timecode", *(n + unit_of(n) for n in order)]
+    code = channels.timecode
+    counted = f"@{format_rate(code.rate)}" if code and code.rate != channels.rate else ""
+    header = ["frame", "time", f"timecode{counted}", *(n + unit_of(n) for n in order)]
     columns = channels.values[:, [channels.names.index(n) for n in order]]
     out = io.StringIO()
     out.write(",".join(header) + "\n")

@@ -91,9 +91,12 @@ def _rename(document: GLTF2, joints: list[int], named: Callable[[str], str]) -> 
             mesh.extras = {**(mesh.extras or {}), "targetNames": [named(n) for n in names]}
 
 
-def sample_glb(data: bytes, frames: np.ndarray, rate: Fraction | None = None) -> dict[tuple[str, str], np.ndarray]:
+def sample_glb(
+    data: bytes, frames: np.ndarray, rate: Fraction | None = None, nodes: range | None = None
+) -> dict[tuple[str, str], np.ndarray]:
     """(node, path) -> values of a baked file at whole frames, read back from its own bytes: "rotation" (n, 4), "translation"
-    (n, 3), "weights" (n, targets), and "weights of TARGET" (n,). rate: of the frames; without it there is a key on each.
+    (n, 3), "weights" (n, targets), and "weights of TARGET" (n,). rate: of the frames; without it there is a key on each; nodes: those that are
+    looked at, None for all.
     """
     document = open_glb(data)
     if not document.animations:
@@ -101,6 +104,8 @@ def sample_glb(data: bytes, frames: np.ndarray, rate: Fraction | None = None) ->
     animation = document.animations[0]
     out = {}
     for channel in animation.channels:
+        if nodes is not None and channel.target.node not in nodes:
+            continue
         sampler = animation.samplers[channel.sampler]
         count = document.accessors[sampler.input].count
         values = accessor_array(document, sampler.output).reshape(count, -1)

@@ -9,6 +9,8 @@ from dynaface.core.handover.delivery import Delivery, Figure
 from dynaface.core.parameters import Parameter
 from dynaface.formats.entries import wav
 from dynaface.formats.handover import (
+    APART,
+    ONE,
     TOLERANCE,
     Check,
     Files,
@@ -22,7 +24,6 @@ from dynaface.formats.handover import (
 from dynaface.formats.heard import heard, heard_name
 from dynaface.formats.usd.stage import METRES, StageWay, faults_of, figure_paths, open_stage, sample_stage, write_stage
 
-APART, ONE = "a file each", "all in one file"
 ENDINGS = {"binary": ".usdc", "text": ".usda"}
 
 

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from dynaface.core.clock.rates import format_rate, nominal_rate, parse_rate
-from dynaface.core.clock.timecode import Timecode, from_seconds, parse_timecode
+from dynaface.core.clock.timecode import Timecode, from_seconds, labelled, parse_timecode
 from dynaface.core.curves.channels import Recording, Times
 from dynaface.core.curves.timing import TimingReport, examine
 from dynaface.core.errors import InputError
@@ -223,7 +223,7 @@ def _parsed(text: str, rate: Fraction, line: int, column: str) -> Timecode:
 
 
 def timecode_at(timecode: Timecode | None, frame: int, rate: Fraction) -> str:
-    """The label of a frame of channels whose frame 0 has this timecode, or ""."""
+    """The label of a frame of channels whose frame 0 has this timecode, with its remainder where there is one, or ""."""
     if timecode is None:
         return ""
-    return str(from_seconds(timecode.seconds + frame / float(rate), timecode.rate, timecode.drop))
+    return labelled(from_seconds(timecode.seconds + frame / float(rate), timecode.rate, timecode.drop))

@@ -1,5 +1,6 @@
 """Proposes a reading recipe for a table: time unit, percent, and which column is which channel."""
 
+import re
 from fractions import Fraction
 
 import numpy as np
@@ -14,6 +15,7 @@ from dynaface.formats.table.recipe import Recipe, TimeUnit
 _SECONDS = {"s", "sec", "secs", "second", "seconds"}
 _MILLIS = {"ms", "msec", "millis", "millisecond", "milliseconds"}
 _FRAMES = {"frame", "frames", "framenumber", "index"}
+_COUNTED_AT = re.compile(r"@(\d+(?:\.\d+)?(?:/\d+)?)$")  # as our own tables say the rate of a count
 _TIMECODE = {"timecode", "tc", "smpte", "ltc"}
 LATE = 100_000  # frames: no take is so long, so that a count that begins later began at midnight
 MOST_COUNT = 24 * 3600 * 240
@@ -75,7 +77,9 @@ def _timecode(cells: Cells) -> tuple[str, str]:
             rate = next((r for r in fitting if (r.denominator == 1001) == drop), Fraction(60))
             if not drop and highest < 24 and len(known) < 48:
                 rate = Fraction(24)
-            return cells.header[column], format_rate(rate)
+            header = cells.header[column]
+            said = _COUNTED_AT.search(header)
+            return header, said[1] if said else format_rate(rate)
     return "", ""
 
 

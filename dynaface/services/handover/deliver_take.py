@@ -1,14 +1,14 @@
 """A take as it is handed over."""
 
 from dynaface.core.handover.asked import asked
-from dynaface.core.handover.delivery import Delivery, Figure, Film, Voice
+from dynaface.core.handover.delivery import Delivery, Figure, Film, Marked, Voice
 from dynaface.core.handover.edit_list import cut_to, exact
 from dynaface.core.handover.file_name import named_by
 from dynaface.core.perform.perform import Performance
 from dynaface.pipelines.bake_handover import HandoverSettings
 from dynaface.services.handover.edit_lists import edit_of_take
 from dynaface.services.handover.made import Made, words_for
-from dynaface.services.load_source import load_footage, load_sound
+from dynaface.services.load_source import load_footage, load_markers, load_sound
 from dynaface.services.take.prepare_take import prepare_take
 from dynaface.services.work import Work
 
@@ -32,7 +32,9 @@ def deliver_take(work: Work, take: str, settings: HandoverSettings, production: 
         offset = body.sound_offset - since(whole, made)
         # Where the sound is written, files name what was written, not the recording.
         voice = Voice(found.sound.name, offset, load_sound(work, found.sound) if "sound" in settings.wants else None)
-    edit = film = None
+    edit = film = marked = None
+    if "markers" in settings.wants and "markers" in held.sources:
+        marked = Marked(load_markers(work, held.sources["markers"]), since(whole, made))
     if "film" in settings.wants and "footage" in held.sources:
         film = Film(load_footage(work, held.sources["footage"]), since(whole, made))
     if "edit" in settings.wants:
@@ -42,7 +44,7 @@ def deliver_take(work: Work, take: str, settings: HandoverSettings, production: 
     figure = Figure(name, made, model, skeleton)
     of = {"take": take, "version": prepared.take.version, "curves": held.sources["curves"].id}
     delivery = Delivery(
-        name, (figure,), settings.options, voice, edit, film, f"{body.slate}  {played or body.performer}"
+        name, (figure,), settings.options, voice, edit, film, marked, f"{body.slate}  {played or body.performer}"
     )
     return Made(delivery, take, body.slate, of)
 

@@ -10,12 +10,24 @@ from dynaface.assets import ASSETS
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.clock.timecode import Timecode, parse_timecode
 from dynaface.core.handover.asked import asked
-from dynaface.core.handover.delivery import Delivery, Figure, Voice
+from dynaface.core.handover.delivery import Delivery, Figure, Marked, Voice
 from dynaface.core.handover.edit_list import EditList, Media, Piece, laid_apart
 from dynaface.core.handover.options import HandoverOptions
+from dynaface.core.markers.take import MarkerTake
 from dynaface.core.perform.perform import perform_take
 from dynaface.formats.character_file import open_character
 from tests.makers import channels, tone
+
+
+def stage_markers():
+    """Two markers on lines at 120 fps, one of which is lost for a while, with a count between two frames."""
+    times = np.arange(120)[:, None] / 120
+    points = np.stack([times * [1, 0, 0.5] + [0, 1.5, 0], times * [0, 0.2, 0] + [0.1, 1.4, 0]], axis=1)
+    points[30:44, 1] = np.nan
+    return MarkerTake(("brow left", "chin"), points, Fraction(120), Timecode(4_320_000, Fraction(120), 0.25))
+
+
+MARKERS = stage_markers()
 
 
 @pytest.fixture(scope="session")
@@ -50,6 +62,9 @@ def delivered(played):
         media = Media("mara.mp4", Fraction(30), Timecode(3_600_000, Fraction(60)))
         track = laid_apart("Mara", "picture", [Piece("4A", Fraction(0), seconds, Fraction(1, 2), media)])
         edit = EditList("shot", first.rate, seconds, tuple(track), (), first.timecode)
-        return Delivery("shot", tuple(figures), wanted, Voice("mara.wav", 0.1, tone(2.0)), edit)
+        since = first.start - played[names[0]][2].channels.start
+        return Delivery(
+            "shot", tuple(figures), wanted, Voice("mara.wav", 0.1, tone(2.0)), edit, marked=Marked(MARKERS, since)
+        )
 
     return make
