@@ -245,7 +245,8 @@ def main() -> None:
         page.get_by_role("button", name="Hand over").first.click()
         drawer = page.get_by_test_id("handover-drawer")
         if not drawer.get_by_test_id("handover").count():
-            drawer.get_by_role("button", name="Hand over").click()
+            drawer.get_by_text("USD stage").click()
+            drawer.get_by_role("button", name="Hand over", exact=True).click()
         drawer.get_by_test_id("handover").first.wait_for()
         keep(page, "handover")
         page.get_by_label("Close handovers").click()

@@ -82,7 +82,12 @@ export function HandoverDrawer({ onClose }: { onClose: () => void }) {
           onChoose={setChosen}
         />
         <PresetRow production={production} settings={settings} onChange={setSettings} />
-        <FormsSection forms={forms?.forms ?? []} settings={settings} onChange={setSettings} />
+        <FormsSection
+          forms={forms?.forms ?? []}
+          settings={settings}
+          several={subject !== "take" && subject !== "role"}
+          onChange={setSettings}
+        />
         <OptionsSection
           options={settings.options}
           pattern={settings.pattern}
