@@ -68,6 +68,11 @@ class HandoverForm:
         }  # fmt: skip
 
 
+def within(tell: Tell, number: int, count: int) -> Tell:
+    """Says how far one of so many parts is as a share of all of them."""
+    return lambda part, message: tell((number + part) / count, message)
+
+
 def nothing_lacks(delivery: Delivery) -> str:
     """For forms that need curves only."""
     return ""

@@ -80,7 +80,8 @@ def bake_handover(
     for number, (name, own) in enumerate(settings.forms.items()):
         form, done = HANDOVERS[name], 0.1 + 0.8 * number / len(settings.forms)
         progress(done, f"writing: {form.label}")
-        made = form.write(delivery, own, within(progress, done, 0.5 / len(settings.forms)))
+        tell = _between(progress, done, done + 0.5 / len(settings.forms))
+        made = form.write(delivery, own, tell)
         progress(done + 0.5 / len(settings.forms), f"checking: {form.label}")
         found += form.check(made, delivery, own, node)
         files |= made
@@ -116,9 +117,9 @@ def with_manifest(baked: Baked, delivery: Delivery, settings: HandoverSettings, 
     return replace(baked, files={**baked.files, name: (json.dumps(manifest, indent=1) + "\n").encode()})
 
 
-def within(progress: Progress, low: float, share: float) -> Progress:
-    """Says how far a part of the work is as a share of all of it."""
-    return lambda part, message: progress(low + part * share, message)
+def _between(progress: Progress, low: float, high: float) -> Progress:
+    """Says how far the writing of a form is between two shares of all the work."""
+    return lambda part, message: progress(low + part * (high - low), message)
 
 
 def _gaps(delivery: Delivery) -> Check:

@@ -20,6 +20,7 @@ from dynaface.formats.handover import (
     compared,
     model_lacks,
     sampled_frames,
+    within,
 )
 from dynaface.formats.heard import heard, heard_name
 from dynaface.formats.usd.stage import METRES, StageWay, faults_of, figure_paths, open_stage, sample_stage, write_stage
@@ -41,8 +42,9 @@ def write(delivery: Delivery, settings: Settings, tell: Tell) -> dict[str, bytes
     sound = heard_name(delivery) if sounding else ""
     way = StageWay(settings["units"], settings["up"], ENDINGS[settings["form"]], sound)
     out = {sound: wav.write(heard(delivery))} if sound else {}
-    for name, figures in stages_of(delivery, settings).items():
-        stage, pictures = write_stage(figures, delivery.options, way)
+    stages = stages_of(delivery, settings)
+    for number, (name, figures) in enumerate(stages.items()):
+        stage, pictures = write_stage(figures, delivery.options, way, within(tell, number, len(stages)))
         out |= {name: stage, **pictures}
     return out
 

@@ -16,14 +16,18 @@ from dynaface.formats.gltf.binding import Binding, binding_of, locals_of
 from dynaface.formats.gltf.document import open_glb
 from dynaface.formats.gltf.dress import HELD_BY, dress_of, holds_of
 from dynaface.formats.gltf.geometry import read_geometry
+from dynaface.formats.handover import Tell
 from dynaface.formats.usd.names import joint_paths, prim_names
 from dynaface.formats.usd.surfaces import add_surfaces, pictures_of
 
+TOLD = 500  # frames after which it is said how far the writing is
 ROOT, SKELETON, MOTION = "root", "Skeleton", "Motion"
 Array = np.ndarray
 
 
-def add_figure(stage: Usd.Stage, path: Sdf.Path, figure: Figure, options: HandoverOptions) -> dict[str, bytes]:
+def add_figure(
+    stage: Usd.Stage, path: Sdf.Path, figure: Figure, options: HandoverOptions, tell: Tell
+) -> dict[str, bytes]:
     """Puts a character with its motion on a stage; gives the pictures of its materials, to lie beside it."""
     assert figure.model is not None
     document = open_glb(figure.model)
@@ -43,7 +47,7 @@ def add_figure(stage: Usd.Stage, path: Sdf.Path, figure: Figure, options: Handov
     surfaces = add_surfaces(stage, path.AppendChild("Surfaces"), document, pictures)
     add = _Meshes(stage, path, document, binding, surfaces, figure.performance, options.named)
     add.all(figure.model)
-    _animate(stage, motion, figure.performance, binding, joints, options)
+    _animate(stage, motion, figure.performance, binding, joints, options, tell)
     return dict(pictures.values())
 
 
@@ -145,18 +149,21 @@ def _vectors(values: Array) -> Vt.Vec3fArray:
     return Vt.Vec3fArray.FromNumpy(np.ascontiguousarray(values, np.float32))
 
 
-def _animate(stage: Usd.Stage, path: Sdf.Path, made: Performance, binding: Binding | None, joints: list[str], options: HandoverOptions) -> None:  # fmt: skip
+def _animate(stage: Usd.Stage, path: Sdf.Path, made: Performance, binding: Binding | None, joints: list[str], options: HandoverOptions, tell: Tell) -> None:  # fmt: skip
     motion = UsdSkel.Animation.Define(stage, path)
     motion.CreateBlendShapesAttr([options.named(t) for t in made.cast.targets])
-    _keys(motion.CreateBlendShapeWeightsAttr(), made.cast.weights, options, Vt.FloatArray.FromNumpy)
     motion.CreateJointsAttr(joints)
     places, turns, scales = locals_of(made, binding)
-    _keys(motion.CreateTranslationsAttr(), places, options, Vt.Vec3fArray.FromNumpy)
-    _keys(motion.CreateRotationsAttr(), turns, options, Vt.QuatfArray.FromNumpy)
     motion.CreateScalesAttr(Vt.Vec3hArray([Gf.Vec3h(*map(float, s)) for s in scales]))
-
-
-def _keys(attribute: Usd.Attribute, values: Array, options: HandoverOptions, packed: Callable[[Array], object]) -> None:
-    shown = np.ascontiguousarray(values, np.float32)
-    for frame in few_keys(shown, options.tolerance).tolist():
-        attribute.Set(packed(shown[frame]), frame)
+    keyed: list[tuple[Usd.Attribute, Array, Callable[[Array], object]]] = [
+        (motion.CreateBlendShapeWeightsAttr(), made.cast.weights, Vt.FloatArray.FromNumpy),
+        (motion.CreateTranslationsAttr(), places, Vt.Vec3fArray.FromNumpy),
+        (motion.CreateRotationsAttr(), turns, Vt.QuatfArray.FromNumpy),
+    ]
+    for number, (attribute, values, packed) in enumerate(keyed):
+        shown = np.ascontiguousarray(values, np.float32)
+        frames = few_keys(shown, options.tolerance).tolist()
+        for done, frame in enumerate(frames):
+            if done % TOLD == 0:
+                tell((number + done / len(frames)) / len(keyed), f"frame {frame} of the stage")
+            attribute.Set(packed(shown[frame]), frame)

@@ -13,6 +13,7 @@ from dynaface.core.clock.rates import format_rate
 from dynaface.core.errors import InputError
 from dynaface.core.handover.delivery import Figure, Vector
 from dynaface.core.handover.options import HandoverOptions
+from dynaface.formats.handover import Tell, within
 from dynaface.formats.usd.figure import add_figure
 from dynaface.formats.usd.names import prim_names
 
@@ -34,7 +35,9 @@ class StageWay:
     heard_from: float = 0.0
 
 
-def write_stage(figures: tuple[Figure, ...], options: HandoverOptions, way: StageWay) -> tuple[bytes, dict[str, bytes]]:
+def write_stage(
+    figures: tuple[Figure, ...], options: HandoverOptions, way: StageWay, tell: Tell
+) -> tuple[bytes, dict[str, bytes]]:
     """(the stage, pictures that lie beside it). Frames are counted from 0; timecode stands in the layer's custom data, USD having no place for it."""
     channels = figures[0].performance.channels
     with tempfile.TemporaryDirectory() as folder:
@@ -58,8 +61,8 @@ def write_stage(figures: tuple[Figure, ...], options: HandoverOptions, way: Stag
         if METRES[way.units] != 1:
             world.AddScaleOp().Set((1 / METRES[way.units],) * 3)
         pictures: dict[str, bytes] = {}
-        for figure, path in zip(figures, figure_paths(figures), strict=True):
-            pictures |= add_figure(stage, path, figure, options)
+        for number, (figure, path) in enumerate(zip(figures, figure_paths(figures), strict=True)):
+            pictures |= add_figure(stage, path, figure, options, within(tell, number, len(figures)))
             _stand(stage, path, figure.at, figure.turn)
         if way.sound:
             _sound(stage, way)

@@ -9,6 +9,7 @@ from dynaface.core.documents.model.shot import ShotBody
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import CancelledError, DynafaceError, InputError
 from dynaface.core.records.records import Job
+from dynaface.formats.handover import within
 from dynaface.pipelines.bake_handover import (
     Baked,
     HandoverSettings,
@@ -16,7 +17,6 @@ from dynaface.pipelines.bake_handover import (
     parse_handover,
     with_file,
     with_manifest,
-    within,
 )
 from dynaface.pipelines.progress import Progress
 from dynaface.services.handover.deliver_shot import deliver_shot, label_of, roles_with_characters
@@ -87,9 +87,7 @@ def make_handovers(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
     rows: list[dict[str, Any]] = []
     for number, subject in enumerate(subjects):
         try:
-            rows.append(
-                _make(work, job, subject, settings, within(progress, number / len(subjects), 1 / len(subjects)), number)
-            )
+            rows.append(_make(work, job, subject, settings, within(progress, number, len(subjects)), number))
         except CancelledError:
             raise
         except DynafaceError as error:

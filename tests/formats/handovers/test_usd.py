@@ -6,7 +6,7 @@ from pxr import Gf, Sdf, Usd, UsdGeom, UsdSkel
 from pygltflib import GLTF2, Node, Skin
 
 from dynaface.core.body.rotations import rotate
-from dynaface.core.errors import InputError
+from dynaface.core.errors import CancelledError, InputError
 from dynaface.core.perform.perform import Performance
 from dynaface.formats.catalogue import HANDOVERS
 from dynaface.formats.gltf.binding import binding_of
@@ -170,6 +170,19 @@ def test_a_second_skin_may_bind_elsewhere_but_not_otherwise(alike, played):
     placed = binding_of(document).placed[meshes[1]]
     turned = binding_of(document).binds[0] @ back[0].reshape(4, 4).T
     np.testing.assert_allclose(placed, turned, atol=1e-5)
+
+
+def test_it_says_how_far_it_is_and_can_be_stopped(delivered):
+    told = []
+    FORM.write(delivered("odile", "brindle"), FORM.complete({}), lambda part, message: told.append(part))
+    assert told == sorted(told)
+    assert (told[0], told[-1] < 1) == (0, True)
+
+    def stop(part, message):
+        raise CancelledError("stopped")
+
+    with pytest.raises(CancelledError):
+        FORM.write(delivered("odile"), FORM.complete({}), stop)
 
 
 def test_it_is_opened_by_the_library_alone(delivered, tmp_path):
