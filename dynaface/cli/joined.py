@@ -9,7 +9,7 @@ from dynaface.core.cast.character import Character
 from dynaface.core.cast.matching import match_targets
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.errors import InputError
-from dynaface.core.handover.asked import asked
+from dynaface.core.handover.asked import asked, since
 from dynaface.core.handover.delivery import Delivery, Figure, Voice
 from dynaface.core.handover.edit_list import EditList, Media, Piece, cut_to, exact, laid_apart
 from dynaface.core.perform.join_settings import JoinSettings
@@ -40,9 +40,9 @@ def form_of(out: Path) -> HandoverSettings:
     """The form of handover that writes files of this ending; raises InputError for one that none does."""
     ending = out.suffix.lower()
     for form in HANDOVERS.values():
-        if ending in (form.endings or (form.ending,)):
+        if ending in form.written:
             return parse_handover({"forms": {form.name: form.by_ending(ending)}})
-    known = sorted({e for f in HANDOVERS.values() for e in f.endings or (f.ending,)})
+    known = sorted({e for f in HANDOVERS.values() for e in f.written})
     raise InputError(f"nothing is handed over as {ending or 'a file without an ending'}", where=str(out), hint=f"Endings are {', '.join(known)}")  # fmt: skip
 
 
@@ -59,7 +59,7 @@ def write_joined(given: Given, out: Path, handover: HandoverSettings | None = No
     cast = read_sheet(given.sheet.read_bytes()) if given.sheet else CastSheet()
     whole = perform_take(channels, rig, cast, given.body, given.settings, given.hands)
     made = asked(whole, rig.skeleton, handover.options)
-    begins = made.channels.start - whole.channels.start
+    begins = since(whole, made)
     voice = given.voice and replace(given.voice, offset=given.voice.offset - begins)
     name = out.stem if single else given.table.stem
     media = Media(given.table.name, channels.frames / channels.rate, channels.timecode)

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import cv2
@@ -13,9 +13,9 @@ from scipy.ndimage import gaussian_filter1d
 from dynaface.core.body.rotations import about, rotate
 from dynaface.core.handover.delivery import Figure
 from dynaface.core.picture.camera import Camera, framing
-from dynaface.core.picture.draw import Canvas, Lights, canvas, draw, linear, shown
+from dynaface.core.picture.draw import Canvas, Floats, Lights, canvas, draw, linear, shown
 from dynaface.core.picture.model import Mesh
-from dynaface.formats.gltf.binding import worlds_of
+from dynaface.formats.gltf.binding import Binding, worlds_of
 from dynaface.formats.gltf.painted import painted
 
 Pixels = NDArray[np.uint8]
@@ -25,6 +25,8 @@ EVERY, STEADY = 6, 0.5  # frames between those that a camera looks ahead at, and
 ROOM = 1.15  # of the heights of what it frames
 FINE = 1.5  # pixels that are drawn for one that is shown
 WORKERS = 2
+FRAMES = {"the faces": "face", "all of them": "whole"}
+"""What can be shown, in words -> what `cameras` takes."""
 BACKGROUND = linear(np.array([[[21, 35, 30]]], np.uint8))[0, 0]
 
 
@@ -35,7 +37,7 @@ class Actor:
     figure: Figure
 
     @cached_property
-    def _painted(self) -> tuple[tuple[Mesh, ...], object]:
+    def _painted(self) -> tuple[tuple[Mesh, ...], Binding | None]:
         assert self.figure.model is not None
         return painted(self.figure.model)
 
@@ -48,6 +50,12 @@ class Actor:
     def face(self) -> Mesh:
         """The mesh with most targets; of equal ones the finer."""
         return max(self.meshes, key=lambda m: (len(m.offsets), len(m.points)))
+
+    @cached_property
+    def _unbound(self) -> Array | None:
+        """(joints, 4, 4) from where joints are when meshes are bound to their own space."""
+        binding = self._painted[1]
+        return None if binding is None else np.asarray(np.linalg.inv(binding.binds))
 
     @cached_property
     def _still(self) -> frozenset[tuple[str, str]]:
@@ -65,9 +73,7 @@ class Actor:
         made = self.figure.performance.rows(slice(number, number + 1))
         weights = dict(zip(made.cast.targets, made.cast.weights[0].astype(float).tolist(), strict=True))
         binding = self._painted[1]
-        if binding is None:
-            return weights, None
-        return weights, worlds_of(made, binding)[0] @ np.linalg.inv(binding.binds)  # type: ignore[attr-defined,arg-type]
+        return weights, None if binding is None else worlds_of(made, binding)[0] @ self._unbound
 
 
 def cameras(actors: tuple[Actor, ...], what: str, size: tuple[int, int]) -> list[Camera]:
@@ -112,9 +118,9 @@ def picture(actors: tuple[Actor, ...], number: int, camera: Camera, lights: Ligh
     """(height, width, 3) of a frame."""
     width, height = camera.size
     fine = (round(width * FINE), round(height * FINE))
-    closer = Camera(camera.at, camera.target, camera.lens, fine)
+    closer = replace(camera, size=fine)
     on = canvas(fine, BACKGROUND)
-    ahead = (camera.target - camera.at) / np.linalg.norm(camera.target - camera.at)
+    ahead = camera.ahead.astype(np.float32)
     posed = []
     for actor in actors:
         weights, carried = actor.frame(number)
@@ -127,23 +133,14 @@ def picture(actors: tuple[Actor, ...], number: int, camera: Camera, lights: Ligh
 
 
 def _draw(
-    on: Canvas, mesh: Mesh, points: Array, normals: Array, camera: Camera, lights: Lights, ahead: Array, solid: bool
+    on: Canvas, mesh: Mesh, points: Array, normals: Array, camera: Camera, lights: Lights, ahead: Floats, solid: bool
 ) -> None:
     parts = [p for p in mesh.parts if (p[2].opacity >= 1) == solid]
     if not parts:
         return
-    seen = camera.sees(points).astype(np.float32)
+    seen, turned, places = (a.astype(np.float32) for a in (camera.sees(points), normals, mesh.places))
     for first, stop, paint in parts:
-        draw(
-            on,
-            seen,
-            normals.astype(np.float32),
-            mesh.places.astype(np.float32),
-            mesh.triangles[first:stop],
-            paint,
-            lights,
-            ahead.astype(np.float32),
-        )
+        draw(on, seen, turned, places, mesh.triangles[first:stop], paint, lights, ahead)
 
 
 def filmed(figures: tuple[Figure, ...], what: str, size: tuple[int, int], frames: Sequence[int]) -> Iterator[Pixels]:

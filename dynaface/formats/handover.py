@@ -7,7 +7,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from dynaface.core.handover.delivery import Delivery, Figure
+from dynaface.core.handover.delivery import Delivery
+from dynaface.core.handover.options import HandoverOptions
 from dynaface.core.parameters import Parameter, complete
 
 SAMPLES = 20
@@ -52,6 +53,11 @@ class HandoverForm:
     rank: int = 100
     wants: tuple[str, ...] = ()
 
+    @property
+    def written(self) -> tuple[str, ...]:
+        """All endings of its files."""
+        return tuple(self.endings) or (self.ending,)
+
     def by_ending(self, ending: str) -> dict[str, Any]:
         """The settings that give files of one of its endings."""
         return dict(self.endings.get(ending, {}))
@@ -89,11 +95,6 @@ def skeleton_lacks(delivery: Delivery) -> str:
     return "" if known else "the character has no skeleton, so there is no body to hand over"
 
 
-def each_figure(ending: str, write: Callable[[Figure], bytes]) -> Callable[[Delivery], dict[str, bytes]]:
-    """A file a figure."""
-    return lambda delivery: {f"{figure.name}{ending}": write(figure) for figure in delivery.figures}
-
-
 def sampled_frames(count: int) -> Ints:
     """The frames, of so many, at which a baked file is compared with what the viewer is sent."""
     return np.unique(np.linspace(0, count - 1, SAMPLES).round().astype(int))
@@ -102,6 +103,11 @@ def sampled_frames(count: int) -> Ints:
 def of_file(name: str, found: Sequence[Check], several: bool) -> list[Check]:
     """Checks that say of which file they are, where there are several."""
     return [replace(c, what=f"{name}: {c.what}") for c in found] if several else list(found)
+
+
+def allowed(options: HandoverOptions) -> float:
+    """By how much a file that can leave keys out may differ: between those that are kept values follow lines, and turns arcs."""
+    return TOLERANCE + 2 * options.tolerance
 
 
 def compared(what: str, worst: float, allowed: float = TOLERANCE) -> Check:

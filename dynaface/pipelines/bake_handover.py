@@ -9,6 +9,7 @@ from typing import Any
 
 from dynaface.core import checks
 from dynaface.core.clock.rates import format_rate
+from dynaface.core.clock.timecode import noted
 from dynaface.core.curves.gaps import gap_frames
 from dynaface.core.errors import InputError
 from dynaface.core.handover.delivery import Delivery
@@ -90,27 +91,27 @@ def bake_handover(
     channels = delivery.first.performance.channels
     report: dict[str, Any] = {
         "frames": channels.frames, "seconds": channels.seconds, "rate": format_rate(channels.rate),
-        "sound": delivery.voice_noted, "checks": [asdict(c) for c in found],
-        "ok": all(c.ok is not False for c in found),
+        "sound": delivery.voice_noted,
     }  # fmt: skip
-    return Baked(files, report)
+    return Baked(files, _judged(report, [asdict(c) for c in found]))
 
 
 def with_file(baked: Baked, name: str, data: bytes, check: Check) -> Baked:
     """The same with one more file and what was found in it."""
-    checked = [*baked.report["checks"], asdict(check)]
-    report = {**baked.report, "checks": checked, "ok": all(c["ok"] is not False for c in checked)}
-    return Baked({**baked.files, name: data}, report)
+    return Baked({**baked.files, name: data}, _judged(baked.report, [*baked.report["checks"], asdict(check)]))
+
+
+def _judged(report: Mapping[str, Any], found: list[dict[str, Any]]) -> dict[str, Any]:
+    """A report with these checks, well where none of them failed."""
+    return {**report, "checks": found, "ok": all(c["ok"] is not False for c in found)}
 
 
 def with_manifest(baked: Baked, delivery: Delivery, settings: HandoverSettings, of: Mapping[str, Any]) -> Baked:
     """The same with a list of its files and their hashes, by which they are known when they come back. of: what they were made of."""
     channels = delivery.first.performance.channels
-    code = channels.timecode
     manifest = {
         "dynaface": "handover 1", "of": dict(of), "settings": settings.plain, "rate": format_rate(channels.rate),
-        "frames": channels.frames, "start": channels.start, "timecode": str(code) if code else "",
-        "timecodeRate": format_rate(code.rate) if code else "", "timecodeFraction": code.fraction if code else 0.0,
+        "frames": channels.frames, "start": channels.start, **noted(channels.timecode),
         "files": {name: {"sha256": hashlib.sha256(data).hexdigest(), "bytes": len(data)} for name, data in baked.files.items()},
     }  # fmt: skip
     name = f"{delivery.name}{MANIFEST}"

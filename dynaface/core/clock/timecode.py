@@ -4,6 +4,7 @@ import re
 from dataclasses import dataclass
 from fractions import Fraction
 
+from dynaface.core.clock.rates import format_rate
 from dynaface.core.errors import InputError
 
 _LABEL = re.compile(r"^\s*(\d{1,2}):(\d{2}):(\d{2})([:;.,])(\d{1,3})(?:[.,](\d+))?\s*$")
@@ -48,6 +49,15 @@ def labelled(code: Timecode) -> str:
     """The label with its remainder, as `parse_timecode` reads it; without one where there is none to a millionth of a frame."""
     part = round(code.fraction, 6)
     return f"{code}{f'{part:.6f}'[1:].rstrip('0')}" if 0 < part < 1 else str(code)
+
+
+def noted(code: Timecode | None) -> dict[str, str | float]:
+    """A count as files and reports note it; blank where there is none."""
+    return {
+        "timecode": str(code) if code else "",
+        "timecodeRate": format_rate(code.rate) if code else "",
+        "timecodeFraction": code.fraction if code else 0.0,
+    }
 
 
 def counting_base(rate: Fraction) -> int:

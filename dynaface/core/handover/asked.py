@@ -40,6 +40,11 @@ def stretch(made: Performance, options: HandoverOptions) -> Performance:
     return later(made.rows(slice(first, stop)), first)
 
 
+def since(whole: Performance, part: Performance) -> float:
+    """Seconds of the whole at which a part of it begins; negative where something was put before it."""
+    return part.channels.start - whole.channels.start
+
+
 def later(made: Performance, frames: int) -> Performance:
     """The same said to begin so many frames later (or, negative, earlier) on its own clock and count."""
     channels = made.channels

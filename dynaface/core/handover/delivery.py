@@ -79,6 +79,11 @@ class Delivery:
         return self.figures[0]
 
     @property
+    def sounding(self) -> bool:
+        """Whether there is a sound that can be written."""
+        return self.voice is not None and self.voice.sound is not None
+
+    @property
     def voice_noted(self) -> dict[str, Any] | None:
         """The sound's name and offset, as files note them."""
         return {"file": self.voice.file, "offsetSeconds": self.voice.offset} if self.voice else None

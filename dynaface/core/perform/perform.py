@@ -50,6 +50,11 @@ class Performance:
     head_joints: tuple[str, ...]
     shifts: Mapping[str, Floats] = field(default_factory=dict)
 
+    @property
+    def moved(self) -> Mapping[str, Floats]:
+        """joint -> (frames, 3) metres by which it moves from its rest, the one that travels included."""
+        return {**self.shifts, self.root_joint: self.root} if self.root_joint else self.shifts
+
     def rows(self, own: slice) -> "Performance":
         """Some of its frames; the channels keep what they say of their start."""
         channels = replace(self.channels, values=self.channels.values[own])

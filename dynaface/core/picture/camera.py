@@ -18,12 +18,17 @@ class Camera:
     lens: float
     size: tuple[int, int]
 
+    @property
+    def ahead(self) -> Array:
+        """(3,) of length 1, where it looks."""
+        way = self.target - self.at
+        return np.asarray(way / np.linalg.norm(way))
+
     def sees(self, points: Array) -> Array:
         """(n, 3) of places (n, 3): x and y in pixels from the upper left corner, and one divided by metres before the camera, 0 or less for
         what is behind it.
         """
-        ahead = self.target - self.at
-        ahead = ahead / np.linalg.norm(ahead)
+        ahead = self.ahead
         side = np.cross(ahead, [0.0, 1.0, 0.0])
         side = side / max(float(np.linalg.norm(side)), 1e-9)
         above = np.cross(side, ahead)

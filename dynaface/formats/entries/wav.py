@@ -6,8 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from dynaface.core.clock.rates import format_rate
-from dynaface.core.clock.timecode import Timecode
+from dynaface.core.clock.timecode import noted
 from dynaface.core.errors import InputError
 from dynaface.core.sound.sound import Sound
 from dynaface.formats.format import Format
@@ -118,18 +117,7 @@ def _check(sound: Sound) -> dict[str, Any]:
         "channels": sound.samples.shape[1],
         "peak": peak,
         "notes": notes,
-        **_count(sound.timecode),
-    }
-
-
-def _count(code: Timecode | None) -> dict[str, Any]:
-    """What is kept of when it begins."""
-    if code is None:
-        return {}
-    return {
-        "timecode": str(code),
-        "timecodeRate": format_rate(code.rate),
-        "timecodeFraction": code.fraction,
+        **(noted(sound.timecode) if sound.timecode else {}),
     }
 
 

@@ -78,8 +78,7 @@ def locals_of(made: Performance, binding: Binding | None) -> tuple[Array, Array,
     places, turns = np.tile(binding.rests[:, :3, 3], (frames, 1, 1)), np.tile(still, (frames, 1, 1))
     for number, name in enumerate(made.joints):
         turns[:, binding.joints.index(name)] = made.local[:, number]
-    moved: Mapping[str, Array] = {**made.shifts, made.root_joint: made.root} if made.root_joint else made.shifts
-    for name, shift in moved.items():
+    for name, shift in made.moved.items():
         places[:, binding.joints.index(name)] += shift
     return places, turns, scales
 

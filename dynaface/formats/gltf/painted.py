@@ -1,5 +1,7 @@
 """A character of a glTF as it is drawn in pictures."""
 
+from dataclasses import replace
+
 import cv2
 import numpy as np
 from pygltflib import GLTF2
@@ -46,9 +48,7 @@ def _mesh(
     places = dress.places if dress.places is not None else nothing[:, :2]
     made = Mesh(mesh.mesh, mesh.points, nothing, places, mesh.triangles, parts, mesh.offsets, skin)
     normals = dress.normals if dress.normals is not None else made.smooth
-    return Mesh(
-        mesh.mesh, mesh.points, np.asarray(normals, np.float64), places, mesh.triangles, parts, mesh.offsets, skin
-    )
+    return replace(made, normals=np.asarray(normals, np.float64))
 
 
 def _paint(document: GLTF2, material: int | None, pictures: dict[int, Floats | None]) -> Paint:

@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from dynaface.core.clock.rates import format_rate
+from dynaface.core.clock.timecode import noted
 from dynaface.core.handover.delivery import Delivery, Figure
 from dynaface.core.parameters import Parameter
 from dynaface.formats.gltf.bake import bake_glb, sample_glb
@@ -14,12 +15,12 @@ from dynaface.formats.gltf.validate import validated
 from dynaface.formats.handover import (
     APART,
     ONE,
-    TOLERANCE,
     Check,
     Files,
     HandoverForm,
     Settings,
     Tell,
+    allowed,
     compared,
     model_lacks,
     of_file,
@@ -42,11 +43,7 @@ def _baked(delivery: Delivery, figure: Figure) -> bytes:
 
 def _extras(delivery: Delivery, figure: Figure) -> dict[str, Any]:
     channels = figure.performance.channels
-    code = channels.timecode
-    return {
-        "rate": format_rate(channels.rate), "timecode": str(code) if code else "", "timecodeRate": format_rate(code.rate) if code else "",
-        "timecodeFraction": code.fraction if code else 0.0, "sound": delivery.voice_noted,
-    }  # fmt: skip
+    return {"rate": format_rate(channels.rate), **noted(channels.timecode), "sound": delivery.voice_noted}
 
 
 def check(files: Files, delivery: Delivery, settings: Settings, node: str) -> list[Check]:
@@ -83,14 +80,11 @@ def same_values(data: bytes, delivery: Delivery, figure: Figure, nodes: range | 
             target = path.removeprefix("weights of ")
             expected = 0.0 if (node, target) in still else shown.get(target, 0.0)
             worst = max(worst, float(np.abs(values - expected).max()))
-    moved = {**made.shifts, made.root_joint: made.root} if made.root_joint else made.shifts
-    for joint, shift in moved.items():
+    for joint, shift in made.moved.items():
         if (named(joint), "translation") in read:
             since = read[(named(joint), "translation")] - read[(named(joint), "translation")][0]
             worst = max(worst, float(np.abs(since - (shift[frames] - shift[frames][0])).max()))
-    # Between the keys that are kept values follow lines, and turns arcs.
-    allowed = TOLERANCE + 2 * delivery.options.tolerance
-    return compared(f"same as the viewer at {len(frames)} frames", worst, allowed)
+    return compared(f"same as the viewer at {len(frames)} frames", worst, allowed(delivery.options))
 
 
 FORM = HandoverForm(

@@ -12,7 +12,7 @@ from dynaface.core.curves.channels import Channels
 from dynaface.core.handover.delivery import Delivery, Film
 from dynaface.core.parameters import Parameter
 from dynaface.formats.entries import video
-from dynaface.formats.filmed import filmed
+from dynaface.formats.filmed import FRAMES, filmed
 from dynaface.formats.handover import Check, Files, HandoverForm, Settings, Tell, model_lacks
 from dynaface.formats.heard import heard
 
@@ -20,7 +20,6 @@ Pixels = NDArray[np.uint8]
 SIZES = {"640 x 360": (640, 360), "1280 x 720": (1280, 720), "1920 x 1080": (1920, 1080)}
 BURNT, PLAIN = "name, timecode and frame", "nothing"
 FOOTAGE, ALONE = "the footage", "nothing"
-FRAMES = {"the faces": "face", "all of them": "whole"}
 STRIP = 0.055  # of the height, for what is burnt in
 ALIKE = 12.0  # of 255 by which a coded picture may differ from the drawn one, in the mean
 
@@ -34,9 +33,8 @@ def write(delivery: Delivery, settings: Settings, tell: Tell) -> dict[str, bytes
     """One file."""
     channels = delivery.first.performance.channels
     pictures = _told(seen(delivery, settings, range(channels.frames)), channels.frames, tell)
-    sounding = delivery.voice is not None and delivery.voice.sound is not None
     begins = counted(channels)
-    sound = heard(delivery) if sounding else None
+    sound = heard(delivery) if delivery.sounding else None
     return {name_of(delivery): video.encode(pictures, channels.rate, timecode=str(begins or ""), sound=sound)}
 
 

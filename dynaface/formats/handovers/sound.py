@@ -10,7 +10,7 @@ from dynaface.formats.heard import heard, heard_name
 
 def lacks(delivery: Delivery) -> str:
     """It needs a sound."""
-    return "" if delivery.voice and delivery.voice.sound else "there is no sound to hand over"
+    return "" if delivery.sounding else "there is no sound to hand over"
 
 
 def write(delivery: Delivery, settings: Settings, tell: Tell) -> dict[str, bytes]:

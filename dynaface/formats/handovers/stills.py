@@ -5,11 +5,10 @@ import numpy as np
 
 from dynaface.core.handover.delivery import Delivery
 from dynaface.core.parameters import Parameter
-from dynaface.formats.filmed import filmed
+from dynaface.formats.filmed import FRAMES, filmed
 from dynaface.formats.handover import Check, Files, HandoverForm, Settings, Tell, model_lacks
 
 SIZES = {"1280 x 720": (1280, 720), "1920 x 1080": (1920, 1080), "1080 x 1080": (1080, 1080)}
-FRAMES = {"the faces": "face", "all of them": "whole"}
 
 
 def numbers(delivery: Delivery, settings: Settings) -> list[int]:

@@ -11,12 +11,12 @@ from dynaface.formats.entries import wav
 from dynaface.formats.handover import (
     APART,
     ONE,
-    TOLERANCE,
     Check,
     Files,
     HandoverForm,
     Settings,
     Tell,
+    allowed,
     compared,
     model_lacks,
     sampled_frames,
@@ -38,8 +38,7 @@ def stages_of(delivery: Delivery, settings: Settings) -> dict[str, tuple[Figure,
 
 def write(delivery: Delivery, settings: Settings, tell: Tell) -> dict[str, bytes]:
     """Stages, the pictures of their materials and the sound."""
-    sounding = delivery.voice is not None and delivery.voice.sound is not None
-    sound = heard_name(delivery) if sounding else ""
+    sound = heard_name(delivery) if delivery.sounding else ""
     way = StageWay(settings["units"], settings["up"], ENDINGS[settings["form"]], sound)
     out = {sound: wav.write(heard(delivery))} if sound else {}
     stages = stages_of(delivery, settings)
@@ -61,8 +60,8 @@ def check(files: Files, delivery: Delivery, settings: Settings, node: str) -> li
                 frames = sampled_frames(figure.performance.channels.frames)
                 moved = sample_stage(stage, path, frames, figure.performance.channels.rate)
                 worst = _apart(moved.weights, moved.turns, figure, delivery, frames)
-                allowed = TOLERANCE + 2 * delivery.options.tolerance
-                out.append(compared(f"{name} plays what the viewer shows at {len(frames)} frames", worst, allowed))
+                what = f"{name} plays what the viewer shows at {len(frames)} frames"
+                out.append(compared(what, worst, allowed(delivery.options)))
             faults = faults_of(stage)
             said = f"{len(faults)} errors{': ' + faults[0][:160] if faults else ''}"
             out.append(Check(f"USD validators on {name}", not faults, said))

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from dynaface.core.clock.rates import format_rate, nominal_rate, parse_rate
-from dynaface.core.clock.timecode import Timecode, from_seconds, labelled, parse_timecode
+from dynaface.core.clock.timecode import Timecode, from_seconds, labelled, noted, parse_timecode
 from dynaface.core.curves.channels import Recording, Times
 from dynaface.core.curves.timing import TimingReport, examine
 from dynaface.core.errors import InputError
@@ -42,9 +42,7 @@ class TableReport:
             "matched": [{"column": h, "channel": c} for h, c in self.matched],
             "unmatched": list(self.unmatched), "missing": list(self.missing), "blankCells": self.blank_cells,
             "beyond": list(self.beyond), "notes": list(self.notes),
-            "timecode": str(self.timecode) if self.timecode else "",
-            "timecodeRate": format_rate(self.timecode.rate) if self.timecode else "",
-            "timecodeFraction": self.timecode.fraction if self.timecode else 0.0, "recipe": self.recipe.describe(),
+            **noted(self.timecode), "recipe": self.recipe.describe(),
         }  # fmt: skip
 
 

@@ -10,6 +10,7 @@ import numpy as np
 from pxr import Sdf, Usd, UsdGeom, UsdMedia, UsdSkel, UsdValidation
 
 from dynaface.core.clock.rates import format_rate
+from dynaface.core.clock.timecode import noted
 from dynaface.core.errors import InputError
 from dynaface.core.handover.delivery import Figure, Vector
 from dynaface.core.handover.options import HandoverOptions
@@ -49,11 +50,8 @@ def write_stage(
         stage.SetFramesPerSecond(float(channels.rate))
         stage.SetStartTimeCode(0)
         stage.SetEndTimeCode(channels.frames - 1)
-        code = channels.timecode
-        stage.GetRootLayer().customLayerData = {"dynaface": {
-            "rate": format_rate(channels.rate), "timecode": str(code) if code else "",
-            "timecodeRate": format_rate(code.rate) if code else "", "timecodeFraction": code.fraction if code else 0.0,
-        }}  # fmt: skip
+        said = {"rate": format_rate(channels.rate), **noted(channels.timecode)}
+        stage.GetRootLayer().customLayerData = {"dynaface": said}
         world = UsdGeom.Xform.Define(stage, WORLD)
         stage.SetDefaultPrim(world.GetPrim())
         if way.up == "z":

@@ -1,12 +1,11 @@
 """A role of a shot, or all of its roles, as they are handed over: with the shot's sound and the props that are held."""
 
 from dynaface.core.errors import InputError
-from dynaface.core.handover.asked import asked
+from dynaface.core.handover.asked import asked, since
 from dynaface.core.handover.delivery import Delivery, Figure, Voice
 from dynaface.core.handover.edit_list import cut_to, exact
 from dynaface.core.handover.file_name import named_by
 from dynaface.pipelines.bake_handover import HandoverSettings
-from dynaface.services.handover.deliver_take import since
 from dynaface.services.handover.edit_lists import edit_of_shot
 from dynaface.services.handover.made import Beside, Made, words_for
 from dynaface.services.handover.props_of_role import props_of_role

@@ -26,10 +26,10 @@ def media_of(work: Work, source: Source) -> Media:
 
 def edit_of_take(work: Work, prepared: PreparedTake) -> EditList:
     """One clip, and its sound."""
-    channels, held = prepared.performance.channels, prepared.snapshot.documents.sources
+    channels, sources = prepared.performance.channels, prepared.snapshot.documents.sources
     seconds = channels.frames / channels.rate
     slate = prepared.take.body.slate
-    seen = next(held[kind] for kind in SEEN if kind in held)
+    seen = next(sources[kind] for kind in SEEN if kind in sources)
     whole = Piece(slate, Fraction(0), seconds, Fraction(0), media_of(work, seen))
     tracks = laid_apart("picture", "picture", [whole])
     if prepared.snapshot.sound is not None:

@@ -3,6 +3,7 @@
 import numpy as np
 
 from dynaface.core.clock.rates import format_rate
+from dynaface.core.handover.asked import since
 from dynaface.core.handover.delivery import Figure
 from dynaface.core.handover.file_name import file_name
 from dynaface.core.handover.options import HandoverOptions
@@ -28,7 +29,7 @@ def props_of_role(work: Work, prepared: PreparedRole, figure: Figure, options: H
         entry = shot.props[key]
         if not any(hold.role == prepared.snapshot.key for hold in entry.holds.values()):
             continue
-        begins = channels.start - prepared.performance.channels.start + float(options.rest) / float(channels.rate)
+        begins = since(prepared.performance, figure.performance) + float(options.rest) / float(channels.rate)
         way = held.props[key].way.seen_from(role.at, role.turn)
         way = way.from_second(begins, shot.fps).at_rate(
             shot.fps, channels.rate, channels.frames - options.rest - options.neutral
