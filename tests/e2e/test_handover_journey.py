@@ -25,6 +25,8 @@ def test_a_range_goes_over_in_several_forms_and_all_takes_by_its_preset(page: Pa
     bring_in(page, "Handing over", {"second": ["mara_second.csv"], "lamp": LAMP}, "kettle")
     desk(page, "Cast")
     viewer_ready(page)
+    # Keys move the playhead once the take's length is known.
+    expect(page.get_by_text("of 328 at 60 fps")).to_be_visible()
     for key in ("[", "]"):
         for _ in range(6):
             page.keyboard.press("Shift+ArrowRight")
