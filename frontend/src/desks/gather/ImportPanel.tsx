@@ -3,8 +3,8 @@ import { Box, Flex, Progress, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useState } from "react";
-import { useNavigate } from "react-router";
 import { api } from "../../api/client";
+import { useArrival } from "../../shared/arrival";
 import { notify } from "../../shared/notices";
 import { Fact, Plain, Primary, Section, TextField } from "../../drawer/parts";
 import { reload, useSession } from "../../workspace/workspace";
@@ -16,7 +16,7 @@ import { TableReading } from "./TableReading";
 export function ImportPanel({ production }: { production: string }) {
   const { incoming } = useImports();
   const client = useQueryClient();
-  const navigate = useNavigate();
+  const arrival = useArrival();
   const opened = useSession((s) => s.opened);
   const ready = incoming.filter((i) => i.state === "ready");
   const parts = ready.filter((i) => !["character", "notes"].includes(kindOf(i)));
@@ -52,7 +52,7 @@ export function ImportPanel({ production }: { production: string }) {
   const makeTakes = () =>
     guarded(async () => {
       const heads = tables.length > 1 ? tables : [undefined];
-      let last = "";
+      const open = arrival();
       for (const head of heads) {
         const own = head
           ? parts.filter(
@@ -62,11 +62,11 @@ export function ImportPanel({ production }: { production: string }) {
         const said = head
           ? (named(head.file, pattern) ?? { slate: head.file.replace(/\.[^.]+$/, ""), performer: "" })
           : { slate: slate ?? stem, performer: "" };
-        last = (await api.newTake(production, said.slate || "take", said.performer || performer, own.map(asFile))).id;
+        const made = await api.newTake(production, said.slate || "take", said.performer || performer, own.map(asFile));
+        if (head === heads.at(-1)) open(`/${production}/gather/${made.id}`);
         await done(own.map((o) => o.key));
       }
       setSlate(null);
-      void navigate(`/${production}/gather/${last}`);
     });
   const attach = () =>
     guarded(async () => {
@@ -87,7 +87,9 @@ export function ImportPanel({ production }: { production: string }) {
     });
   const makeClips = (item: Incoming, startFrame: number) =>
     guarded(async () => {
+      const open = arrival();
       const takes = await api.bringClips(production, performer, asFile(item), startFrame);
+      open(`/${production}/gather/${takes[0]!.id}`);
       await done([item.key]);
       const left = [...new Set(takes.flatMap((t) => t.unmatched))];
       notify({
@@ -100,7 +102,6 @@ export function ImportPanel({ production }: { production: string }) {
           .filter(Boolean)
           .join(". "),
       });
-      void navigate(`/${production}/gather/${takes[0]!.id}`);
     });
   const makeCharacter = (item: Incoming) =>
     guarded(async () => {

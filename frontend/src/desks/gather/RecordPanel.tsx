@@ -3,8 +3,8 @@ import { Box, Flex, IconButton, NativeSelect, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { useNavigate } from "react-router";
 import { api } from "../../api/client";
+import { useArrival } from "../../shared/arrival";
 import { notify } from "../../shared/notices";
 import { Plain, Primary, Section, TextField } from "../../drawer/parts";
 import { CameraView } from "../../camera/CameraView";
@@ -18,7 +18,7 @@ export function RecordPanel({ production, onClose }: { production: string; onClo
   const [performer, setPerformer] = useState("");
   const [busy, setBusy] = useState(false);
   const client = useQueryClient();
-  const navigate = useNavigate();
+  const arrival = useArrival();
   useEffect(() => {
     void openCamera();
     return closeCamera;
@@ -27,13 +27,14 @@ export function RecordPanel({ production, onClose }: { production: string; onClo
 
   const keep = async () => {
     setBusy(true);
+    const open = arrival();
     try {
       const name = `${slate.trim() || "recording"}.${clip!.type.includes("mp4") ? "mp4" : "webm"}`;
       const { media } = await api.upload(production, new File([clip!], name));
       const made = await api.newTake(production, slate.trim() || "recording", performer, [{ media, name }]);
-      await client.invalidateQueries({ queryKey: ["takes"] });
+      open(`/${production}/gather/${made.id}`);
       onClose();
-      void navigate(`/${production}/gather/${made.id}`);
+      await client.invalidateQueries({ queryKey: ["takes"] });
     } catch (error) {
       notify(error as never);
     } finally {

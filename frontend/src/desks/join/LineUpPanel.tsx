@@ -2,10 +2,11 @@
 import { Box, Flex, NativeSelect, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { useNavigate, useParams } from "react-router";
+import { useParams } from "react-router";
 import { api, type Schemas } from "../../api/client";
 import { FitPicture } from "../../drawer/FitPicture";
 import { AmountField, Fact, Plain, Primary, Section, TextField, Toggle } from "../../drawer/parts";
+import { useArrival } from "../../shared/arrival";
 import { notify } from "../../shared/notices";
 import { useDeskJobs } from "../../workspace/useDeskJobs";
 import { reload } from "../../workspace/workspace";
@@ -249,7 +250,7 @@ function Facts({ row, rows }: { row: Recording; rows: Recording[] }) {
 }
 
 function Use({ open, production }: { open: LineUp; production: string }) {
-  const navigate = useNavigate();
+  const arrival = useArrival();
   const client = useQueryClient();
   const [said, setSaid] = useState<Schemas["LineUpUsed"] | null>(null);
   const [name, setName] = useState("");
@@ -263,10 +264,11 @@ function Use({ open, production }: { open: LineUp; production: string }) {
     }
   };
   const shoot = async () => {
+    const arrive = arrival();
     try {
       const made = await api.shotOfLineup(open.lineup.id, name.trim() || open.lineup.body.name);
+      arrive(`/${production}/layer/${made.id}`);
       await client.invalidateQueries({ queryKey: ["shots"] });
-      void navigate(`/${production}/layer/${made.id}`);
     } catch (error) {
       notify(error as never);
     }
@@ -302,15 +304,16 @@ function Use({ open, production }: { open: LineUp; production: string }) {
 function OntoShot({ open, production }: { open: LineUp; production: string }) {
   const shots = useQuery({ queryKey: ["shots", production], queryFn: () => api.shots(production) }).data ?? [];
   const client = useQueryClient();
-  const navigate = useNavigate();
+  const arrival = useArrival();
   const [chosen, setChosen] = useState("");
   const shot = shots.find((s) => s.id === chosen) ?? shots[0];
   if (!shot) return null;
   const lay = async () => {
+    const arrive = arrival();
     try {
       await api.layOnShot(open.lineup.id, shot.id, shot.version);
       await client.invalidateQueries({ queryKey: ["shots"] });
-      void navigate(`/${production}/layer/${shot.id}`);
+      arrive(`/${production}/layer/${shot.id}`);
     } catch (error) {
       notify(error as never);
     }

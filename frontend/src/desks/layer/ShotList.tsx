@@ -6,12 +6,14 @@ import { useNavigate, useParams } from "react-router";
 import { api } from "../../api/client";
 import { Plain, Primary, Section, TextField } from "../../drawer/parts";
 import { TakePicker } from "../../drawer/TakePicker";
+import { useArrival } from "../../shared/arrival";
 import { notify } from "../../shared/notices";
 import { VoiceFace } from "./VoiceFace";
 
 export function ShotList() {
   const { production = "" } = useParams();
   const navigate = useNavigate();
+  const arrival = useArrival();
   const client = useQueryClient();
   const shots = useQuery({ queryKey: ["shots", production], queryFn: () => api.shots(production) }).data ?? [];
   const all = useQuery({ queryKey: ["takes", production], queryFn: () => api.takes(production) }).data ?? [];
@@ -21,14 +23,15 @@ export function ShotList() {
   const [chosen, setChosen] = useState<string[]>([]);
   const circled = takes.filter((t) => t.circled).map((t) => t.id);
   const begin = async () => {
+    const open = arrival();
     try {
       const made = await api.newShot(
         production,
         name.trim() || `shot ${shots.length + 1}`,
         takes.map((t) => t.id).filter((id) => chosen.includes(id)),
       );
+      open(`/${production}/layer/${made.id}`);
       await client.invalidateQueries({ queryKey: ["shots", production] });
-      void navigate(`/${production}/layer/${made.id}`);
     } catch (error) {
       notify(error as never);
     }
