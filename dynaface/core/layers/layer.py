@@ -46,7 +46,8 @@ class Layer:
         """Equal for layers that say the same."""
         keys = {channel: key_table(k) for channel, k in self.keys.items()}
         makers = [(m.maker, m.parameters) for m in self.makers]
-        return content_key(self.kind, self.regions, self.weight.described, keys, self.spans, makers)
+        spans = [s.described for s in self.spans]
+        return content_key(self.kind, self.regions, self.weight.described, keys, spans, makers)
 
     @property
     def needs(self) -> frozenset[str]:
@@ -56,7 +57,7 @@ class Layer:
     @property
     def channels(self) -> tuple[str, ...]:
         """Channels of its keys and spans, in their order; the angles of one rotation go together."""
-        named = set(self.keys).union(*(s.offset for s in self.spans))
+        named = set(self.keys).union(*(s.named for s in self.spans))
         return in_order(c for c in named.union(*rotations(named)) if self.reaches(c))
 
 
@@ -137,10 +138,9 @@ def _said(layer: Layer, named: Sequence[str], frames: int, first: int) -> tuple[
         if low >= high:
             continue
         envelope = span.envelope(low, high)
+        wanted = {name: span.wanted(name, low, high) for name in span.named if name in named}
         low, high = low - first, high - first
-        for name, offset in span.offset.items():
-            if name not in named:
-                continue
+        for name, offset in wanted.items():
             said, held = value[low:high, named.index(name)], cover[low:high, named.index(name)]
             if layer.kind == "replace":
                 kept = np.maximum(held, envelope)

@@ -6619,9 +6619,31 @@ export interface components {
         };
         /**
          * SpanEntry
-         * @description The fields of `Span` (core/layers/span.py); frames are those of the shot.
+         * @description The fields of `Span` (core/layers/span.py); frames are those of the shot. curves: the keys of each, whole: they are made elsewhere and
+         *     come back as a piece.
          */
         SpanEntry: {
+            /**
+             * Curves
+             * @default {}
+             */
+            curves: {
+                [key: string]: ([
+                    number,
+                    number,
+                    number,
+                    number,
+                    "smooth" | "flat" | "linear" | "stepped" | "free"
+                ] | [
+                    number,
+                    number,
+                    number,
+                    number,
+                    "smooth" | "flat" | "linear" | "stepped" | "free",
+                    number,
+                    number
+                ])[];
+            };
             /**
              * Ease
              * @default smooth
@@ -6648,6 +6670,11 @@ export interface components {
             offset: {
                 [key: string]: number;
             };
+            /**
+             * Origin
+             * @default 0
+             */
+            origin: number;
             /**
              * Strength
              * @default 1

@@ -25,7 +25,7 @@ describe("a rig", () => {
 });
 
 describe("what a touch-up layer speaks of", () => {
-  const span = { first: 0, last: 9, leadIn: 6, leadOut: 6, strength: 1, ease: "smooth" };
+  const span = { first: 0, last: 9, leadIn: 6, leadOut: 6, strength: 1, ease: "smooth", curves: {}, origin: 0 };
   const body = layer("corner", {
     character: RIG,
     keys: { "joint head turn x": {}, "target gone": {} },

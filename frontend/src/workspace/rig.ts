@@ -15,8 +15,13 @@ export const channelsOf = (rig: Rig | null): string[] => rig?.rows.flatMap((r) =
 export const regionsOf = (rig: Rig | null): Record<string, string> =>
   Object.fromEntries(rig?.rows.flatMap((r) => r.channels.map((c) => [c, r.region])) ?? []);
 
+/** Channels that a span is about. */
+export const spanChannels = (span: LayerDoc["body"]["spans"][string]): string[] => [
+  ...new Set([...Object.keys(span.offset), ...Object.keys(span.curves)]),
+];
+
 const spokenOf = (body: LayerDoc["body"]): Set<string> =>
-  new Set([...Object.keys(body.keys), ...Object.values(body.spans).flatMap((s) => Object.keys(s.offset))]);
+  new Set([...Object.keys(body.keys), ...Object.values(body.spans).flatMap(spanChannels)]);
 
 /** Channels that a layer speaks of, those that the rig has. */
 export function namedIn(body: LayerDoc["body"], rig: Rig): string[] {

@@ -164,3 +164,42 @@ def test_layers_with_nothing_in_them_give_back_what_they_were_given():
     assert apply_layer(channels, Layer("add")) is channels
     empty = replace(channels, values=channels.values[:0])
     assert apply_layer(empty, Layer("replace", keys=KEYED)) is empty
+
+
+def curved(kind="replace", **more):
+    keys = {"jawOpen": (Key(0, 0.9, kind="linear"), Key(30, 0.1, kind="linear"))}
+    return Layer(kind, spans=(span(offset={}, curves=keys, origin=30.0, **more),))
+
+
+def test_a_span_with_a_curve_stands_in_its_place_where_it_holds_and_nowhere_else():
+    made, was = apply_layer(beneath(), curved()), beneath()
+    np.testing.assert_allclose(made.column("jawOpen")[30:61], np.linspace(0.9, 0.1, 31), atol=1e-6)
+    outside = np.r_[0:21, 74:FRAMES]
+    np.testing.assert_array_equal(made.values[outside], was.values[outside])
+    np.testing.assert_array_equal(made.column("eyeBlinkLeft"), was.column("eyeBlinkLeft"))
+
+
+def test_a_span_whose_curve_is_what_lies_beneath_changes_nothing_where_it_comes_and_goes():
+    was = beneath()
+    keys = {"jawOpen": tuple(Key(f, float(v), kind="linear") for f, v in enumerate(was.column("jawOpen")))}
+    made = apply_layer(was, Layer("replace", spans=(span(offset={}, curves=keys),)))
+    np.testing.assert_allclose(made.values, was.values, atol=1e-6)
+
+
+def test_a_curve_moves_with_the_origin_of_its_span():
+    later = curved()
+    later = replace(later, spans=(replace(later.spans[0], first=40, last=70, origin=40.0),))
+    one, other = apply_layer(beneath(), curved()), apply_layer(beneath(), later)
+    np.testing.assert_allclose(other.column("jawOpen")[40:71], one.column("jawOpen")[30:61], atol=1e-6)
+    assert later.key != curved().key
+
+
+def test_a_curve_of_a_layer_that_adds_is_added_by_its_strength():
+    made = apply_layer(beneath(), curved("add", strength=0.5))
+    apart = made.column("jawOpen")[30:61] - beneath().column("jawOpen")[30:61]
+    np.testing.assert_allclose(apart, np.linspace(0.45, 0.05, 31), atol=1e-6)
+
+
+def test_a_curve_of_an_unknown_channel_is_refused():
+    with pytest.raises(InputError, match="jawWide"):
+        span(offset={}, curves={"jawWide": (Key(0, 0.1),)})

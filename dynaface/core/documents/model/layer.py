@@ -7,7 +7,7 @@ from typing import Any, ClassVar, Literal, Self, TypeVar
 from pydantic import ConfigDict, Field, model_validator
 
 from dynaface.core import checks
-from dynaface.core.curves.keys import keys_of_table
+from dynaface.core.curves.keys import keys_of_table, parse_keys
 from dynaface.core.documents.model.record import Body, Identity, Key, Marked, Name, Part, Reference, Words
 from dynaface.core.documents.model.take import PlainKey, WeightedKey
 from dynaface.core.documents.model.weight import PlainWeight, check_regions
@@ -22,7 +22,9 @@ MAX_SPANS, MAX_MAKERS, MAX_KEPT = 2000, 40, 12
 
 
 class SpanEntry(Part):
-    """The fields of `Span` (core/layers/span.py); frames are those of the shot."""
+    """The fields of `Span` (core/layers/span.py); frames are those of the shot. curves: the keys of each, whole: they are made elsewhere and
+    come back as a piece.
+    """
 
     first: float = Field(ge=-1e7, le=1e7)
     last: float = Field(ge=-1e7, le=1e7)
@@ -31,10 +33,13 @@ class SpanEntry(Part):
     offset: dict[Key, float] = {}
     strength: float = 1.0
     ease: str = "smooth"
+    curves: dict[Key, list[PlainKey | WeightedKey]] = {}
+    origin: float = Field(default=0.0, ge=-1e7, le=1e7)
 
     def span(self, key: str) -> Span:
         """The span; raises InputError."""
-        return Span(self.first, self.last, self.lead_in, self.lead_out, self.offset, self.strength, self.ease, key)
+        curves = {channel: parse_keys(rows, channel) for channel, rows in self.curves.items() if rows}
+        return Span(self.first, self.last, self.lead_in, self.lead_out, self.offset, self.strength, self.ease, curves, self.origin, key)  # fmt: skip
 
 
 class MakerEntry(Part):
@@ -97,7 +102,7 @@ class LayerFields(Part):
     def _named(self) -> Iterable[str]:
         yield from self.keys
         for span in self.spans.values():
-            yield from span.offset
+            yield from (*span.offset, *span.curves)
 
 
 L = TypeVar("L", bound=LayerFields)

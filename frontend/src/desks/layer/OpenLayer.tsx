@@ -4,7 +4,7 @@ import { Trash2 } from "lucide-react";
 import { pathOf } from "../../api/changes";
 import type { LayerDoc } from "../../api/client";
 import { AmountField, Plain, Section, TextField } from "../../drawer/parts";
-import { isTouchup } from "../../workspace/rig";
+import { isTouchup, rigWords } from "../../workspace/rig";
 import { activeShot, useSession } from "../../workspace/workspace";
 import { ChangeFace } from "./ChangeFace";
 import { removeChosen, repeatSpan } from "./layerCommands";
@@ -138,6 +138,11 @@ function SpanFields({ layer, spanKey }: { layer: LayerDoc; spanKey: string }) {
           </Plain>
         </Flex>
       </Flex>
+      {Object.keys(span.curves).length > 0 && (
+        <Text fontSize="sm" color="dim" truncate title={Object.keys(span.curves).map(rigWords).join(", ")}>
+          Curves of its own: {Object.keys(span.curves).map(rigWords).join(", ")}
+        </Text>
+      )}
       {field("Strength", "strength", 1.5, 0.01)}
       {field("Lead-in", "leadIn", 120, 1, "frames")}
       {field("Lead-out", "leadOut", 120, 1, "frames")}

@@ -123,7 +123,17 @@ describe("roles and layers", () => {
   it("are rows with their spans, keys, makers and what counts", () => {
     const layers = [layer("a", { solo: true, regions: { lips: true, jaw: true } }), layer("b")];
     layers[0]!.body.spans = {
-      s: { first: 3, last: 9, leadIn: 2, leadOut: 4, offset: { jawOpen: 1 }, strength: 1, ease: "smooth" },
+      s: {
+        first: 3,
+        last: 9,
+        leadIn: 2,
+        leadOut: 4,
+        offset: { jawOpen: 1 },
+        strength: 1,
+        ease: "smooth",
+        curves: {},
+        origin: 0,
+      },
     };
     layers[0]!.body.keys = { jawOpen: { k: [5, 0.2, 0, 0, "flat"] } };
     layers[1]!.body.makers = { m: { maker: "blinks", on: true, rank: 1 } };
@@ -137,12 +147,22 @@ describe("roles and layers", () => {
     expect(lettersOf({ head: true, lids: false })).toBe("H");
   });
   it("drag a span by its middle, its ends and its leads", () => {
-    const span = { first: 10, last: 20, leadIn: 4, leadOut: 6, offset: {}, strength: 1, ease: "smooth" };
+    const span = {
+      first: 10,
+      last: 20,
+      leadIn: 4,
+      leadOut: 6,
+      offset: {},
+      strength: 1,
+      ease: "smooth",
+      curves: {},
+      origin: 10,
+    };
     const by = (edge: "move" | "first" | "last" | "leadIn" | "leadOut", frames: number) =>
       Object.fromEntries(
         spanChanges(span, { layer: "l", key: "s", edge, by: frames }).map((c) => [c.path.split("/").pop(), c.value]),
       );
-    expect(by("move", 3)).toEqual({ first: 13, last: 23 });
+    expect(by("move", 3)).toEqual({ first: 13, last: 23, origin: 13 });
     expect(by("first", 15)).toEqual({ first: 20 });
     expect(by("last", -15)).toEqual({ last: 10 });
     expect(by("leadIn", -3)).toEqual({ leadIn: 7 });
@@ -170,7 +190,19 @@ describe("where a change of the face lands", () => {
     useLayerDesk.setState({ span: null, brush: 0 });
   });
   const spanned = layer("lip", {
-    spans: { s: { first: 1, last: 2, leadIn: 6, leadOut: 6, offset: { jawOpen: 0.4 }, strength: 1, ease: "smooth" } },
+    spans: {
+      s: {
+        first: 1,
+        last: 2,
+        leadIn: 6,
+        leadOut: 6,
+        offset: { jawOpen: 0.4 },
+        strength: 1,
+        ease: "smooth",
+        curves: {},
+        origin: 0,
+      },
+    },
     keys: { jawOpen: { k: [8, 0.7, 0, 0, "flat"] } },
   });
   it("is keys at the playhead", () => {
@@ -195,6 +227,16 @@ describe("where a change of the face lands", () => {
     expect(landing(spanned, { jawOpen: 0.1 }, "new").changes).toEqual([{ path: "spans/s/offset/jawOpen", value: 0.1 }]);
     expect(saidOf(spanned, "jawOpen", 9)).toBe(0.4);
   });
+  it("takes the place of a curve that a span has for the channel", () => {
+    chooseSpan({ layer: "lip", key: "s" });
+    const span = { ...spanned.body.spans.s!, offset: {}, curves: { jawOpen: [[0, 0.2, 0, 0, "free"]] } };
+    const curved = layer("lip", { spans: { s: span as never } });
+    expect(landing(curved, { jawOpen: 0.1, mouthPucker: 0.3 }, "new").changes).toEqual([
+      { path: "spans/s/offset/jawOpen", value: 0.1 },
+      { path: "spans/s/offset/mouthPucker", value: 0.3 },
+      { path: "spans/s/curves/jawOpen", remove: true },
+    ]);
+  });
 });
 
 describe("with the brush, a change of the face", () => {
@@ -206,6 +248,8 @@ describe("with the brush, a change of the face", () => {
     offset: { jawOpen: 0.3 },
     strength: 1,
     ease: "smooth",
+    curves: {},
+    origin: 0,
   };
   const brushed = layer("lip", { spans: { s: stroke } });
   beforeEach(() => {
@@ -290,8 +334,18 @@ describe("the order of layers", () => {
 
 describe("a span again", () => {
   it("is as long, and says the same", () => {
-    const span = { first: 10, last: 30, leadIn: 4, leadOut: 6, offset: { jawOpen: 0.2 }, strength: 0.5, ease: "late" };
-    expect(spanAgain(span as never, 100)).toEqual({ ...span, first: 100, last: 120 });
+    const span = {
+      first: 10,
+      last: 30,
+      leadIn: 4,
+      leadOut: 6,
+      offset: { jawOpen: 0.2 },
+      strength: 0.5,
+      ease: "late",
+      curves: {},
+      origin: 0,
+    };
+    expect(spanAgain(span as never, 100)).toEqual({ ...span, first: 100, last: 120, origin: 90 });
   });
 });
 

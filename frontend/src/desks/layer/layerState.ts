@@ -105,12 +105,18 @@ export function landing(layer: LayerDoc, values: Record<string, number>, fresh: 
   const span = spanOf(layer, clock.frame);
   const channels = Object.entries(values);
   const words = channels.length === 1 ? channels[0]![0] : `${channels.length} channels`;
-  if (span)
+  if (span) {
+    // A channel has one value or one curve in a span; a value put by hand takes the place of a curve.
+    const curved = channels.filter(([c]) => layer.body.spans[span]!.curves[c]);
     return {
-      changes: channels.map(([c, v]) => ({ path: pathOf("spans", span, "offset", c), value: v })),
+      changes: [
+        ...channels.map(([c, v]) => ({ path: pathOf("spans", span, "offset", c), value: v })),
+        ...curved.map(([c]) => ({ path: pathOf("spans", span, "curves", c), remove: true as const })),
+      ],
       label: `span: ${words}`,
       span,
     };
+  }
   const { range } = clock;
   if (range) {
     const value = { first: range.from, last: range.to, offset: values };

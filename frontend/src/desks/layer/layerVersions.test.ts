@@ -11,6 +11,8 @@ const span = (strength: number) => ({
   offset: { jawOpen: 0.4 },
   strength,
   ease: "smooth",
+  curves: {},
+  origin: 0,
 });
 const keys = (value: number) => ({ k: [8, value, 0, 0, "flat"] as [number, number, number, number, "flat"] });
 const body = (kept: Record<string, Kept> = {}) =>

@@ -5,6 +5,7 @@ import { exact, framesOf, product, quotient, secondsOf, sum, toNumber } from "..
 import { colourOf, fullScale, REGIONS } from "../../shared/regions";
 import type { Block, Hold } from "../../timekit/tracks/blocks";
 import { spanDragged, type LayerRow, type SpanDrag } from "../../timekit/tracks/layers";
+import { spanChannels } from "../../workspace/rig";
 import type { ShotState } from "../../workspace/state";
 import { weightOverTime } from "../../drawer/weights";
 
@@ -179,7 +180,7 @@ export function rowsOf(
       leadIn: s.leadIn,
       leadOut: s.leadOut,
       strength: s.strength,
-      colour: colourOf(regionOf[Object.keys(s.offset)[0] ?? ""] ?? "lips", light),
+      colour: colourOf(regionOf[spanChannels(s)[0] ?? ""] ?? "lips", light),
       chosen: key === span,
     })),
     marks: marksOf(body.keys),
@@ -238,12 +239,14 @@ export const spanAgain = (span: Span, frame: number): Span => ({
   ...span,
   first: frame,
   last: frame + span.last - span.first,
+  origin: span.origin + frame - span.first,
 });
 
 /** What dragging a span changes in its layer. */
 export function spanChanges(span: Span, { key, edge, by }: SpanDrag): Change[] {
-  const next = spanDragged(span, edge, by);
-  const fields = ["first", "last", "leadIn", "leadOut"] as const;
+  const origin = span.origin + (edge === "move" ? by : 0); // a curve goes along with its span, and not with one edge of it
+  const next = { ...spanDragged(span, edge, by), origin };
+  const fields = ["first", "last", "leadIn", "leadOut", "origin"] as const;
   return fields.filter((f) => next[f] !== span[f]).map((f) => ({ path: pathOf("spans", key, f), value: next[f] }));
 }
 
