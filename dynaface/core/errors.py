@@ -9,6 +9,9 @@ DynafaceError          anything that we raise on purpose; `message` is for peopl
 └── CancelledError     the work was cancelled on request
 """
 
+from collections.abc import Iterator
+from contextlib import contextmanager
+
 
 class DynafaceError(Exception):
     """Base of all. `where` is a place in the input ("line 7, column 'jawOpen'"), `hint` says what to do."""
@@ -27,6 +30,15 @@ class DynafaceError(Exception):
 
 class InputError(DynafaceError):
     """What was brought in is wrong."""
+
+
+@contextmanager
+def said_of(name: str) -> Iterator[None]:
+    """Errors of bad input in here say which file they are about."""
+    try:
+        yield
+    except InputError as error:
+        raise type(error)(f"{name}: {error.message}", where=error.where, hint=error.hint) from None
 
 
 class LimitError(InputError):

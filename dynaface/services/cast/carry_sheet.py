@@ -12,7 +12,7 @@ from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.documents.model.cast import FRESH, CastBody, cast_body, fields_of
 from dynaface.core.documents.model.character import CharacterBody
 from dynaface.core.documents.model.take import TakeBody
-from dynaface.core.errors import InputError
+from dynaface.core.errors import InputError, said_of
 from dynaface.core.records.records import Document, Source
 from dynaface.formats.sheet_file import read_sheet, write_sheet
 from dynaface.services.edit_document import change_document, edit_document
@@ -171,10 +171,8 @@ def export_sheet(work: Work, take: str) -> tuple[str, bytes]:
 
 
 def _file(work: Work, production: str, given: Mapping[str, Any]) -> CastSheet:
-    try:
+    with said_of(given["name"]):
         return read_sheet(uploaded(work, production, given["media"]))
-    except InputError as error:
-        raise InputError(f"{given['name']}: {error.message}", where=error.where, hint=error.hint) from None
 
 
 def import_sheet(work: Work, take: str, given: Mapping[str, Any]) -> Document[CastBody]:

@@ -7,7 +7,7 @@ from dynaface.core.documents.model.join import JoinBody
 from dynaface.core.documents.model.match import MatchBody
 from dynaface.core.documents.model.record import parse
 from dynaface.core.documents.model.take import TakeBody
-from dynaface.core.errors import InputError
+from dynaface.core.errors import InputError, said_of
 from dynaface.core.match.known import bare, skeleton_mark
 from dynaface.core.match.propose import propose_match
 from dynaface.core.records.records import Document
@@ -102,7 +102,7 @@ def import_match(work: Work, take: str, given: Mapping[str, Any], part: str = "b
     open_take(work, take)
     prepared = prepare_take(work, take)
     one = matched_part(prepared, part)
-    try:
+    with said_of(given["name"]):
         file = read_match(uploaded(work, production, given["media"]))
         for ours, theirs in file.matches.items():
             one.target.index(ours)
@@ -110,8 +110,6 @@ def import_match(work: Work, take: str, given: Mapping[str, Any], part: str = "b
                 one.source.index(theirs)
         for ours in file.turns:
             one.target.index(ours)
-    except InputError as error:
-        raise InputError(f"{given['name']}: {error.message}", where=error.where, hint=error.hint) from None
     join = prepared.snapshot.documents.join
     changes = [
         {"path": FIELDS[part]["matches"], "value": dict(file.matches)},

@@ -6,7 +6,7 @@ from typing import Any
 
 from dynaface.core.documents.changes import path_of
 from dynaface.core.documents.model.shot import ShotBody
-from dynaface.core.errors import InputError, NotFoundError
+from dynaface.core.errors import InputError, NotFoundError, said_of
 from dynaface.core.perform.held_props import Standing, holder_of
 from dynaface.core.prop.find_holds import find_holds
 from dynaface.core.records.records import Document, Source
@@ -37,13 +37,11 @@ def bring_prop(work: Work, shot: str, version: int, given: Mapping[str, str]) ->
 
 def _stored(work: Work, production: str, given: Mapping[str, str]) -> tuple[Source, dict[str, Any]]:
     data, medium = uploaded(work, production, given["media"]), given["media"]
-    try:
+    with said_of(given["name"]):
         if not is_glb(data[:4]):
             data = pack(data)
             medium = keep_upload(work, production, data)
         about = describe_prop(read_prop(data))
-    except InputError as error:
-        raise InputError(f"{given['name']}: {error.message}", where=error.where, hint=error.hint) from None
     with work.store.unit() as unit:
         allow(unit, production, work.person)
         return unit.sources.add(production, "prop", given["name"], medium, work.media.size(medium), about), about

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from dynaface.core import checks
-from dynaface.core.errors import InputError
+from dynaface.core.errors import said_of
 from dynaface.formats.entries.curve_table import write_table
 from dynaface.formats.gltf.clips import read_clips
 from dynaface.formats.gltf.document import is_glb
@@ -21,10 +21,8 @@ def import_clips(work: Work, production: str, performer: str, given: Mapping[str
         allow(unit, production, work.person)
     start = int(checks.within("start frame", start_frame, 0, 10_000_000))
     data = uploaded(work, production, given["media"])
-    try:
+    with said_of(given["name"]):
         clips = read_clips(data if is_glb(data[:4]) else pack(data), start)
-    except InputError as error:
-        raise InputError(f"{given['name']}: {error.message}", where=error.where, hint=error.hint) from None
     out = []
     stem = given["name"].rsplit(".", 1)[0]
     for clip in clips:

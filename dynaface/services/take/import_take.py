@@ -8,7 +8,7 @@ from dynaface.core.curves.channels import Recording
 from dynaface.core.documents.model.character import CharacterBody
 from dynaface.core.documents.model.record import parse
 from dynaface.core.documents.model.take import Sources, TakeBody, new_take
-from dynaface.core.errors import InputError
+from dynaface.core.errors import InputError, said_of
 from dynaface.core.records.records import Document, Source
 from dynaface.core.sound.sound import Sound, peaks
 from dynaface.formats.bodies import NamedBody, read_bodies
@@ -94,10 +94,8 @@ def list_bodies(work: Work, production: str, given: Mapping[str, Any]) -> list[d
 
 
 def _bodies(work: Work, production: str, given: Mapping[str, Any]) -> list[NamedBody]:
-    try:
+    with said_of(given["name"]):
         return read_bodies(uploaded(work, production, given["media"]), given["name"])
-    except InputError as error:
-        raise type(error)(f"{given['name']}: {error.message}", where=error.where, hint=error.hint) from None
 
 
 @dataclass(frozen=True)
@@ -158,10 +156,8 @@ def store_character(work: Work, production: str, given: Mapping[str, Any]) -> So
         raise InputError(f"{given['name']} is a {inspected.format.label}, not a character", hint="Bring a .glb")
     if inspected.format.name == "gltf archive":
         given = {**given, "media": keep_upload(work, production, pack(work.media.get(given["media"])))}
-    try:
+    with said_of(given["name"]):
         read_meshes(work, given["media"])
-    except InputError as error:
-        raise InputError(f"{given['name']}: {error.message}", where=error.where, hint=error.hint) from None
     study = study_of(work, given["media"]).describe()
     with work.store.unit() as unit:
         allow(unit, production, work.person)
@@ -170,10 +166,8 @@ def store_character(work: Work, production: str, given: Mapping[str, Any]) -> So
 
 
 def _looked(work: Work, production: str, given: Mapping[str, Any]) -> Inspected:
-    try:
+    with said_of(given["name"]):
         return inspect_upload(work, production, given["media"], given["name"], given.get("recipe"))
-    except InputError as error:
-        raise InputError(f"{given['name']}: {error.message}", where=error.where, hint=error.hint) from None
 
 
 def store_source(work: Work, unit: Unit, production: str, inspected: Inspected, given: Mapping[str, Any],
