@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from fractions import Fraction
 from typing import Any
 
 import numpy as np
@@ -10,6 +11,7 @@ from numpy.typing import NDArray
 from dynaface.core.handover.delivery import Delivery
 from dynaface.core.handover.options import HandoverOptions
 from dynaface.core.parameters import Parameter, complete
+from dynaface.core.returns.brought import Brought
 
 SAMPLES = 20
 TOLERANCE = 1e-4
@@ -38,7 +40,8 @@ class HandoverForm:
     need and does not have, "" for nothing; write: (delivery, settings, tell) -> files by name; check: reads the files back and compares them with
     the delivery; node: the program that runs the validator of glTF, "" for none; parameters: its settings; endings: those of its files with the
     settings that give them, where there are several; rank: its place in lists; wants: what is read for it
-    beside the performances ("sound", "edit", "film").
+    beside the performances ("sound", "edit", "film"); bring: reads a file that comes back (its bytes, the rate that it was handed over at) into
+    characters by name, "" for the only one; None where nothing can come back.
     """
 
     name: str
@@ -52,6 +55,7 @@ class HandoverForm:
     endings: Mapping[str, Settings] = field(default_factory=dict)
     rank: int = 100
     wants: tuple[str, ...] = ()
+    bring: Callable[[bytes, Fraction], dict[str, Brought]] | None = None
 
     @property
     def written(self) -> tuple[str, ...]:

@@ -6,8 +6,8 @@ from fractions import Fraction
 
 import numpy as np
 
-from dynaface.core.body.rotations import head_angles, head_rotation
-from dynaface.core.cast.apply import CastMotion, Turns
+from dynaface.core.body.rotations import Array, head_angles, head_rotation
+from dynaface.core.cast.apply import CastMotion
 from dynaface.core.cast.character import Character
 from dynaface.core.curves.channels import Channels, Floats
 from dynaface.core.match.limb_bones import limbs_of
@@ -47,7 +47,7 @@ def rig_curves(made: CastMotion, names: Sequence[str], rate: Fraction) -> Channe
             values[:, n] = made.weights[:, column[channel.of]]
         elif channel.part == "turn" and channel.of in made.turns:
             if channel.of not in angles:
-                angles[channel.of] = _angles(made.turns, channel.of)
+                angles[channel.of] = joint_angles(made.turns[channel.of])
             values[:, n] = angles[channel.of][channel.axis]
         elif channel.part == "slide" and channel.of in made.shifts:
             values[:, n] = made.shifts[channel.of][:, SLIDE_AXES.index(channel.axis)] * MILLIMETRES
@@ -56,9 +56,14 @@ def rig_curves(made: CastMotion, names: Sequence[str], rate: Fraction) -> Channe
     return Channels(tuple(names), values, rate)
 
 
-def _angles(turns: Turns, joint: str) -> dict[str, Floats]:
-    """Axis -> (frames,) degrees of a joint."""
-    y, x, z = head_angles(turns[joint] * HALF_TURN)
+def joint_turn(y: Array, x: Array, z: Array) -> Array:
+    """(frames, 4) of a joint from its angles, each (frames,) degrees."""
+    return np.asarray(head_rotation(y, x, z) * HALF_TURN)
+
+
+def joint_angles(turn: Array) -> dict[str, Floats]:
+    """Axis -> (frames,) degrees of a joint that is turned by (frames, 4) against its rest."""
+    y, x, z = head_angles(turn * HALF_TURN)
     return {"y": y.astype(np.float32), "x": x.astype(np.float32), "z": z.astype(np.float32)}
 
 
@@ -76,7 +81,7 @@ def with_rig_curves(made: CastMotion, curves: Channels, character: Character) ->
     turns, shifts, reaches = dict(made.turns), dict(made.shifts), dict(made.reaches)
     for joint in {c.of: None for _, c in known if c.part == "turn"}:
         y, x, z = (curves.column(n).astype(np.float64) for n in turn_channels(joint))
-        turns[joint] = head_rotation(y, x, z) * HALF_TURN
+        turns[joint] = joint_turn(y, x, z)
     for part, names, held in (("slide", slide_channels, shifts), ("reach", reach_channels, reaches)):
         for of in {c.of: None for _, c in known if c.part == part}:
             was = held.get(of)

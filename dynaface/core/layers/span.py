@@ -66,7 +66,7 @@ class Span:
     def wanted(self, channel: str, low: int, high: int) -> Amounts:
         """(high - low,) what it says of a channel at frames low..high - 1, as if it held everywhere."""
         if channel in self.curves:
-            return keys_at(self.curves[channel], np.arange(low, high) - self.origin)
+            return keys_at(self.curves[channel], np.arange(low, high, dtype=np.float64) - self.origin)
         return np.full(high - low, self.offset[channel])
 
     def touched(self, frames: int) -> tuple[int, int]:

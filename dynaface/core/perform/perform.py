@@ -133,13 +133,16 @@ def perform(
         joint: rotate(target.rest[target.index(joint)], shift).astype(np.float32)
         for joint, shift in cast.shifts.items()
     }
+    root = body.root
+    if body.root_joint in shifts:  # of the joint that travels, a slide goes on top of the travel
+        root = root + shifts.pop(body.root_joint)
     if body.touching is not None:
         surface = character.study.head if character.study else None
         who = Toucher.of(target, surface)
-        held = hold_hands(who, local.astype(np.float64), body.root, body.touching, channels.rate)
+        held = hold_hands(who, local.astype(np.float64), root, body.touching, channels.rate)
         local = held.astype(np.float32)
     if cast.reaches:
-        local = reached(target, local.astype(np.float64), body.root, cast.reaches).astype(np.float32)
+        local = reached(target, local.astype(np.float64), root, cast.reaches).astype(np.float32)
         limbs = limbs_of(target)
         moving |= {target.names[joint] for limb in cast.reaches for joint in limbs.get(limb, ())}
     order = [i for i, n in enumerate(target.names) if n in moving]
@@ -148,7 +151,7 @@ def perform(
         cast,
         tuple(target.names[i] for i in order),
         local[:, order],
-        body.root.astype(np.float32),
+        root.astype(np.float32),
         body.root_joint,
         tuple(n for n in target.names if n in upper),
         shifts,

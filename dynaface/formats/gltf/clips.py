@@ -36,7 +36,7 @@ def read_clips(data: bytes, start_frame: int = 0) -> list[Clip]:
     document = open_glb(data)
     clips = []
     for number, animation in enumerate(document.animations or []):
-        found = _curves(document, animation)
+        found = [(node_name(document, n), t, at, v, way) for n, t, at, v, way in curves_of(document, animation)]
         if found:
             clips.append(_clip(animation.name or f"clip {number + 1}", found, start_frame))
     if not clips:
@@ -46,8 +46,8 @@ def read_clips(data: bytes, start_frame: int = 0) -> list[Clip]:
     return clips
 
 
-def _curves(document: GLTF2, animation: Any) -> list[tuple[str, str, np.ndarray, np.ndarray, str]]:
-    """(mesh, target, times (n,), values (n,) or (n, 3) of a cubic, interpolation) of each animated target."""
+def curves_of(document: GLTF2, animation: Any) -> list[tuple[int, str, np.ndarray, np.ndarray, str]]:
+    """(node, target, times (n,), values (n,) or (n, 3) of a cubic, interpolation) of each animated target."""
     out = []
     for channel in animation.channels:
         node = channel.target.node
@@ -68,10 +68,7 @@ def _curves(document: GLTF2, animation: Any) -> list[tuple[str, str, np.ndarray,
         if len(times) and (np.diff(times) < 0).any():
             raise InputError(f"the animation of {node_name(document, node)!r} goes backward in time")
         shaped = values.reshape(len(times), 3, len(names)) if cubic else values.reshape(len(times), len(names))
-        out += [
-            (node_name(document, node), t, times, shaped[..., i], sampler.interpolation or "LINEAR")
-            for i, t in enumerate(names)
-        ]
+        out += [(node, t, times, shaped[..., i], sampler.interpolation or "LINEAR") for i, t in enumerate(names)]
     return out
 
 

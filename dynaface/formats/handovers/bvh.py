@@ -1,10 +1,13 @@
 """The body as BVH; its timecode stands in a comment behind the frames, BVH having no place for it."""
 
+from fractions import Fraction
+
 import numpy as np
 
 from dynaface.core.body.skeleton import Motion
 from dynaface.core.handover.delivery import Delivery, Figure
 from dynaface.core.parameters import Parameter
+from dynaface.core.returns.brought import Brought, of_motion
 from dynaface.formats.entries import bvh
 from dynaface.formats.handover import (
     Check,
@@ -59,6 +62,12 @@ def check(files: Files, delivery: Delivery, settings: Settings, node: str) -> li
     return out
 
 
+def bring(data: bytes, near: Fraction) -> dict[str, Brought]:
+    """The bodies of a file that comes back, its joints with the world's axes at rest."""
+    found = {motion.skeleton.names[0]: of_motion(motion, world=True) for motion in bvh.read_all(data)}
+    return found if len(found) > 1 else {"": next(iter(found.values()))}
+
+
 FORM = HandoverForm(
     "bvh", "Body (.bvh)", ".bvh", "Joints and travel of the body, without shapes.", skeleton_lacks, write, check,
     (
@@ -66,4 +75,5 @@ FORM = HandoverForm(
         Parameter("up", "Upwards", "choice", "y", options=UP, help="The axis that points up in the file"),
     ),
     rank=3,
+    bring=bring,
 )  # fmt: skip

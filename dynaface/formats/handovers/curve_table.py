@@ -1,9 +1,12 @@
 """The curves as a table, whoever plays them; timecode has a column."""
 
+from fractions import Fraction
+
 import numpy as np
 
 from dynaface.core.handover.delivery import Delivery
-from dynaface.formats.entries.curve_table import read_table, write_table
+from dynaface.core.returns.brought import Brought
+from dynaface.formats.entries.curve_table import read_table, table_to_channels, write_table
 from dynaface.formats.handover import Check, Files, HandoverForm, Settings, Tell, nothing_lacks, of_file
 
 
@@ -32,7 +35,15 @@ def check(files: Files, delivery: Delivery, settings: Settings, node: str) -> li
     return out
 
 
+def bring(data: bytes, near: Fraction) -> dict[str, Brought]:
+    """The curves of a table that comes back."""
+    channels = table_to_channels(data)
+    curves = {n: channels.values[:, i].astype(np.float64) for i, n in enumerate(channels.names)}
+    return {"": Brought(channels.frames, channels.rate, curves, face=True)}
+
+
 FORM = HandoverForm(
     "curve table", "Curve table (.csv)", ".csv", "A column a shape, a row a frame; needs no character.", nothing_lacks, write, check,
     rank=4,
+    bring=bring,
 )  # fmt: skip

@@ -9,6 +9,7 @@ from dynaface.core.clock.timecode import noted
 from dynaface.core.handover.delivery import Delivery, Figure
 from dynaface.core.parameters import Parameter
 from dynaface.formats.gltf.bake import bake_glb, sample_glb
+from dynaface.formats.gltf.brought import read_brought
 from dynaface.formats.gltf.document import open_glb
 from dynaface.formats.gltf.merged import Standing, merged
 from dynaface.formats.gltf.validate import validated
@@ -92,4 +93,5 @@ FORM = HandoverForm(
     model_lacks, write, check,
     (Parameter("characters", "Characters", "choice", APART, options=(APART, ONE), help="Where several are handed over"),),
     rank=1,
+    bring=read_brought,
 )  # fmt: skip

@@ -23,6 +23,7 @@ from dynaface.formats.handover import (
     within,
 )
 from dynaface.formats.heard import heard, heard_name
+from dynaface.formats.usd.brought import read_brought
 from dynaface.formats.usd.stage import METRES, StageWay, faults_of, figure_paths, open_stage, sample_stage, write_stage
 
 ENDINGS = {"binary": ".usdc", "text": ".usda"}
@@ -92,4 +93,5 @@ FORM = HandoverForm(
     {".usdc": {"form": "binary"}, ".usda": {"form": "text"}},
     rank=2,
     wants=("sound",),
+    bring=read_brought,
 )  # fmt: skip
