@@ -22,7 +22,10 @@ export default ts.config(
   },
   // What is ground knows nothing of the rooms that stand on it; the kit of the deck draws what it is given.
   ...[
-    { files: ["src/shared/**", "src/api/**"], not: ["app", "desks", "deck", "workspace", "keys", "snags", "handover"] },
+    {
+      files: ["src/shared/**", "src/api/**"],
+      not: ["app", "desks", "deck", "workspace", "keys", "snags", "handover", "returns"],
+    },
     {
       files: ["src/timekit/**"],
       not: ["app", "desks", "deck", "workspace", "keys", "snags", "playback", "shared", "api"],

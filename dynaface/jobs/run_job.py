@@ -23,6 +23,7 @@ from dynaface.services.handover.request_handover import make_handovers
 from dynaface.services.lineup.place_recordings import place_recordings
 from dynaface.services.lineup.take_drift_out import take_drift_out
 from dynaface.services.markers.solve_marker_take import find_samples, solve_marker_take
+from dynaface.services.returns.bring_back import make_returns
 from dynaface.services.speech.find_words import make_words
 from dynaface.services.speech.give_face import make_face
 from dynaface.services.work import Work
@@ -42,6 +43,7 @@ HANDLERS: dict[str, Callable[[Work, Job, Progress], dict[str, Any]]] = {
     "face": make_face,
     "line-up": place_recordings,
     "drift": take_drift_out,
+    "return": make_returns,
 }
 
 

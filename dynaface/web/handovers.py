@@ -1,4 +1,4 @@
-"""Handovers and jobs."""
+"""Handovers, returns and jobs."""
 
 from flask import Response, request
 
@@ -12,8 +12,17 @@ from dynaface.services.handover.request_handover import (
     request_role_handover,
 )
 from dynaface.services.jobs.follow_jobs import cancel_job, list_jobs
+from dynaface.services.returns.bring_back import request_return
 from dynaface.web.answers import as_file, as_json
-from dynaface.web.models import HandoverFormsOut, HandoversAsked, HandoverSettingsIn, HandoversOut, JobOut, JobsOut
+from dynaface.web.models import (
+    HandoverFormsOut,
+    HandoversAsked,
+    HandoverSettingsIn,
+    HandoversOut,
+    JobOut,
+    JobsOut,
+    Returned,
+)
 from dynaface.web.models_documents import PresetsDocument
 from dynaface.web.models_shot import RoleHandoverIn
 from dynaface.web.spec import checked, routes, work
@@ -41,6 +50,14 @@ def new_handovers(production: str) -> Response:
     """Queues the handover of several takes and shots as one job."""
     given: HandoversAsked = request.context.json  # type: ignore[attr-defined]
     return as_json(request_handovers(work(), production, given.of, given.settings.model_dump()))
+
+
+@routes.post("/productions/<production>/returns")
+@checked(takes=Returned, gives=JobOut)
+def new_return(production: str) -> Response:
+    """Queues the making of layers of what is different in files that come back."""
+    given: Returned = request.context.json  # type: ignore[attr-defined]
+    return as_json(request_return(work(), production, [f.model_dump() for f in given.files], given.onto))
 
 
 @routes.get("/handover-forms")

@@ -370,6 +370,13 @@ class HandoversAsked(Strict):
     settings: HandoverSettingsIn = HandoverSettingsIn()
 
 
+class Returned(Strict):
+    """Files that come back; onto: the take or shot that is open."""
+
+    files: list[File] = Field(min_length=1, max_length=40)
+    onto: str = Field(default="", pattern=r"^$|^[0-9a-f-]{36}$")
+
+
 class JobOut(BaseModel):
     id: str
     kind: str

@@ -72,11 +72,7 @@ def _figure(found: Mapping[str, Brought], name: str, path: Path) -> Brought:
 
 
 def _plain(layer: Layer, name: str) -> dict[str, Any]:
-    spans = {
-        f"s{n}": SpanEntry(first=s.first, last=s.last, lead_in=s.lead_in, lead_out=s.lead_out, origin=s.origin,
-                           curves={c: [tuple(k.plain()) for k in keys] for c, keys in s.curves.items()}).plain()
-        for n, s in enumerate(layer.spans)
-    }  # fmt: skip
+    spans = {f"s{n}": SpanEntry.of(span).plain() for n, span in enumerate(layer.spans)}
     return {"name": name, "does": layer.kind, "spans": spans}
 
 

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from dynaface.core import checks
 from dynaface.core.body.rotations import IDENTITY, Array, continuous, inverse, multiply, rotate, slerp
 from dynaface.core.body.skeleton import Motion, Skeleton
+from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError
 from dynaface.core.perform.perform import Performance
 
@@ -112,6 +113,12 @@ class Brought:
             return np.where(share == 0, values[low], between)
 
         return self.mapped(straight, lambda q: slerp(q[low], q[high], part), straight)
+
+
+def of_channels(channels: Channels) -> Brought:
+    """The curves of a face."""
+    curves = {n: channels.values[:, i].astype(np.float64) for i, n in enumerate(channels.names)}
+    return Brought(channels.frames, channels.rate, curves, face=True)
 
 
 def of_performance(made: Performance, skeleton: Skeleton | None) -> Brought:

@@ -50,7 +50,11 @@ class Clock:
 
     def there(self, frames: Floats) -> Floats:
         """The frames of the file, whole or not, at frames of the layer."""
-        return np.asarray(((frames / float(self.rate) - self.start) * float(self.base_rate) - self.at[0]) / self._step)
+        return np.asarray((self.handed(frames) - self.at[0]) / self._step)
+
+    def handed(self, frames: Floats) -> Floats:
+        """The frames of what was handed over, whole or not, at frames of the layer."""
+        return np.asarray((frames / float(self.rate) - self.start) * float(self.base_rate))
 
     def runs(self, found: Difference) -> list[tuple[int, int]]:
         """(first, last) frames of the layer in which it is different."""
@@ -68,7 +72,7 @@ class Axes:
     file's joints have the world's axes at rest, and stand: (4,) by which that world is turned; world is empty where they have their own axes.
     """
 
-    rest: Mapping[str, Array]
+    rest: Mapping[str, Array] = field(default_factory=dict)
     world: Mapping[str, Array] = field(default_factory=dict)
     stand: Array = field(default_factory=lambda: IDENTITY)
 

@@ -5,7 +5,7 @@ from fractions import Fraction
 import numpy as np
 
 from dynaface.core.handover.delivery import Delivery
-from dynaface.core.returns.brought import Brought
+from dynaface.core.returns.brought import Brought, of_channels
 from dynaface.formats.entries.curve_table import read_table, table_to_channels, write_table
 from dynaface.formats.handover import Check, Files, HandoverForm, Settings, Tell, nothing_lacks, of_file
 
@@ -37,9 +37,7 @@ def check(files: Files, delivery: Delivery, settings: Settings, node: str) -> li
 
 def bring(data: bytes, near: Fraction) -> dict[str, Brought]:
     """The curves of a table that comes back."""
-    channels = table_to_channels(data)
-    curves = {n: channels.values[:, i].astype(np.float64) for i, n in enumerate(channels.names)}
-    return {"": Brought(channels.frames, channels.rate, curves, face=True)}
+    return {"": of_channels(table_to_channels(data))}
 
 
 FORM = HandoverForm(

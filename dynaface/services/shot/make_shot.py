@@ -1,7 +1,7 @@
 """Making shots: of takes in a row, with their roles and clips; layers; the reel."""
 
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from fractions import Fraction
 from typing import Any
 from uuid import uuid4
@@ -139,9 +139,18 @@ def list_shots(work: Work, production: str) -> list[dict[str, Any]]:
 
 
 def add_layer(
-    work: Work, shot: str, role: str, name: str, does: str, regions: Sequence[str], touchup: bool = False
+    work: Work,
+    shot: str,
+    role: str,
+    name: str,
+    does: str,
+    regions: Sequence[str],
+    touchup: bool = False,
+    spans: Mapping[str, Any] = {},
+    key: str = "",
 ) -> Document[LayerBody]:
-    """A new layer on top of the role's others; touchup: on the rig of its character. It is made put away and brought out by a change, so
+    """A new layer on top of the role's others; touchup: on the rig of its character; spans: that it holds; key: where there is a layer with this key already,
+    that one. It is made put away and brought out by a change, so
     that undo takes it away. Raises InputError for a touch-up layer on a role without a character.
     """
     with work.store.unit() as unit:
@@ -152,7 +161,7 @@ def add_layer(
             raise no_character()
         own = [n.body.rank for n in unit.documents.of_kind(found.production, LayerBody, shot=shot)]
         body = {"shot": shot, "role": role, "name": name, "rank": max(own, default=0.0) + 1, "does": does,
-                "regions": dict.fromkeys(regions, True), "character": character, "archived": True}  # fmt: skip
-        made = add_document(unit, found.production, parse(LayerBody, body, "the layer"))
+                "regions": dict.fromkeys(regions, True), "character": character, "archived": True, "spans": dict(spans)}  # fmt: skip
+        made = add_document(unit, found.production, parse(LayerBody, body, "the layer"), key)
     change = {"path": "archived", "value": False}
     return change_document(work, made.id, LayerBody, made.version, f"new layer {name}"[:120], [change])

@@ -1011,6 +1011,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/productions/{production}/returns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Queues the making of layers of what is different in files that come back. */
+        post: operations["post__api_productions_{production}_returns"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/productions/{production}/shots": {
         parameters: {
             query?: never;
@@ -6085,6 +6102,19 @@ export interface components {
             /** Timecoderate */
             timecodeRate: string;
         };
+        /**
+         * Returned
+         * @description Files that come back; onto: the take or shot that is open.
+         */
+        Returned: {
+            /** Files */
+            files: components["schemas"]["File"][];
+            /**
+             * Onto
+             * @default
+             */
+            onto: string;
+        };
         /** RigOut */
         RigOut: {
             /** Character */
@@ -9703,6 +9733,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClipRows"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_productions_{production}_returns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Returned"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Not Found */

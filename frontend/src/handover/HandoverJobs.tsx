@@ -1,9 +1,8 @@
 // Handovers that are being made, did not come off, or were several at once with one report.
-import { Box, Flex, Progress, Text } from "@chakra-ui/react";
-import { useQueryClient } from "@tanstack/react-query";
-import { api, type Job } from "../api/client";
-import { Plain, Section } from "../drawer/parts";
-import { notify } from "../shared/notices";
+import { Box, Flex, Text } from "@chakra-ui/react";
+import type { Job } from "../api/client";
+import { Section } from "../drawer/parts";
+import { RunningJob } from "../drawer/RunningJob";
 import { Mark } from "./MadeHandover";
 
 type Row = { label: string; ok: boolean; said: string };
@@ -14,7 +13,7 @@ export function HandoverJobs({ jobs }: { jobs: Job[] }) {
   if (!shown.length) return null;
   return (
     <Section title="Jobs">
-      {shown.map((j) => (j.state === "done" ? <Report key={j.id} job={j} /> : <Running key={j.id} job={j} />))}
+      {shown.map((j) => (j.state === "done" ? <Report key={j.id} job={j} /> : <RunningJob key={j.id} job={j} />))}
     </Section>
   );
 }
@@ -40,41 +39,6 @@ function Report({ job }: { job: Job }) {
           </Text>
         </Flex>
       ))}
-    </Box>
-  );
-}
-
-function Running({ job }: { job: Job }) {
-  const client = useQueryClient();
-  const active = job.state === "queued" || job.state === "running";
-  return (
-    <Box mb="2">
-      <Flex justify="space-between">
-        <Text>{job.label}</Text>
-        <Text color="dim">{job.state}</Text>
-      </Flex>
-      {active && (
-        <Flex align="center" gap="2">
-          <Progress.Root value={job.progress * 100} flex="1" size="xs">
-            <Progress.Track bg="bg.pressed">
-              <Progress.Range bg="accent" />
-            </Progress.Track>
-          </Progress.Root>
-          <Plain
-            size="2xs"
-            onClick={() =>
-              void api.cancelJob(job.id).then(() => client.invalidateQueries({ queryKey: ["jobs"] }), notify)
-            }
-          >
-            Cancel
-          </Plain>
-        </Flex>
-      )}
-      {job.message && (
-        <Text fontSize="sm" color="dim">
-          {job.message}
-        </Text>
-      )}
     </Box>
   );
 }

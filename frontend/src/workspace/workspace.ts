@@ -96,6 +96,21 @@ export function wishFrame(take: string, frame: number) {
   wished = { take, frame };
 }
 
+let wishedLayer: { shot: string; role: string; layer: string } | null = null;
+
+/** Which layer of a shot is to be open: at once where the shot is, else when it is opened next. */
+export function wishLayer(shot: string, role: string, layer: string) {
+  wishedLayer = { shot, role, layer };
+  grantLayer(activeShot());
+}
+
+function grantLayer(session: ShotSession | null) {
+  if (!wishedLayer || session?.id !== wishedLayer.shot || !session.shot) return;
+  session.choose(wishedLayer.role);
+  session.openLayer(wishedLayer.layer);
+  wishedLayer = null;
+}
+
 const AROUND = { server: api, player: clock, notify, historyChanged: tellHistory };
 
 export async function openTake(id: string) {
@@ -112,6 +127,7 @@ export async function openShot(id: string) {
   const session = new ShotSession(id, AROUND);
   useWorkspace.setState({ session });
   await session.open();
+  grantLayer(session);
 }
 
 /** Closes the take or the shot that is open. */

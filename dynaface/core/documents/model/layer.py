@@ -36,6 +36,13 @@ class SpanEntry(Part):
     curves: dict[Key, list[PlainKey | WeightedKey]] = {}
     origin: float = Field(default=0.0, ge=-1e7, le=1e7)
 
+    @classmethod
+    def of(cls, span: Span) -> Self:
+        """The entry that says what a span says."""
+        curves = {channel: [tuple(k.plain()) for k in keys] for channel, keys in span.curves.items()}
+        return cls(first=span.first, last=span.last, lead_in=span.lead_in, lead_out=span.lead_out, offset=dict(span.offset), strength=span.strength,
+                   ease=span.ease, curves=curves, origin=span.origin)  # fmt: skip
+
     def span(self, key: str) -> Span:
         """The span; raises InputError."""
         curves = {channel: parse_keys(rows, channel) for channel, rows in self.curves.items() if rows}

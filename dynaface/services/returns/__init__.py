@@ -1,0 +1,1 @@
+"""What was handed over, edited elsewhere and brought back."""
