@@ -36,15 +36,15 @@ def named_alike(names: Sequence[str], known: Sequence[str]) -> tuple[dict[str, s
                 found[name] = k
                 taken += 1
         if taken:
-            said.append(words.format(taken))
+            said.append(f"{words}: {taken} name{'s' if taken > 1 else ''}")
 
-    take(lambda n: SPACES.sub("", n), _as_it_is, "namespaces taken off {} names")
+    take(lambda n: SPACES.sub("", n), _as_it_is, "namespaces taken off")
     rest = [n for n in names if n not in found]
     for prefix in _prefixes(rest, [k for k in known if k not in found.values()]):
-        take(_without(prefix), _as_it_is, f"prefix {prefix!r} taken off {{}} names")
+        take(_without(prefix), _as_it_is, f"prefix {prefix!r} taken off")
     for prefix in _prefixes([k for k in known if k not in found.values()], [n for n in names if n not in found]):
-        take(_as_it_is, _without(prefix), f"prefix {prefix!r} put back to {{}} names")
-    take(_loose, _loose, "{} names that are written otherwise were recognised")
+        take(_as_it_is, _without(prefix), f"prefix {prefix!r} put back")
+    take(_loose, _loose, "written otherwise, and recognised")
     return found, said
 
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import asdict, dataclass, replace
+from pathlib import PurePath
 from typing import Any
 
 import numpy as np
@@ -167,7 +168,9 @@ def _land(work: Work, handed: HandedOver, role: str, righted: Righted, found: li
     rows = [described(one, clock) for one in found]
     if not layer.spans:
         return {"differences": rows, "said": "what is different lies outside of the shot", "shot": landing.shot}
-    made = add_layer(work, landing.shot, landing.role, name[:80], "replace", [], not face, _plain(layer), key)
+    made = add_layer(
+        work, landing.shot, landing.role, PurePath(name).stem[:80], "replace", [], not face, _plain(layer), key
+    )
     left = [] if face else _left(work, landing, righted, found, clock)
     return {"layer": made.id, "shot": landing.shot, "role": landing.role, "begun": landing.begun, "differences": rows, "left": left,
             "said": "; ".join(said)}  # fmt: skip

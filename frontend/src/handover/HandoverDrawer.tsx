@@ -32,7 +32,11 @@ export function HandoverDrawer({ onClose }: { onClose: () => void }) {
           <X size={14} />
         </IconButton>
       </Flex>
-      {way === "back" ? <ReturnPanel production={production} /> : <HandoverPanel production={production} />}
+      {way === "back" ? (
+        <ReturnPanel production={production} onOpen={onClose} />
+      ) : (
+        <HandoverPanel production={production} />
+      )}
     </div>
   );
 }

@@ -14,7 +14,7 @@ import { ENDINGS, rowsOf } from "./returnModel";
 
 const SHOWN = 6; // jobs
 
-export function ReturnPanel({ production }: { production: string }) {
+export function ReturnPanel({ production, onOpen }: { production: string; onOpen: () => void }) {
   const client = useQueryClient();
   const { opened, shot } = useOpen("opened", "shot");
   const onto = shot?.opened.shot.id ?? opened?.take.id ?? "";
@@ -112,13 +112,13 @@ export function ReturnPanel({ production }: { production: string }) {
         job.state === "done" ? (
           <Section key={job.id} title={job.label}>
             {rowsOf(job).map((row, n) => (
-              <ReturnedFile key={n} row={row} production={production} />
+              <ReturnedFile key={n} row={row} production={production} onOpen={onOpen} />
             ))}
           </Section>
         ) : (
-          <Section key={job.id} title={job.label}>
+          <Box key={job.id} px="3" py="2.5">
             <RunningJob job={job} />
-          </Section>
+          </Box>
         ),
       )}
     </div>

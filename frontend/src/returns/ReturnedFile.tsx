@@ -9,14 +9,18 @@ import { framesOf, inOrder, named, type ReturnedRow, summary, wordsOf } from "./
 
 const FEW = 8; // differences shown at first
 
-export function ReturnedFile({ row, production }: { row: ReturnedRow; production: string }) {
+type Props = { row: ReturnedRow; production: string; onOpen: () => void };
+
+export function ReturnedFile({ row, production, onOpen }: Props) {
   const navigate = useNavigate();
   const [all, setAll] = useState(false);
   const differences = inOrder(row.differences ?? []);
   const shown = all ? differences : differences.slice(0, FEW);
   const open = () => {
-    wishLayer(row.shot!, row.role!, row.layer!);
+    const first = Math.min(...differences.flatMap((d) => d.runs.map(([a]) => a)));
+    wishLayer(row.shot!, row.role!, row.layer!, first);
     void navigate(`/${production}/layer/${row.shot!}`);
+    onOpen();
   };
   return (
     <Box borderWidth="1px" borderColor="line" borderRadius="sm" p="2" mb="2" bg="bg.raised" data-testid="returned">

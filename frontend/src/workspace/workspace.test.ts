@@ -21,6 +21,7 @@ import {
   tryTarget,
   useWorkspace,
   wishFrame,
+  wishLayer,
 } from "./workspace";
 
 const { around } = vi.hoisted(() => ({
@@ -73,6 +74,12 @@ describe("what is open", () => {
     around.player.frame = 0;
     await openTake("B");
     expect(around.player.frame).toBe(0);
+  });
+
+  it("is of no matter which layer of a shot was wished", async () => {
+    wishLayer("S", "odile", "lip", 12);
+    await openTake("A");
+    expect(useWorkspace.getState().layerWished).toBe(false);
   });
 
   it("stops playing and falls silent when it is closed", async () => {

@@ -20,6 +20,8 @@ type Workspace = {
   selected: string[];
   comparing: boolean;
   beside: Beside | null;
+  /** Whether a layer was opened from elsewhere, and has not been shown in the drawer yet. */
+  layerWished: boolean;
 };
 
 const DEFAULT_SELECTION = ["jawOpen", "eyeBlinkLeft", "eyeBlinkRight"];
@@ -30,6 +32,7 @@ export const useWorkspace = create<Workspace>(() => ({
   selected: DEFAULT_SELECTION,
   comparing: true,
   beside: null,
+  layerWished: false,
 }));
 
 /** The session that is active, of a take or a shot. */
@@ -96,11 +99,11 @@ export function wishFrame(take: string, frame: number) {
   wished = { take, frame };
 }
 
-let wishedLayer: { shot: string; role: string; layer: string } | null = null;
+let wishedLayer: { shot: string; role: string; layer: string; frame: number } | null = null;
 
-/** Which layer of a shot is to be open: at once where the shot is, else when it is opened next. */
-export function wishLayer(shot: string, role: string, layer: string) {
-  wishedLayer = { shot, role, layer };
+/** Which layer of a shot is to be open, at a frame: at once where the shot is, else when it is opened next. */
+export function wishLayer(shot: string, role: string, layer: string, frame: number) {
+  wishedLayer = { shot, role, layer, frame };
   grantLayer(activeShot());
 }
 
@@ -108,7 +111,9 @@ function grantLayer(session: ShotSession | null) {
   if (!wishedLayer || session?.id !== wishedLayer.shot || !session.shot) return;
   session.choose(wishedLayer.role);
   session.openLayer(wishedLayer.layer);
+  clock.seekFrame(wishedLayer.frame);
   wishedLayer = null;
+  useWorkspace.setState({ layerWished: true });
 }
 
 const AROUND = { server: api, player: clock, notify, historyChanged: tellHistory };

@@ -5,7 +5,7 @@ import { useNavigate, useParams } from "react-router";
 import { PanelTabs } from "../../drawer/PanelTabs";
 import { nameOfRole } from "../../workspace/state";
 import { stopTrial } from "../../workspace/trial";
-import { activeShot, useOpen } from "../../workspace/workspace";
+import { activeShot, useOpen, useWorkspace } from "../../workspace/workspace";
 import { ClipsPanel } from "./ClipsPanel";
 import { KeysOfLayer } from "./KeysOfLayer";
 import { useLayerDesk } from "./layerState";
@@ -75,6 +75,12 @@ export function LayerDrawer() {
       }),
     [id],
   );
+  const wished = useWorkspace((w) => w.layerWished);
+  useEffect(() => {
+    if (!wished) return;
+    useLayerDesk.setState({ panel: "layers" });
+    useWorkspace.setState({ layerWished: false });
+  }, [wished]);
   if (!shot) return <ShotList />;
   const Panel = PANELS[panel];
   return (
