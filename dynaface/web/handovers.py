@@ -57,7 +57,8 @@ def new_handovers(production: str) -> Response:
 def new_return(production: str) -> Response:
     """Queues the making of layers of what is different in files that come back."""
     given: Returned = request.context.json  # type: ignore[attr-defined]
-    return as_json(request_return(work(), production, [f.model_dump() for f in given.files], given.onto))
+    files = [f.model_dump() for f in given.files]
+    return as_json(request_return(work(), production, files, given.onto, given.as_face))
 
 
 @routes.get("/handover-forms")

@@ -371,10 +371,11 @@ class HandoversAsked(Strict):
 
 
 class Returned(Strict):
-    """Files that come back; onto: the take or shot that is open."""
+    """Files that come back; onto: the take or shot that is open; as_face: a character becomes a change of its face."""
 
     files: list[File] = Field(min_length=1, max_length=40)
     onto: str = Field(default="", pattern=r"^$|^[0-9a-f-]{36}$")
+    as_face: bool = False
 
 
 class JobOut(BaseModel):

@@ -72,9 +72,10 @@ def ending(files, end):
     return next((name, data) for name, data in files.items() if name.endswith(end))
 
 
-def brought(work, production, data, name, onto=""):
+def brought(work, production, data, name, onto="", as_face=False):
     given = stored(work, data, name)
-    return done(work, production, request_return(work, production, [{"media": given["media"], "name": name}], onto))
+    files = [{"media": given["media"], "name": name}]
+    return done(work, production, request_return(work, production, files, onto, as_face))
 
 
 def layers(work, shot):
@@ -147,6 +148,24 @@ def test_bringing_back_is_one_step_that_can_be_undone(quiet, production, shot):
     (row,) = brought(quiet, production, edited_table(data, "browInnerUp", EDIT, 0.4), name)["returns"]
     undo(quiet, [row["layer"]])
     assert layers(quiet, shot.id) == []
+
+
+def test_an_edited_character_becomes_a_change_of_its_face_when_asked(quiet, production, shot):
+    """Through the cast sheet; what no channel is behind, here an arm, stays a touch-up."""
+    (role,) = shot.body.ordered
+    name, data = ending(handed(quiet, production, shot.id, {"gltf": {}}, role), ".glb")
+    before = prepare_role(quiet, shot.id, role).performance
+    edited = edited_glb(data, EDIT, "mouthSmileLeft", 0.3, "upperArmLeft", 15.0)
+    rows = brought(quiet, production, edited, name, as_face=True)["returns"]
+    assert [(r["ok"], r["face"], r["left"]) for r in rows] == [(True, True, []), (True, False, [])]
+    assert "mouthSmileLeft" in {d["of"] for d in rows[0]["differences"]}
+    assert [d["of"] for d in rows[1]["differences"]] == ["upperArmLeft"]
+    face, rig = (next(n for n in layers(quiet, shot.id) if n.id == r["layer"]) for r in rows)
+    assert (face.body.character, rig.body.character) == (None, shot.body.roles[role].character)
+    now = prepare_role(quiet, shot.id, role).performance
+    for target in before.cast.targets:
+        apart = now.cast.weights[EDIT, now.cast.targets.index(target)] - before.cast.weights[EDIT, before.cast.targets.index(target)]  # fmt: skip
+        np.testing.assert_allclose(apart, 0.3 if target == "mouthSmileLeft" else 0.0, atol=0.03, err_msg=target)
 
 
 def test_an_edited_body_moves_the_joints_of_the_character(quiet, production, shot):

@@ -1,7 +1,7 @@
 """What is different in a file that came back."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -93,9 +93,15 @@ def _of_place(joint: str, edited: Brought, was: Brought, inside: NDArray[np.bool
 
 def _where(found: Difference, flags: NDArray[np.bool_]) -> Difference | None:
     """The difference with its runs, None where it has none."""
+    runs = runs_of(flags)
+    return replace(found, runs=runs) if runs else None
+
+
+def runs_of(flags: NDArray[np.bool_]) -> tuple[tuple[int, int], ...]:
+    """(first, last) of each stretch of flags (frames,), those with fewer than JOINED frames between them as one."""
     at = np.flatnonzero(flags)
     if not len(at):
-        return None
+        return ()
     breaks = np.flatnonzero(np.diff(at) > JOINED + 1)
     firsts, lasts = at[np.r_[0, breaks + 1]], at[np.r_[breaks, len(at) - 1]]
-    return Difference(found.part, found.of, found.by, found.apart, tuple(zip(firsts.tolist(), lasts.tolist(), strict=True)), found.filled)  # fmt: skip
+    return tuple(zip(firsts.tolist(), lasts.tolist(), strict=True))

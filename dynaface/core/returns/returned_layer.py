@@ -40,6 +40,11 @@ class Clock:
     rate: Fraction
     frames: int
 
+    @classmethod
+    def of(cls, rate: Fraction, frames: int) -> "Clock":
+        """Of what is said at the frames of the layer themselves."""
+        return cls(np.arange(frames, dtype=np.float64), rate, 0.0, rate, frames)
+
     @property
     def _step(self) -> float:
         return float(self.at[1] - self.at[0]) if len(self.at) > 1 else 1.0

@@ -250,8 +250,8 @@ export const api = {
     post<Job>(`/shots/${shot}/handovers`, { role, settings }),
   handOverAll: (production: string, of: string[], settings: HandoverSettings) =>
     post<Job>(`/productions/${production}/handovers`, { of, settings }),
-  bringBack: (production: string, files: { media: string; name: string }[], onto: string) =>
-    post<Job>(`/productions/${production}/returns`, { files, onto }),
+  bringBack: (production: string, files: { media: string; name: string }[], onto: string, asFace: boolean) =>
+    post<Job>(`/productions/${production}/returns`, { files, onto, as_face: asFace }),
   handoverForms: () => get<Schemas["HandoverFormsOut"]>("/handover-forms"),
   handoverPresets: (production: string) =>
     post<Schemas["PresetsDocument"]>(`/productions/${production}/handover-presets`),

@@ -6104,9 +6104,14 @@ export interface components {
         };
         /**
          * Returned
-         * @description Files that come back; onto: the take or shot that is open.
+         * @description Files that come back; onto: the take or shot that is open; as_face: a character becomes a change of its face.
          */
         Returned: {
+            /**
+             * As Face
+             * @default false
+             */
+            as_face: boolean;
             /** Files */
             files: components["schemas"]["File"][];
             /**

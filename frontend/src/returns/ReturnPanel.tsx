@@ -5,6 +5,7 @@ import { Undo2 } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { api } from "../api/client";
 import { uploadFile } from "../api/upload";
+import { ChoiceField } from "../drawer/ChoiceField";
 import { Primary, Section } from "../drawer/parts";
 import { RunningJob } from "../drawer/RunningJob";
 import { notify } from "../shared/notices";
@@ -13,6 +14,7 @@ import { ReturnedFile } from "./ReturnedFile";
 import { ENDINGS, rowsOf } from "./returnModel";
 
 const SHOWN = 6; // jobs
+const AS = { rig: "a touch-up of the character", face: "a change of the face where it can" } as const;
 
 export function ReturnPanel({ production, onOpen }: { production: string; onOpen: () => void }) {
   const client = useQueryClient();
@@ -21,6 +23,7 @@ export function ReturnPanel({ production, onOpen }: { production: string; onOpen
   const name = shot?.opened.shot.body.name ?? opened?.take.body.slate ?? "";
   const picker = useRef<HTMLInputElement>(null);
   const [over, setOver] = useState(false);
+  const [as, setAs] = useState<keyof typeof AS>("rig");
   const [share, setShare] = useState<number | null>(null);
   const jobs = useQuery({ queryKey: ["jobs", production], queryFn: () => api.jobs(production) }).data ?? [];
   const mine = jobs.filter((j) => j.kind === "return").slice(0, SHOWN);
@@ -42,7 +45,7 @@ export function ReturnPanel({ production, onOpen }: { production: string; onOpen
         const media = await uploadFile(production, file, (s) => setShare((n + s) / files.length));
         given.push({ media, name: file.name });
       }
-      await api.bringBack(production, given, onto);
+      await api.bringBack(production, given, onto, as === "face");
       await client.invalidateQueries({ queryKey: ["jobs"] });
     } catch (error) {
       notify(error as never);
@@ -57,7 +60,15 @@ export function ReturnPanel({ production, onOpen }: { production: string; onOpen
           A file that was handed over and edited elsewhere becomes a layer that holds what is different. The rest stays
           live.
         </Text>
+        <ChoiceField
+          word="Becomes"
+          label="What a character that comes back becomes"
+          value={as}
+          choices={AS}
+          onChoose={(a) => setAs(a as keyof typeof AS)}
+        />
         <Box
+          mt="2"
           borderWidth="1px"
           borderStyle="dashed"
           borderColor={over ? "accent" : "line"}

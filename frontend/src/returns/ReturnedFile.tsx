@@ -34,7 +34,9 @@ export function ReturnedFile({ row, production, onOpen }: Props) {
       )}
       {row.ok ? (
         <Line mark={<Check size={13} />}>
-          {differences.length ? `${summary(differences)} different` : "nothing is different, so there is no layer"}
+          {differences.length
+            ? `${summary(differences)} different: ${row.face ? "a layer of the face" : "a touch-up layer"}`
+            : "nothing is different, so there is no layer"}
         </Line>
       ) : (
         <Line mark={<TriangleAlert size={13} color="var(--chakra-colors-accent)" />}>{row.said}</Line>

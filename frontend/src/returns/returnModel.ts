@@ -20,6 +20,7 @@ export type ReturnedRow = {
   unknown?: string[];
   absent?: string[];
   layer?: string;
+  face?: boolean;
   shot?: string;
   role?: string;
   begun?: boolean;
