@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from dynaface.assets import ASSETS
+from dynaface.core.documents.model.layer import LayerBody
 from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.formats.entries.curve_table import write_table
@@ -26,11 +27,14 @@ from dynaface.services.character.character_health import character_health, chara
 from dynaface.services.edit_document import edit_document, undo
 from dynaface.services.handover.list_handovers import handover_file
 from dynaface.services.handover.request_handover import make_handovers, request_handover
+from dynaface.services.shot.evaluate_shot import prepare_role
+from dynaface.services.shot.make_shot import add_layer, make_shot
 from dynaface.services.take.import_clips import import_clips
 from dynaface.services.take.import_take import import_character, import_take
 from dynaface.services.take.open_take import open_take
 from dynaface.services.take.prepare_take import prepare_take
 from dynaface.services.take.report_take import cast_report
+from dynaface.services.work import document_for
 from tests.conftest import stored
 from tests.formats.test_gltf_reading import Document, archive
 from tests.makers import channels
@@ -270,3 +274,24 @@ def test_a_contact_that_one_take_lets_go_is_held_in_the_others(mara, production,
     edit_document(mara, take.id, opened.version, "let go", [{"path": "letGo/lips 12", "value": True}])
     assert prepare_take(mara, take.id).sheet.contacts.off == {"lips 12"}
     assert prepare_take(mara, other.id).sheet.contacts.off == frozenset()
+
+
+def test_touchup_layers_go_along_to_a_newer_version(mara, production, take):
+    first = Document().face(("jawOpen", "grin", "wart"))
+    rig = import_character(mara, production, "Rig", stored(mara, first.glb(), "rig.glb"))
+    on(mara, take, rig)
+    shot = make_shot(mara, production, "Ferry landing", takes=[take.id])
+    (role,) = shot.body.ordered
+    span = {"first": 10, "last": 20, "offset": {"target wart": 0.5}}
+    layer = add_layer(mara, shot.id, role, "wider", "replace", [], True, {"s": span})
+    keys = {"target grin": {"k": [5, 0.3, 0, 0, "flat"]}, "target gone": {"g": [5, 0.3, 0, 0, "flat"]}}
+    edit_document(mara, layer.id, layer.version, "keys", [{"path": f"keys/{c}", "value": k} for c, k in keys.items()])
+    second = Document().face(("jawOpen", "grin", "mole"))
+    made = renew_character(mara, rig.id, stored(mara, second.glb(), "rig2.glb"))
+    assert made["words"] == ["gone of a touch-up was left behind: Rig has no such target."]
+    with mara.store.snapshot() as unit:
+        body = document_for(mara, unit, layer.id, LayerBody).body
+    assert body.spans["s"].offset == {"target mole": 0.5}
+    assert body.plain()["keys"] == keys
+    now = prepare_role(mara, shot.id, role).performance
+    assert now.cast.weights[15, now.cast.targets.index("mole")] == pytest.approx(0.5, abs=1e-3)

@@ -130,7 +130,7 @@ def translate_sheet(sheet: CastSheet, old: Character, new: Character, renamed: M
     joints: dict[str, JointDrive | None] = {}
     for key, drive in sheet.joints.items():
         joint, _, channel = key.rpartition(":")
-        name = _joint(joint, new)
+        name = joint_like(joint, new)
         if not name:
             words.append(f"What drives the joint {joint} was left behind: {new.name} has no such joint.")
         else:
@@ -151,7 +151,8 @@ def _listed(names: list[str]) -> str:
     return ", ".join(names[:MAX_LISTED]) + (f" and {rest} more" if rest > 0 else "")
 
 
-def _joint(name: str, character: Character) -> str:
+def joint_like(name: str, character: Character) -> str:
+    """The joint of a character that is called so, else the one of the same part; "" for none."""
     if character.skeleton is None:
         return ""
     if name in character.skeleton.names:

@@ -15,6 +15,7 @@ from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError, said_of
 from dynaface.core.records.records import Document, Source
 from dynaface.formats.sheet_file import read_sheet, write_sheet
+from dynaface.services.cast.carry_touchups import carry_touchups
 from dynaface.services.edit_document import change_document, edit_document
 from dynaface.services.load_source import load_character, load_geometry
 from dynaface.services.media.uploaded import uploaded
@@ -102,7 +103,7 @@ def swap_character(work: Work, take: str, character: str) -> Document[TakeBody]:
 
 
 def renew_character(work: Work, character: str, given: Mapping[str, Any]) -> dict[str, Any]:
-    """A newer version of a rig: the differences, with all sheets carried over; the old version is kept."""
+    """A newer version of a rig: the differences, with all sheets and touch-up layers carried over; the old version is kept."""
     found, source, old = _character(work, character)
     fresh = store_character(work, found.production, given)
     new = load_character(work, fresh)
@@ -118,6 +119,7 @@ def renew_character(work: Work, character: str, given: Mapping[str, Any]) -> dic
         made, said = translate_sheet(sheet.body.sheet, old, new, change.renamed)
         replace_sheet(work, sheet, made, label, NAMED)
         words += [w for w in said if w not in words]
+    words += carry_touchups(work, found, old, new, change.renamed or {}, label)
     return {"character": edited, "change": change.describe(), "words": words}
 
 
