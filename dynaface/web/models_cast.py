@@ -167,6 +167,7 @@ class ImportedClip(BaseModel):
     frames: int
     matched: int
     unmatched: list[str]
+    joints: int
     notes: list[str]
 
 

@@ -20,7 +20,9 @@ from dynaface.services.returns.bring_back import request_return
 from dynaface.services.shot.evaluate_shot import prepare_role
 from dynaface.services.shot.make_shot import make_shot
 from dynaface.services.shot.snapshot import read_shot
+from dynaface.services.take.import_clips import import_clips
 from dynaface.services.take.import_take import import_character, import_take
+from dynaface.services.take.prepare_take import prepare_take
 from dynaface.services.work import document_for
 from tests.conftest import stored
 from tests.edited import edited_glb, edited_table
@@ -290,3 +292,17 @@ def test_nobody_brings_back_into_a_production_of_others(quiet, production, stran
     given = stored(quiet, b"glTF", "x.glb")
     with pytest.raises(NotFoundError):
         request_return(stranger, production, [{"media": given["media"], "name": "x.glb"}])
+
+
+def test_a_handed_over_character_is_a_take_with_its_face_and_its_body(quiet, production, lamp):
+    """An animated mesh of elsewhere comes in with all that moves it."""
+    name, data = ending(handed(quiet, production, lamp.id, {"gltf": {}}), ".glb")
+    (row,) = import_clips(quiet, production, "Mara Quill", stored(quiet, data, name))["takes"]
+    assert (row["joints"] > 20, row["matched"] > 40, row["notes"]) == (True, True, [])
+    was, now = (prepare_take(quiet, t).performance for t in (lamp.id, row["id"]))
+    assert str(now.channels.timecode) == str(was.channels.timecode)
+    jaw = [p.channels.column("jawOpen") for p in (was, now)]
+    apart = np.abs(np.nan_to_num(jaw[1]) - np.clip(np.nan_to_num(jaw[0]), 0, 1))
+    assert np.median(apart) < 0.01  # the lips' contacts move the jaw of the mesh here and there
+    arm = [p.local[:, p.joints.index("upperArmLeft")] for p in (was, now)]
+    assert np.percentile(turned_by(*(a.astype(np.float64) for a in arm)), 95) < 3

@@ -1,6 +1,6 @@
 """What other programs change without meaning to, noticed and put right: names, percent, units, the axis that points up, frames before."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
@@ -17,12 +17,9 @@ LIKELY = 0.02  # of a scale that is what a unit makes
 UNITS = {100.0: "centimetres instead of metres", 0.01: "metres instead of centimetres", 1000.0: "millimetres instead of metres",
          1 / 0.0254: "inches instead of metres", 0.0254: "metres instead of inches"}  # fmt: skip
 STRAIGHT = 5.0  # degrees from a turn that an axis makes
-SEEN, COLUMNS, MOMENTS = 300, 64, 1500  # frames an edit may be shifted by, and how much is looked at to find it
-SAME, MOST_SAME, CLEAR = (
-    2e-3,
-    0.7,
-    0.1,
-)  # of a value; of the values of a frame; by how many frames more another shift must be right
+SEEN, COLUMNS, MOMENTS = 300, 64, 6000  # frames an edit may be shifted by, and how much is looked at to find it
+SAME, MOST_SAME = 2e-3, 0.7  # of a value; of the frames
+SLOWEST, NEAR = 1e-4, 0.2  # of a value a frame that counts as moving; frames apart that count as none
 
 
 @dataclass(frozen=True)
@@ -180,30 +177,35 @@ def _shifted(edited: Brought, base: Brought, at: Floats) -> int:
     names = _telling(edited, base)
     if not names:
         return 0
-    one = _table(edited, names)
-    reach = SEEN + abs(edited.frames - round(base.frames / step))
-    if edited.frames * 2 < reach:
-        reach = max(edited.frames // 2, abs(edited.frames - round(base.frames / step)))
-    looked = np.unique(np.linspace(0, edited.frames - 1, MOMENTS).round().astype(int))
+    tops = edited.tops & base.tops
+    one, was = _table(edited, names, tops), _table(base, names, tops)
+    speed = np.abs(np.gradient(one, axis=0)) if edited.frames > 1 else np.zeros_like(one)
+    rows, columns = np.nonzero(speed > SLOWEST)
+    if not len(rows):
+        return 0
+    looked = np.linspace(0, len(rows) - 1, MOMENTS).round().astype(int)
+    rows, columns = rows[looked], columns[looked]
+    other = round(base.frames / step)
+    reach = min(SEEN, edited.frames // 2) + abs(edited.frames - other)
 
-    def same(shift: int) -> float:
-        moments = (looked - shift) * step
+    def apart(shift: int) -> float:
+        """How far the files are from each other while something moves, in frames; half of it may be edited."""
+        moments = (rows - shift) * step
         inside = (moments >= -1e-6) & (moments <= base.frames - 1 + 1e-6)
-        if inside.sum() < min(10, len(looked)):
-            return 0.0
-        other = _table(base.at(moments[inside]) if step % 1 else base, names)
-        other = other if step % 1 else other[np.round(moments[inside]).astype(int)]
-        alike = np.abs(one[looked[inside]] - other) <= SAME
-        return float((alike.mean(axis=1) >= MOST_SAME).sum() / len(looked))
+        if inside.sum() < len(rows) // 2:
+            return np.inf
+        at = moments[inside]
+        low = np.clip(np.floor(at + 1e-6).astype(int), 0, base.frames - 1)
+        high, part, own = np.minimum(low + 1, base.frames - 1), np.clip(at - low, 0, 1), columns[inside]
+        meant = was[low, own] * (1 - part) + was[high, own] * part
+        return float(np.median(np.abs(one[rows[inside], own] - meant) / speed[rows[inside], own]))
 
-    best, most = 0, same(0)
-    for shift in sorted(range(-reach, reach + 1), key=abs)[1:]:
-        if most > 1 - CLEAR:
-            break
-        found = same(shift)
-        if found > most + CLEAR:
-            best, most = shift, found
-    return best
+    as_it_is = apart(0)
+    if as_it_is < NEAR:
+        return 0
+    found = {shift: apart(shift) for shift in range(-reach, reach + 1)}
+    best = min(found, key=lambda s: (found[s], abs(s)))
+    return best if found[best] < min(NEAR, as_it_is / 2) else 0
 
 
 def _telling(edited: Brought, base: Brought) -> list[str]:
@@ -213,11 +215,13 @@ def _telling(edited: Brought, base: Brought) -> list[str]:
         moved[name] = float(np.nan_to_num(np.nanstd(base.curves[name])) if np.isfinite(base.curves[name]).any() else 0)
     for name in edited.turns.keys() & base.turns.keys():
         moved[name] = float(np.std(np.abs(base.turns[name]), axis=0).max())
+    for name in edited.tops & base.tops:
+        moved[name] = max(moved.get(name, 0.0), float(np.std(base.places[name], axis=0).max()))
     moving = [n for n, by in moved.items() if by > SAME]
     return sorted(moving, key=lambda n: (-moved[n], n))[:COLUMNS]
 
 
-def _table(brought: Brought, names: Sequence[str]) -> Floats:
+def _table(brought: Brought, names: Sequence[str], tops: Collection[str]) -> Floats:
     """(frames, names) values that are equal where the names say the same."""
     columns = []
     for name in names:
@@ -225,6 +229,8 @@ def _table(brought: Brought, names: Sequence[str]) -> Floats:
             # Which way round a quaternion stands is of no matter.
             q = brought.turns[name]
             columns += [np.abs(q[:, 3]), np.abs(q[:, 0])]
+            if name in tops:
+                columns += list(brought.places[name].T)
         else:
             columns.append(np.nan_to_num(brought.curves[name], nan=-9.0))
     return np.stack(columns, axis=1)

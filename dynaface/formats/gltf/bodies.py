@@ -36,14 +36,26 @@ def read_gltf_bodies(data: bytes) -> list[tuple[str, Motion]]:
     """(name, motion) of every skeleton that the first animation of the file moves; raises InputError where it moves none."""
     document = open_glb(data)
     parents = parents_of(document)
-    for animation in document.animations or []:
-        moved = tracks_of(document, animation)
-        groups = [g for g in _skeletons(document, parents, moved) if any(j in moved.rotation for j in g)]
-        if groups:
-            return [_motion(document, parents, group, moved, animation) for group in groups]
-    raise InputError(
-        "no animation of this file turns the joints of a skeleton", hint="Export the skeleton's animation with it"
-    )
+    number = moving_animation(document, parents)
+    if number is None:
+        raise InputError(
+            "no animation of this file turns the joints of a skeleton", hint="Export the skeleton's animation with it"
+        )
+    moved = tracks_of(document, document.animations[number])
+    return [_motion(document, parents, group, moved, document.animations[number]) for group in _turned(document, parents, moved)]  # fmt: skip
+
+
+def moving_animation(document: GLTF2, parents: list[int]) -> int | None:
+    """The number of the first animation that turns joints of a skeleton, None for none."""
+    for number, animation in enumerate(document.animations or []):
+        if _turned(document, parents, tracks_of(document, animation)):
+            return number
+    return None
+
+
+def _turned(document: GLTF2, parents: list[int], moved: Moved) -> list[list[int]]:
+    """Skeletons of which any joint is turned."""
+    return [g for g in _skeletons(document, parents, moved) if any(j in moved.rotation for j in g)]
 
 
 def parents_of(document: GLTF2) -> list[int]:
@@ -133,7 +145,7 @@ def _motion(document: GLTF2, parents: list[int], order: list[int], moved: Moved,
     skeleton = Skeleton(names, tuple(place.get(parents[n], -1) for n in order), offsets, rest)
     local = continuous(normalised(local))
     root = _travel(skeleton, local, {place[n]: sampled(*t, at) * scales[place[n]] for n, t in own.translation.items()})
-    return names[0], Motion(skeleton, local, root, rate, _timecode(animation))
+    return names[0], Motion(skeleton, local, root, rate, noted_timecode(animation))
 
 
 def moments_of(moved: Moved) -> tuple[np.ndarray, Fraction]:
@@ -185,7 +197,7 @@ def _travel(skeleton: Skeleton, local: Array, translations: dict[int, Array]) ->
     return moved
 
 
-def _timecode(animation: Any) -> Timecode | None:
+def noted_timecode(animation: Any) -> Timecode | None:
     """The count that our own files note of their first frame."""
     noted = (animation.extras or {}).get("dynaface", {}) if isinstance(animation.extras, dict) else {}
     try:

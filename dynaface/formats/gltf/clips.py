@@ -1,6 +1,6 @@
 """Animated shapes of a glTF as curves: its meshes are set aside."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from typing import Any
 
@@ -12,6 +12,7 @@ from dynaface.core.clock.rates import nominal_rate
 from dynaface.core.clock.timecode import Timecode
 from dynaface.core.curves.channels import Channels
 from dynaface.core.errors import InputError, LimitError
+from dynaface.formats.gltf.bodies import noted_timecode
 from dynaface.formats.gltf.document import open_glb, scaled_array
 from dynaface.formats.gltf.names import node_name, target_names
 from dynaface.formats.gltf.sampled import sampled
@@ -22,23 +23,30 @@ PERCENT = 2.0  # a weight above this is thought to be of 0..100
 
 @dataclass(frozen=True)
 class Clip:
-    """name; channels: even in time; matched: (target, channel) pairs; unmatched: targets; notes: remarks in words."""
+    """name; channels: even in time; matched: (target, channel) pairs; unmatched: targets; notes: remarks in words; animation: its number in the
+    file.
+    """
 
     name: str
     channels: Channels
     matched: tuple[tuple[str, str], ...]
     unmatched: tuple[str, ...]
     notes: tuple[str, ...]
+    animation: int = 0
 
 
 def read_clips(data: bytes, start_frame: int = 0) -> list[Clip]:
-    """Every animation that moves shapes, one clip each, its first frame at `start_frame` of the clip's own rate."""
+    """Every animation that moves shapes, one clip each, its first frame at `start_frame` of the clip's own rate, or at the count that our own files note."""
     document = open_glb(data)
     clips = []
     for number, animation in enumerate(document.animations or []):
         found = [(node_name(document, n), t, at, v, way) for n, t, at, v, way in curves_of(document, animation)]
         if found:
-            clips.append(_clip(animation.name or f"clip {number + 1}", found, start_frame))
+            clip = _clip(animation.name or f"clip {number + 1}", found, start_frame)
+            code = noted_timecode(animation) if not start_frame else None
+            if code is not None:
+                clip = replace(clip, channels=replace(clip.channels, timecode=code))
+            clips.append(replace(clip, animation=number))
     if not clips:
         raise InputError(
             "no animation of this file moves any shapes", hint="Export it with the shapes' weights animated"
@@ -91,7 +99,8 @@ def _clip(name: str, found: list[tuple[str, str, np.ndarray, np.ndarray, str]], 
             continue
         curve = sampled(times, values, way, at)
         for shape, _ in match.parts:
-            if shape in curves and np.abs(curves[shape] - curve).max() > 0.01 and match.how == "name":
+            # A mesh on which a shape never moves is turned by a joint instead.
+            if shape in curves and _apart(curves[shape], curve) and match.how == "name":
                 notes.append(f"{target} moves otherwise on {mesh}; the stronger is kept")
             curves[shape] = np.maximum(curves[shape], curve) if shape in curves else curve
             matched.append((target, shape))
@@ -107,3 +116,8 @@ def _clip(name: str, found: list[tuple[str, str, np.ndarray, np.ndarray, str]], 
     return Clip(
         name, channels, tuple(dict.fromkeys(matched)), tuple(dict.fromkeys(unmatched)), tuple(dict.fromkeys(notes))
     )
+
+
+def _apart(one: np.ndarray, other: np.ndarray) -> bool:
+    """Whether two curves that both move are not the same."""
+    return bool(one.any() and other.any() and np.abs(one - other).max() > 0.01)

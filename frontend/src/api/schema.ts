@@ -4104,6 +4104,8 @@ export interface components {
             frames: number;
             /** Id */
             id: string;
+            /** Joints */
+            joints: number;
             /** Matched */
             matched: number;
             /** Notes */

@@ -94,7 +94,12 @@ export function ImportPanel({ production }: { production: string }) {
       const left = [...new Set(takes.flatMap((t) => t.unmatched))];
       notify({
         kind: "success",
-        message: takes.map((t) => `${t.slate}: ${t.matched} curves, ${t.frames} frames`).join("; "),
+        message: takes
+          .map(
+            (t) =>
+              `${t.slate}: ${t.matched} curves, ${t.joints ? `a body of ${t.joints} joints, ` : ""}${t.frames} frames`,
+          )
+          .join("; "),
         detail: [
           left.length ? `No shape is named like ${left.slice(0, 8).join(", ")}` : "",
           ...takes.flatMap((t) => t.notes),
