@@ -1,10 +1,13 @@
 """Takes docs/screenshots anew from a running demo: `python -m tools.screenshots http://127.0.0.1:8460`."""
 
 import sys
+import tempfile
+import zipfile
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
+from dynaface.sims.edited import edited_glb, edited_table
 from tools.chromium import ARGUMENTS, PATH
 
 FOLDER = Path(__file__).parents[1] / "docs/screenshots"
@@ -35,13 +38,32 @@ def cast(page: Page) -> None:
     drawer.get_by_role("tab", name="Matches").click()
     drawer.get_by_label("Target gawp", exact=True).click()
     keep(page, "matches")
-    drawer.get_by_role("tab", name="Extremes").click()
-    drawer.get_by_test_id("extremes").locator("img").nth(9).wait_for()
-    keep(page, "extremes")
     swap(page, "Odile")
     drawer.get_by_role("tab", name="Strengths").click()
     drawer.get_by_test_id("measured").get_by_role("button").first.wait_for()
     keep(page, "strengths")
+
+
+def returned(page: Page) -> None:
+    """What was handed over, edited by a stand-in for another program, and brought back."""
+    drawer = page.get_by_test_id("handover-drawer")
+    with page.expect_download() as download, tempfile.TemporaryDirectory() as folder:
+        drawer.get_by_test_id("handover").first.get_by_text("all as .zip").click()
+        with zipfile.ZipFile(download.value.path()) as archive:
+            files = {n: archive.read(n) for n in archive.namelist()}
+        for name, data in files.items():
+            if name.endswith(".glb"):
+                changed = edited_glb(data, slice(90, 140), "mouthSmileLeft", 0.35, "head", -12.0, prefix="show:")
+                (Path(folder) / name).write_bytes(changed)
+            if name.endswith(".csv"):
+                (Path(folder) / name).write_bytes(data)
+                (Path(folder) / f"retouched_{name}").write_bytes(
+                    edited_table(data, "browInnerUp", slice(200, 230), 0.4)
+                )
+        drawer.get_by_role("tab", name="Bring back").click()
+        drawer.get_by_test_id("return-picker").set_input_files([str(f) for f in sorted(Path(folder).iterdir())])
+        drawer.get_by_test_id("returned").nth(2).wait_for()
+    keep(page, "returns")
 
 
 def swap(page: Page, name: str) -> None:
@@ -249,6 +271,7 @@ def main() -> None:
             drawer.get_by_role("button", name="Hand over", exact=True).click()
         drawer.get_by_test_id("handover").first.wait_for()
         keep(page, "handover")
+        returned(page)
         page.get_by_label("Close handovers").click()
         layers(page)
         page.get_by_label("Light or dark").click()

@@ -4,10 +4,10 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
+from dynaface.sims.edited import edited_glb, edited_table
 from tests.e2e.test_handover_journey import LAMP, files_of
 from tests.e2e.test_journey import desk, viewer_ready
 from tests.e2e.test_tidy_journey import bring_in
-from tests.edited import edited_glb, edited_table
 
 
 def test_what_was_edited_elsewhere_comes_back_as_layers(page: Page, tmp_path: Path):

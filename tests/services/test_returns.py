@@ -24,8 +24,8 @@ from dynaface.services.take.import_clips import import_clips
 from dynaface.services.take.import_take import import_character, import_take
 from dynaface.services.take.prepare_take import prepare_take
 from dynaface.services.work import document_for
+from dynaface.sims.edited import edited_glb, edited_table
 from tests.conftest import stored
-from tests.edited import edited_glb, edited_table
 from tests.services.evaluated import put
 
 DEMO = ASSETS / "demo"

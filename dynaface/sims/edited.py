@@ -1,4 +1,4 @@
-"""Files that were handed over, edited as another program would, with nothing of ours."""
+"""A stand-in for another program in which a file that was handed over is edited: it uses nothing of ours."""
 
 import numpy as np
 from pygltflib import GLTF2
