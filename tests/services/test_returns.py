@@ -211,6 +211,20 @@ def test_a_take_that_comes_back_begins_a_shot_of_it(quiet, production, lamp):
     assert body.shot == row["shot"]
 
 
+def test_all_files_of_a_take_land_in_one_shot(quiet, production, lamp):
+    files = handed(quiet, production, lamp.id, {"gltf": {}, "curve table": {}})
+    (name, glb), (table, rows) = ending(files, ".glb"), ending(files, ".csv")
+    given = [(name, edited_glb(glb, EDIT, "jawOpen")), (table, edited_table(rows, "browInnerUp", EDIT, 0.4))]
+    result = done(
+        quiet,
+        production,
+        request_return(quiet, production, [{"media": stored(quiet, d, n)["media"], "name": n} for n, d in given]),
+    )
+    (one, other) = result["returns"]
+    assert one["shot"] == other["shot"]
+    assert {n.id for n in layers(quiet, one["shot"])} == {one["layer"], other["layer"]}
+
+
 def test_a_take_comes_back_onto_the_shot_that_is_open(quiet, production, lamp, shot):
     (role,) = shot.body.ordered
     (key,) = shot.body.roles[role].placements

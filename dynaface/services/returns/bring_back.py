@@ -102,8 +102,10 @@ def _bring(
                "changed": _changed(work, handed), "differences": [], "left": []}  # fmt: skip
         if found:
             tell(0.6, f"making a layer of {file.name}")
-            key = f"return {job.id} {number} {part}"
-            landed = land(work, Landed(handed, role, righted, key, file.name, onto, job.request["as_face"]), found)
+            key = f"{job.id} {number} {part}"
+            landed = land(
+                work, Landed(handed, role, righted, job.id, key, file.name, onto, job.request["as_face"]), found
+            )
             rows += [{**row, **one} for one in landed]
         else:
             rows.append(row)

@@ -28,13 +28,15 @@ NEAR = {"weight": (0.01, ""), "turn": (0.5, " degrees")}
 
 @dataclass(frozen=True)
 class Landed:
-    """A character of a file that came back. role: of the shot that was handed over; key: of what is made of it, the same in each attempt; file: its name; onto: the take or
+    """A character of a file that came back. role: of the shot that was handed over; job: that brings it back: all its files of a take land in one shot; key: of what is made of
+    it, the same in each attempt; file: its name; onto: the take or
     shot that is open; as_face: what it shows otherwise becomes a change of the performance as far as that goes.
     """
 
     handed: HandedOver
     role: str
     righted: Righted
+    job: str
     key: str
     file: str
     onto: str = ""
@@ -53,7 +55,7 @@ class _Part:
 
 def land(work: Work, own: Landed, found: list[Difference]) -> list[dict[str, Any]]:
     """Makes a layer, or one of the face and one of the rig; what the job's result says of each."""
-    place = landing_of(work, own.handed.document, own.role, own.onto, own.key)
+    place = landing_of(work, own.handed.document, own.role, own.onto, f"return {own.job} {own.handed.document}")
     prepared = prepare_role(work, place.shot, place.role)
     shot = prepared.snapshot.documents.shot.body
     base = own.righted.base
