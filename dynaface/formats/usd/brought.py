@@ -1,5 +1,6 @@
 """What a USD stage says, for what was handed over and comes back: always y up and in metres, whatever the stage."""
 
+import os
 import tempfile
 from collections.abc import Sequence
 from fractions import Fraction
@@ -7,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from pxr import Gf, Usd, UsdGeom, UsdSkel
+from pxr import Gf, Sdf, Usd, UsdGeom, UsdSkel
 
 from dynaface.core.body.rotations import about, continuous, multiply, normalised, rotate
 from dynaface.core.errors import InputError
@@ -26,6 +27,7 @@ def read_brought(data: bytes, near: Fraction) -> dict[str, Brought]:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / ("stage.usda" if data.startswith(TEXT) else "stage.usdc")
         path.write_bytes(data)
+        _by_itself(path)
         stage = open_stage(path)
         cache = UsdSkel.Cache()
         found = {}
@@ -41,6 +43,26 @@ def read_brought(data: bytes, near: Fraction) -> dict[str, Brought]:
     if not found:
         raise InputError("no skeleton of this stage moves", hint="Export the animation with the character")
     return found if len(found) > 1 else {"": next(iter(found.values()))}
+
+
+def _by_itself(path: Path) -> None:
+    """Raises InputError for a stage that draws on other files: a path that somebody sends is never opened."""
+    try:
+        layer = Sdf.Layer.OpenAsAnonymous(os.fspath(path))
+    except Exception:  # the library raises its own kind, with many causes, and words that are of no use to people
+        raise InputError("this USD file cannot be read", hint="Export it again") from None
+    if layer is None:
+        raise InputError("this USD file cannot be read", hint="Export it again")
+    drawn = list(layer.GetCompositionAssetDependencies())
+    layer.Traverse(Sdf.Path.absoluteRootPath, lambda at: drawn.extend(_clips(layer, at)))
+    if drawn:
+        raise InputError(f"this stage draws on another file, {str(drawn[0])[:120]!r}", hint="Export it as one file, flattened")  # fmt: skip
+
+
+def _clips(layer: Sdf.Layer, at: Sdf.Path) -> list[str]:
+    """Prims whose values come from clips in other files."""
+    spec = layer.GetPrimAtPath(at) if at.IsPrimPath() or at.IsPrimVariantSelectionPath() else None
+    return [str(at)] if spec and spec.HasInfo("clips") else []
 
 
 def _character(stage: Usd.Stage, query: Any, near: Fraction) -> Brought:

@@ -94,8 +94,8 @@ def open_stage(path: Path) -> Usd.Stage:
     """The stage of a file; raises InputError."""
     try:
         stage = Usd.Stage.Open(os.fspath(path))
-    except Exception as error:  # the library raises its own kind, with many causes
-        raise InputError(f"this USD file cannot be read: {str(error)[:160]}", hint="Export it again") from None
+    except Exception:  # the library raises its own kind, with many causes, and words that are of no use to people
+        raise InputError("this USD file cannot be read", hint="Export it again") from None
     if stage is None:
         raise InputError("this USD file cannot be read", hint="Export it again")
     return stage

@@ -299,3 +299,20 @@ def test_damaged_files_are_refused(form, cut, delivered):
     data = written(delivered("odile"), form)[:cut]
     with pytest.raises(InputError):
         read_returned(data, f"file{FORMS[form]}", RATE)
+
+
+@pytest.mark.parametrize(
+    "drawing",
+    [
+        'def "a" (references = @/etc/hostname@) {}',
+        'def "a" (payload = @../other.usda@) {}',
+        'def "a" (prepend variantSets = "v") {\nvariantSet "v" = { "x" (\nclips = { dictionary d = { asset[] assetPaths = [@/etc/hostname@] } }\n) { } }\n}',
+        'def "a" (clips = { dictionary default = { asset[] assetPaths = [@/etc/hostname@] } }) {}',
+    ],
+)
+def test_a_stage_that_draws_on_other_files_is_refused(drawing):
+    """A path that somebody sends is never opened."""
+    with pytest.raises(InputError, match="another file"):
+        read_returned(f"#usda 1.0\n{drawing}\n".encode(), "stage.usda", RATE)
+    with pytest.raises(InputError, match="another file"):
+        read_returned(b"#usda 1.0\n(subLayers = [@/etc/hostname@])\n", "stage.usda", RATE)
