@@ -35,6 +35,8 @@ export function SavedStacks({ of = "face" }: { of?: keyof typeof OF }) {
   const save = (name: string) =>
     trying(async () => {
       const made = await keep(id, name);
+      // A first fetch that is still on its way would be taken for the new one, and has not seen what was just kept.
+      await client.cancelQueries({ queryKey: ["stacks", of, production] });
       await client.invalidateQueries({ queryKey: ["stacks", of, production] });
       setChosen(made.id);
       notify({ kind: "success", message: `Saved the stack ${name}` });
