@@ -48,10 +48,15 @@ def test_what_was_edited_elsewhere_comes_back_as_layers(page: Page, tmp_path: Pa
     expect(panel.get_by_text(Path(name).stem, exact=True).first).to_be_visible()
     expect(panel.get_by_text("touch-up").first).to_be_visible()
 
-    # A second time it is the shot that is open that files are compared with.
+    # A second time it is the shot that is open that files are compared with; undo takes the layer away again.
+    again = tmp_path / f"again_{table}"
+    again.write_bytes((tmp_path / f"retouched_{table}").read_bytes())
     page.get_by_role("button", name="Hand over").first.click()
     drawer.get_by_role("tab", name="Bring back").click()
-    drawer.get_by_test_id("return-picker").set_input_files(str(tmp_path / f"retouched_{table}"))
+    drawer.get_by_test_id("return-picker").set_input_files(str(again))
     expect(cards).to_have_count(5, timeout=120_000)
     cards.first.get_by_text("Open the layer").click()
-    expect(panel.get_by_text(f"retouched_{Path(table).stem}", exact=True).first).to_be_visible()
+    heading = panel.get_by_text(again.stem, exact=True)
+    expect(heading.first).to_be_visible()
+    page.get_by_label(f"Undo: new layer {again.stem}").click()
+    expect(heading).to_have_count(0)

@@ -9,7 +9,6 @@ from typing import Any
 
 from dynaface.cli.command import Command
 from dynaface.core.clock.rates import format_rate
-from dynaface.core.curves.channels import Channels
 from dynaface.core.documents.model.layer import SpanEntry
 from dynaface.core.errors import InputError
 from dynaface.core.layers.layer import Layer
@@ -60,7 +59,7 @@ def run(options: argparse.Namespace) -> None:
         "unknown": list(righted.unknown), "absent": list(righted.absent), "channels": rows, "layer": _plain(layer, options.edited.stem),
     }  # fmt: skip
     options.out.write_text(json.dumps(out, indent=1) + "\n")
-    _say(righted.said, rows, options, beneath)
+    _say(righted.said, rows, options)
 
 
 def _figure(found: Mapping[str, Brought], name: str, path: Path) -> Brought:
@@ -76,7 +75,7 @@ def _plain(layer: Layer, name: str) -> dict[str, Any]:
     return {"name": name, "does": layer.kind, "spans": spans}
 
 
-def _say(said: tuple[str, ...], rows: Mapping[str, Any], options: argparse.Namespace, beneath: Channels) -> None:
+def _say(said: tuple[str, ...], rows: Mapping[str, Any], options: argparse.Namespace) -> None:
     for line in said:
         print(line)
     for name, parts in rows.items():

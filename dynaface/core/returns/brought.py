@@ -102,9 +102,7 @@ class Brought:
 
     def at(self, moments: Floats) -> "Brought":
         """At moments in frames, whole or between two: weights and places go straight between frames, turns along arcs; held outside."""
-        low = np.clip(np.floor(moments + 1e-6).astype(int), 0, self.frames - 1)
-        high = np.minimum(low + 1, self.frames - 1)
-        part = np.clip(moments - low, 0, 1)
+        low, high, part = neighbours(moments, self.frames)
         part[part < 1e-5] = 0
 
         def straight(values: Floats) -> Floats:
@@ -113,6 +111,12 @@ class Brought:
             return np.where(share == 0, values[low], between)
 
         return self.mapped(straight, lambda q: slerp(q[low], q[high], part), straight)
+
+
+def neighbours(moments: Floats, frames: int) -> tuple[NDArray[np.intp], NDArray[np.intp], Floats]:
+    """(the frame at or before, the one after, how far between them) of moments (n,) in frames, of so many; the nearest outside."""
+    low = np.clip(np.floor(moments + 1e-6).astype(np.intp), 0, frames - 1)
+    return low, np.minimum(low + 1, frames - 1), np.clip(moments - low, 0, 1)
 
 
 def of_channels(channels: Channels) -> Brought:
@@ -152,6 +156,6 @@ def _of_joints(motion: Motion, moved: Mapping[str, Any]) -> Brought:
 
 
 def turned_by(one: Array, other: Array) -> Floats:
-    """(n,) degrees between rotations (n, 4)."""
+    """(n,) degrees between rotations (n, 4), exact for turns so small that the length of a quaternion of single precision would hide them."""
     apart = multiply(inverse(one), other)
     return np.degrees(2 * np.arctan2(np.linalg.norm(apart[..., :3], axis=-1), np.abs(apart[..., 3])))

@@ -15,7 +15,15 @@ from dynaface.core.layers.layer import Layer
 from dynaface.core.layers.span import Span
 from dynaface.core.returns.brought import Floats, turned_by
 from dynaface.core.returns.returned_layer import WITHIN
-from dynaface.core.shapes.rig import SLIDE_AXES, range_of, rig_channel, slide_channels, target_channel, turn_channels
+from dynaface.core.shapes.rig import (
+    SLIDE_AXES,
+    TURN_AXES,
+    range_of,
+    rig_channel,
+    slide_channels,
+    target_channel,
+    turn_channels,
+)
 
 STANDS = 0.5  # degrees by which a joint may rest otherwise and count as the same
 RATE = 60.0  # frames a second that curves are taken to have when they are made of fewer keys again
@@ -99,7 +107,9 @@ class _Carried:
         if own.part == "target":
             return target_channel(self.targets.get(own.of, own.of))
         name = self.joints[own.of].name if own.of in self.joints else own.of
-        return f"joint {name} {own.part} {own.axis}"
+        if own.part == "turn":
+            return turn_channels(name)[TURN_AXES.index(own.axis)]
+        return slide_channels(name)[SLIDE_AXES.index(own.axis)]
 
 
 Turn = Callable[[list[Floats], Array], Iterable[Floats]]

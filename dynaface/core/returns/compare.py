@@ -8,7 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dynaface.core.body.rotations import Array, continuous, inverse, multiply, slerp
-from dynaface.core.returns.brought import Brought, Floats, turned_by
+from dynaface.core.curves.known_runs import runs
+from dynaface.core.returns.brought import Brought, Floats, neighbours, turned_by
 from dynaface.core.returns.put_right import Righted
 from dynaface.core.shapes.standard import full_range
 
@@ -40,9 +41,7 @@ class Difference:
 
     def at(self, frames: Floats) -> Floats:
         """(n, ...) by how much it is different at frames, whole or between two; the nearest outside."""
-        low = np.clip(np.floor(frames + 1e-6).astype(int), 0, len(self.by) - 1)
-        high = np.minimum(low + 1, len(self.by) - 1)
-        part = np.clip(frames - low, 0, 1)
+        low, high, part = neighbours(frames, len(self.by))
         if self.part == "turn":
             return slerp(self.by[low], self.by[high], part)
         share = part.reshape(-1, *(1,) * (self.by.ndim - 1))
@@ -98,10 +97,9 @@ def _where(found: Difference, flags: NDArray[np.bool_]) -> Difference | None:
 
 
 def runs_of(flags: NDArray[np.bool_]) -> tuple[tuple[int, int], ...]:
-    """(first, last) of each stretch of flags (frames,), those with fewer than JOINED frames between them as one."""
-    at = np.flatnonzero(flags)
-    if not len(at):
-        return ()
-    breaks = np.flatnonzero(np.diff(at) > JOINED + 1)
-    firsts, lasts = at[np.r_[0, breaks + 1]], at[np.r_[breaks, len(at) - 1]]
-    return tuple(zip(firsts.tolist(), lasts.tolist(), strict=True))
+    """(first, last) of each stretch of flags (frames,), those with at most JOINED frames between them as one."""
+    out: list[tuple[int, int]] = []
+    for first, stop in runs(flags):
+        near = out and first - out[-1][1] <= JOINED + 1
+        out.append((out.pop()[0] if near else first, stop - 1))
+    return tuple(out)

@@ -9,13 +9,16 @@ import numpy as np
 from dynaface.core.body.rotations import Array, about, inverse, multiply, rotate
 from dynaface.core.clock.rates import format_rate
 from dynaface.core.errors import InputError
-from dynaface.core.returns.brought import Brought, Floats, turned_by
+from dynaface.core.returns.brought import Brought, Floats, neighbours, turned_by
 from dynaface.core.returns.naming import named_alike
 
 HUNDRED = 20.0  # times as large as what was handed over: weights are in percent
 LIKELY = 0.02  # of a scale that is what a unit makes
 UNITS = {100.0: "centimetres instead of metres", 0.01: "metres instead of centimetres", 1000.0: "millimetres instead of metres",
          1 / 0.0254: "inches instead of metres", 0.0254: "metres instead of inches"}  # fmt: skip
+Lying = tuple[str, float]
+LYING: tuple[Lying, ...] = tuple((axis, degrees) for axis in "xzy" for degrees in (-90.0, 90.0, 180.0))
+"""(axis, degrees) by which a scene with another axis up is turned."""
 STRAIGHT = 5.0  # degrees from a turn that an axis makes
 SEEN, COLUMNS, MOMENTS = 300, 64, 6000  # frames an edit may be shifted by, and how much is looked at to find it
 SAME, MOST_SAME = 2e-3, 0.7  # of a value; of the frames
@@ -59,8 +62,8 @@ def put_right(edited: Brought, base: Brought) -> Righted:
         said.append("joints stand in another order")
     edited = _of_one(edited, base, said)
     at = _moments(edited, base, said)
-    edited = _sized(edited, base.at(at), said)
-    edited = _upright(edited, base.at(at), said)
+    was = base.at(at)
+    edited = _upright(_sized(edited, was, said), was, said)
     shift = _shifted(edited, base, at)
     if shift:
         said.append(_shift_words(edited, shift))
@@ -116,9 +119,7 @@ def _sized(edited: Brought, base: Brought, said: list[str]) -> Brought:
 def _upright(edited: Brought, base: Brought, said: list[str]) -> Brought:
     """With the axis up that was up: told by where bones point, and by how the topmost joints are turned most of the time."""
     if (lying := _bones_turned(edited, base)) is not None:
-        axis, degrees = lying
-        said.append(f"everything is turned by {degrees:g} degrees about {axis}: stood up again")
-        stand = about(axis, degrees)
+        stand = _stood(lying, said)
         return replace(
             edited,
             turns={n: multiply(multiply(inverse(stand), q), stand) for n, q in edited.turns.items()},
@@ -129,9 +130,7 @@ def _upright(edited: Brought, base: Brought, said: list[str]) -> Brought:
         lying = _axis(multiply(edited.turns[name], inverse(base.turns[name])))
         if lying is None:
             continue
-        axis, degrees = lying
-        said.append(f"everything is turned by {degrees:g} degrees about {axis}: stood up again")
-        back = inverse(about(axis, degrees))
+        back = inverse(_stood(lying, said))
         return replace(
             edited,
             turns={n: multiply(back, q) if n in edited.tops else q for n, q in edited.turns.items()},
@@ -140,11 +139,17 @@ def _upright(edited: Brought, base: Brought, said: list[str]) -> Brought:
     return edited
 
 
+def _stood(lying: Lying, said: list[str]) -> Array:
+    axis, degrees = lying
+    said.append(f"everything is turned by {degrees:g} degrees about {axis}: stood up again")
+    return about(axis, degrees)
+
+
 def _rotated(turn: Array, places: Array) -> Array:
     return rotate(np.broadcast_to(turn, (*places.shape[:-1], 4)), places)
 
 
-def _bones_turned(edited: Brought, base: Brought) -> tuple[str, float] | None:
+def _bones_turned(edited: Brought, base: Brought) -> Lying | None:
     """(axis, degrees) by which all bones point elsewhere than those that were handed over: in files whose joints have the world's axes."""
     names = [n for n in edited.places if n in base.places and n not in base.tops | edited.tops]
     pairs = [(edited.places[n][0], base.places[n][0]) for n in names]
@@ -153,21 +158,18 @@ def _bones_turned(edited: Brought, base: Brought) -> tuple[str, float] | None:
         return None
     one, other = (np.array(v) / np.linalg.norm(v, axis=1, keepdims=True) for v in zip(*pairs, strict=True))
     best, found = float(np.mean((one * other).sum(axis=1))), None
-    for axis in "xzy":
-        for degrees in (-90.0, 90.0, 180.0):
-            fit = float(np.mean((one * _rotated(about(axis, degrees), other)).sum(axis=1)))
-            if fit > max(best + 0.1, 0.99):
-                best, found = fit, (axis, degrees)
+    for lying in LYING:
+        fit = float(np.mean((one * _rotated(about(*lying), other)).sum(axis=1)))
+        if fit > max(best + 0.1, 0.99):
+            best, found = fit, lying
     return found
 
 
-def _axis(turns: Array) -> tuple[str, float] | None:
+def _axis(turns: Array) -> Lying | None:
     """(axis, degrees) of the quarter or half turn that most of these (frames, 4) are; None for none."""
-    for axis in "xzy":
-        for degrees in (-90.0, 90.0, 180.0):
-            apart = turned_by(np.broadcast_to(about(axis, degrees), turns.shape), turns)
-            if np.mean(apart < STRAIGHT) > MOST_SAME:
-                return axis, degrees
+    for lying in LYING:
+        if np.mean(turned_by(np.broadcast_to(about(*lying), turns.shape), turns) < STRAIGHT) > MOST_SAME:
+            return lying
     return None
 
 
@@ -195,8 +197,7 @@ def _shifted(edited: Brought, base: Brought, at: Floats) -> int:
         if inside.sum() < len(rows) // 2:
             return np.inf
         at = moments[inside]
-        low = np.clip(np.floor(at + 1e-6).astype(int), 0, base.frames - 1)
-        high, part, own = np.minimum(low + 1, base.frames - 1), np.clip(at - low, 0, 1), columns[inside]
+        (low, high, part), own = neighbours(at, base.frames), columns[inside]
         meant = was[low, own] * (1 - part) + was[high, own] * part
         return float(np.median(np.abs(one[rows[inside], own] - meant) / speed[rows[inside], own]))
 

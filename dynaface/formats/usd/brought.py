@@ -1,6 +1,5 @@
 """What a USD stage says, for what was handed over and comes back: always y up and in metres, whatever the stage."""
 
-import os
 import tempfile
 from collections.abc import Sequence
 from fractions import Fraction
@@ -14,7 +13,7 @@ from dynaface.core.body.rotations import about, continuous, multiply, normalised
 from dynaface.core.errors import InputError
 from dynaface.core.returns.brought import Brought
 from dynaface.core.returns.moments import even_moments
-from dynaface.formats.usd.stage import open_stage
+from dynaface.formats.usd.stage import open_stage, opened
 
 Array = np.ndarray
 TEXT = b"#usda"
@@ -47,12 +46,7 @@ def read_brought(data: bytes, near: Fraction) -> dict[str, Brought]:
 
 def _by_itself(path: Path) -> None:
     """Raises InputError for a stage that draws on other files: a path that somebody sends is never opened."""
-    try:
-        layer = Sdf.Layer.OpenAsAnonymous(os.fspath(path))
-    except Exception:  # the library raises its own kind, with many causes, and words that are of no use to people
-        raise InputError("this USD file cannot be read", hint="Export it again") from None
-    if layer is None:
-        raise InputError("this USD file cannot be read", hint="Export it again")
+    layer: Sdf.Layer = opened(Sdf.Layer.OpenAsAnonymous, path)
     drawn = list(layer.GetCompositionAssetDependencies())
     layer.Traverse(Sdf.Path.absoluteRootPath, lambda at: drawn.extend(_clips(layer, at)))
     if drawn:

@@ -2,9 +2,11 @@
 
 import os
 import tempfile
+from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from pxr import Sdf, Usd, UsdGeom, UsdMedia, UsdSkel, UsdValidation
@@ -90,15 +92,20 @@ def _sound(stage: Usd.Stage, way: StageWay) -> None:
     sound.CreateStartTimeAttr(Sdf.TimeCode(way.heard_from))
 
 
+def opened(how: Callable[[str], Any], path: Path) -> Any:
+    """What the library makes of a file; raises InputError where it is none of its own."""
+    try:
+        made = how(os.fspath(path))
+    except Exception:  # the library raises its own kind, with many causes, and words that are of no use to people
+        made = None
+    if made is None:
+        raise InputError("this USD file cannot be read", hint="Export it again")
+    return made
+
+
 def open_stage(path: Path) -> Usd.Stage:
     """The stage of a file; raises InputError."""
-    try:
-        stage = Usd.Stage.Open(os.fspath(path))
-    except Exception:  # the library raises its own kind, with many causes, and words that are of no use to people
-        raise InputError("this USD file cannot be read", hint="Export it again") from None
-    if stage is None:
-        raise InputError("this USD file cannot be read", hint="Export it again")
-    return stage
+    return opened(Usd.Stage.Open, path)
 
 
 @dataclass(frozen=True)

@@ -7,8 +7,8 @@ from dynaface.core.documents.model.record import Body
 from dynaface.core.documents.model.shot import ShotBody
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError
-from dynaface.services.shot.evaluate_shot import PreparedRole, prepare_role
 from dynaface.services.shot.make_shot import make_shot
+from dynaface.services.shot.snapshot import read_shot
 from dynaface.services.take.prepare_take import prepare_take
 from dynaface.services.work import Work, document_for
 
@@ -55,11 +55,11 @@ def landing_of(work: Work, document: str, role: str, onto: str = "", key: str = 
 def _placed(work: Work, shot: str, take: str) -> tuple[str, float] | None:
     """(role, seconds of the shot at the take's first frame) of the first clip of a take that plays at its own speed; None for none."""
     with work.store.snapshot() as unit:
-        body = document_for(work, unit, shot, ShotBody).body
+        found = read_shot(work, unit, shot)
+    body = found.shot.body
     for role in body.ordered:
-        prepared: PreparedRole = prepare_role(work, shot, role)
         for _, entry in sorted(body.roles[role].placements.items(), key=lambda p: Fraction(p[1].start)):
-            clip = prepared.snapshot.documents.clips.get(entry.clip)
+            clip = found.clips.get(entry.clip)
             if clip and clip.take and clip.take.id == take and Fraction(entry.speed) == 1:
                 return role, float(Fraction(entry.start) - Fraction(entry.first))
     return None

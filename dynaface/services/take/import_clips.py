@@ -5,13 +5,14 @@ from typing import Any
 
 from dynaface.core import checks
 from dynaface.core.errors import said_of
+from dynaface.formats.bodies import read_bodies
 from dynaface.formats.entries.curve_table import write_table
 from dynaface.formats.gltf.bodies import moving_animation, parents_of
 from dynaface.formats.gltf.clips import read_clips
 from dynaface.formats.gltf.document import is_glb, open_glb
 from dynaface.formats.gltf.pack import pack
 from dynaface.services.media.uploaded import keep_upload, uploaded
-from dynaface.services.take.import_take import import_take, list_bodies
+from dynaface.services.take.import_take import import_take
 from dynaface.services.work import Work, allow
 
 
@@ -29,7 +30,7 @@ def import_clips(work: Work, production: str, performer: str, given: Mapping[str
         clips = read_clips(binary, start)
         document = open_glb(binary)
         moving = moving_animation(document, parents_of(document))
-        bodies = [] if moving is None else list_bodies(work, production, given)
+        bodies = [] if moving is None else [b.describe() for b in read_bodies(data, given["name"])]
     out = []
     stem = given["name"].rsplit(".", 1)[0]
     for clip in clips:

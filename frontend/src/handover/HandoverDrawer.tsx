@@ -1,9 +1,9 @@
 // Work on its way out, and on its way back: from wherever one is.
-import { Flex, IconButton } from "@chakra-ui/react";
+import { Box, Flex, IconButton } from "@chakra-ui/react";
 import { X } from "lucide-react";
 import { useState } from "react";
 import { useParams } from "react-router";
-import { Plain } from "../drawer/parts";
+import { PanelTabs } from "../drawer/PanelTabs";
 import { ReturnPanel } from "../returns/ReturnPanel";
 import { HandoverPanel } from "./HandoverPanel";
 
@@ -15,20 +15,11 @@ export function HandoverDrawer({ onClose }: { onClose: () => void }) {
   const [way, setWay] = useState<Way>("over");
   return (
     <div data-testid="handover-drawer">
-      <Flex gap="1" px="3" pt="2" align="center" role="tablist" aria-label="Which way">
-        {(Object.keys(WAYS) as Way[]).map((w) => (
-          <Plain
-            key={w}
-            size="xs"
-            role="tab"
-            aria-selected={way === w}
-            bg={way === w ? "bg.pressed" : undefined}
-            onClick={() => setWay(w)}
-          >
-            {WAYS[w]}
-          </Plain>
-        ))}
-        <IconButton aria-label="Close handovers" size="2xs" variant="ghost" ml="auto" onClick={onClose}>
+      <Flex align="center" borderBottomWidth="1px" borderColor="line">
+        <Box flex="1" mb="-1px">
+          <PanelTabs panels={WAYS} shown={way} onShow={setWay} />
+        </Box>
+        <IconButton aria-label="Close handovers" size="2xs" variant="ghost" mx="2" onClick={onClose}>
           <X size={14} />
         </IconButton>
       </Flex>

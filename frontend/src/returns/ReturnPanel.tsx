@@ -9,6 +9,7 @@ import { ChoiceField } from "../drawer/ChoiceField";
 import { Primary, Section } from "../drawer/parts";
 import { RunningJob } from "../drawer/RunningJob";
 import { notify } from "../shared/notices";
+import { useFileDrop } from "../shared/useFileDrop";
 import { reload, useOpen } from "../workspace/workspace";
 import { ReturnedFile } from "./ReturnedFile";
 import { ENDINGS, rowsOf } from "./returnModel";
@@ -22,7 +23,6 @@ export function ReturnPanel({ production, onOpen }: { production: string; onOpen
   const onto = shot?.opened.shot.id ?? opened?.take.id ?? "";
   const name = shot?.opened.shot.body.name ?? opened?.take.body.slate ?? "";
   const picker = useRef<HTMLInputElement>(null);
-  const [over, setOver] = useState(false);
   const [as, setAs] = useState<keyof typeof AS>("rig");
   const [share, setShare] = useState<number | null>(null);
   const jobs = useQuery({ queryKey: ["jobs", production], queryFn: () => api.jobs(production) }).data ?? [];
@@ -53,6 +53,7 @@ export function ReturnPanel({ production, onOpen }: { production: string; onOpen
       setShare(null);
     }
   };
+  const { over, drop } = useFileDrop((files) => void bring([...files]));
   return (
     <div data-testid="return-panel">
       <Section title="Bring back">
@@ -75,16 +76,7 @@ export function ReturnPanel({ production, onOpen }: { production: string; onOpen
           borderRadius="sm"
           p="3"
           textAlign="center"
-          onDragOver={(e) => {
-            e.preventDefault();
-            setOver(true);
-          }}
-          onDragLeave={() => setOver(false)}
-          onDrop={(e) => {
-            e.preventDefault();
-            setOver(false);
-            void bring([...e.dataTransfer.files]);
-          }}
+          {...drop}
         >
           <Primary disabled={share !== null} onClick={() => picker.current!.click()}>
             <Undo2 size={14} />

@@ -5,6 +5,7 @@ import { useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, type Change } from "../../api/client";
 import { notify } from "../../shared/notices";
+import { useFileDrop } from "../../shared/useFileDrop";
 import { Plain, Primary } from "../../drawer/parts";
 import { reload, useSession } from "../../workspace/workspace";
 import { setRecording, useGathering } from "./gathering";
@@ -20,7 +21,7 @@ export function TakeList({ production, take }: { production: string; take?: stri
   const [order, setOrder] = useState<Order>("added");
   const [archived, setArchived] = useState(false);
   const [chosen, setChosen] = useState<string[]>([]);
-  const [over, setOver] = useState(false);
+  const { over, drop } = useFileDrop((files) => void bringIn(production, files));
   const picker = useRef<HTMLInputElement>(null);
   const opened = useSession((s) => s.opened);
   const { recording } = useGathering();
@@ -68,16 +69,7 @@ export function TakeList({ production, take }: { production: string; take?: stri
       borderRightWidth="1px"
       borderColor="line"
       data-testid="take-list"
-      onDragOver={(e) => {
-        e.preventDefault();
-        setOver(true);
-      }}
-      onDragLeave={() => setOver(false)}
-      onDrop={(e) => {
-        e.preventDefault();
-        setOver(false);
-        void bringIn(production, e.dataTransfer.files);
-      }}
+      {...drop}
       outline={over ? "2px dashed" : undefined}
       outlineColor="accent"
       outlineOffset="-6px"
