@@ -1,12 +1,10 @@
 """Smooth: one-euro (Casiez, Roussel & Vogel 2012), Savitzky-Golay (1964), zero-phase low-pass, or as wide as the motion
 allows, with an amount for each region; blinks and lip closures can be left sharp."""
 
-import math
 from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
-from numba import njit
 from scipy.ndimage import maximum_filter1d, uniform_filter1d
 
 from dynaface.core.curves.adaptive import adaptive
@@ -15,14 +13,13 @@ from dynaface.core.curves.events import blinks, closures
 from dynaface.core.curves.known_runs import over_runs
 from dynaface.core.curves.lowpass import low_pass
 from dynaface.core.curves.noise import noise_of
+from dynaface.core.curves.one_euro import both_ways
 from dynaface.core.numeric.filters import savitzky_golay
 from dynaface.core.parameters import Parameter
 from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import full_range
 from dynaface.core.tidy.step import Step
 
-# One-euro: amount 0..1 runs the slow-motion cutoff from 12 Hz down to 0.6 Hz; speed opens it again.
-CUTOFF_HIGH, CUTOFF_LOW, SPEED_CUTOFF, BETA = 12.0, 0.6, 2.0, 2.5
 # Savitzky-Golay: amount 1 is a window of this many seconds, order 3.
 WINDOW = 0.4
 ORDER = 3
@@ -33,65 +30,6 @@ NOISE_SPAN = 4.0
 PROTECTED_HALF = 2  # frames: what is protected is smoothed by no more than this to either side
 PROTECTED_RAMP = 3
 METHODS = ("one-euro", "savitzky-golay", "low-pass", "fit to motion")
-
-
-@njit(cache=True)
-def _one_euro_pass(values, cutoff, scale, rate, backward, out):  # type: ignore[no-untyped-def]
-    """One direction over (frames, channels); a gap starts the filter anew. Adds half its result to `out`."""
-    frames, channels = values.shape
-    two_pi = 2.0 * math.pi / rate
-    speed_alpha = 1.0 / (1.0 + 1.0 / (two_pi * SPEED_CUTOFF))
-    held = np.full(channels, np.nan)
-    speed = np.zeros(channels)
-    for i in range(frames):
-        f = frames - 1 - i if backward else i
-        for c in range(channels):
-            x = values[f, c]
-            if math.isnan(x) or cutoff[c] <= 0.0:
-                held[c] = np.nan
-                speed[c] = 0.0
-                out[f, c] += 0.5 * x
-                continue
-            if math.isnan(held[c]):
-                held[c] = x
-            else:
-                speed[c] += speed_alpha * ((x - held[c]) * rate - speed[c])
-                wc = two_pi * (cutoff[c] + BETA * abs(speed[c]) * scale[c])
-                held[c] += wc / (1.0 + wc) * (x - held[c])
-            out[f, c] += 0.5 * held[c]
-
-
-@njit(cache=True, fastmath=True)
-def _one_euro_whole(values, cutoff, scale, rate, backward, out):  # type: ignore[no-untyped-def]
-    """The same where no value is missing: without a branch, channels run as vector lanes."""
-    frames, channels = values.shape
-    two_pi = np.float32(2.0 * math.pi / rate)
-    speed_alpha = np.float32(1.0 / (1.0 + 1.0 / (two_pi * SPEED_CUTOFF)))
-    half, one, beta, fps = np.float32(0.5), np.float32(1.0), np.float32(BETA), np.float32(rate)
-    first = frames - 1 if backward else 0
-    held = values[first].copy()
-    speed = np.zeros(channels, np.float32)
-    for i in range(frames):
-        f = frames - 1 - i if backward else i
-        for c in range(channels):
-            apart = values[f, c] - held[c]
-            speed[c] += speed_alpha * (apart * fps - speed[c])
-            wc = two_pi * (cutoff[c] + beta * abs(speed[c]) * scale[c])
-            held[c] += wc / (one + wc) * apart
-            out[f, c] += half * held[c]
-
-
-def _one_euro(values: Floats, amounts: Floats, scale: Floats, rate: float) -> Floats:
-    # Forward and backward, averaged: the lag of one cancels that of the other.
-    cutoff = np.where(amounts > 0, CUTOFF_HIGH * (CUTOFF_LOW / CUTOFF_HIGH) ** amounts, 0.0).astype(np.float32)
-    out = np.zeros_like(values)
-    if not np.isnan(values).any():
-        _one_euro_whole(values, cutoff, scale, rate, False, out)
-        _one_euro_whole(values, cutoff, scale, rate, True, out)
-        return np.where(cutoff > 0, out, values)
-    _one_euro_pass(values, cutoff, scale, rate, False, out)
-    _one_euro_pass(values, cutoff, scale, rate, True, out)
-    return out
 
 
 def _window(amount: float, rate: float) -> int:
@@ -152,7 +90,7 @@ def apply(channels: Channels, parameters: Mapping[str, Any]) -> Channels:
     # Angles in degrees move about thirty times as far as weights do.
     scale = np.array([1 / full_range(n) for n in channels.names], np.float32)
     if method == "one-euro":
-        made = _one_euro(channels.values, amounts, scale, rate)
+        made = both_ways(channels.values, amounts, scale, rate)
     elif method == "fit to motion":
         made = _fitted(channels.values, amounts, rate, scale, parameters["noise"])
     else:
