@@ -1,0 +1,143 @@
+"""Messages (an address and its arguments) to packets and back: our own layout, and what any other layout says.
+
+Our layout, PERFORMER being any word without a slash:
+
+    /dynaface/PERFORMER/face           number, seconds, timecode, then the first 52, 55, 59 or 62 of FACE_CHANNELS
+    /dynaface/PERFORMER/channel/NAME   one value
+    /dynaface/PERFORMER/body           number, seconds, timecode, root (3 metres), then for each joint its name and 4 numbers
+
+number counts packets, -1 where they are not counted; seconds is negative where the sender has no clock; timecode is "" where there
+is none. Weights are 0..1, angles degrees, travel millimetres; a value that is not known is NaN.
+"""
+
+import math
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import replace
+from typing import Any
+
+from dynaface.core.errors import InputError
+from dynaface.core.feed.packet import MOST_SIGNALS, Packet
+from dynaface.core.shapes.standard import GAZE_ANGLES, HEAD_ANGLES, HEAD_TRAVEL, SHAPES
+
+Message = tuple[str, Sequence[Any]]
+ROOT = "dynaface"
+FACE_CHANNELS: tuple[str, ...] = SHAPES + HEAD_ANGLES + GAZE_ANGLES + HEAD_TRAVEL
+LENGTHS = (52, 55, 59, 62)
+HEAD_OF_MESSAGE = 3  # number, seconds, timecode
+JOINT = 5  # a name and a rotation
+MOST = 1e9  # of a value
+MOST_COUNT = 1e15  # of a number or a clock, which may count from 1970
+
+
+def packets_of(messages: Iterable[Message]) -> list[Packet]:
+    """The packets of the messages that came together: one for each performer of our layout, one of all else.
+
+    Raises InputError for a message of our layout that is not as it must be.
+    """
+    ours: dict[str, list[Packet]] = {}
+    other: dict[str, float] = {}
+    for address, arguments in messages:
+        words = address.strip("/").split("/")
+        if words[0] == ROOT and len(words) >= 3:
+            ours.setdefault(words[1], []).append(_own(address, words, arguments))
+        else:
+            other.update(signals(address, arguments))
+            if len(other) > MOST_SIGNALS:
+                raise InputError(f"a packet holds more than {MOST_SIGNALS} values", where=address)
+    found = [_joined(parts) for parts in ours.values()]
+    return [*found, Packet(values=other)] if other else found
+
+
+def messages_of(packet: Packet, names: Sequence[str] = FACE_CHANNELS) -> Iterator[Message]:
+    """A packet whose signals are channels, in our layout; names: channels in the order of FACE_CHANNELS, a beginning of it."""
+    head = (
+        -1 if packet.number is None else packet.number,
+        -1.0 if packet.seconds is None else packet.seconds,
+        packet.timecode,
+    )
+    start = f"/{ROOT}/{packet.performer or 'performer'}"
+    if packet.values:
+        yield f"{start}/face", (*head, *(float(packet.values.get(n, math.nan)) for n in names))
+    if packet.joints or packet.root is not None:
+        joints = [a for name, turn in packet.joints.items() for a in (name, *map(float, turn))]
+        yield f"{start}/body", (*head, *map(float, packet.root or (0, 0, 0)), *joints)
+
+
+def signals(address: str, arguments: Sequence[Any]) -> Iterator[tuple[str, float]]:
+    """(name, value) of the numbers of a message in any layout: a text names the numbers after it, several numbers are counted."""
+    name = address
+    run: list[float] = []
+    for argument in [*arguments, ""]:
+        number = _number(argument)
+        if number is not None:
+            run.append(number)
+        elif isinstance(argument, str):
+            yield from _named(name, run)
+            name, run = f"{address} {argument}", []
+
+
+def _named(name: str, run: list[float]) -> Iterator[tuple[str, float]]:
+    if len(run) == 1:
+        yield name, run[0]
+    else:
+        yield from ((f"{name}[{i}]", v) for i, v in enumerate(run))
+
+
+def _number(argument: Any, most: float = MOST) -> float | None:
+    """A number that can be worked with; NaN says that a value is not known and is left out."""
+    if isinstance(argument, bool):
+        return float(argument)
+    if isinstance(argument, int | float) and math.isfinite(argument) and abs(argument) < most:
+        return float(argument)
+    return None
+
+
+def _own(address: str, words: list[str], arguments: Sequence[Any]) -> Packet:
+    performer, kind = words[1], words[2]
+    if kind == "channel" and len(words) == 4:
+        value = _number(arguments[0]) if len(arguments) == 1 else None
+        return Packet(performer, values={} if value is None else {words[3]: value}, ours=True)
+    if kind not in ("face", "body") or len(words) != 3:
+        raise InputError(f"our layout has no {kind!r}", where=address, hint="docs/formats.md lists its addresses")
+    if len(arguments) < HEAD_OF_MESSAGE or not isinstance(arguments[2], str):
+        raise InputError("the message must begin with number, seconds and timecode", where=address)
+    count, clock = _number(arguments[0], MOST_COUNT), _number(arguments[1], MOST_COUNT)
+    if count is None or clock is None:
+        raise InputError("number and seconds must be numbers", where=address)
+    number = int(count) if count >= 0 else None
+    head = Packet(performer, number, clock if clock >= 0 else None, arguments[2][:20], ours=True)
+    rest = arguments[HEAD_OF_MESSAGE:]
+    return _face(address, head, rest) if kind == "face" else _body(address, head, rest)
+
+
+def _face(address: str, head: Packet, rest: Sequence[Any]) -> Packet:
+    if len(rest) not in LENGTHS:
+        allowed = ", ".join(map(str, LENGTHS))
+        raise InputError(f"{len(rest)} values; there must be one of {allowed}", where=address)
+    numbers = {n: _number(v) for n, v in zip(FACE_CHANNELS, rest, strict=False)}
+    values = {n: v for n, v in numbers.items() if v is not None}
+    return replace(head, values=values)
+
+
+def _body(address: str, head: Packet, rest: Sequence[Any]) -> Packet:
+    numbers = [_number(v) for v in rest[:3]]
+    if len(numbers) < 3 or None in numbers or (len(rest) - 3) % JOINT:
+        raise InputError("a body is its root (3 numbers), then a name and 4 numbers a joint", where=address)
+    joints = {}
+    for at in range(3, len(rest), JOINT):
+        turn = [v for v in map(_number, rest[at + 1 : at + JOINT]) if v is not None]
+        size = math.hypot(*turn)
+        if not isinstance(rest[at], str) or len(turn) < 4 or size < 1e-6:
+            raise InputError("a joint is its name and a rotation of 4 numbers", where=address)
+        x, y, z, w = (v / size for v in turn)
+        joints[rest[at]] = x, y, z, w
+    return replace(head, joints=joints, root=tuple(numbers))  # type: ignore[arg-type]
+
+
+def _joined(parts: list[Packet]) -> Packet:
+    """One packet of what came together of a performer: the first that counts says when."""
+    first = next((p for p in parts if p.number is not None or p.seconds is not None), parts[0])
+    values = {n: v for p in parts for n, v in p.values.items()}
+    joints = {n: q for p in parts for n, q in p.joints.items()}
+    root = next((p.root for p in parts if p.root is not None), None)
+    return replace(first, values=values, joints=joints, root=root)
