@@ -6,7 +6,21 @@ from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
+FEED_PORT = 8471
 LOOPBACK = ("127.0.0.1", "localhost")  # names of this machine for itself
+
+
+@dataclass(frozen=True)
+class LiveSettings:
+    """folder: where recordings are written until they are takes; port: of the feeds' own web server, 0 where there is none; address: under
+    which pages reach it from elsewhere, "" for the name by which they reach the page; feed_host, feed_port: where senders are heard.
+    """
+
+    folder: Path = Path(".dynaface/live")
+    port: int = 0
+    address: str = ""
+    feed_host: str = LOOPBACK[0]
+    feed_port: int = FEED_PORT
 
 
 @dataclass(frozen=True)
@@ -26,10 +40,13 @@ class Settings:
     proxies: int = 0
     hosts: tuple[str, ...] = ()
     demo: bool = True
+    live: LiveSettings = LiveSettings()
 
 
 def from_environment() -> Settings:
-    """Reads DYNAFACE_DATABASE, _MEDIA, _ACCOUNTS, _NODE, _SECRET_FILE, _PROXIES, _HOSTS, _DEMO."""
+    """Reads DYNAFACE_DATABASE, _MEDIA, _ACCOUNTS, _NODE, _SECRET_FILE, _PROXIES, _HOSTS, _DEMO, _LIVE_FOLDER, _LIVE_PORT, _LIVE_ADDRESS,
+    _FEED_HOST, _FEED_PORT.
+    """
     database = os.environ.get("DYNAFACE_DATABASE")
     if not database:
         raise SystemExit("dynaface: DYNAFACE_DATABASE is not set; use ./dev start, or ./dev run COMMAND")
@@ -43,11 +60,18 @@ def from_environment() -> Settings:
         proxies=_count("DYNAFACE_PROXIES"),
         hosts=tuple(h.strip() for h in os.environ.get("DYNAFACE_HOSTS", "").split(",") if h.strip()),
         demo=os.environ.get("DYNAFACE_DEMO", "yes") != "no",
+        live=LiveSettings(
+            folder=Path(os.environ.get("DYNAFACE_LIVE_FOLDER", ".dynaface/live")),
+            port=_count("DYNAFACE_LIVE_PORT"),
+            address=os.environ.get("DYNAFACE_LIVE_ADDRESS", ""),
+            feed_host=os.environ.get("DYNAFACE_FEED_HOST", LOOPBACK[0]),
+            feed_port=_count("DYNAFACE_FEED_PORT", FEED_PORT),
+        ),
     )
 
 
-def _count(name: str) -> int:
-    given = os.environ.get(name, "0")
+def _count(name: str, usual: int = 0) -> int:
+    given = os.environ.get(name, str(usual))
     if not given.isdecimal():
         raise SystemExit(f"dynaface: {name} is {given!r}; it must be a whole number, 0 or more")
     return int(given)

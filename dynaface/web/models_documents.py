@@ -9,6 +9,7 @@ from dynaface.core.documents.model.card import CardBody
 from dynaface.core.documents.model.cast import CastBody
 from dynaface.core.documents.model.character import CharacterBody
 from dynaface.core.documents.model.dots import DotsBody
+from dynaface.core.documents.model.feed_profile import FeedProfileBody
 from dynaface.core.documents.model.join import JoinBody
 from dynaface.core.documents.model.layer import LayerBody
 from dynaface.core.documents.model.layout import LayoutBody
@@ -136,6 +137,17 @@ class MeasuresDocument(DocumentOut):
     body: MeasuresBody
 
 
+class FeedProfileDocument(DocumentOut):
+    kind: Literal["feedprofile"]
+    body: FeedProfileBody
+
+
+class FeedProfileRows(RootModel[list[FeedProfileDocument]]):
+    @classmethod
+    def model_json_schema(cls, *args: Any, **more: Any) -> dict[str, Any]:
+        return super().model_json_schema(*args, **{**more, "mode": "serialization"})
+
+
 class MeasuresRows(RootModel[list[MeasuresDocument]]):
     @classmethod
     def model_json_schema(cls, *args: Any, **more: Any) -> dict[str, Any]:
@@ -156,6 +168,7 @@ AnyKind = Annotated[
     TakeDocument
     | CharacterDocument
     | MeasuresDocument
+    | FeedProfileDocument
     | CardDocument
     | CastDocument
     | JoinDocument

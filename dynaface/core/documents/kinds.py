@@ -8,6 +8,7 @@ from dynaface.core.documents.model.card import CardBody
 from dynaface.core.documents.model.cast import CastBody
 from dynaface.core.documents.model.character import CharacterBody
 from dynaface.core.documents.model.dots import DotsBody
+from dynaface.core.documents.model.feed_profile import FeedProfileBody
 from dynaface.core.documents.model.join import JoinBody
 from dynaface.core.documents.model.layer import LayerBody
 from dynaface.core.documents.model.layout import LayoutBody
@@ -47,6 +48,7 @@ KINDS: dict[str, type[Body]] = {
         MatchBody,
         BodyStackBody,
         MeasuresBody,
+        FeedProfileBody,
     )
 }
 

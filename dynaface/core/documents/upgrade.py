@@ -94,6 +94,7 @@ UPGRADES: dict[str, tuple[Callable[[Plain], Plain], ...]] = {
     "lineup": (),
     "match": (),
     "measures": (),
+    "feedprofile": (),
 }
 """By kind: the function at index n brings a body of schema n + 1 to n + 2."""
 

@@ -49,6 +49,7 @@ STORED = {
     "lineup": {"schema": 1, "name": "the lamp", "rate": "60", "timecode": "10:04:10:00", "sources": {
         f"{ID} face": {"take": ID, "part": "face", "start": "1001/60000", "how": "timecode", "confidence": 1.0},
         f"{ID} body": {"take": ID, "part": "body"}}},
+    "feedprofile": {"schema": 1, "performer": "Mara Quill", "neutral": {"jawOpen": 0.1}, "mirror": True},
     "measures": {"schema": 1, "performer": "Mara Quill", "height": 1.68, "hips": 0.86},
     "match": {"schema": 1, "name": "suit on Odile", "body": "0f" * 8, "character": "1e" * 8, "matches": {"hips": "Hips", "tail": ""},
               "turns": {"upperArmLeft": [0.0, 0.0, 12.0]}, "rest": {"Hips": [0.0, 0.0, 0.0, 1.0]}},
