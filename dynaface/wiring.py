@@ -1,5 +1,6 @@
 """The one place that builds and connects everything."""
 
+import asyncio
 import logging
 import threading
 import time
@@ -13,6 +14,7 @@ from sqlalchemy.exc import SQLAlchemyError
 from dynaface.demo.seed import seed_demo
 from dynaface.jobs.queue import run_worker, schema_sql, sender
 from dynaface.jobs.run_job import recover_jobs, run_job
+from dynaface.live.serve import serve_feeds
 from dynaface.services.media.receive_upload import INCOMING
 from dynaface.services.work import Work
 from dynaface.settings import Settings
@@ -56,6 +58,15 @@ def work_on_jobs(settings: Settings, wait: bool = True) -> None:
         run_worker(settings.database, lambda job: run_job(work, job), wait=wait)
     except (ConnectorException, OperationalError) as error:
         raise SystemExit(f"dynaface: the worker lost the database: {str(error).splitlines()[0]}") from None
+
+
+def live(settings: Settings, host: str) -> None:
+    """Runs the process of feeds until it is told to stop."""
+    work = make_work(settings)
+    try:
+        asyncio.run(serve_feeds(work, settings, host))
+    finally:
+        work.store.close()
 
 
 def _recover(work: Work) -> None:

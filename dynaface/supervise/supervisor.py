@@ -18,7 +18,7 @@ from dynaface.supervise.folder import held, open_folder
 from dynaface.supervise.parts import Part, say
 
 DATABASE = "dynaface"
-USUAL_PORT = 8460
+USUAL_PORT, LIVE_PORT = 8460, 8461
 EACH = 0.2  # seconds between looks
 FIRST, DATABASE_FIRST = 300.0, 60.0  # seconds for the first start: the demo is made in it
 QUICK = ("fsync=off", "synchronous_commit=off", "full_page_writes=off")  # for data that nobody keeps
@@ -78,13 +78,13 @@ def _run(command: Sequence[str], cluster: Cluster, state: Path) -> int:
 def environment(cluster: Cluster, state: Path) -> dict[str, str]:
     """What the other parts are told: where everything is, unless who started us has said so."""
     own = {"DYNAFACE_DATABASE": cluster.url(DATABASE), "DYNAFACE_MEDIA": str(state / "media"),
-           "DYNAFACE_SECRET_FILE": str(state / "secret")}  # fmt: skip
+           "DYNAFACE_SECRET_FILE": str(state / "secret"), "DYNAFACE_LIVE_FOLDER": str(state / "live")}  # fmt: skip
     return own | {k: v for k, v in os.environ.items() if k != "DYNAFACE_DATABASE"}
 
 
-def free_port(host: str, wanted: int | None) -> int:
+def free_port(host: str, wanted: int | None, usual: int = USUAL_PORT) -> int:
     """The wanted port, or the usual one, or any; raises ConflictError where the wanted one is taken."""
-    for port in (wanted,) if wanted is not None else (USUAL_PORT, 0):
+    for port in (wanted,) if wanted is not None else (usual, 0):
         with socket.socket() as sock:
             sock.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
             try:
@@ -110,13 +110,20 @@ class Supervisor:
         with held(state, say=say):
             port = free_port(self._host, self._wanted)
             with running_database(state) as (cluster, database):
-                self._run_others(environment(cluster, state), database, port)
+                known = environment(cluster, state)
+                known.setdefault("DYNAFACE_LIVE_PORT", str(free_port(self._host, None, LIVE_PORT)))
+                self._run_others(known, database, port)
 
     def _run_others(self, known: Mapping[str, str], database: Part, port: int) -> None:
         program = [sys.executable, "-m", "dynaface"]
         serve = [*program, "serve", "--host", self._host, "--port", str(port)]
         web = Part("the web server", [*serve, "--prepare"], known)
-        others = [web, *(Part(f"job worker {n}", [*program, "worker"], known) for n in range(1, self._workers + 1))]
+        feeds = Part("the process of feeds", [*program, "live", "--host", self._host], known)
+        others = [
+            web,
+            feeds,
+            *(Part(f"job worker {n}", [*program, "worker"], known) for n in range(1, self._workers + 1)),
+        ]
         try:
             self._begin(web, port)
             web.command = serve  # started again it finds everything prepared

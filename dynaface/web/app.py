@@ -11,6 +11,7 @@ from dynaface.web import (
     cast,
     docs_page,
     dots,
+    feeds,
     footage,
     handovers,
     lineups,
@@ -26,6 +27,7 @@ from dynaface.web import (
 from dynaface.web.answers import pack
 from dynaface.web.door import guard_json
 from dynaface.web.errors import handle_errors
+from dynaface.web.feeds import feed_origin
 from dynaface.web.people import set_up_sign_in
 from dynaface.web.spec import routes, spec
 
@@ -33,6 +35,7 @@ VIEWS = (
     cast,
     docs_page,
     dots,
+    feeds,
     footage,
     handovers,
     lineups,
@@ -76,6 +79,7 @@ def make_app(work: Work, settings: Settings) -> Flask:
         SESSION_COOKIE_HTTPONLY=True,
         SESSION_COOKIE_SAMESITE="Lax",
         SESSION_COOKIE_NAME="dynaface",
+        LIVE=settings.live,
         ALONE=settings.accounts == "alone",
         # Other names are refused: a page elsewhere whose name is made to lead here would else pass for ours.
         TRUSTED_HOSTS=[*LOOPBACK, *settings.hosts],
@@ -92,6 +96,9 @@ def make_app(work: Work, settings: Settings) -> Flask:
     @app.after_request
     def headers(answer: Response) -> Response:
         answer.headers.update(HEADERS)
+        if settings.live.port:
+            allowed = f"connect-src 'self' {feed_origin()}"
+            answer.headers["Content-Security-Policy"] = POLICY.replace("connect-src 'self'", allowed)
         if request.path.startswith("/api/") and "Cache-Control" not in answer.headers:
             answer.headers["Cache-Control"] = (
                 "no-store"  # what people work on stays in no cache that says nothing of it

@@ -25,6 +25,16 @@ class Health(BaseModel):
     queue: bool
 
 
+class FeedDoor(BaseModel):
+    address: str
+    ticket: str
+
+
+class FeedToken(BaseModel):
+    token: str
+    address: str
+
+
 class NewPassword(Strict):
     old: str = Field(max_length=200)
     new: str = Field(max_length=200)

@@ -228,6 +228,10 @@ export const api = {
     post<Schemas["MatchDocument"]>(`/takes/${take}/${MATCHES[part]}`, { name }),
   matchFile: async (take: string, part: MatchedPart) =>
     (await send("GET", `/takes/${take}/${MATCHES[part]}/file`)).blob(),
+  openFeed: (production: string) => post<Schemas["FeedDoor"]>(`/productions/${production}/feed`),
+  feedToken: (production: string) => post<Schemas["FeedToken"]>(`/productions/${production}/feed/token`),
+  feedProfiles: (production: string) =>
+    get<Schemas["FeedProfileDocument"][]>(`/productions/${production}/feed/profiles`),
   measures: (production: string) => get<Schemas["MeasuresDocument"][]>(`/productions/${production}/measures`),
   ownMeasures: (take: string) => post<Schemas["MeasuresDocument"]>(`/takes/${take}/measures`),
   measureFromBody: (take: string) => post<Schemas["MeasuresDocument"]>(`/takes/${take}/measures/from-body`),

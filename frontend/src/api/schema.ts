@@ -771,6 +771,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/productions/{production}/feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The address of the process of feeds, and a ticket that opens it within a minute. */
+        post: operations["post__api_productions_{production}_feed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production}/feed/profiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What performers' live values become. */
+        get: operations["get__api_productions_{production}_feed_profiles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production}/feed/token": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A token with which another machine gives commands to the production's feed for 30 days. */
+        post: operations["post__api_productions_{production}_feed_token"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/productions/{production}/handover-presets": {
         parameters: {
             query?: never;
@@ -2553,7 +2604,7 @@ export interface components {
             moves: string;
         };
         /** AnyDocument */
-        AnyDocument: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["MeasuresDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["BodyStackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"] | components["schemas"]["ProfilesDocument"] | components["schemas"]["PresetsDocument"] | components["schemas"]["LineUpDocument"] | components["schemas"]["MatchDocument"];
+        AnyDocument: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["MeasuresDocument"] | components["schemas"]["FeedProfileDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["BodyStackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"] | components["schemas"]["ProfilesDocument"] | components["schemas"]["PresetsDocument"] | components["schemas"]["LineUpDocument"] | components["schemas"]["MatchDocument"];
         /** AskLens */
         AskLens: {
             /**
@@ -3753,6 +3804,107 @@ export interface components {
         ExtremesAsked: {
             /** Cast */
             cast?: components["schemas"]["Wanted"][];
+        };
+        /** FeedDoor */
+        FeedDoor: {
+            /** Address */
+            address: string;
+            /** Ticket */
+            ticket: string;
+        };
+        /**
+         * FeedProfileBody
+         * @description The fields of `FeedProfile` (core/feed/profile.py), and the character that the performer moves while live; None for the first.
+         */
+        FeedProfileBody: {
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /**
+             * Character
+             * @default null
+             */
+            character: string | null;
+            /**
+             * Extremes
+             * @default {}
+             */
+            extremes: {
+                [key: string]: number;
+            };
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /**
+             * Neutral
+             * @default {}
+             */
+            neutral: {
+                [key: string]: number;
+            };
+            /** Performer */
+            performer: string;
+            /**
+             * Schema
+             * @default 1
+             * @constant
+             */
+            schema: 1;
+            /**
+             * Smoothing
+             * @default {}
+             */
+            smoothing: {
+                [key: string]: number;
+            };
+            /**
+             * Strength
+             * @default {}
+             */
+            strength: {
+                [key: string]: number;
+            };
+            /**
+             * Zero
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            zero: [
+                number,
+                number,
+                number
+            ];
+        };
+        /** FeedProfileDocument */
+        FeedProfileDocument: {
+            body: components["schemas"]["FeedProfileBody"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "feedprofile";
+            /** Production */
+            production: string;
+            /** Version */
+            version: number;
+        };
+        /** FeedProfileRows */
+        FeedProfileRows: components["schemas"]["FeedProfileDocument"][];
+        /** FeedToken */
+        FeedToken: {
+            /** Address */
+            address: string;
+            /** Token */
+            token: string;
         };
         /** File */
         File: {
@@ -7027,7 +7179,7 @@ export interface components {
         /** Travelled */
         Travelled: {
             /** Document */
-            document: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["MeasuresDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["BodyStackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"] | components["schemas"]["ProfilesDocument"] | components["schemas"]["PresetsDocument"] | components["schemas"]["LineUpDocument"] | components["schemas"]["MatchDocument"];
+            document: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["MeasuresDocument"] | components["schemas"]["FeedProfileDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["BodyStackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"] | components["schemas"]["ProfilesDocument"] | components["schemas"]["PresetsDocument"] | components["schemas"]["LineUpDocument"] | components["schemas"]["MatchDocument"];
             /** Label */
             label: string;
         };
@@ -9082,6 +9234,126 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DotsRows"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_productions_{production}_feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedDoor"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get__api_productions_{production}_feed_profiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedProfileRows"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post__api_productions_{production}_feed_token": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedToken"];
                 };
             };
             /** @description Not Found */

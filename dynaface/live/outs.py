@@ -1,0 +1,149 @@
+"""Feeds out: what is shown of a sender, sent on in our layout or as one message a channel, at most so many times a second."""
+
+import re
+import socket
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+import numpy as np
+
+from dynaface.core.errors import InputError
+from dynaface.core.feed.messages import FACE_CHANNELS, Message, messages_of
+from dynaface.core.feed.packet import Packet
+from dynaface.core.shapes.standard import CHANNELS
+from dynaface.formats.osc import write_datagram
+from dynaface.live.sender import Heard, Sender
+
+MOST_OUTS = 8
+FASTEST = 240
+CHANGED = 1e-4  # by which a value must differ to be sent where only changes are
+HOST = re.compile(r"^[A-Za-z0-9.:_-]{1,120}$")
+NAME = "{channel}"
+PATTERN = re.compile(r"^/[^\s#*,?\[\]]{1,120}$")
+INSIDE = [CHANNELS.index(n) for n in FACE_CHANNELS]
+
+
+@dataclass
+class Out:
+    """host, port: where it goes; rate: at most so many times a second; changes: only values that changed, which needs a pattern; pattern:
+    the address of a channel with {channel} and {performer} in it, or "" for our layout; names: channel -> what it is called there, all
+    of them where it is empty; performer: whose, "" for all.
+    """
+
+    host: str
+    port: int
+    rate: float = 60.0
+    changes: bool = False
+    pattern: str = ""
+    names: dict[str, str] = field(default_factory=dict)
+    performer: str = ""
+    sent: int = 0
+    trouble: str = ""
+    _last: dict[int, tuple[float, Any]] = field(default_factory=dict)
+    _numbers: dict[int, int] = field(default_factory=dict)
+    _socket: socket.socket | None = field(default=None, repr=False)
+
+    def describe(self) -> dict[str, Any]:
+        """For the page."""
+        return {
+            "host": self.host, "port": self.port, "rate": self.rate, "changes": self.changes, "pattern": self.pattern,
+            "names": self.names, "performer": self.performer, "sent": self.sent, "trouble": self.trouble,
+        }  # fmt: skip
+
+    def offer(self, sender: Sender, heard: Heard, now: float) -> None:
+        """Sends what is shown now, unless it is too soon or somebody else's."""
+        if self.performer and self.performer != sender.performer:
+            return
+        due, before = self._last.get(sender.number, (now, None))
+        if now < due - 0.5 / self.rate:  # packets that come a little early are meant for the next moment
+            return
+        shown = heard.shown[INSIDE]
+        messages = self._messages(sender, heard, shown, before)
+        if not messages:
+            return
+        self._last[sender.number] = (max(due, now - 1 / self.rate) + 1 / self.rate, shown)
+        self._numbers[sender.number] = self._numbers.get(sender.number, -1) + 1
+        try:
+            self._send(write_datagram(messages))
+            self.sent, self.trouble = self.sent + 1, ""
+        except OSError as error:
+            self.trouble = f"{self.host}:{self.port} can't be sent to: {error.strerror or error}"
+
+    def open(self) -> None:
+        """Finds out where it goes; raises InputError. It may take a while, and is done before anything is offered."""
+        try:
+            family, kind, proto, _, address = socket.getaddrinfo(self.host, self.port, type=socket.SOCK_DGRAM)[0]
+            self._socket = socket.socket(family, kind, proto)
+            self._socket.setblocking(False)
+            self._socket.connect(address)
+        except OSError as error:
+            raise InputError(f"{self.host}:{self.port} is not found: {error.strerror}", where="host") from None
+
+    def close(self) -> None:
+        """Ends it."""
+        if self._socket is not None:
+            self._socket.close()
+            self._socket = None
+
+    def _messages(self, sender: Sender, heard: Heard, shown: Any, before: Any) -> list[Message]:
+        known = np.isfinite(shown)
+        if not self.pattern:
+            number = self._numbers.get(sender.number, -1) + 1
+            return list(messages_of(replace(shown_packet(sender, heard), number=number)))
+        performer = word_of(sender)
+        if self.changes and before is not None:
+            with np.errstate(invalid="ignore"):
+                known &= ~(np.abs(shown - before) <= CHANGED)
+        found: list[Message] = []
+        for channel, value, is_known in zip(FACE_CHANNELS, shown, known, strict=True):
+            called = self.names.get(channel, "" if self.names else channel)
+            if is_known and called:
+                found.append((self.pattern.replace(NAME, called).replace("{performer}", performer), (float(value),)))
+        return found
+
+    def _send(self, data: bytes) -> None:
+        try:
+            if self._socket is not None:
+                self._socket.send(data)
+        except BlockingIOError:
+            pass  # what can't be sent at once is out of date by then
+        except ConnectionRefusedError:
+            raise ConnectionRefusedError(0, "nobody listens there") from None
+
+
+def shown_packet(sender: Sender, heard: Heard) -> Packet:
+    """What is shown of a packet, as a packet of ours."""
+    shown = heard.shown[INSIDE]
+    values = {n: float(v) for n, v in zip(FACE_CHANNELS, shown, strict=True) if np.isfinite(v)}
+    return Packet(word_of(sender), sender.packets, heard.seconds, heard.packet.timecode, values)
+
+
+def word_of(sender: Sender) -> str:
+    """The name of a sender as a word of an address."""
+    return re.sub(r"[\s/#*,?\[\]{}]+", "_", sender.name) or "performer"
+
+
+def parse_out(given: dict[str, Any]) -> Out:
+    """An out from plain data; raises InputError."""
+    host, port = given.get("host"), given.get("port")
+    rate, pattern = given.get("rate", 60), given.get("pattern", "")
+    names, changes, performer = given.get("names", {}), given.get("changes", False), given.get("performer", "")
+    if not isinstance(host, str) or not HOST.match(host):
+        raise InputError(f"{host!r:.60} is no address of a machine", where="host")
+    if not isinstance(port, int) or isinstance(port, bool) or not 1 <= port <= 65535:
+        raise InputError(f"{port!r:.20} is no port; it must be 1 to 65535", where="port")
+    if isinstance(rate, bool) or not isinstance(rate, int | float) or not 1 <= rate <= FASTEST:
+        raise InputError(f"{rate!r:.20} times a second; it must be 1 to {FASTEST}", where="rate")
+    if not isinstance(pattern, str) or (pattern and (not PATTERN.match(pattern) or NAME not in pattern)):
+        raise InputError(f"{pattern!r:.60} is no address with {NAME} in it", where="pattern")
+    if not isinstance(changes, bool) or (changes and not pattern):
+        raise InputError("only what changes can be sent where each channel has a message of its own", where="changes",
+                         hint="Give an address with {channel} in it")  # fmt: skip
+    if not isinstance(performer, str) or len(performer) > 80:
+        raise InputError("the performer is no name", where="performer")
+    if not isinstance(names, dict) or not all(n in FACE_CHANNELS and isinstance(v, str) for n, v in names.items()):
+        raise InputError("names must be a table of channels and what they are called", where="names")
+    for called in names.values():
+        if called and not PATTERN.match(f"/{called}"):
+            raise InputError(f"{called!r:.60} can't stand in an address", where="names")
+    return Out(host, port, float(rate), changes, pattern, names, performer)

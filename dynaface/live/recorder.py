@@ -1,0 +1,167 @@
+"""A recording: every packet as it came, a line each, on the disk within a second; whatever ends it, what was written is readable."""
+
+import json
+import os
+import shutil
+import time
+from dataclasses import dataclass, field
+from fractions import Fraction
+from io import BufferedWriter
+from pathlib import Path
+from typing import Any
+from uuid import uuid4
+
+import numpy as np
+import orjson
+
+from dynaface.core.clock.timecode import from_seconds, labelled
+from dynaface.core.errors import InputError
+from dynaface.core.shapes.standard import CHANNELS
+from dynaface.formats.table.recipe import Recipe
+from dynaface.live.sender import Heard, Sender
+from dynaface.services.feed.keep_recording import LIVE
+
+ABOUT = "recording.json"
+DAY = 86400.0
+CLOCK = Fraction(60)  # frames a second of the machine's clock as timecode
+
+
+@dataclass
+class Track:
+    """One performer's packets: file: its name in the recording's folder; recipe: how they are read; began: seconds of its first packet;
+    shaped: whether the performer's profile changed anything.
+    """
+
+    file: str
+    performer: str
+    sender: str
+    recipe: Recipe
+    began: float | None = None
+    packets: int = 0
+    shaped: bool = False
+    stream: BufferedWriter | None = field(default=None, repr=False)
+
+    def plain(self) -> dict[str, Any]:
+        """As it is stored."""
+        return {
+            "file": self.file,
+            "performer": self.performer,
+            "sender": self.sender,
+            "recipe": self.recipe.describe(),
+            "shaped": self.shaped,
+        }
+
+
+class Recorder:
+    """Writes packets of senders into a folder of its own."""
+
+    def __init__(self, folder: Path, production: str, person: str, slate: str) -> None:
+        """Raises InputError where nothing can be written there."""
+        self.slate, self.production, self.person = slate, production, person
+        self.folder = folder / str(uuid4())
+        self.tracks: dict[int, Track] = {}
+        self.trouble = self._noted = ""
+        try:
+            self.folder.mkdir(parents=True)
+            self._describe()
+        except OSError as error:
+            raise InputError(
+                f"the recording can't be written: {error.strerror}", hint="Make room on the disk"
+            ) from None
+
+    def write(self, sender: Sender, heard: Heard) -> None:
+        """A packet of a sender; where it can't be written, `trouble` says so and the recording ends with what there is."""
+        if self.trouble:
+            return
+        try:
+            track = self.tracks.get(sender.number)
+            if track is None:
+                track = self._begun(sender)
+            if track.began is None:
+                track.began = heard.seconds
+            track.recipe, track.shaped = sender.recipe, track.shaped or sender.shaped
+            assert track.stream is not None
+            track.stream.write(line_of(heard, heard.seconds - track.began, live=True))
+            track.packets += 1
+        except OSError as error:
+            self.trouble = f"the recording ended: {error.strerror}"
+
+    def _begun(self, sender: Sender) -> Track:
+        track = Track(f"{sender.number}.jsonl", sender.performer, sender.key, sender.recipe)
+        track.stream = open(self.folder / track.file, "ab")  # noqa: SIM115
+        self.tracks[sender.number] = track
+        self._describe()
+        return track
+
+    def flush(self) -> None:
+        """Everything that was written is on the disk afterwards."""
+        try:
+            for track in list(self.tracks.values()):
+                if track.stream is not None:
+                    track.stream.flush()
+                    os.fdatasync(track.stream.fileno())
+            self._describe()
+        except OSError as error:
+            self.trouble = f"the recording ended: {error.strerror}"
+
+    def close(self) -> None:
+        """Ends it."""
+        self.flush()
+        for track in self.tracks.values():
+            if track.stream is not None:
+                try:
+                    track.stream.close()
+                except OSError as error:
+                    self.trouble = f"the recording ended: {error.strerror}"
+                track.stream = None
+
+    def _describe(self) -> None:
+        about = {
+            "production": self.production,
+            "person": self.person,
+            "slate": self.slate,
+            "tracks": [t.plain() for t in list(self.tracks.values())],
+        }
+        said = json.dumps(about)
+        if said != self._noted:  # how a sender is read may be said in the midst of a recording
+            beside = self.folder / f"{ABOUT}.new"
+            beside.write_text(said)
+            beside.replace(self.folder / ABOUT)
+            self._noted = said
+
+
+def line_of(heard: Heard, seconds: float, live: bool) -> bytes:
+    """The line of a packet: raw values, when they were sent and came, timecode; live: with what the profile made of them."""
+    packet = heard.packet
+    label = packet.timecode or time_of_day(heard.wall)
+    line: dict[str, Any] = {"seconds": round(seconds, 6), "arrived": round(heard.wall, 6), "timecode": label}
+    if packet.number is not None:
+        line["number"] = packet.number
+    if packet.seconds is not None:
+        line["sent"] = packet.seconds
+    line["values"] = dict(packet.values)
+    if live:
+        known = np.flatnonzero(np.isfinite(heard.made))
+        line["live"] = {f"{LIVE}{CHANNELS[i]}": round(float(heard.made[i]), 5) for i in known}
+    if packet.joints:
+        line["joints"] = {name: list(turn) for name, turn in packet.joints.items()}
+    return orjson.dumps(line) + b"\n"
+
+
+def time_of_day(wall: float) -> str:
+    """The machine's own clock as timecode with a remainder: of a packet that brings none."""
+    seconds = (wall + time.localtime(wall).tm_gmtoff) % DAY
+    return labelled(from_seconds(seconds, CLOCK))
+
+
+def left_behind(folder: Path) -> list[Path]:
+    """Folders of recordings that were not kept: their process ended before."""
+    if not folder.is_dir():
+        return []
+    found = [f for f in folder.iterdir() if f.is_dir() and (f / ABOUT).exists()]
+    return sorted(found, key=lambda f: (f / ABOUT).stat().st_mtime)
+
+
+def forget(folder: Path) -> None:
+    """Takes a recording's folder away, once it is kept."""
+    shutil.rmtree(folder, ignore_errors=True)

@@ -1,0 +1,185 @@
+"""A production whose feed somebody looks at: its senders, its performers' profiles, who listens, what is recorded and sent on."""
+
+import asyncio
+import re
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any
+
+from dynaface.core.documents.model.feed_profile import FeedProfileBody
+from dynaface.core.errors import DynafaceError, InputError
+from dynaface.core.records.records import Document
+from dynaface.core.shapes.standard import CHANNELS
+from dynaface.formats.feed_line import write_line
+from dynaface.live.outs import Out, shown_packet
+from dynaface.live.recorder import Recorder
+from dynaface.live.sender import Heard, Sender
+from dynaface.live.wire import Outbox, as_text, packed_frame
+from dynaface.services.feed.keep_recording import next_number
+from dynaface.services.feed.live_character import LiveCharacter, live_character
+from dynaface.services.feed.profiles import kept_feed_recipe, list_feed_profiles
+from dynaface.services.work import Work
+
+SLATE = re.compile(r"^[^\x00-\x1f/\\]{1,60}$")
+MOST_SENDERS = 16
+
+
+@dataclass(eq=False)
+class Listener:
+    """A page: send puts a text or bytes on its way and never waits; watched: the sender whose character it shows."""
+
+    send: Callable[[str | bytes], None]
+    work: Work
+    watched: int | None = None
+    told: LiveCharacter | None = None
+
+
+@dataclass
+class Count:
+    """A countdown: until when, on the loop's clock; what: what happens then."""
+
+    until: float
+    what: str
+    of: int | None = None
+
+
+@dataclass
+class Room:
+    """work: of who opened it first; slate: of the next recording; said: the last things that happened, for everybody who looks."""
+
+    production: str
+    work: Work
+    senders: dict[int, Sender] = field(default_factory=dict)
+    listeners: set[Listener] = field(default_factory=set)
+    profiles: dict[str, Document[FeedProfileBody]] = field(default_factory=dict)
+    characters: dict[str, LiveCharacter | None] = field(default_factory=dict)
+    slate: str = "live"
+    number: int = 1
+    recorder: Recorder | None = None
+    recording_since: float = 0.0
+    keeping: int = 0
+    count: Count | None = None
+    outs: list[Out] = field(default_factory=list)
+    said: list[str] = field(default_factory=list)
+    told: int = 0
+    made: list[str] = field(default_factory=list)
+    unknown: set[str] = field(default_factory=set)
+    readers: set[Outbox] = field(default_factory=set)
+    held_until: float = 0.0
+
+    def looked_at(self, now: float) -> bool:
+        """Whether anybody has a use for it."""
+        busy = self.recorder is not None or self.keeping or self.count is not None
+        return bool(self.listeners or self.readers or self.outs or busy or now < self.held_until)
+
+    def say(self, words: str) -> None:
+        """Something that happened, for everybody who looks."""
+        self.said = [*self.said[-7:], words]
+        self.told += 1
+
+    async def refresh(self) -> None:
+        """Profiles and the number of the next recording as they are stored; characters are asked for anew."""
+        found = await asyncio.to_thread(list_feed_profiles, self.work, self.production)
+        now = {d.body.performer: d for d in found}
+        for performer, document in now.items():
+            before = self.profiles.get(performer)
+            if before is None or before.version != document.version:
+                self.profiles[performer] = document
+                self.apply(performer)
+        self.number = await asyncio.to_thread(next_number, self.work, self.production, self.slate)
+
+    def apply(self, performer: str) -> None:
+        """A performer's profile, to what their senders show from now on."""
+        self.characters.pop(performer, None)
+        self.unknown.discard(performer)
+        for sender in self.senders.values():
+            if sender.performer == performer and performer in self.profiles:
+                sender.use(self.profiles[performer].body.profile)
+
+    async def take_in(self, sender: Sender) -> None:
+        """A sender becomes one of this production: it is read as it was last time, by whom it names."""
+        if len(self.senders) >= MOST_SENDERS:
+            return
+        sender.production, sender.performer = self.production, sender.called
+        self.senders[sender.number] = sender
+        try:
+            kept = await asyncio.to_thread(kept_feed_recipe, self.work, self.production, sender.key)
+        except DynafaceError as error:
+            self.say(str(error))
+            kept = None
+        if kept is not None:
+            sender.read_by(kept, kept=True)
+        self.apply(sender.performer)
+
+    async def load_characters(self) -> None:
+        """Characters of performers who are heard and have none yet."""
+        for performer in {s.performer for s in self.senders.values()} - set(self.characters) - self.unknown:
+            profile = self.profiles.get(performer)
+            wanted = profile.body.character if profile else None
+            try:
+                found = await asyncio.to_thread(live_character, self.work, self.production, performer, wanted)
+            except DynafaceError as error:
+                self.unknown.add(performer)
+                self.say(str(error))
+                continue
+            self.characters[performer] = found
+
+    def sender(self, number: Any) -> Sender:
+        """One of its senders; raises InputError for any other."""
+        found = self.senders.get(number) if isinstance(number, int) else None
+        if found is None:
+            raise InputError(f"there is no sender {number!r}", hint="Choose one that is heard")
+        return found
+
+    def of_performer(self, performer: str) -> Sender:
+        """The sender of a performer, or the only one for ""; raises InputError."""
+        found = [s for s in self.senders.values() if performer in (s.performer, s.called)] or (
+            list(self.senders.values()) if not performer else []
+        )
+        if len(found) != 1:
+            heard = ", ".join(s.name for s in self.senders.values()) or "nobody"
+            raise InputError(f"say whose: {heard} is heard", where="performer")
+        return found[0]
+
+    def heard(self, sender: Sender, heard: Heard, newer: bool, now: float) -> None:
+        """A packet of one of its senders: recorded, shown, sent on."""
+        if self.recorder is not None:
+            self.recorder.write(sender, heard)
+        if newer:
+            for out in self.outs:
+                out.offer(sender, heard, now)
+            if self.readers:
+                line = write_line(shown_packet(sender, heard))
+                for reader in self.readers:
+                    reader.put(line)
+            self._show(sender, heard)
+
+    def begin_recording(self, recorder: Recorder, now: float) -> None:
+        """From now on packets are recorded; what came in the seconds before is written first."""
+        self.recorder, self.recording_since = recorder, now
+        for sender in self.senders.values():
+            for heard in sender.kept_before():
+                recorder.write(sender, heard)
+
+    def _show(self, sender: Sender, heard: Heard) -> None:
+        watching = [one for one in self.listeners if one.watched == sender.number]
+        if not watching:
+            return
+        character = self.characters.get(sender.performer)
+        if character is None:
+            return
+        frame = character.frame(CHANNELS, heard.shown)
+        packed = packed_frame(
+            sender.number,
+            sender.packets,
+            heard.wall,
+            heard.shown,
+            frame.weights,
+            frame.motion,
+            list(frame.shifts.values()),
+        )
+        for one in watching:
+            if one.told is not character:
+                one.told = character
+                one.send(as_text({"type": "character", "sender": sender.number, **character.described(frame)}))
+            one.send(packed)

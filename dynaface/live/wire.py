@@ -1,0 +1,59 @@
+"""What goes to a page: texts in JSON, and a frame of a character as bytes."""
+
+import asyncio
+import struct
+from collections import deque
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+import orjson
+
+from dynaface.core.curves.channels import Floats
+
+HEAD = struct.Struct("<IId")
+MOST_TEXTS = 1000
+
+
+def as_text(said: Any) -> str:
+    """JSON."""
+    return orjson.dumps(said).decode()
+
+
+def packed_frame(
+    sender: int, number: int, wall: float, shown: Floats, weights: Floats, motion: Floats, shifts: Sequence[Floats]
+) -> bytes:
+    """Little-endian: u32 sender, u32 number of the frame, f64 milliseconds since 1970 when its packet came; then float32: the channels
+    as they are shown (NaN where nothing is known), weights of targets, rotations of joints, metres of joints that shift.
+    """
+    parts = [shown, weights, np.ravel(motion), *shifts]
+    body = np.concatenate([np.asarray(p, "<f4") for p in parts])
+    return HEAD.pack(sender, number & 0xFFFFFFFF, wall * 1000) + body.tobytes()
+
+
+class Outbox:
+    """What waits to be sent to one socket: texts in their order, of frames only the newest of each sender, so that a slow page sees
+    less, not later.
+    """
+
+    def __init__(self) -> None:
+        self._texts: deque[str] = deque(maxlen=MOST_TEXTS)
+        self._frames: dict[bytes, bytes] = {}
+        self._more = asyncio.Event()
+
+    def put(self, said: str | bytes) -> None:
+        """Never waits; the oldest texts are dropped where nobody takes them."""
+        if isinstance(said, bytes):
+            self._frames[said[:4]] = said
+        else:
+            self._texts.append(said)
+        self._more.set()
+
+    async def take(self) -> list[str | bytes]:
+        """All that waits, once there is something."""
+        await self._more.wait()
+        self._more.clear()
+        found: list[str | bytes] = [*self._texts, *self._frames.values()]
+        self._texts.clear()
+        self._frames.clear()
+        return found

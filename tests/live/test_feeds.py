@@ -1,0 +1,600 @@
+"""The process of feeds on loopback: senders, pages, recordings, commands, feeds out; with loss, reordering, several senders, kills."""
+
+import asyncio
+import json
+import socket
+from contextlib import asynccontextmanager
+from dataclasses import replace
+from fractions import Fraction
+
+import numpy as np
+import pytest
+from aiohttp import ClientSession, WSMsgType, WSServerHandshakeError
+
+from dynaface.assets import ASSETS
+from dynaface.core.curves.channels import Channels
+from dynaface.core.documents.model.take import TakeBody
+from dynaface.core.feed.messages import FACE_CHANNELS, packets_of
+from dynaface.core.shapes.standard import CHANNELS, HEAD_ANGLES, SHAPES
+from dynaface.formats.feed_line import read_line, write_line
+from dynaface.formats.osc import read_datagram, write_datagram
+from dynaface.live.recorder import left_behind
+from dynaface.live.serve import feeds
+from dynaface.live.wire import HEAD
+from dynaface.services.feed.tickets import TOKEN, make_ticket
+from dynaface.services.load_source import load_recording
+from dynaface.services.take.import_take import import_character
+from dynaface.services.take.open_take import list_takes
+from dynaface.services.work import document_for, source_within
+from dynaface.sims.feed_phone import CALM, Weather, foreign, packets, plain, through
+from tests.conftest import stored
+
+NAMES = SHAPES + HEAD_ANGLES
+PATIENCE = 20.0  # seconds until something that is waited for is given up
+
+
+def free_port() -> int:
+    with socket.socket() as sock:
+        sock.bind(("127.0.0.1", 0))
+        return int(sock.getsockname()[1])
+
+
+def face(frames=120, rate=60):
+    """A face whose jaw opens and whose head turns."""
+    t = np.arange(frames) / rate
+    values = np.zeros((frames, len(NAMES)), np.float32)
+    values[:, NAMES.index("jawOpen")] = 0.5 + 0.4 * np.sin(5 * t)
+    values[:, NAMES.index("headTurn")] = 20 * np.sin(2 * t)
+    return Channels(NAMES, values, Fraction(rate))
+
+
+class Page:
+    """A page that is connected: what it hears, and what it asks."""
+
+    def __init__(self, socket):
+        self._socket = socket
+        self.state = self.hello = self.character = None
+        self.frames = []
+        self._answers = {}
+        self._number = 0
+        self._more = asyncio.Event()
+        self._reading = asyncio.create_task(self._read())
+
+    async def _read(self):
+        async for message in self._socket:
+            if message.type is WSMsgType.BINARY:
+                self.frames.append(message.data)
+            else:
+                said = json.loads(message.data)
+                if said["type"] in ("done", "refused"):
+                    self._answers[said["number"]] = said
+                else:
+                    setattr(self, said["type"], said)
+            self._more.set()
+
+    async def until(self, what):
+        """The state once something is so."""
+        async with asyncio.timeout(PATIENCE):
+            while not what(self):
+                self._more.clear()
+                await self._more.wait()
+        return self.state
+
+    async def asks(self, do, **given):
+        """What is answered."""
+        self._number += 1
+        number = self._number
+        await self._socket.send_json({"do": do, "number": number, **given})
+        await self.until(lambda page: number in page._answers)
+        return self._answers[number]
+
+    def sender(self, called):
+        return next((s for s in (self.state or {}).get("senders", []) if s["called"] == called), None)
+
+
+class Stage:
+    """The process with a production, and what is needed to speak with it."""
+
+    def __init__(self, hub, work, production, settings, session):
+        self.hub, self.work, self.production, self.settings, self.session = hub, work, production, settings, session
+        self.base = f"http://127.0.0.1:{settings.live.port}"
+        self._out = socket.socket(socket.AF_INET, socket.SOCK_DGRAM)
+
+    def token(self):
+        return make_ticket(self.work, self.settings.secret, self.production, TOKEN)
+
+    @asynccontextmanager
+    async def page(self, work=None, production=None):
+        ticket = make_ticket(work or self.work, self.settings.secret, production or self.production)
+        async with self.session.ws_connect(f"{self.base}/feed?ticket={ticket}") as socket:
+            page = Page(socket)
+            await page.until(lambda p: p.state is not None)
+            yield page
+
+    def send(self, data):
+        self._out.sendto(data, ("127.0.0.1", self.hub.about["port"]))
+
+    async def plays(self, truth, performer="mara", weather=CALM, seed=1, how=plain, first=0, speed=1.0):
+        """A phone that sends a face over a network, at its own speed."""
+        sent = [how(p) for p in packets(truth, performer, first)]
+        arrived = list(through(sent, weather, seed))
+        for _, data in arrived:
+            self.send(data)
+            await asyncio.sleep(1 / float(truth.rate) / speed)
+        return arrived
+
+
+@pytest.fixture
+def on_stage(mara, production, settings, tmp_path):
+    """Runs a test's steps in the process."""
+
+    def run(steps, **changed):
+        usual = {"folder": tmp_path / "live", "port": free_port(), "feed_port": 0}
+        live = replace(settings.live, **{**usual, **changed})
+
+        async def all_of_it():
+            made = replace(settings, live=live)
+            async with feeds(mara, made, "127.0.0.1") as hub, ClientSession() as session:
+                return await steps(Stage(hub, mara, production, made, session))
+
+        return asyncio.run(all_of_it())
+
+    return run
+
+
+def curves(work, take):
+    with work.store.unit() as unit:
+        found = document_for(work, unit, take, TakeBody)
+        source = source_within(unit, found.production, found.body.sources.curves, "curves")
+        return load_recording(work, unit, source)
+
+
+def test_what_a_phone_sends_is_seen_with_its_rate_and_read(on_stage):
+    async def steps(stage):
+        async with stage.page() as page:
+            assert page.hello["port"] > 0
+            assert page.hello["addresses"][0]["code"].startswith("data:image/svg")
+            assert page.state["senders"] == []
+            await stage.plays(face(90))
+            await page.until(lambda p: p.sender("mara") and p.sender("mara")["packets"] == 90)
+            return page.sender("mara")
+
+    seen = on_stage(steps)
+    assert seen["lost"] == 0
+    assert seen["how"] == "OSC"
+    assert {s[1] for s in seen["signals"]} == set(NAMES)
+    assert 20 < seen["rate"] < 90
+
+
+def test_losses_are_counted_and_what_comes_late_or_twice_is_not_shown(on_stage):
+    async def steps(stage):
+        async with stage.page() as page:
+            arrived = await stage.plays(face(200), weather=Weather(0.06, 0.05, 0.05), seed=4, speed=3)
+            await page.until(lambda p: p.sender("mara") and p.sender("mara")["packets"] == len(arrived))
+            return arrived, page.sender("mara")
+
+    arrived, seen = on_stage(steps)
+    numbers = {n for n, _ in arrived}
+    assert seen["lost"] == len(set(range(arrived[0][0], max(numbers))) - numbers)
+
+
+def test_three_senders_at_once_are_kept_apart_and_one_that_stops_comes_back(on_stage):
+    async def steps(stage):
+        async with stage.page() as page:
+            await asyncio.gather(
+                *(
+                    stage.plays(face(90), name, Weather(0.1, 0.1, 0.1), seed)
+                    for seed, name in enumerate(("mara", "ivo", "tam"))
+                )
+            )
+            await page.until(lambda p: len(p.state["senders"]) == 3 and all(s["age"] > 1 for s in p.state["senders"]))
+            silent = {s["called"]: s["sender"] for s in page.state["senders"]}
+            await stage.plays(face(60), "ivo")
+            await page.until(lambda p: p.sender("ivo")["begun"] == 1 and p.sender("ivo")["age"] < 1)
+            assert {s["called"]: s["sender"] for s in page.state["senders"]} == silent
+            return page.sender("tam")
+
+    assert on_stage(steps)["begun"] == 0
+
+
+def test_another_program_is_understood_corrected_and_remembered(on_stage):
+    async def steps(stage):
+        def odd(packet):
+            return write_datagram(
+                [("/rig/lid_a", (packet.values["jawOpen"],)), ("/rig/jawOpen", (packet.values["jawOpen"],))]
+            )
+
+        async with stage.page() as page:
+            await stage.plays(face(40), "", how=odd)
+            await page.until(lambda p: p.state["senders"])
+            number = page.state["senders"][0]["sender"]
+            assert [s[:2] for s in page.state["senders"][0]["signals"]] == [
+                ["/rig/lid_a", ""],
+                ["/rig/jawOpen", "jawOpen"],
+            ]
+            wrong = await page.asks("recipe", sender=number, columns={"/rig/lid_a": "nose"})
+            assert wrong["type"] == "refused"
+            assert "nose" in wrong["message"]
+            right = await page.asks("recipe", sender=number, columns={"/rig/lid_a": "eyeBlinkLeft"})
+            assert right["type"] == "done"
+        stage.hub.senders.clear()
+        stage.hub.rooms.clear()
+        async with stage.page() as page:
+            await stage.plays(face(40), "", how=odd)
+            await page.until(lambda p: p.state["senders"] and p.state["senders"][0]["kept"])
+            return page.state["senders"][0]
+
+    assert on_stage(steps)["signals"][0][1] == "eyeBlinkLeft"
+
+
+def test_percent_and_radians_are_seen(on_stage):
+    async def steps(stage):
+        async with stage.page() as page:
+            await stage.plays(face(60), "", how=foreign)
+            await page.until(lambda p: p.state["senders"] and p.state["senders"][0]["percent"])
+            return page.state["senders"][0]
+
+    seen = on_stage(steps)
+    assert seen["radians"]
+    assert {s[1] for s in seen["signals"]} == set(NAMES)
+
+
+def test_a_character_is_moved_by_what_is_watched(on_stage, mara, production):
+    data = (ASSETS / "characters" / "odile.glb").read_bytes()
+    import_character(mara, production, "Odile", stored(mara, data, "odile.glb"))
+
+    async def steps(stage):
+        async with stage.page() as page:
+            playing = asyncio.create_task(stage.plays(face(400)))
+            await page.until(lambda p: p.sender("mara"))
+            await page.asks("watch", sender=page.sender("mara")["sender"])
+            await page.until(lambda p: p.character and len(p.frames) > 40)
+            playing.cancel()
+            return page.character, page.frames
+
+    character, frames = on_stage(steps)
+    sizes = len(CHANNELS), len(character["targets"]), 4 * len(character["joints"]), 3 * len(character["shifted"])
+    jaws = []
+    for raw in frames:
+        assert len(raw) == HEAD.size + 4 * sum(sizes)
+        values = np.frombuffer(raw, "<f4", offset=HEAD.size)
+        jaws.append((values[CHANNELS.index("jawOpen")], values[sizes[0] + character["targets"].index("jawOpen")]))
+    jaws = np.array(jaws)
+    assert np.ptp(jaws[:, 1]) > 0.2
+    assert np.allclose(jaws[:, 0], jaws[:, 1], atol=1e-4)
+
+
+def test_neutral_extremes_and_zero_are_kept_with_the_performer(on_stage, mara, production):
+    def still(jaw, turn):
+        values = np.zeros((60, len(NAMES)), np.float32)
+        values[:, NAMES.index("jawOpen")], values[:, NAMES.index("headTurn")] = jaw, turn
+        return Channels(NAMES, values, Fraction(60))
+
+    async def steps(stage):
+        async with stage.page() as page:
+            await stage.plays(still(0.1, 12))
+            await page.until(lambda p: p.sender("mara"))
+            number = page.sender("mara")["sender"]
+            assert (await page.asks("neutral", sender=number))["type"] == "done"
+            await stage.plays(still(0.1, 12), first=60)
+            await page.until(lambda p: abs(p.sender("mara")["shown"][CHANNELS.index("headTurn")]) < 0.1)
+            assert page.sender("mara")["shown"][CHANNELS.index("jawOpen")] == 0
+            hardly = await page.asks("extreme", sender=number, shape="jawOpen")
+            assert "hardly shown" in hardly["message"]
+            await stage.plays(still(0.6, 12), first=120)
+            assert (await page.asks("extreme", sender=number, shape="jawOpen"))["type"] == "done"
+            await stage.plays(still(0.6, 12), first=180)
+            await page.until(lambda p: p.sender("mara")["shown"][CHANNELS.index("jawOpen")] > 0.99)
+            await page.asks(
+                "profile", sender=number, label="take it back", changes=[{"path": "extremes/jawOpen", "remove": True}]
+            )
+            await stage.plays(still(0.6, 12), first=240)
+            await page.until(lambda p: p.sender("mara")["shown"][CHANNELS.index("jawOpen")] < 0.6)
+
+    on_stage(steps)
+
+
+def test_a_countdown_takes_neutral_at_its_end_and_another_must_wait(on_stage):
+    async def steps(stage):
+        async with stage.page() as page:
+            playing = asyncio.create_task(stage.plays(face(200)))
+            await page.until(lambda p: p.sender("mara"))
+            number = page.sender("mara")["sender"]
+            assert (await page.asks("neutral", sender=number, count=1))["type"] == "done"
+            assert page.state["count"] is None or page.state["count"]["what"] == "neutral"
+            assert (await page.asks("neutral", sender=number, count=1))["type"] == "refused"
+            await page.until(lambda p: "neutral of mara is taken" in p.state["said"])
+            playing.cancel()
+
+    on_stage(steps)
+
+
+def test_a_recording_has_what_came_before_the_button_and_ends_in_any_order(on_stage, mara, production):
+    truth = face(240)
+
+    async def steps(stage):
+        async with stage.page() as page:
+            assert (await page.asks("start"))["type"] == "refused"
+            assert (await page.asks("stop"))["type"] == "refused"
+            playing = asyncio.create_task(stage.plays(truth))
+            await page.until(lambda p: p.sender("mara") and p.sender("mara")["packets"] > 60)
+            assert (await page.asks("start", slate="lamp"))["said"] == "lamp_01 is recorded"
+            assert (await page.asks("start"))["type"] == "refused"
+            assert (await page.asks("slate", slate="other"))["type"] == "refused"
+            await playing
+            await page.until(lambda p: p.sender("mara")["packets"] == 240)
+            assert (await page.asks("stop"))["said"] == "lamp_01 is kept"
+            await page.until(lambda p: p.state["made"])
+            assert page.state["number"] == 2
+            return page.state["made"][0]
+
+    take = on_stage(steps)
+    found = curves(mara, take)
+    assert len(found.times) == 240
+    jaw = found.values[:, found.names.index("jawOpen")]
+    assert jaw == pytest.approx(truth.column("jawOpen"), abs=1e-5)
+
+
+def test_a_count_in_can_be_stopped_and_a_page_that_is_closed_ends_nothing(on_stage, mara, production):
+    async def steps(stage):
+        async with stage.page() as page:
+            playing = asyncio.create_task(stage.plays(face(400)))
+            await page.until(lambda p: p.sender("mara"))
+            await page.asks("start", count=20)
+            assert "stopped" in (await page.asks("stop"))["said"]
+            await page.asks("start", count=0.3)
+            await page.until(lambda p: p.state["recording"])
+        await asyncio.sleep(0.6)
+        async with stage.page() as page:
+            assert page.state["recording"]["packets"] > 20
+            await page.asks("stop")
+            await page.until(lambda p: p.state["made"])
+            playing.cancel()
+
+    on_stage(steps)
+    assert [t["slate"] for t in list_takes(mara, production)] == ["live_01"]
+
+
+def test_a_recording_of_a_process_that_ends_is_kept(on_stage, mara, production):
+    async def steps(stage):
+        async with stage.page() as page:
+            await stage.plays(face(60))
+            await page.until(lambda p: p.sender("mara"))
+            await page.asks("start")
+
+    on_stage(steps)
+    assert [t["slate"] for t in list_takes(mara, production)] == ["live_01"]
+
+
+def test_a_recording_of_a_process_that_was_killed_is_kept_by_the_next(on_stage, mara, production, tmp_path):
+    async def killed(stage):
+        async with stage.page() as page:
+            await stage.plays(face(60))
+            await page.until(lambda p: p.sender("mara"))
+            await page.asks("start")
+            room = stage.hub.rooms[production]
+            room.recorder.flush()
+            room.recorder = None  # as if everything ended here
+            assert left_behind(stage.settings.live.folder)
+
+    async def next_one(stage):
+        return left_behind(stage.settings.live.folder)
+
+    on_stage(killed)
+    assert on_stage(next_one) == []
+    (take,) = list_takes(mara, production)
+    assert len(curves(mara, take["id"]).times) == 60
+
+
+def test_commands_come_over_http_with_a_token(on_stage, mara, production):
+    async def steps(stage):
+        async def command(name, token, **given):
+            async with stage.session.post(
+                f"{stage.base}/commands/{name}", json=given, headers={"Authorization": f"Bearer {token}"}
+            ) as answer:
+                return answer.status, await answer.json()
+
+        await stage.plays(face(60))
+        token = stage.token()
+        assert (await command("start", "nonsense"))[0] == 403
+        assert (await command("profile", token))[0] == 404
+        assert await command("slate", token, slate="far") == (200, {"said": "next: far_01"})
+        assert await command("start", token) == (200, {"said": "far_01 is recorded"})
+        assert (await command("start", token))[0] == 422
+        assert (await command("neutral", token, performer="nobody"))[0] == 422
+        await stage.plays(face(30), first=60)
+        assert await command("stop", token) == (200, {"said": "far_01 is kept"})
+
+    on_stage(steps)
+    assert [t["slate"] for t in list_takes(mara, production)] == ["far_01"]
+
+
+def test_commands_come_over_osc_and_are_answered_where_they_came_from(on_stage, mara, production):
+    async def steps(stage):
+        loop = asyncio.get_running_loop()
+        asking = socket.socket(socket.AF_INET, socket.SOCK_DGRAM)
+        asking.setblocking(False)
+        asking.bind(("127.0.0.1", 0))
+
+        async def command(address, *arguments):
+            await loop.sock_sendto(
+                asking, write_datagram([(address, arguments)]), ("127.0.0.1", stage.hub.about["port"])
+            )
+            async with asyncio.timeout(PATIENCE):
+                return read_datagram(await loop.sock_recv(asking, 4000))[0]
+
+        await stage.plays(face(60))
+        token = stage.token()
+        assert await command("/dynaface/start", token, "wide") == (
+            "/dynaface/answer",
+            ["start", 1, "wide_01 is recorded"],
+        )
+        await stage.plays(face(30), first=60)
+        assert await command("/dynaface/stop", token) == ("/dynaface/answer", ["stop", 1, "wide_01 is kept"])
+        (_, refused) = await command("/dynaface/stop", "nonsense")
+        assert refused[:2] == ["stop", 0]
+        asking.close()
+
+    on_stage(steps)
+    assert [t["slate"] for t in list_takes(mara, production)] == ["wide_01"]
+
+
+def test_what_is_shown_goes_out_in_our_layout_and_as_single_channels(on_stage):
+    async def steps(stage):
+        loop = asyncio.get_running_loop()
+        ears = []
+        for _ in range(2):
+            ear = socket.socket(socket.AF_INET, socket.SOCK_DGRAM)
+            ear.bind(("127.0.0.1", 0))
+            ear.setblocking(False)
+            ears.append(ear)
+        heard = [[], []]
+
+        async def listen(which):
+            while True:
+                heard[which].append(await loop.sock_recv(ears[which], 65000))
+
+        async with stage.page() as page:
+            listening = [asyncio.create_task(listen(i)) for i in range(2)]
+            await page.asks("send", host="127.0.0.1", port=ears[0].getsockname()[1])
+            await page.asks(
+                "send",
+                host="127.0.0.1",
+                port=ears[1].getsockname()[1],
+                pattern="/face/{channel}",
+                changes=True,
+                rate=30,
+            )
+            await stage.plays(face(120))
+            await page.until(lambda p: p.state["outs"][0]["sent"] >= 80)
+            assert page.state["outs"][1]["sent"] < 75
+            await page.asks("end_sending", place=0)
+            await page.until(lambda p: len(p.state["outs"]) == 1)
+            for one in listening:
+                one.cancel()
+        return heard
+
+    ours, single = on_stage(steps)
+    found = [packets_of(read_datagram(d))[0] for d in ours]
+    assert [p.number for p in found] == list(range(len(found)))
+    assert {p.performer for p in found} == {"mara"}
+    assert set(found[-1].values) == set(NAMES) & set(FACE_CHANNELS)
+    names = {address for d in single[1:] for address, _ in read_datagram(d)}
+    assert names <= {"/face/jawOpen", "/face/headTurn"}
+
+
+@pytest.mark.parametrize(
+    "wrong",
+    [{"host": "no such host.", "port": 5}, {"host": "127.0.0.1", "port": 0}, {"host": "127.0.0.1", "port": 5, "rate": 1000},
+     {"host": "127.0.0.1", "port": 5, "pattern": "/face"}, {"host": "127.0.0.1", "port": 5, "changes": True},
+     {"host": "127.0.0.1", "port": 5, "pattern": "/{channel}", "names": {"nose": "x"}}, {"host": "a.invalid", "port": 5}],
+)  # fmt: skip
+def test_a_feed_out_that_can_not_be_is_refused(on_stage, wrong):
+    async def steps(stage):
+        async with stage.page() as page:
+            return await page.asks("send", **wrong)
+
+    assert on_stage(steps)["type"] == "refused"
+
+
+def test_json_lines_come_in_and_go_out_over_websockets(on_stage):
+    async def steps(stage):
+        async with (
+            stage.page() as page,
+            stage.session.ws_connect(f"{stage.base}/out?token={stage.token()}") as out,
+            stage.session.ws_connect(f"{stage.base}/in") as into,
+        ):
+            heard = []
+
+            async def listen():
+                async for message in out:
+                    heard.append(read_line(message.data))
+
+            listening = asyncio.create_task(listen())
+            await into.send_str("this is no line")
+            for packet in packets(face(60), "mara"):
+                await into.send_str(write_line(packet))
+                await asyncio.sleep(1 / 120)
+            await page.until(lambda p: p.sender("mara") and p.sender("mara")["packets"] == 60)
+            state = page.state
+            listening.cancel()
+            return state, heard
+
+    state, heard = on_stage(steps)
+    assert state["refusals"] == 1
+    assert state["senders"][0]["how"] == "WebSocket"
+    assert heard
+    assert heard[-1].values["headTurn"] != 0
+
+
+def test_nobody_gets_in_without_a_ticket_and_a_web_page_sends_nothing_without_a_token(on_stage, stranger):
+    async def steps(stage):
+        for path, headers in (("feed?ticket=x", {}), ("out", {}), ("in", {"Origin": "http://elsewhere.example"})):
+            with pytest.raises(WSServerHandshakeError) as refused:
+                await stage.session.ws_connect(f"{stage.base}/{path}", headers=headers)
+            assert refused.value.status == 403
+
+    on_stage(steps)
+
+
+def test_a_sender_belongs_to_the_production_that_looked_first(on_stage, mara):
+    from dynaface.services.people.manage_productions import begin_production
+
+    other = begin_production(mara, "Another").id
+
+    async def steps(stage):
+        async with stage.page() as page, stage.page(production=other) as elsewhere:
+            await stage.plays(face(30))
+            await page.until(lambda p: p.sender("mara") or elsewhere.sender("mara"))
+            await page.until(lambda p: p.state["elsewhere"] + elsewhere.state["elsewhere"] == 1)
+            assert bool(page.sender("mara")) != bool(elsewhere.sender("mara"))
+
+    on_stage(steps)
+
+
+def test_bytes_of_any_kind_are_counted_and_hurt_nothing(on_stage):
+    rng = np.random.default_rng(1)
+
+    async def steps(stage):
+        async with stage.page() as page:
+            for size in (0, 1, 3, 16, 200, 5000, 60_000):
+                stage.send(rng.bytes(size))
+            stage.send(write_datagram([("/dynaface/mara/face", (1, 0.5))]))
+            await stage.plays(face(20))
+            await page.until(lambda p: p.sender("mara") and p.sender("mara")["packets"] == 20 and p.state["refusals"])
+            return page.state
+
+    state = on_stage(steps)
+    assert "must begin with" in " ".join(state["refused"]) or state["refusals"] > 3
+
+
+def test_a_port_that_is_taken_is_told_and_the_rest_works(on_stage):
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as taken:
+        taken.bind(("127.0.0.1", 0))
+        port = taken.getsockname()[1]
+
+        async def steps(stage):
+            async with stage.page() as page:
+                return page.hello
+
+        hello = on_stage(steps, feed_port=port)
+    assert f"port {port}" in hello["trouble"]
+
+
+def test_what_the_page_asks_wrongly_is_refused_and_the_page_stays(on_stage):
+    async def steps(stage):
+        async with stage.page() as page:
+            answers = [
+                await page.asks("fly"),
+                await page.asks("watch", sender=99),
+                await page.asks("neutral", count=-1),
+                await page.asks("slate", slate="a/b"),
+                await page.asks("performer", sender=1, name=7),
+            ]
+            await page._socket.send_str("no json")
+            await page._socket.send_bytes(b"bytes")
+            return [a["type"] for a in answers], await page.asks("slate", slate="fine")
+
+    kinds, after = on_stage(steps)
+    assert set(kinds) == {"refused"}
+    assert after["type"] == "done"
