@@ -9,6 +9,7 @@ import { listen } from "../commands/commands";
 import { useRegister } from "../commands/useRegister";
 import { TimeDeck } from "../deck/TimeDeck";
 import { holdOrLetGo } from "../desks/cast/sheet";
+import { setFeeding } from "../desks/gather/gathering";
 import { GatherDrawer } from "../desks/gather/GatherDrawer";
 import { TakeList } from "../desks/gather/TakeList";
 import { useMatchState } from "../match/useMatch";
@@ -16,6 +17,7 @@ import { LineUpBars } from "../desks/join/LineUpBars";
 import { useLineUp } from "../desks/join/lineUp";
 import { LayerStage } from "../desks/layer/LayerStage";
 import { ShotDeck } from "../desks/layer/ShotDeck";
+import { LiveChip } from "../feed/LiveChip";
 import { HandoverDrawer } from "../handover/HandoverDrawer";
 import { RegionChart } from "../regionchart/RegionChart";
 import { toggleTheme, useLight } from "../shared/colourMode";
@@ -325,6 +327,12 @@ function TopLine({ production, desk, onSearch, onKeys, handing, onHand }: TopPro
         </Text>
       )}
       <Box flex="1" />
+      <LiveChip
+        onOpen={() => {
+          setFeeding(true);
+          void navigate(deskAddress(production, "gather"));
+        }}
+      />
       <JobsNow production={production} />
       <IconButton
         aria-label={history.undo ? `Undo: ${history.undo}` : "Nothing to undo"}

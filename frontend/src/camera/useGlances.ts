@@ -35,6 +35,7 @@ export function useGlances(
           setWords(found.words);
           showLive({
             on: true,
+            calms: true,
             weights: found.scores,
             pose: found.pose,
             driven: (found.driven ?? null) as Driven | null,

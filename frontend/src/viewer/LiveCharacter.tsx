@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from "react";
 import { api } from "../api/client";
 import { addPainter } from "../timekit/frameLoop";
 import type { Body } from "../workspace/workspace";
-import { calmed, useLive, type Driven } from "./live";
+import { calmed, Lateness, useLive, type Driven } from "./live";
 import { CharacterScene } from "./scene";
 
 export function LiveCharacter() {
@@ -21,12 +21,20 @@ export function LiveCharacter() {
       return setFailed(true);
     }
     let calm: number[] = [];
+    const late = new Lateness();
     const painter = addPainter(() => {
-      const { driven } = useLive.getState();
+      const { driven, calms } = useLive.getState();
       if (driven) {
-        calm = calmed(calm, driven.weights);
+        calm = calms ? calmed(calm, driven.weights) : Array.from(driven.weights);
         scene.pose(bodyOf(driven, calm), 0, {});
         element.dataset.weights = calm.reduce((a, w) => a + w, 0).toFixed(2);
+        if (driven.heard) {
+          late.note(driven.heard, Date.now());
+          element.dataset.late = late
+            .said()
+            .map((n) => n.toFixed(1))
+            .join(" ");
+        }
       }
       scene.render();
     });

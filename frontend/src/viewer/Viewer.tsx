@@ -75,12 +75,15 @@ export function Viewer({ first, showsTrails = false }: { first: View[]; showsTra
   const views = (wanted.length ? wanted : choices.slice(had.length - 1, had.length)).slice(0, MAX_VIEWS);
   const live = useLive((s) => s.on);
   const drives = useLive((s) => s.driven !== null);
+  const seen = useLive((s) => s.weights.length > 0);
   if (live)
     return (
       <Flex h="100%" minW="0" gap="1px" bg="line">
-        <Box flex="1" minW="0" position="relative">
-          <LiveHead />
-        </Box>
+        {(seen || !drives) && (
+          <Box flex="1" minW="0" position="relative">
+            <LiveHead />
+          </Box>
+        )}
         {drives && (
           <Box flex="1" minW="0" position="relative">
             <LiveCharacter />

@@ -3,9 +3,10 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useParams } from "react-router";
 import { Fact, Section, TextField, Toggle } from "../../drawer/parts";
+import { FeedPanel } from "../../feed/FeedPanel";
 import { edit, useSession } from "../../workspace/workspace";
 import { FootageFacts, type FootageInfo } from "./FootageFacts";
-import { setRecording, useGathering } from "./gathering";
+import { setFeeding, setRecording, useGathering } from "./gathering";
 import { ImportPanel } from "./ImportPanel";
 import { useImports } from "./imports";
 import { RecordPanel } from "./RecordPanel";
@@ -16,12 +17,13 @@ export function GatherDrawer() {
   const { production = "" } = useParams();
   const opened = useSession((s) => s.opened);
   const coming = useImports((s) => s.incoming.length);
-  const { recording } = useGathering();
+  const { recording, feeding } = useGathering();
   return (
     <Box>
       {recording && <RecordPanel production={production} onClose={() => setRecording(false)} />}
+      {feeding && <FeedPanel production={production} onClose={() => setFeeding(false)} />}
       {coming > 0 && <ImportPanel production={production} />}
-      {recording ? null : opened ? (
+      {recording || feeding ? null : opened ? (
         <TakeFacts />
       ) : (
         coming === 0 && (

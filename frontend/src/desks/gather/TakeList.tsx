@@ -8,7 +8,7 @@ import { notify } from "../../shared/notices";
 import { useFileDrop } from "../../shared/useFileDrop";
 import { Plain, Primary } from "../../drawer/parts";
 import { reload, useSession } from "../../workspace/workspace";
-import { setRecording, useGathering } from "./gathering";
+import { setFeeding, setRecording, useGathering } from "./gathering";
 import { bringIn } from "./imports";
 import { arranged, type Order } from "./arrange";
 import { TakeGrid } from "./TakeGrid";
@@ -24,7 +24,7 @@ export function TakeList({ production, take }: { production: string; take?: stri
   const { over, drop } = useFileDrop((files) => void bringIn(production, files));
   const picker = useRef<HTMLInputElement>(null);
   const opened = useSession((s) => s.opened);
-  const { recording } = useGathering();
+  const { recording, feeding } = useGathering();
   const solveCircled = async () => {
     const clips = (takes.data ?? []).filter((r) => r.circled && !r.archived && r.holds.includes("footage"));
     const cards = await api.cards(production).catch(() => []);
@@ -78,6 +78,13 @@ export function TakeList({ production, take }: { production: string; take?: stri
         <Primary onClick={() => picker.current?.click()}>Bring in files</Primary>
         <Plain aria-pressed={recording} onClick={() => setRecording(!recording)}>
           Record
+        </Plain>
+        <Plain
+          aria-pressed={feeding}
+          title="Hear a phone or another program over the network"
+          onClick={() => setFeeding(!feeding)}
+        >
+          Feed
         </Plain>
         <input
           ref={picker}

@@ -1,0 +1,136 @@
+// The Feed panel: who sends, what of it is read, the character that is moved, neutral and extremes, recording, sending on.
+import { Box, Flex, IconButton, Text } from "@chakra-ui/react";
+import { X } from "lucide-react";
+import { useEffect } from "react";
+import { Section } from "../drawer/parts";
+import { CommandsSection } from "./CommandsSection";
+import { adviceOf, arrivalOf, calledOf, readOf, sends, type SenderState } from "./feedModel";
+import { closeFeed, openFeed, showFeed, useFeed, watch } from "./feedWire";
+import { OutSection } from "./OutSection";
+import { PerformerSection } from "./PerformerSection";
+import { RecordingSection } from "./RecordingSection";
+import { SignalSection } from "./SignalSection";
+
+export function FeedPanel({ production, onClose }: { production: string; onClose: () => void }) {
+  const { phase, hello, state, watched } = useFeed();
+  useEffect(() => {
+    showFeed(true);
+    void openFeed(production);
+    return () => {
+      showFeed(false);
+      const { state: last } = useFeed.getState();
+      // What is recorded or sent on is worth a word in the top line; else nobody looks any more.
+      if (!last?.recording && !last?.outs.length && !last?.keeping) closeFeed();
+    };
+  }, [production]);
+  const sender = state?.senders.find((s) => s.sender === watched);
+  const advice = adviceOf(hello, state);
+  return (
+    <Box data-testid="feed-panel" data-phase={phase}>
+      <Section
+        title="Feed"
+        aside={
+          <IconButton aria-label="Close the feed" size="2xs" variant="ghost" onClick={onClose}>
+            <X size={14} />
+          </IconButton>
+        }
+      >
+        {phase === "opening" && <Text color="dim">Opening…</Text>}
+        {phase === "lost" && (
+          <Text role="alert">The process of feeds does not answer. It is tried again; what is recorded goes on.</Text>
+        )}
+        {hello && state && !state.senders.length && <Addresses />}
+        {state && state.senders.length > 0 && hello && !hello.trouble && (
+          <Text fontSize="sm" color="dim" mb="1.5">
+            Heard at {hello.addresses.map((a) => `${a.host}:${hello.port}`).join(", ")}
+          </Text>
+        )}
+        {state?.senders.map((s) => (
+          <SenderRow key={s.sender} sender={s} on={s.sender === watched} />
+        ))}
+        {advice && (
+          <Text fontSize="sm" mt="1.5" color={hello?.trouble ? "accent" : "dim"} role="status">
+            {advice}
+          </Text>
+        )}
+      </Section>
+      {state && state.senders.length > 0 && <RecordingSection state={state} production={production} />}
+      {sender && state && (
+        <>
+          <PerformerSection key={`p${sender.sender}`} sender={sender} count={state.count} production={production} />
+          <SignalSection key={`s${sender.sender}`} sender={sender} production={production} />
+        </>
+      )}
+      {state && <OutSection state={state} />}
+      {state && <CommandsSection production={production} />}
+    </Box>
+  );
+}
+
+function SenderRow({ sender, on }: { sender: SenderState; on: boolean }) {
+  const lively = sends(sender);
+  return (
+    <Flex
+      as="button"
+      w="100%"
+      align="center"
+      gap="2"
+      px="1.5"
+      py="1"
+      mx="-1.5"
+      borderRadius="sm"
+      textAlign="left"
+      cursor="pointer"
+      bg={on ? "bg.pressed" : undefined}
+      aria-pressed={on}
+      data-testid="sender"
+      title={`${sender.how} from ${sender.host}, ${sender.packets} packets${sender.begun ? `, began anew ${sender.begun} times` : ""}`}
+      onClick={() => watch(sender.sender)}
+    >
+      <Box w="8px" h="8px" borderRadius="full" flexShrink={0} bg={lively ? "wave" : "line"} />
+      <Box flex="1" minW="0">
+        <Text truncate>{calledOf(sender)}</Text>
+        <Text fontSize="xs" color="dim" truncate>
+          {sender.host} · {arrivalOf(sender)}
+        </Text>
+      </Box>
+      <Text fontSize="xs" color="dim" whiteSpace="nowrap">
+        {sender.joints.length > 0 && !sender.signals.length
+          ? `${sender.joints.length} joints`
+          : `${readOf(sender)} of ${sender.signals.length}`}
+      </Text>
+    </Flex>
+  );
+}
+
+/** Where to send, to type into a phone or to take from it by its camera. */
+function Addresses() {
+  const hello = useFeed((s) => s.hello)!;
+  if (hello.trouble) return null;
+  return (
+    <>
+      <Text mb="1.5">Send Open Sound Control to</Text>
+      {hello.addresses.map((a) => (
+        <Flex key={a.host} gap="3" align="center" mb="2">
+          <Box bg="white" p="1" borderRadius="sm" flexShrink={0}>
+            <img src={a.code} width="76" height="76" alt={`Code of ${a.host}:${hello.port}`} />
+          </Box>
+          <Box>
+            <Text fontFamily="number" fontSize="lg" userSelect="all">
+              {a.host}
+            </Text>
+            <Text color="dim">
+              port{" "}
+              <Text as="span" fontFamily="number" color="ink" userSelect="all">
+                {hello.port}
+              </Text>
+            </Text>
+          </Box>
+        </Flex>
+      ))}
+      <Text fontSize="sm" color="dim">
+        Any layout is understood by its names. What can’t be guessed is said once, and kept for the sender.
+      </Text>
+    </>
+  );
+}

@@ -1,0 +1,97 @@
+// Feeds out: what is shown is sent on to another program.
+import { Box, Flex, IconButton, Text } from "@chakra-ui/react";
+import { X } from "lucide-react";
+import { useState } from "react";
+import { AmountField, Plain, Primary, Section, TextField, Toggle } from "../drawer/parts";
+import { notify } from "../shared/notices";
+import type { FeedState } from "./feedModel";
+import { ask } from "./feedWire";
+
+const USUAL = { to: "127.0.0.1:8472", rate: 60, pattern: "", changes: false };
+
+export function OutSection({ state }: { state: FeedState }) {
+  const [adding, setAdding] = useState(false);
+  const [given, setGiven] = useState(USUAL);
+  const begin = async () => {
+    const [, host, port] = /^(.+):(\d{1,5})$/.exec(given.to.trim()) ?? [];
+    if (!host || !port) return notify({ kind: "info", message: "Say where as machine:port" });
+    const { rate, pattern, changes } = given;
+    if (await ask("send", { host, port: Number(port), rate, pattern, changes: changes && !!pattern })) setAdding(false);
+  };
+  return (
+    <Section
+      title="Sent on"
+      aside={
+        !adding && (
+          <Plain size="2xs" onClick={() => setAdding(true)}>
+            Send on…
+          </Plain>
+        )
+      }
+    >
+      {!state.outs.length && !adding && (
+        <Text fontSize="sm" color="dim">
+          What is shown can drive another program at the same time.
+        </Text>
+      )}
+      {state.outs.map((out, place) => (
+        <Flex key={place} align="center" gap="2" py="0.5" data-testid="out">
+          <Box flex="1" minW="0">
+            <Text fontFamily="number" truncate>
+              {out.host}:{out.port}
+            </Text>
+            <Text fontSize="xs" color={out.trouble ? "accent" : "dim"}>
+              {out.trouble ||
+                `${out.sent} packets, at most ${out.rate} a second${out.pattern ? `, ${out.pattern}` : ""}`}
+            </Text>
+          </Box>
+          <IconButton
+            aria-label={`End sending to ${out.host}:${out.port}`}
+            size="2xs"
+            variant="ghost"
+            onClick={() => void ask("end_sending", { place })}
+          >
+            <X size={13} />
+          </IconButton>
+        </Flex>
+      ))}
+      {adding && (
+        <Box mt="1">
+          <TextField
+            label="To"
+            value={given.to}
+            onCommit={(to) => setGiven({ ...given, to })}
+            placeholder="machine:port"
+          />
+          <AmountField
+            label="At most"
+            value={given.rate}
+            low={1}
+            high={120}
+            step={1}
+            unit="a second"
+            onDrag={() => undefined}
+            onCommit={(rate) => setGiven({ ...given, rate })}
+          />
+          <TextField
+            label="Address"
+            value={given.pattern}
+            placeholder="our layout, or /face/{channel}"
+            onCommit={(pattern) => setGiven({ ...given, pattern })}
+          />
+          {given.pattern && (
+            <Toggle
+              label="Only what changes"
+              on={given.changes}
+              onChange={(changes) => setGiven({ ...given, changes })}
+            />
+          )}
+          <Flex gap="2" mt="1.5">
+            <Primary onClick={() => void begin()}>Begin</Primary>
+            <Plain onClick={() => setAdding(false)}>Leave it</Plain>
+          </Flex>
+        </Box>
+      )}
+    </Section>
+  );
+}

@@ -1,0 +1,64 @@
+// Recording what is heard: slate and number that counts by itself, a count-in, what happened.
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useState } from "react";
+import { Link } from "react-router";
+import { Plain, Primary, Section, TextField, Toggle } from "../drawer/parts";
+import { clock, nextOf, type FeedState } from "./feedModel";
+import { ask } from "./feedWire";
+
+export const COUNT_IN = 3;
+
+export function RecordingSection({ state, production }: { state: FeedState; production: string }) {
+  const [counts, setCounts] = useState(true);
+  const counting = state.count?.what === "record" ? state.count : null;
+  const running = !!state.recording || !!counting;
+  const last = state.made.at(-1);
+  return (
+    <Section
+      title={state.recording ? `Recording ${nextOf(state)}` : "Record"}
+      aside={
+        state.recording && (
+          <Flex align="center" gap="1.5">
+            <Box w="8px" h="8px" borderRadius="full" bg="accent" />
+            <Text fontFamily="number" data-testid="feed-recorded">
+              {clock(state.recording.seconds)} · {state.recording.packets} packets
+            </Text>
+          </Flex>
+        )
+      }
+    >
+      {!running && <TextField label="Slate" value={state.slate} onCommit={(slate) => void ask("slate", { slate })} />}
+      {counting && (
+        <Text fontFamily="number" fontSize="40px" lineHeight="1.1" color="accent" textAlign="center">
+          {Math.ceil(counting.left)}
+        </Text>
+      )}
+      <Flex gap="3" mt="1.5" align="center">
+        {running ? (
+          <Primary onClick={() => void ask("stop")}>Stop</Primary>
+        ) : (
+          <Primary disabled={!!state.count} onClick={() => void ask("start", { count: counts ? COUNT_IN : 0 })}>
+            Record {nextOf(state)}
+          </Primary>
+        )}
+        {!running && <Toggle label="Count in" on={counts} onChange={setCounts} />}
+      </Flex>
+      {!running && (
+        <Text fontSize="sm" color="dim" mt="1.5">
+          The five seconds before are kept too.
+        </Text>
+      )}
+      {state.keeping > 0 && <Text mt="1.5">Making takes of it…</Text>}
+      {last && !running && (
+        <Plain asChild mt="1.5" size="2xs">
+          <Link to={`/${production}/gather/${last}`}>Open the last one</Link>
+        </Plain>
+      )}
+      {state.said.slice(-3).map((words, i) => (
+        <Text key={i} fontSize="sm" color="dim" mt="1">
+          {words}
+        </Text>
+      ))}
+    </Section>
+  );
+}

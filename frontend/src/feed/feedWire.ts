@@ -1,0 +1,151 @@
+// The connection with the process of feeds: one for the page, opened again when it breaks off.
+import { create } from "zustand";
+import { api, Problem } from "../api/client";
+import { notify } from "../shared/notices";
+import { showLive } from "../viewer/live";
+import { readFrame, sends, type Described, type FeedState, type Hello } from "./feedModel";
+
+type Feed = {
+  production: string;
+  phase: "closed" | "opening" | "open" | "lost";
+  hello: Hello | null;
+  state: FeedState | null;
+  watched: number | null;
+  /** Whether the panel is shown: the viewer then shows the character that is moved. */
+  shown: boolean;
+};
+const NONE: Feed = { production: "", phase: "closed", hello: null, state: null, watched: null, shown: false };
+export const useFeed = create<Feed>(() => NONE);
+const { getState: now, setState: set } = useFeed;
+
+const AGAIN = 1500; // milliseconds until a connection that broke off is tried again
+let socket: WebSocket | null = null;
+let described: Described | null = null;
+let channels = 0;
+let orders = 0;
+let timer = 0;
+const waiting = new Map<number, { done: (said: string) => void; failed: (error: Problem) => void }>();
+
+/** Begins to listen, for as long as something wants it. */
+export async function openFeed(production: string) {
+  if (now().production === production && now().phase !== "closed") return;
+  closeFeed();
+  set({ ...NONE, production, phase: "opening", shown: now().shown });
+  await connect(production);
+}
+
+async function connect(production: string) {
+  try {
+    if (!channels) channels = (await api.catalogue()).channels.length;
+    const door = await api.openFeed(production);
+    if (now().production !== production || now().phase === "open") return;
+    const made = new WebSocket(`${door.address}?ticket=${encodeURIComponent(door.ticket)}`);
+    made.binaryType = "arraybuffer";
+    made.onopen = () => set({ phase: "open" });
+    made.onmessage = (event: MessageEvent<string | ArrayBuffer>) => taken(event.data);
+    made.onclose = () => {
+      if (socket === made) lost(production);
+    };
+    socket = made;
+  } catch (error) {
+    if (error instanceof Problem && error.status !== 0 && error.status < 500) {
+      notify(error);
+      closeFeed();
+    } else lost(production);
+  }
+}
+
+function lost(production: string) {
+  for (const one of waiting.values()) one.failed(new Problem(0, "the process of feeds was not reached"));
+  waiting.clear();
+  showLive({ on: false, driven: null, weights: [] });
+  if (now().production !== production) return;
+  set({ phase: "lost", state: null });
+  window.clearTimeout(timer);
+  timer = window.setTimeout(() => void connect(production), AGAIN);
+}
+
+export function closeFeed() {
+  window.clearTimeout(timer);
+  const held = socket;
+  socket = null;
+  held?.close();
+  described = null;
+  if (now().phase !== "closed") showLive({ on: false, driven: null, weights: [] });
+  set({ ...NONE, shown: now().shown });
+}
+
+function taken(data: string | ArrayBuffer) {
+  if (typeof data !== "string") return frame(data);
+  const said = JSON.parse(data) as { type: string; number?: number } & Record<string, unknown>;
+  if (said.type === "hello") set({ hello: said as unknown as Hello });
+  else if (said.type === "state") arrived(said as unknown as FeedState);
+  else if (said.type === "character") described = said as unknown as Described;
+  else if (said.type === "done" || said.type === "refused") {
+    const one = waiting.get(said.number ?? -1);
+    waiting.delete(said.number ?? -1);
+    if (said.type === "done") one?.done(String(said.said ?? ""));
+    else one?.failed(new Problem(422, String(said.message), String(said.where ?? ""), String(said.hint ?? "")));
+  }
+}
+
+/** A new state: where nobody is watched, or who was is gone, the first that sends is. */
+function arrived(state: FeedState) {
+  const before = now();
+  set({ state });
+  if (before.watched !== null && state.senders.some((s) => s.sender === before.watched)) return;
+  const first = state.senders.find(sends) ?? state.senders[0];
+  if (first) watch(first.sender);
+  else if (before.watched !== null) unwatched();
+}
+
+function unwatched() {
+  set({ watched: null });
+  described = null;
+  showLive({ on: false, driven: null, weights: [] });
+}
+
+/** Shows the character of a sender. */
+export function watch(sender: number) {
+  set({ watched: sender });
+  void order("watch", { sender }).catch(() => undefined);
+}
+
+function frame(raw: ArrayBuffer) {
+  if (!described || !now().shown) return;
+  const found = readFrame(raw, channels, described);
+  if (!found) return;
+  showLive({
+    on: true,
+    weights: [],
+    pose: [],
+    calms: false,
+    driven: { ...described, weights: found.weights, motion: found.motion, shifts: found.shifts, heard: found.heard },
+  });
+}
+
+/** Whether the panel is shown. */
+export function showFeed(shown: boolean) {
+  set({ shown });
+  if (!shown) showLive({ on: false, driven: null, weights: [] });
+}
+
+/** Asks for something: what happened, or a Problem. */
+export function order(what: string, given: Record<string, unknown> = {}): Promise<string> {
+  if (!socket || socket.readyState !== WebSocket.OPEN)
+    return Promise.reject(new Problem(0, "the process of feeds is not reached"));
+  const number = ++orders;
+  socket.send(JSON.stringify({ ...given, do: what, number }));
+  return new Promise((done, failed) => waiting.set(number, { done, failed }));
+}
+
+/** The same, with what went wrong told. */
+export async function ask(what: string, given: Record<string, unknown> = {}): Promise<boolean> {
+  try {
+    await order(what, given);
+    return true;
+  } catch (error) {
+    notify(error as Problem);
+    return false;
+  }
+}
