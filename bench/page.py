@@ -6,7 +6,7 @@ import sys
 import time
 import urllib.request
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import AbstractContextManager, contextmanager
 
 from playwright.sync_api import Page, sync_playwright
 
@@ -53,13 +53,18 @@ def served() -> Iterator[str]:
         server.wait()
 
 
-@contextmanager
-def bare_page() -> Iterator[Page]:
+def bare_page() -> AbstractContextManager[Page]:
     """A page without its viewer: the software renderer's own drawing of the character is not counted."""
+    return drawing_page("localStorage.setItem('dynaface.noviewer', '1')")
+
+
+@contextmanager
+def drawing_page(before: str) -> Iterator[Page]:
+    """A page in which a script runs before its own."""
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=PATH, args=[*ARGUMENTS, "--disable-accelerated-2d-canvas"])
         page = browser.new_page(viewport={"width": 1280, "height": 800})
-        page.add_init_script("localStorage.setItem('dynaface.noviewer', '1')")
+        page.add_init_script(before)
         yield page
         browser.close()
 

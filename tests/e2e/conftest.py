@@ -1,5 +1,6 @@
 """A real server, a real worker and a real browser."""
 
+import os
 import socket
 import subprocess
 import sys
@@ -22,14 +23,31 @@ def free_port() -> int:
 
 
 @pytest.fixture(scope="package")
-def server(settings, tmp_path_factory):
-    """The address of a server with a worker beside it; both logs must stay clean."""
+def feed_port():
+    """Where senders of feeds are heard."""
+    return free_port()
+
+
+@pytest.fixture(scope="package")
+def server(settings, feed_port, tmp_path_factory):
+    """The address of a server with a worker and the process of feeds beside it; their logs must stay clean."""
     port = free_port()
     folder = tmp_path_factory.mktemp("server")
-    logs = {name: (folder / f"{name}.log").open("wb") for name in ("serve", "worker")}
-    commands = {"serve": ["serve", "--port", str(port)], "worker": ["worker"]}
+    commands = {"serve": ["serve", "--port", str(port)], "worker": ["worker"], "live": ["live"]}
+    logs = {name: (folder / f"{name}.log").open("wb") for name in commands}
+    around = {
+        "DYNAFACE_SECRET_FILE": str(folder / "secret"),
+        "DYNAFACE_LIVE_PORT": str(free_port()),
+        "DYNAFACE_LIVE_FOLDER": str(folder / "live"),
+        "DYNAFACE_FEED_PORT": str(feed_port),
+    }
     running = [
-        subprocess.Popen([sys.executable, "-m", "dynaface", *commands[n]], stdout=logs[n], stderr=logs[n])
+        subprocess.Popen(
+            [sys.executable, "-m", "dynaface", *commands[n]],
+            stdout=logs[n],
+            stderr=logs[n],
+            env={**os.environ, **around},
+        )
         for n in commands
     ]
     yield f"http://127.0.0.1:{port}"
@@ -37,8 +55,8 @@ def server(settings, tmp_path_factory):
         process.terminate()
     for process in running:
         process.wait(timeout=30)
-    assert "Traceback" not in (folder / "serve.log").read_text()
-    assert "Traceback" not in (folder / "worker.log").read_text()
+    for name in commands:
+        assert "Traceback" not in (folder / f"{name}.log").read_text()
 
 
 def camera_file(clip: Path, out: Path) -> Path:

@@ -1,0 +1,168 @@
+"""How soon what a performer does is seen: `./dev run .venv/bin/python -m bench.live [--minutes 5]`.
+
+Two performers send 55 channels at 60 packets a second over loopback to the process of feeds. Printed: from a packet's sending to the
+same values going out again in our layout; from a packet's arrival to its character posed in a page in a real browser (what the software
+renderer would draw afterwards is left out: its draw calls do nothing); packets that were lost on the way; how the process's memory
+grows over the minutes.
+"""
+
+import argparse
+import os
+import socket
+import subprocess
+import sys
+import threading
+import time
+import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
+from fractions import Fraction
+
+import numpy as np
+from playwright.sync_api import Page
+
+from bench.page import bench_work, drawing_page, served
+from dynaface.core.curves.channels import Channels
+from dynaface.core.feed.messages import packets_of
+from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
+from dynaface.formats.osc import read_datagram
+from dynaface.sims.actor import act
+from dynaface.sims.feed_phone import packets, plain
+
+RATE = 60
+PERFORMERS = ("Mara", "Ivo")
+FEED, LIVE, OUT = 8493, 8494, 8495
+SECONDS = 20
+DRAWN_NOT = (
+    "WebGL2RenderingContext.prototype.drawElements = () => {}; WebGL2RenderingContext.prototype.drawArrays = () => {};"
+)
+
+
+def face(seconds: float, seed: int) -> Channels:
+    """Curves that a performer plays."""
+    made = act([], seconds, seed, rate=RATE)
+    names = SHAPES + HEAD_ANGLES
+    return Channels(names, np.stack([made.column(n) for n in names], axis=1), Fraction(RATE))
+
+
+class Phones:
+    """Performers who send, each packet at its time; sent: when each packet of the first went out."""
+
+    def __init__(self, seconds: float) -> None:
+        self.sent: dict[int, float] = {}
+        self.count = 0
+        self._frames = [packets(face(seconds, seed), name) for seed, name in enumerate(PERFORMERS, 3)]
+        self._stop = threading.Event()
+        self._thread = threading.Thread(target=self._run, daemon=True)
+        self._thread.start()
+
+    def _run(self) -> None:
+        data = [[plain(p) for p in frames] for frames in self._frames]
+        began = time.monotonic()
+        with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as out:
+            for n in range(len(data[0])):
+                time.sleep(max(0.0, began + n / RATE - time.monotonic()))
+                if self._stop.is_set():
+                    return
+                for which, frames in enumerate(data):
+                    if which == 0:
+                        self.sent[n] = time.monotonic()
+                    out.sendto(frames[n], ("127.0.0.1", FEED))
+                self.count = n + 1
+
+    def stop(self) -> None:
+        """They end."""
+        self._stop.set()
+        self._thread.join()
+
+
+@contextmanager
+def feeds() -> Iterator[subprocess.Popen[bytes]]:
+    """The process of feeds, once it answers."""
+    process = subprocess.Popen([sys.executable, "-m", "dynaface", "live"], env=dict(os.environ))
+    for _ in range(120):
+        try:
+            urllib.request.urlopen(f"http://127.0.0.1:{LIVE}/", timeout=1)
+        except urllib.error.HTTPError:
+            break
+        except OSError:
+            time.sleep(0.25)
+    try:
+        yield process
+    finally:
+        process.terminate()
+        process.wait()
+
+
+def memory(process: "subprocess.Popen[bytes]") -> float:
+    """Megabytes that a process holds."""
+    with open(f"/proc/{process.pid}/status") as status:
+        return next(int(line.split()[1]) for line in status if line.startswith("VmRSS")) / 1024
+
+
+def listen(page: Page, base: str, production: str) -> None:
+    """Opens the panel, and sends what is shown on to the bench."""
+    page.goto(f"{base}/{production}/gather")
+    page.get_by_role("button", name="Feed", exact=True).click()
+    page.get_by_test_id("live-character").wait_for()
+    page.get_by_role("button", name="Send on…").click()
+    page.get_by_label("To", exact=True).fill(f"127.0.0.1:{OUT}")
+    page.get_by_label("To", exact=True).press("Enter")
+    page.get_by_role("button", name="Begin", exact=True).click()
+    page.get_by_test_id("out").wait_for()
+
+
+def sent_on(phones: Phones, seconds: float) -> np.ndarray:
+    """Milliseconds from the sending of each packet of the first performer to its values going out."""
+    late = []
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as ear:
+        ear.bind(("127.0.0.1", OUT))
+        ear.settimeout(0.2)
+        until = time.monotonic() + seconds
+        while time.monotonic() < until:
+            try:
+                data = ear.recv(65_507)
+            except TimeoutError:
+                continue
+            now = time.monotonic()
+            (packet,) = packets_of(read_datagram(data))
+            number = round((packet.seconds or 0.0) * RATE)
+            if packet.performer == PERFORMERS[0] and number in phones.sent:
+                late.append((now - phones.sent[number]) * 1000)
+    return np.array(late)
+
+
+def main() -> None:
+    """Prints all of it."""
+    parser = argparse.ArgumentParser()
+    parser.add_argument("--minutes", type=float, default=0.5, help="how long memory is watched")
+    minutes = parser.parse_args().minutes
+    os.environ |= {
+        "DYNAFACE_LIVE_PORT": str(LIVE),
+        "DYNAFACE_FEED_PORT": str(FEED),
+        "DYNAFACE_LIVE_FOLDER": "/tmp/dynaface-bench-live",
+    }
+    _, production = bench_work()
+    with served() as base, feeds() as process, drawing_page(DRAWN_NOT) as page:
+        phones = Phones(minutes * 60 + 90)
+        listen(page, base, production)
+        time.sleep(3)
+        before, at = memory(process), phones.count
+        out = sent_on(phones, SECONDS)
+        print(f"two performers at {RATE} Hz, packet in to feed out: {len(out)} packets, median {np.median(out):.1f} ms, "
+              f"95% {np.percentile(out, 95):.1f} ms")  # fmt: skip
+        shown = page.get_by_test_id("live-character").get_attribute("data-late") or ""
+        count, median, high = map(float, shown.split())
+        print(
+            f"packet in to character posed in the page: last {count:.0f} frames, median {median:.1f} ms, 95% {high:.1f} ms"
+        )
+        print(f"lost between sender and receiver: {phones.count - at - len(out)} of {phones.count - at}")
+        until = time.monotonic() + minutes * 60 - SECONDS
+        while time.monotonic() < until:
+            time.sleep(1)
+        print(f"memory of the process after {minutes:g} minutes: {before:.0f} -> {memory(process):.0f} MB")
+        phones.stop()
+
+
+if __name__ == "__main__":
+    main()
