@@ -61,7 +61,7 @@ class Desk:
         if self.room.recorder is not None:
             raise InputError("a recording is under way; it keeps its slate", hint="Stop it first")
         self.room.slate = named.strip()
-        await self.room.refresh()
+        await self.room.count_on()
         return f"next: {self._named()}"
 
     async def neutral(self, given: Given) -> str:

@@ -70,6 +70,7 @@ class Hub:
         if room is None:
             room = self.rooms[production] = Room(production, work)
             self._soon(room.refresh())
+            self._soon(room.count_on())
         return room
 
     async def hold(self, room: Room) -> None:
@@ -109,7 +110,7 @@ class Hub:
             room.say(f"the recording could not be kept: {error}")
         finally:
             room.keeping -= 1
-            await room.refresh()
+            await room.count_on()
 
     def _kept(self, folder: Path) -> list[str]:
         about = json.loads((folder / ABOUT).read_text())

@@ -77,8 +77,12 @@ class Room:
         self.said = [*self.said[-7:], words]
         self.told += 1
 
+    async def count_on(self) -> None:
+        """The number of the next recording, by the takes that there are."""
+        self.number = await asyncio.to_thread(next_number, self.work, self.production, self.slate)
+
     async def refresh(self) -> None:
-        """Profiles and the number of the next recording as they are stored; characters are asked for anew."""
+        """Profiles as they are stored; characters of those that changed are asked for anew."""
         found = await asyncio.to_thread(list_feed_profiles, self.work, self.production)
         now = {d.body.performer: d for d in found}
         for performer, document in now.items():
@@ -86,7 +90,6 @@ class Room:
             if before is None or before.version != document.version:
                 self.profiles[performer] = document
                 self.apply(performer)
-        self.number = await asyncio.to_thread(next_number, self.work, self.production, self.slate)
 
     def apply(self, performer: str) -> None:
         """A performer's profile, to what their senders show from now on."""

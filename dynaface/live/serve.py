@@ -1,8 +1,10 @@
 """Runs the process: sockets, hub, web server, until it is told to stop."""
 
 import asyncio
+import gc
 import signal
 import socket
+import sys
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 
@@ -15,6 +17,7 @@ from dynaface.live.udp import Datagrams
 from dynaface.services.work import Work
 from dynaface.settings import LOOPBACK, Settings
 
+GIVE_WAY = 0.0005  # seconds
 BUFFER = 1 << 22  # bytes of datagrams that wait while something else is done
 
 
@@ -64,7 +67,11 @@ async def serve_feeds(work: Work, settings: Settings, host: str) -> None:
     stopped = asyncio.Event()
     for number in (signal.SIGINT, signal.SIGTERM):
         asyncio.get_running_loop().add_signal_handler(number, stopped.set)
+    # Threads of services give way to packets sooner, and what was loaded once is never looked through again.
+    sys.setswitchinterval(GIVE_WAY)
     async with feeds(work, settings, host):
+        gc.collect()
+        gc.freeze()
         await stopped.wait()
 
 
