@@ -104,13 +104,13 @@ class Hub:
     async def _keep(self, room: Room, folder: Path) -> None:
         try:
             made = await asyncio.to_thread(self._kept, folder)
+            await room.count_on()
             room.made.extend(made)
             room.say(f"{len(made)} take{'s' if len(made) != 1 else ''} kept")
         except DynafaceError as error:
             room.say(f"the recording could not be kept: {error}")
         finally:
             room.keeping -= 1
-            await room.count_on()
 
     def _kept(self, folder: Path) -> list[str]:
         about = json.loads((folder / ABOUT).read_text())

@@ -55,7 +55,7 @@ class Out:
         if self.performer and self.performer != sender.performer:
             return
         due, before = self._last.get(sender.number, (now, None))
-        if now < due - 0.5 / self.rate:  # packets that come a little early are meant for the next moment
+        if now < due - 0.25 / self.rate:  # packets that come a little early are meant for the next moment
             return
         shown = heard.shown[INSIDE]
         messages = self._messages(sender, heard, shown, before)

@@ -51,6 +51,7 @@ async def feeds(work: Work, settings: Settings, host: str) -> AsyncIterator[Hub]
     runner = web.AppRunner(server.application(), access_log=None, handle_signals=False, shutdown_timeout=1.0)
     await runner.setup()
     running = asyncio.create_task(hub.run())
+    warming = asyncio.create_task(asyncio.to_thread(server.cameras.warm))
     try:
         await web.TCPSite(runner, host, live.port).start()
         yield hub
@@ -58,7 +59,7 @@ async def feeds(work: Work, settings: Settings, host: str) -> AsyncIterator[Hub]
         if transport is not None:
             transport.close()
         running.cancel()
-        await asyncio.wait([running])
+        await asyncio.wait([running, warming])
         await runner.cleanup()
 
 

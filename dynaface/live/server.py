@@ -9,14 +9,16 @@ from aiohttp import WSMsgType, web
 
 from dynaface.core.errors import DeniedError, DynafaceError, InputError, NotFoundError
 from dynaface.formats.feed_line import read_line
+from dynaface.live.cameras import Cameras
 from dynaface.live.commands import COMMANDS, REMOTE
 from dynaface.live.hub import Hub
 from dynaface.live.room import Listener, Room
 from dynaface.live.wire import Outbox, as_text
-from dynaface.services.feed.tickets import TICKET, TOKEN, read_ticket
+from dynaface.services.feed.tickets import TICKET, TOKEN, Bearer, read_ticket
 from dynaface.services.work import Work
 
 MOST_BYTES = 1 << 18  # of a message that comes in
+MOST_PICTURE = 1 << 19  # of a picture of a camera
 STATUS = {InputError: 422, DeniedError: 403, NotFoundError: 404}
 
 
@@ -25,11 +27,13 @@ class Server:
 
     def __init__(self, hub: Hub, secret: str) -> None:
         self._hub, self._secret = hub, secret
+        self.cameras = Cameras()
 
     def application(self) -> web.Application:
         """Its addresses."""
         app = web.Application(client_max_size=MOST_BYTES)
         app.router.add_get("/feed", self._page)
+        app.router.add_get("/camera", self._camera)
         app.router.add_get("/in", self._lines_in)
         app.router.add_get("/out", self._lines_out)
         app.router.add_post("/commands/{command}", self._command)
@@ -43,8 +47,11 @@ class Server:
         room.say(f"from another machine: {said}")
         return said
 
+    async def _bearer(self, ticket: str, kind: str) -> Bearer:
+        return await asyncio.to_thread(read_ticket, self._hub.work, self._secret, ticket, kind)
+
     async def _admitted(self, ticket: str, kind: str) -> tuple[Room, Work]:
-        bearer = await asyncio.to_thread(read_ticket, self._hub.work, self._secret, ticket, kind)
+        bearer = await self._bearer(ticket, kind)
         work = self._hub.work.by(bearer.person)
         return self._hub.room(bearer.production, work), work
 
@@ -101,6 +108,17 @@ class Server:
                 listener.send(as_text({"type": "done", "number": number, "said": said}))
             except DynafaceError as error:
                 listener.send(as_text({"type": "refused", "number": number, **_told(error)}))
+
+    async def _camera(self, request: web.Request) -> web.StreamResponse:
+        """Pictures of a page's camera, and what is seen in them."""
+        try:
+            bearer = await self._bearer(request.query.get("ticket", ""), TICKET)
+        except DynafaceError as error:
+            return _refusal(error)
+        socket = web.WebSocketResponse(heartbeat=20, max_msg_size=MOST_PICTURE)
+        await socket.prepare(request)
+        await self.cameras.serve(socket, self._hub.work.by(bearer.person), bearer.production)
+        return socket
 
     async def _lines_in(self, request: web.Request) -> web.StreamResponse:
         """A sender of JSON lines; one that a web page makes must show a token."""

@@ -25,7 +25,7 @@ def open_feed(production: str) -> Response:
     if not current_app.config["LIVE"].port:
         raise NotFoundError("the process of feeds does not run", hint="Start Dynaface with ./dev start")
     ticket = make_ticket(work(), current_app.config["SECRET_KEY"], production)
-    return as_json({"address": f"{feed_origin()}/feed", "ticket": ticket})
+    return as_json({"address": feed_origin(), "ticket": ticket})
 
 
 @routes.post("/productions/<production>/feed/token")

@@ -4,7 +4,6 @@ from flask import Response, request
 
 from dynaface.core.shapes.regions import FACE
 from dynaface.services.footage.capture_head import fetch_head, plain_head
-from dynaface.services.footage.find_live_face import MAX_BYTES, find_live_face
 from dynaface.services.footage.performer_cards import copy_card, list_cards
 from dynaface.services.footage.propose_samples import check_neutral, find_extreme, measure_lens
 from dynaface.services.footage.solve_take import fetch_camera, fetch_confidence, fetch_points, fetch_proxy, list_solves
@@ -15,7 +14,6 @@ from dynaface.web.models import (
     CardCopy,
     CardRows,
     Doubts,
-    Glance,
     JobOut,
     Lens,
     NewCard,
@@ -32,13 +30,6 @@ from dynaface.web.spec import checked, routes, work
 def cards(production: str) -> Response:
     """All performer cards."""
     return as_json(list_cards(work(), production))
-
-
-@routes.post("/productions/<production>/live-faces")
-@checked(gives=Glance)
-def glance(production: str) -> Response:
-    """Where the face is in one picture (JPEG, the body of the request) of a live camera, and what to change."""
-    return as_json(find_live_face(work(), production, request.stream.read(MAX_BYTES + 1)))
 
 
 @routes.post("/takes/<take>/preparations")

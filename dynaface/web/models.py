@@ -260,25 +260,6 @@ class BodyFound(BaseModel):
     silent: list[SilentWay]
 
 
-class Driven(BaseModel):
-    source: str
-    targets: list[str]
-    weights: list[float]
-    still: list[tuple[str, str]]
-    joints: list[str]
-    motion: list[float]
-    shifted: list[str]
-    shifts: list[float]
-
-
-class Glance(BaseModel):
-    points: list[tuple[float, float]]
-    words: list[str]
-    scores: list[float]
-    pose: list[float]
-    driven: Driven | None
-
-
 class TakenAgain(Strict):
     take: str = Field(pattern=r"^[0-9a-f-]{36}$")
     frame: int = Field(ge=0, le=10_000_000)

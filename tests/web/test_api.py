@@ -3,16 +3,14 @@
 import struct
 from uuid import uuid4
 
-import cv2
 import numpy as np
 import orjson
 import pytest
 
 from dynaface.core.evaluate.difference import patched
-from dynaface.formats.entries import video
 from dynaface.services.people.sign_in import add_account
 from dynaface.web.app import make_app
-from tests.makers import film, table, tone
+from tests.makers import table, tone
 
 HEADERS = {"X-Dynaface": "1"}
 
@@ -179,28 +177,6 @@ def test_with_accounts_one_must_sign_in(base, settings):
     assert guarded.get("/api/productions").json == []
     guarded.delete("/api/session", headers=HEADERS)
     assert guarded.get("/api/productions").status_code == 401
-
-
-def test_a_glance_at_a_live_picture(client, production):
-    picture = next(video.read(film()).pictures())
-    jpeg = cv2.imencode(".jpg", picture[..., ::-1])[1].tobytes()
-    found = client.post(f"/api/productions/{production}/live-faces", data=jpeg, headers=HEADERS).json
-    assert len(found["points"]) == 478
-    assert all(0 <= v <= 1 for p in found["points"] for v in p)
-    grey = cv2.imencode(".jpg", np.full((120, 160, 3), 90, np.uint8))[1].tobytes()
-    nobody = client.post(f"/api/productions/{production}/live-faces", data=grey, headers=HEADERS).json
-    assert nobody["points"] == []
-    assert "No face" in nobody["words"][0]
-
-
-@pytest.mark.parametrize(
-    "data", [b"", b"GIF89a" + b"x" * 50, b"\xff\xd8\xff" + b"\x00" * 80, b"\xff\xd8\xff" + b"x" * 500_000]
-)
-def test_a_glance_at_what_is_no_picture_is_refused(client, production, data):
-    answer = client.post(f"/api/productions/{production}/live-faces", data=data, headers=HEADERS)
-    assert answer.status_code == (413 if len(data) > 400_000 else 422)
-    assert answer.json["message"]
-    assert client.post(f"/api/productions/{uuid4()}/live-faces", data=data, headers=HEADERS).status_code == 404
 
 
 def test_solves_and_cards_over_http(client, production, take):

@@ -260,10 +260,6 @@ export const api = {
   handoverPresets: (production: string) =>
     post<Schemas["PresetsDocument"]>(`/productions/${production}/handover-presets`),
   cards: (production: string) => get<CardRow[]>(`/productions/${production}/cards`),
-  glance: async (production: string, picture: Blob) =>
-    (await send("POST", `/productions/${production}/live-faces`, undefined, picture)).json() as Promise<
-      Schemas["Glance"]
-    >,
   propose: (take: string) => post<Job>(`/takes/${take}/proposals`),
   newCard: (take: string, card: Schemas["NewCard"]) => post<Job>(`/takes/${take}/cards`, card),
   solves: (take: string) => get<SolveRow[]>(`/takes/${take}/solves`),

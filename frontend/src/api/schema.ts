@@ -926,23 +926,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/productions/{production}/live-faces": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Where the face is in one picture (JPEG, the body of the request) of a live camera, and what to change. */
-        post: operations["post__api_productions_{production}_live-faces"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/productions/{production}/matches": {
         parameters: {
             query?: never;
@@ -3665,28 +3648,6 @@ export interface components {
             /** Moves */
             moves: string;
         };
-        /** Driven */
-        Driven: {
-            /** Joints */
-            joints: string[];
-            /** Motion */
-            motion: number[];
-            /** Shifted */
-            shifted: string[];
-            /** Shifts */
-            shifts: number[];
-            /** Source */
-            source: string;
-            /** Still */
-            still: [
-                string,
-                string
-            ][];
-            /** Targets */
-            targets: string[];
-            /** Weights */
-            weights: number[];
-        };
         /** EdgeOut */
         EdgeOut: {
             /** Gap */
@@ -3957,21 +3918,6 @@ export interface components {
             seconds: number;
             /** Timecode */
             timecode: string;
-        };
-        /** Glance */
-        Glance: {
-            driven: components["schemas"]["Driven"] | null;
-            /** Points */
-            points: [
-                number,
-                number
-            ][];
-            /** Pose */
-            pose: number[];
-            /** Scores */
-            scores: number[];
-            /** Words */
-            words: string[];
         };
         /** GrabAsked */
         GrabAsked: {
@@ -9686,46 +9632,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LineUpDocument"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Content */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "post__api_productions_{production}_live-faces": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                production: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Glance"];
                 };
             };
             /** @description Not Found */

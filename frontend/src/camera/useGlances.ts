@@ -1,12 +1,33 @@
 import { useEffect, useState, type RefObject } from "react";
-import { api } from "../api/client";
+import { api, Problem } from "../api/client";
+import { notify } from "../shared/notices";
 import { colourOf } from "../shared/regions";
 import { drawPoints, placed } from "../viewer/footage";
 import { showLive, type Driven } from "../viewer/live";
 
 const WIDTH = 480;
+const AGAIN = 1500; // milliseconds until a connection that broke off is tried again
 
-/** Looks at the live picture again and again: draws the tracked points over it and gives what to change. */
+/** What was seen in a picture, or why nothing was. */
+type Seen = {
+  number: number;
+  points: [number, number][];
+  words: string[];
+  scores: number[];
+  pose: number[];
+  driven: Driven | null;
+  message?: string;
+};
+
+/** A picture as it is sent: its number, then the JPEG. Pure. */
+export function numbered(number: number, jpeg: ArrayBuffer): Uint8Array<ArrayBuffer> {
+  const made = new Uint8Array(4 + jpeg.byteLength);
+  new DataView(made.buffer).setUint32(0, number, true);
+  made.set(new Uint8Array(jpeg), 4);
+  return made;
+}
+
+/** Looks at the live picture again and again: draws each picture with the points that were found in it, and gives what to change. */
 export function useGlances(
   production: string,
   on: boolean,
@@ -19,57 +40,103 @@ export function useGlances(
       marks.current?.getContext("2d")?.clearRect(0, 0, marks.current.width, marks.current.height);
       return;
     }
-    let gone = false;
-    let timer = 0;
-    const sheet = document.createElement("canvas");
-    const look = async () => {
-      const film = video.current;
-      if (gone) return;
-      if (film && film.videoWidth > 0) {
-        sheet.width = WIDTH;
-        sheet.height = Math.round((WIDTH * film.videoHeight) / film.videoWidth);
-        sheet.getContext("2d")!.drawImage(film, 0, 0, sheet.width, sheet.height);
-        const picture = await new Promise<Blob | null>((done) => sheet.toBlob(done, "image/jpeg", 0.8));
-        const found = picture && !gone ? await api.glance(production, picture).catch(() => null) : null;
-        if (!gone && found) {
-          setWords(found.words);
-          showLive({
-            on: true,
-            calms: true,
-            weights: found.scores,
-            pose: found.pose,
-            driven: (found.driven ?? null) as Driven | null,
-            width: sheet.width,
-            height: sheet.height,
-          });
-          draw(marks.current, found.points as [number, number][], sheet.width, sheet.height);
-        }
-      }
-      // The next look comes when this one is answered: a slow server is not asked faster.
-      if (!gone) timer = window.setTimeout(() => void look(), 60);
-    };
-    void look();
+    const eyes = new Eyes(production, video, (seen, sheet) => {
+      setWords(seen.words);
+      showLive({
+        on: true,
+        calms: true,
+        weights: seen.scores,
+        pose: seen.pose,
+        driven: seen.driven,
+        width: sheet.width,
+        height: sheet.height,
+      });
+      draw(marks.current, sheet, seen.points);
+    });
     return () => {
-      gone = true;
-      window.clearTimeout(timer);
+      eyes.close();
       showLive({ on: false, weights: [], driven: null });
     };
   }, [production, on, video, marks]);
   return words;
 }
 
-function draw(canvas: HTMLCanvasElement | null, points: [number, number][], width: number, height: number) {
+/** Sends pictures of a video, the next when the one before it was looked at, so that a slow server is not asked faster. */
+class Eyes {
+  private readonly sheet = document.createElement("canvas");
+  private socket: WebSocket | null = null;
+  private number = 0;
+  private timer = 0;
+  private gone = false;
+
+  constructor(
+    private readonly production: string,
+    private readonly video: RefObject<HTMLVideoElement | null>,
+    private readonly show: (seen: Seen, sheet: HTMLCanvasElement) => void,
+  ) {
+    void this.connect();
+  }
+
+  close() {
+    this.gone = true;
+    window.clearTimeout(this.timer);
+    this.socket?.close();
+  }
+
+  private async connect() {
+    try {
+      const door = await api.openFeed(this.production);
+      if (this.gone) return;
+      const socket = new WebSocket(`${door.address}/camera?ticket=${encodeURIComponent(door.ticket)}`);
+      this.socket = socket;
+      socket.onopen = () => void this.look();
+      socket.onmessage = (event: MessageEvent<string>) => this.seen(JSON.parse(event.data) as Seen);
+      socket.onclose = () => this.later(() => void this.connect(), AGAIN);
+    } catch (error) {
+      if (error instanceof Problem && error.status >= 400 && error.status < 500) notify(error);
+      else this.later(() => void this.connect(), AGAIN);
+    }
+  }
+
+  private later(what: () => void, wait: number) {
+    if (!this.gone) this.timer = window.setTimeout(what, wait);
+  }
+
+  private async look() {
+    const film = this.video.current;
+    if (this.gone) return;
+    if (!film || film.videoWidth === 0) return this.later(() => void this.look(), 40);
+    const { sheet } = this;
+    sheet.width = WIDTH;
+    sheet.height = Math.round((WIDTH * film.videoHeight) / film.videoWidth);
+    sheet.getContext("2d")!.drawImage(film, 0, 0, sheet.width, sheet.height);
+    const picture = await new Promise<Blob | null>((done) => sheet.toBlob(done, "image/jpeg", 0.8));
+    if (this.gone || !picture || this.socket?.readyState !== WebSocket.OPEN) return;
+    this.socket.send(numbered(++this.number, await picture.arrayBuffer()));
+  }
+
+  private seen(seen: Seen) {
+    if (this.gone) return;
+    if (seen.message) {
+      notify({ kind: "info", message: seen.message });
+      this.later(() => void this.look(), AGAIN);
+      return;
+    }
+    if (seen.number === this.number) this.show(seen, this.sheet);
+    void this.look();
+  }
+}
+
+/** The picture that was looked at, with its points: what lies on the face is from the same moment as the face. */
+function draw(canvas: HTMLCanvasElement | null, sheet: HTMLCanvasElement, points: [number, number][]) {
   if (!canvas) return;
   const box = canvas.getBoundingClientRect();
   canvas.width = box.width;
   canvas.height = box.height;
+  const at = placed(sheet.width, sheet.height, box.width, box.height);
+  const pen = canvas.getContext("2d")!;
+  pen.drawImage(sheet, at.left, at.top, sheet.width * at.scale, sheet.height * at.scale);
   if (!points.length) return;
-  const data = Float32Array.from(points.flatMap(([x, y]) => [x * width, y * height]));
-  drawPoints(
-    canvas.getContext("2d")!,
-    { data, shape: [1, points.length, 2] },
-    0,
-    placed(width, height, box.width, box.height),
-    (region) => colourOf(region, false),
-  );
+  const data = Float32Array.from(points.flatMap(([x, y]) => [x * sheet.width, y * sheet.height]));
+  drawPoints(pen, { data, shape: [1, points.length, 2] }, 0, at, (region) => colourOf(region, false));
 }

@@ -39,7 +39,7 @@ async function connect(production: string) {
     if (!channels) channels = (await api.catalogue()).channels.length;
     const door = await api.openFeed(production);
     if (now().production !== production || now().phase === "open") return;
-    const made = new WebSocket(`${door.address}?ticket=${encodeURIComponent(door.ticket)}`);
+    const made = new WebSocket(`${door.address}/feed?ticket=${encodeURIComponent(door.ticket)}`);
     made.binaryType = "arraybuffer";
     made.onopen = () => set({ phase: "open" });
     made.onmessage = (event: MessageEvent<string | ArrayBuffer>) => taken(event.data);
