@@ -109,7 +109,8 @@ class Eyes {
     const { sheet } = this;
     sheet.width = WIDTH;
     sheet.height = Math.round((WIDTH * film.videoHeight) / film.videoWidth);
-    sheet.getContext("2d")!.drawImage(film, 0, 0, sheet.width, sheet.height);
+    // Pictures are read back each time: a canvas that lies with the graphics card would make each a long way.
+    sheet.getContext("2d", { willReadFrequently: true })!.drawImage(film, 0, 0, sheet.width, sheet.height);
     const picture = await new Promise<Blob | null>((done) => sheet.toBlob(done, "image/jpeg", 0.8));
     if (this.gone || !picture || this.socket?.readyState !== WebSocket.OPEN) return;
     this.socket.send(numbered(++this.number, await picture.arrayBuffer()));
