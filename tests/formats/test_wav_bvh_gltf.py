@@ -20,6 +20,7 @@ from dynaface.formats.gltf.bake import bake_glb, sample_glb
 from dynaface.formats.gltf.character import read_character
 from dynaface.formats.gltf.validate import VALIDATOR
 from dynaface.sims.body_suit import move
+from dynaface.sims.ltc import ltc
 from tests.makers import channels, tone
 
 ODILE = (ASSETS / "characters/odile.glb").read_bytes()
@@ -247,3 +248,13 @@ def test_a_damaged_glb_never_fails_in_other_ways():
 
 def test_silence_is_told():
     assert wav.FORMAT.check(Sound(np.zeros((100, 1), np.float32), 8000))["notes"] == ["it is silent"]
+
+
+def test_a_channel_with_linear_timecode_says_when_a_wav_begins_and_is_no_sound():
+    start = parse_timecode("10:19:05:12", Fraction(25))
+    code = ltc(start, 4, 48_000)
+    voice = np.random.default_rng(1).uniform(-0.1, 0.1, len(code)).astype(np.float32)
+    found = wav.read(wav.write(Sound(np.stack([voice, code], axis=1), 48_000)))
+    assert str(found.timecode) == "10:19:05:12"
+    assert found.samples.shape[1] == 1
+    assert found.samples[:, 0] == pytest.approx(voice, abs=1e-4)

@@ -8,6 +8,7 @@ import numpy as np
 
 from dynaface.core.clock.timecode import noted
 from dynaface.core.errors import InputError
+from dynaface.core.sound.ltc import count_of
 from dynaface.core.sound.sound import Sound
 from dynaface.formats.format import Format
 from dynaface.formats.wav_time import BEXT, IXML, begins, time_chunks
@@ -48,8 +49,17 @@ def read(data: bytes) -> Sound:
             beside[name] = data[body : body + size]
         at = body + size + (size & 1)
     if sound is not None:
-        return replace(sound, timecode=begins(beside, sound.rate))
+        return heard_count(replace(sound, timecode=begins(beside, sound.rate)))
     raise InputError("the WAV has no sound in it", where=f"byte {min(at, len(data))}", hint="Export it again")
+
+
+def heard_count(sound: Sound) -> Sound:
+    """A sound that says no count itself, with the one that a channel of it carries as linear timecode; that channel is no sound."""
+    found = count_of(sound) if sound.timecode is None and sound.samples.shape[1] > 1 else None
+    if found is None:
+        return sound
+    channel, count = found
+    return Sound(np.delete(sound.samples, channel, axis=1), sound.rate, count)
 
 
 def _form(chunk: bytes, label: str) -> tuple[int, int, int, int]:
