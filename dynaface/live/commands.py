@@ -1,12 +1,14 @@
 """What can be asked of a feed: by the page, and by other machines over HTTP or OSC. Each answers with what happened."""
 
 import asyncio
+import math
+import time
 from collections.abc import Awaitable, Callable, Mapping
 from typing import Any
 
 from dynaface.core.errors import InputError
 from dynaface.core.feed.profile import neutral_of, zero_of
-from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.shapes.standard import CHANNELS, SHAPES
 from dynaface.live.outs import MOST_OUTS, parse_out
 from dynaface.live.recorder import Recorder
 from dynaface.live.room import SLATE, Count, Room
@@ -159,6 +161,21 @@ class Desk:
         out.close()
         return f"nothing is sent to {out.host}:{out.port} any more"
 
+    async def play(self, given: Given) -> str:
+        """A frame of what a page plays, for feeds out that send the timeline."""
+        values, seconds = given.get("values"), given.get("seconds")
+        performer, timecode = given.get("performer", ""), given.get("timecode", "")
+        if not isinstance(values, dict) or not all(n in CHANNELS and is_number(v) for n, v in values.items()):
+            raise InputError("values must be a table of channels and numbers", where="values")
+        if not is_number(seconds) or seconds is None or seconds < 0:
+            raise InputError(f"{seconds!r:.20} is no moment", where="seconds")
+        if not (
+            isinstance(performer, str) and isinstance(timecode, str) and len(performer) <= 80 and len(timecode) <= 20
+        ):
+            raise InputError("performer and timecode must be short texts", where="performer")
+        self.room.played(performer, seconds, timecode, values, time.monotonic())
+        return ""
+
     def _whose(self, given: Given) -> Sender:
         if "sender" in given:
             return self.room.sender(given["sender"])
@@ -181,13 +198,27 @@ COMMANDS: dict[str, Command] = {
     **REMOTE,
     **{
         c.__name__: c
-        for c in (Desk.zero, Desk.extreme, Desk.profile, Desk.recipe, Desk.performer, Desk.send, Desk.end_sending)
+        for c in (
+            Desk.zero,
+            Desk.extreme,
+            Desk.profile,
+            Desk.recipe,
+            Desk.performer,
+            Desk.send,
+            Desk.end_sending,
+            Desk.play,
+        )
     },
 }
 """What the page may ask for."""
 
 
+def is_number(given: Any) -> bool:
+    """Whether plain data is a finite number."""
+    return not isinstance(given, bool) and isinstance(given, int | float) and math.isfinite(given)
+
+
 def _seconds(given: Any) -> float:
-    if isinstance(given, bool) or not isinstance(given, int | float) or not 0 <= given <= LONGEST_COUNT:
+    if not is_number(given) or not 0 <= given <= LONGEST_COUNT:
         raise InputError(f"{given!r:.20} seconds; it must be 0 to {LONGEST_COUNT:g}", where="count")
     return float(given)

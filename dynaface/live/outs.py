@@ -15,6 +15,8 @@ from dynaface.formats.osc import write_datagram
 from dynaface.live.sender import Heard, Sender
 
 MOST_OUTS = 8
+TIMELINE = "timeline"  # how a sender comes that is what a page plays
+OF = ("live", "timeline", "both")
 FASTEST = 240
 CHANGED = 1e-4  # by which a value must differ to be sent where only changes are
 HOST = re.compile(r"^[A-Za-z0-9.:_-]{1,120}$")
@@ -27,7 +29,7 @@ INSIDE = [CHANNELS.index(n) for n in FACE_CHANNELS]
 class Out:
     """host, port: where it goes; rate: at most so many times a second; changes: only values that changed, which needs a pattern; pattern:
     the address of a channel with {channel} and {performer} in it, or "" for our layout; names: channel -> what it is called there, all
-    of them where it is empty; performer: whose, "" for all.
+    of them where it is empty; performer: whose, "" for all; of: one of OF.
     """
 
     host: str
@@ -37,6 +39,7 @@ class Out:
     pattern: str = ""
     names: dict[str, str] = field(default_factory=dict)
     performer: str = ""
+    of: str = "both"
     sent: int = 0
     trouble: str = ""
     _last: dict[int, tuple[float, Any]] = field(default_factory=dict)
@@ -47,12 +50,13 @@ class Out:
         """For the page."""
         return {
             "host": self.host, "port": self.port, "rate": self.rate, "changes": self.changes, "pattern": self.pattern,
-            "names": self.names, "performer": self.performer, "sent": self.sent, "trouble": self.trouble,
+            "names": self.names, "performer": self.performer, "of": self.of, "sent": self.sent, "trouble": self.trouble,
         }  # fmt: skip
 
     def offer(self, sender: Sender, heard: Heard, now: float) -> None:
         """Sends what is shown now, unless it is too soon or somebody else's."""
-        if self.performer and self.performer != sender.performer:
+        wrong = self.of == "timeline" if sender.how != TIMELINE else self.of == "live"
+        if wrong or (self.performer and self.performer != sender.performer):
             return
         due, before = self._last.get(sender.number, (now, None))
         if now < due - 0.25 / self.rate:  # packets that come a little early are meant for the next moment
@@ -141,9 +145,11 @@ def parse_out(given: dict[str, Any]) -> Out:
                          hint="Give an address with {channel} in it")  # fmt: skip
     if not isinstance(performer, str) or len(performer) > 80:
         raise InputError("the performer is no name", where="performer")
+    if given.get("of", "both") not in OF:
+        raise InputError(f"{given['of']!r:.40} is not sent; there are {', '.join(OF)}", where="of")
     if not isinstance(names, dict) or not all(n in FACE_CHANNELS and isinstance(v, str) for n, v in names.items()):
         raise InputError("names must be a table of channels and what they are called", where="names")
     for called in names.values():
         if called and not PATTERN.match(f"/{called}"):
             raise InputError(f"{called!r:.60} can't stand in an address", where="names")
-    return Out(host, port, float(rate), changes, pattern, names, performer)
+    return Out(host, port, float(rate), changes, pattern, names, performer, given.get("of", "both"))

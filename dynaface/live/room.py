@@ -2,16 +2,20 @@
 
 import asyncio
 import re
+import time
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
 
+import numpy as np
+
 from dynaface.core.documents.model.feed_profile import FeedProfileBody
 from dynaface.core.errors import DynafaceError, InputError
+from dynaface.core.feed.packet import Packet
 from dynaface.core.records.records import Document
 from dynaface.core.shapes.standard import CHANNELS
 from dynaface.formats.feed_line import write_line
-from dynaface.live.outs import Out, shown_packet
+from dynaface.live.outs import TIMELINE, Out, shown_packet
 from dynaface.live.recorder import Recorder
 from dynaface.live.sender import Heard, Sender
 from dynaface.live.wire import Outbox, as_text, packed_frame
@@ -64,6 +68,7 @@ class Room:
     told: int = 0
     made: list[str] = field(default_factory=list)
     unknown: set[str] = field(default_factory=set)
+    timeline: Sender = field(default_factory=lambda: Sender(0, "", TIMELINE, ""))
     readers: set[Outbox] = field(default_factory=set)
     held_until: float = 0.0
 
@@ -149,13 +154,26 @@ class Room:
         if self.recorder is not None:
             self.recorder.write(sender, heard)
         if newer:
-            for out in self.outs:
-                out.offer(sender, heard, now)
-            if self.readers:
-                line = write_line(shown_packet(sender, heard))
-                for reader in self.readers:
-                    reader.put(line)
+            self._send_on(sender, heard, now)
             self._show(sender, heard)
+
+    def played(self, performer: str, seconds: float, timecode: str, values: dict[str, float], now: float) -> None:
+        """A frame that a page plays: sent on as it is."""
+        row = np.full(len(CHANNELS), np.nan, np.float32)
+        for channel, value in values.items():
+            row[CHANNELS.index(channel)] = value
+        self.timeline.performer = performer
+        self.timeline.packets += 1
+        packet = Packet(performer, None, seconds, timecode, ours=True)
+        self._send_on(self.timeline, Heard(packet, seconds, time.time(), row, row, row), now)
+
+    def _send_on(self, sender: Sender, heard: Heard, now: float) -> None:
+        for out in self.outs:
+            out.offer(sender, heard, now)
+        if self.readers:
+            line = write_line(shown_packet(sender, heard))
+            for reader in self.readers:
+                reader.put(line)
 
     def begin_recording(self, recorder: Recorder, now: float) -> None:
         """From now on packets are recorded; what came in the seconds before is written first."""

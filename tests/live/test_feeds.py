@@ -381,6 +381,37 @@ def test_a_feed_out_that_can_not_be_is_refused(on_stage, wrong):
     assert on_stage(steps)["type"] == "refused"
 
 
+def test_what_a_page_plays_goes_out_where_it_is_wanted(on_stage):
+    async def steps(stage):
+        loop = asyncio.get_running_loop()
+        ears = [socket.socket(socket.AF_INET, socket.SOCK_DGRAM) for _ in range(2)]
+        async with stage.page() as page:
+            for ear, of in zip(ears, ("timeline", "live"), strict=True):
+                ear.bind(("127.0.0.1", 0))
+                ear.setblocking(False)
+                await page.asks("send", host="127.0.0.1", port=ear.getsockname()[1], of=of, rate=120)
+            wrong = [
+                await page.asks("play", seconds=0, values={"nose": 1}),
+                await page.asks("play", seconds=-1, values={}),
+                await page.asks("play", seconds=0, values={"jawOpen": "wide"}),
+            ]
+            assert {w["type"] for w in wrong} == {"refused"}
+            await page.asks(
+                "play", seconds=1.5, performer="Mara Quill", timecode="10:00:01:30", values={"jawOpen": 0.4}
+            )
+            async with asyncio.timeout(PATIENCE):
+                heard = await loop.sock_recv(ears[0], 4000)
+            await page.until(lambda p: any(o["sent"] == 1 for o in p.state["outs"]))
+            assert page.state["outs"][1]["sent"] == 0
+        for ear in ears:
+            ear.close()
+        return packets_of(read_datagram(heard))[0]
+
+    packet = on_stage(steps)
+    assert (packet.performer, packet.seconds, packet.timecode) == ("Mara_Quill", 1.5, "10:00:01:30")
+    assert packet.values == pytest.approx({"jawOpen": 0.4}, abs=1e-6)
+
+
 def test_json_lines_come_in_and_go_out_over_websockets(on_stage):
     async def steps(stage):
         async with (

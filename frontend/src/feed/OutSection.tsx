@@ -1,5 +1,5 @@
 // Feeds out: what is shown is sent on to another program.
-import { Box, Flex, IconButton, Text } from "@chakra-ui/react";
+import { Box, Flex, IconButton, NativeSelect, Text } from "@chakra-ui/react";
 import { X } from "lucide-react";
 import { useState } from "react";
 import { AmountField, Plain, Primary, Section, TextField, Toggle } from "../drawer/parts";
@@ -7,7 +7,8 @@ import { notify } from "../shared/notices";
 import type { FeedState } from "./feedModel";
 import { ask } from "./feedWire";
 
-const USUAL = { to: "127.0.0.1:8472", rate: 60, pattern: "", changes: false };
+const USUAL = { to: "127.0.0.1:8472", rate: 60, pattern: "", changes: false, of: "both" };
+const OF = { both: "what is live and played", live: "what is live", timeline: "what is played" };
 
 export function OutSection({ state }: { state: FeedState }) {
   const [adding, setAdding] = useState(false);
@@ -15,8 +16,9 @@ export function OutSection({ state }: { state: FeedState }) {
   const begin = async () => {
     const [, host, port] = /^(.+):(\d{1,5})$/.exec(given.to.trim()) ?? [];
     if (!host || !port) return notify({ kind: "info", message: "Say where as machine:port" });
-    const { rate, pattern, changes } = given;
-    if (await ask("send", { host, port: Number(port), rate, pattern, changes: changes && !!pattern })) setAdding(false);
+    const { rate, pattern, changes, of } = given;
+    if (await ask("send", { host, port: Number(port), rate, pattern, of, changes: changes && !!pattern }))
+      setAdding(false);
   };
   return (
     <Section
@@ -31,7 +33,7 @@ export function OutSection({ state }: { state: FeedState }) {
     >
       {!state.outs.length && !adding && (
         <Text fontSize="sm" color="dim">
-          What is shown can drive another program at the same time.
+          What is live, or what is played on the deck, can drive another program at the same time.
         </Text>
       )}
       {state.outs.map((out, place) => (
@@ -42,7 +44,7 @@ export function OutSection({ state }: { state: FeedState }) {
             </Text>
             <Text fontSize="xs" color={out.trouble ? "accent" : "dim"}>
               {out.trouble ||
-                `${out.sent} packets, at most ${out.rate} a second${out.pattern ? `, ${out.pattern}` : ""}`}
+                `${OF[out.of]}, ${out.sent} packets, at most ${out.rate} a second${out.pattern ? `, ${out.pattern}` : ""}`}
             </Text>
           </Box>
           <IconButton
@@ -63,6 +65,25 @@ export function OutSection({ state }: { state: FeedState }) {
             onCommit={(to) => setGiven({ ...given, to })}
             placeholder="machine:port"
           />
+          <Flex align="center" gap="2" py="0.5">
+            <Text w="86px" flexShrink={0} fontSize="sm" color="dim">
+              What
+            </Text>
+            <NativeSelect.Root size="xs">
+              <NativeSelect.Field
+                aria-label="What"
+                value={given.of}
+                onChange={(e) => setGiven({ ...given, of: e.target.value })}
+              >
+                {Object.entries(OF).map(([of, words]) => (
+                  <option key={of} value={of}>
+                    {words}
+                  </option>
+                ))}
+              </NativeSelect.Field>
+              <NativeSelect.Indicator />
+            </NativeSelect.Root>
+          </Flex>
           <AmountField
             label="At most"
             value={given.rate}

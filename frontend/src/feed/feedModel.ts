@@ -28,6 +28,7 @@ export type OutState = {
   pattern: string;
   names: Record<string, string>;
   performer: string;
+  of: "live" | "timeline" | "both";
   sent: number;
   trouble: string;
 };
@@ -160,4 +161,19 @@ export function shareOf([, channel, value, low, high]: Signal, percent: boolean)
   const weight = channel && !/^(head|gaze)/.test(channel);
   const [from, to] = weight ? [0, percent ? 100 : 1] : [Math.min(low, 0), Math.max(high, 1e-6)];
   return Math.min(Math.max((value - from) / (to - from || 1), 0), 1);
+}
+
+/** Channels of the face, head and gaze that go out of a frame of curves; what is not known is left out. */
+export function rowOf(
+  curves: { channels: string[]; frames: number; tidied: { data: ArrayLike<number> } },
+  frame: number,
+) {
+  const width = curves.channels.length;
+  const at = Math.min(Math.max(frame, 0), curves.frames - 1) * width;
+  const values: Record<string, number> = {};
+  curves.channels.forEach((channel, i) => {
+    const value = curves.tidied.data[at + i]!;
+    if (Number.isFinite(value) && !channel.startsWith("distance")) values[channel] = value;
+  });
+  return values;
 }

@@ -3,6 +3,7 @@ import { create } from "zustand";
 import { api, Problem } from "../api/client";
 import { notify } from "../shared/notices";
 import { showLive } from "../viewer/live";
+import { followTimeline, sendsTimeline } from "./timelineOut";
 import { readFrame, sends, type Described, type FeedState, type Hello } from "./feedModel";
 
 type Feed = {
@@ -74,6 +75,11 @@ export function closeFeed() {
   if (now().phase !== "closed") showLive({ on: false, driven: null, weights: [] });
   set({ ...NONE, shown: now().shown });
 }
+
+followTimeline(
+  (what, given) => socket?.send(JSON.stringify({ ...given, do: what, number: ++orders })),
+  () => socket?.readyState === WebSocket.OPEN && sendsTimeline(now().state),
+);
 
 function taken(data: string | ArrayBuffer) {
   if (typeof data !== "string") return frame(data);
