@@ -1,5 +1,6 @@
 """Takes docs/screenshots anew from a running demo: `python -m tools.screenshots http://127.0.0.1:8460`."""
 
+import subprocess
 import sys
 import tempfile
 import zipfile
@@ -7,6 +8,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
+from dynaface.settings import FEED_PORT
 from dynaface.sims.edited import edited_glb, edited_table
 from tools.chromium import ARGUMENTS, PATH
 
@@ -42,6 +44,36 @@ def cast(page: Page) -> None:
     drawer.get_by_role("tab", name="Strengths").click()
     drawer.get_by_test_id("measured").get_by_role("button").first.wait_for()
     keep(page, "strengths")
+
+
+def feed(page: Page) -> None:
+    """A phone that sends Mara's line over and over to this machine's feed."""
+    desk(page, "Gather")
+    table = Path(__file__).parents[1] / "dynaface/assets/demo/mara_lamp.csv"
+    sending = [
+        sys.executable,
+        "-m",
+        "dynaface",
+        "send",
+        str(table),
+        "--performer",
+        "Mara",
+        "--loop",
+        "--to",
+        str(FEED_PORT),
+    ]
+    phone = subprocess.Popen(sending, stdout=subprocess.DEVNULL)
+    try:
+        page.get_by_role("button", name="Feed", exact=True).click()
+        panel = page.get_by_test_id("feed-panel")
+        panel.get_by_label("Performer").fill("Mara Quill")
+        panel.get_by_label("Performer").press("Enter")
+        panel.get_by_role("button", name="are read").click()
+        page.locator("[data-testid=live-character][data-weights]").wait_for()
+        keep(page, "feed")
+        panel.get_by_label("Close the feed").click()
+    finally:
+        phone.kill()
 
 
 def returned(page: Page) -> None:
@@ -198,18 +230,8 @@ def main() -> None:
         for _ in range(6):
             page.keyboard.press("Shift+ArrowRight")
         keep(page, "solve")
-        desk(page, "Gather")
-        page.get_by_role("row", name="take 7C / 1 hand").click()
-        desk(page, "Solve")
-        page.get_by_text("of 168 at 30 fps").wait_for()
-        page.get_by_label("Head over the footage").select_option("wipe")
-        views = page.get_by_role("group", name="Views")
-        views.get_by_role("button", name="Head").click()
-        views.get_by_role("button", name="Odile").click()
-        for _ in range(6):
-            page.keyboard.press("Shift+ArrowRight")
-        keep(page, "overlay")
         markers(page)
+        feed(page)
         desk(page, "Gather")
         page.get_by_role("row", name="take 4A / 1", exact=True).click()
         page.get_by_text("of 328 at 60 fps").wait_for()
