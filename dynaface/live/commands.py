@@ -14,7 +14,7 @@ from dynaface.live.recorder import Recorder
 from dynaface.live.room import SLATE, Count, Room
 from dynaface.live.sender import Sender
 from dynaface.services.edit_document import Wanted
-from dynaface.services.feed.profiles import change_feed_profile, keep_feed_recipe
+from dynaface.services.feed.profiles import change_feed_profile, keep_feed_performer, keep_feed_recipe
 from dynaface.services.work import Work
 
 Given = Mapping[str, Any]
@@ -23,11 +23,11 @@ MOST_CHANGES = 40
 
 
 class Desk:
-    """The commands at work on a room; hub: starts recordings and keeps them."""
+    """The commands at work on a room; slates: the last of each production; begin, end: start a recording, end and keep it."""
 
-    def __init__(self, room: Room, work: Work, begin: Callable[[Room, Work], Recorder],
+    def __init__(self, room: Room, work: Work, slates: dict[str, str], begin: Callable[[Room, Work], Recorder],
                  end: Callable[[Room], None]) -> None:  # fmt: skip
-        self.room, self.work = room, work
+        self.room, self.work, self.slates = room, work, slates
         self._begin, self._end = begin, end
 
     async def start(self, given: Given) -> str:
@@ -62,7 +62,7 @@ class Desk:
             raise InputError(f"{named!r:.80} is no slate", hint="Give 1 to 60 letters without slashes")
         if self.room.recorder is not None:
             raise InputError("a recording is under way; it keeps its slate", hint="Stop it first")
-        self.room.slate = named.strip()
+        self.room.slate = self.slates[self.room.production] = named.strip()
         await self.room.count_on()
         return f"next: {self._named()}"
 
@@ -137,9 +137,11 @@ class Desk:
     async def performer(self, given: Given) -> str:
         """Says whom a sender captures."""
         sender, name = self._whose(given), given.get("name")
-        if not isinstance(name, str) or len(name) > 80:
+        if not isinstance(name, str):
             raise InputError(f"{name!r:.80} is no performer", where="name")
-        sender.performer = name.strip()
+        sender.performer = await asyncio.to_thread(
+            keep_feed_performer, self.work, self.room.production, sender.key, name
+        )
         self.room.apply(sender.performer)
         return f"this is {sender.name}"
 

@@ -24,6 +24,7 @@ EACH = 0.2  # seconds between states
 REFRESH = 1.0  # seconds between looks at what is stored
 FLUSH = 0.5  # seconds between writes to the disk
 MOST_SENDERS = 64  # of the whole machine
+USUAL_SLATE = "live"
 HELD = 600.0  # seconds for which a room stays open after a command from another machine
 MOST_HOURS = 2.0  # of one recording
 
@@ -35,6 +36,7 @@ class Hub:
         self.work, self.folder = work, folder
         self.senders: dict[tuple[str, str, str], Sender] = {}
         self.rooms: dict[str, Room] = {}
+        self.slates: dict[str, str] = {}
         self.about: dict[str, Any] = {}
         self.refused: deque[str] = deque(maxlen=3)
         self.refusals = 0
@@ -68,7 +70,7 @@ class Hub:
         """The room of a production, opened where it is not yet."""
         room = self.rooms.get(production)
         if room is None:
-            room = self.rooms[production] = Room(production, work)
+            room = self.rooms[production] = Room(production, work, slate=self.slates.get(production, USUAL_SLATE))
             self._soon(room.refresh())
             self._soon(room.count_on())
         return room
@@ -80,7 +82,7 @@ class Hub:
 
     def desk(self, room: Room, work: Work) -> Desk:
         """The commands for somebody in a room."""
-        return Desk(room, work, self.begin, self.end)
+        return Desk(room, work, self.slates, self.begin, self.end)
 
     def begin(self, room: Room, work: Work) -> Recorder:
         """Starts a recording; raises InputError."""

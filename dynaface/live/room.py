@@ -21,7 +21,7 @@ from dynaface.live.sender import Heard, Sender
 from dynaface.live.wire import Outbox, as_text, packed_frame
 from dynaface.services.feed.keep_recording import next_number
 from dynaface.services.feed.live_character import LiveCharacter, live_character
-from dynaface.services.feed.profiles import kept_feed_recipe, list_feed_profiles
+from dynaface.services.feed.profiles import kept_feed_performer, kept_feed_recipe, list_feed_profiles
 from dynaface.services.work import Work
 
 SLATE = re.compile(r"^[^\x00-\x1f/\\]{1,60}$")
@@ -53,11 +53,11 @@ class Room:
 
     production: str
     work: Work
+    slate: str
     senders: dict[int, Sender] = field(default_factory=dict)
     listeners: set[Listener] = field(default_factory=set)
     profiles: dict[str, Document[FeedProfileBody]] = field(default_factory=dict)
     characters: dict[str, LiveCharacter | None] = field(default_factory=dict)
-    slate: str = "live"
     number: int = 1
     recorder: Recorder | None = None
     recording_since: float = 0.0
@@ -110,11 +110,13 @@ class Room:
             return
         sender.production, sender.performer = self.production, sender.called
         self.senders[sender.number] = sender
+        kept = None
         try:
+            performer = await asyncio.to_thread(kept_feed_performer, self.work, self.production, sender.key)
+            sender.performer = performer or sender.called
             kept = await asyncio.to_thread(kept_feed_recipe, self.work, self.production, sender.key)
         except DynafaceError as error:
             self.say(str(error))
-            kept = None
         if kept is not None:
             sender.read_by(kept, kept=True)
         self.apply(sender.performer)

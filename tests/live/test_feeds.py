@@ -111,6 +111,25 @@ def test_another_program_is_understood_corrected_and_remembered(on_stage):
     assert on_stage(steps)["signals"][0][1] == "eyeBlinkLeft"
 
 
+def test_the_performer_and_the_slate_are_there_when_the_feed_is_opened_again(on_stage):
+    async def steps(stage):
+        async with stage.page() as page:
+            await stage.plays(face(30), "")
+            await page.until(lambda p: p.state["senders"])
+            number = page.state["senders"][0]["sender"]
+            assert (await page.asks("performer", sender=number, name="Mara Quill"))["type"] == "done"
+            await page.asks("slate", slate="lamp")
+        await asyncio.sleep(0.5)
+        assert not stage.hub.rooms
+        async with stage.page() as page:
+            await page.until(lambda p: p.state["senders"])
+            return page.state
+
+    state = on_stage(steps)
+    assert state["senders"][0]["performer"] == "Mara Quill"
+    assert state["slate"] == "lamp"
+
+
 def test_percent_and_radians_are_seen(on_stage):
     async def steps(stage):
         async with stage.page() as page:

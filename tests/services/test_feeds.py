@@ -19,7 +19,9 @@ from dynaface.services.feed import tickets
 from dynaface.services.feed.keep_recording import keep_recording, next_number
 from dynaface.services.feed.profiles import (
     change_feed_profile,
+    keep_feed_performer,
     keep_feed_recipe,
+    kept_feed_performer,
     kept_feed_recipe,
     list_feed_profiles,
     own_feed_profile,
@@ -99,6 +101,14 @@ def test_how_a_sender_is_read_is_kept_for_the_next_time(mara, ivo, stranger, pro
     assert kept_feed_recipe(mara, production, "10.0.0.8 mara") is None
     with pytest.raises(NotFoundError):
         kept_feed_recipe(stranger, production, "10.0.0.7 mara")
+
+
+def test_whom_a_sender_captures_is_kept_for_the_next_time(mara, production):
+    assert kept_feed_performer(mara, production, "10.0.0.7") == ""
+    keep_feed_performer(mara, production, "10.0.0.7", " Mara Quill ")
+    assert kept_feed_performer(mara, production, "10.0.0.7") == "Mara Quill"
+    with pytest.raises(InputError, match="no performer"):
+        keep_feed_performer(mara, production, "10.0.0.7", "x" * 81)
 
 
 @pytest.mark.parametrize(

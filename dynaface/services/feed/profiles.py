@@ -5,10 +5,13 @@ from typing import Any
 
 from dynaface.core.documents.model.feed_profile import FeedProfileBody
 from dynaface.core.documents.model.record import parse
+from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document
 from dynaface.formats.table.recipe import Recipe, parse_recipe
 from dynaface.services.edit_document import Wanted, change_document
 from dynaface.services.work import Work, add_document, allow
+
+MOST_LETTERS = 80  # of a performer's name
 
 
 def list_feed_profiles(work: Work, production: str) -> Sequence[Document[FeedProfileBody]]:
@@ -53,5 +56,23 @@ def keep_feed_recipe(work: Work, production: str, sender: str, given: Any, base:
     return recipe
 
 
-def _key(sender: str) -> str:
-    return f"feed\x1f{sender}"
+def kept_feed_performer(work: Work, production: str, sender: str) -> str:
+    """Whom a sender captured last time, "" where nobody has said it."""
+    with work.store.unit() as unit:
+        allow(unit, production, work.person)
+        kept = unit.sources.recipe_for(production, _key(sender, "performer"))
+    return str(kept["performer"]) if kept else ""
+
+
+def keep_feed_performer(work: Work, production: str, sender: str, performer: str) -> str:
+    """Whom a sender captures from now on; raises InputError."""
+    if len(performer) > MOST_LETTERS:
+        raise InputError(f"{performer[:40]!r}... is no performer", where="name", hint=f"At most {MOST_LETTERS} letters")
+    with work.store.unit() as unit:
+        allow(unit, production, work.person)
+        unit.sources.learn_recipe(production, _key(sender, "performer"), {"performer": performer.strip()})
+    return performer.strip()
+
+
+def _key(sender: str, what: str = "recipe") -> str:
+    return f"feed {what}\x1f{sender}"
