@@ -18,8 +18,9 @@ from dynaface.core.clock.timecode import from_seconds, labelled
 from dynaface.core.errors import InputError
 from dynaface.core.shapes.standard import CHANNELS
 from dynaface.formats.table.recipe import Recipe
+from dynaface.live.microphone import Microphone
 from dynaface.live.sender import Heard, Sender
-from dynaface.services.feed.keep_recording import LIVE
+from dynaface.services.feed.keep_recording import LIVE, SOUND
 
 ABOUT = "recording.json"
 DAY = 86400.0
@@ -28,8 +29,8 @@ CLOCK = Fraction(60)  # frames a second of the machine's clock as timecode
 
 @dataclass
 class Track:
-    """One performer's packets: file: its name in the recording's folder; recipe: how they are read; began: seconds of its first packet;
-    shaped: whether the performer's profile changed anything.
+    """One performer's packets: file: its name in the recording's folder; recipe: how they are read; began: seconds of its first packet, and wall
+    the clock's; shaped: whether the performer's profile changed anything.
     """
 
     file: str
@@ -37,6 +38,7 @@ class Track:
     sender: str
     recipe: Recipe
     began: float | None = None
+    wall: float = 0.0
     packets: int = 0
     shaped: bool = False
     stream: BufferedWriter | None = field(default=None, repr=False)
@@ -49,6 +51,7 @@ class Track:
             "sender": self.sender,
             "recipe": self.recipe.describe(),
             "shaped": self.shaped,
+            "wall": self.wall,
         }
 
 
@@ -61,6 +64,9 @@ class Recorder:
         self.folder = folder / str(uuid4())
         self.tracks: dict[int, Track] = {}
         self.trouble = self._noted = ""
+        self._sound: BufferedWriter | None = None
+        self._microphone: Microphone | None = None
+        self._first = 0
         try:
             self.folder.mkdir(parents=True)
             self._describe()
@@ -78,7 +84,7 @@ class Recorder:
             if track is None:
                 track = self._begun(sender)
             if track.began is None:
-                track.began = heard.seconds
+                track.began, track.wall = heard.seconds, heard.wall
             track.recipe, track.shaped = sender.recipe, track.shaped or sender.shaped
             assert track.stream is not None
             track.stream.write(line_of(heard, heard.seconds - track.began, live=True))
@@ -93,13 +99,26 @@ class Recorder:
         self._describe()
         return track
 
+    def write_sound(self, microphone: Microphone, first: int, data: bytes) -> None:
+        """A piece of sound that begins at a sample; what of it is lost ends the sound and not the recording."""
+        if self.trouble:
+            return
+        try:
+            if self._sound is None:
+                self._sound = open(self.folder / SOUND, "ab")  # noqa: SIM115
+                self._microphone, self._first = microphone, first
+            if microphone is self._microphone:
+                self._sound.write(data)
+        except OSError as error:
+            self.trouble = f"the recording ended: {error.strerror}"
+
     def flush(self) -> None:
         """Everything that was written is on the disk afterwards."""
         try:
-            for track in list(self.tracks.values()):
-                if track.stream is not None:
-                    track.stream.flush()
-                    os.fdatasync(track.stream.fileno())
+            for stream in [self._sound, *(t.stream for t in list(self.tracks.values()))]:
+                if stream is not None:
+                    stream.flush()
+                    os.fdatasync(stream.fileno())
             self._describe()
         except OSError as error:
             self.trouble = f"the recording ended: {error.strerror}"
@@ -107,21 +126,25 @@ class Recorder:
     def close(self) -> None:
         """Ends it."""
         self.flush()
+        for stream in [self._sound, *(t.stream for t in self.tracks.values())]:
+            try:
+                if stream is not None:
+                    stream.close()
+            except OSError as error:
+                self.trouble = f"the recording ended: {error.strerror}"
+        self._sound = None
         for track in self.tracks.values():
-            if track.stream is not None:
-                try:
-                    track.stream.close()
-                except OSError as error:
-                    self.trouble = f"the recording ended: {error.strerror}"
-                track.stream = None
+            track.stream = None
 
     def _describe(self) -> None:
-        about = {
+        about: dict[str, Any] = {
             "production": self.production,
             "person": self.person,
             "slate": self.slate,
             "tracks": [t.plain() for t in list(self.tracks.values())],
         }
+        if self._microphone is not None:
+            about["sound"] = {"rate": self._microphone.rate, "began": self._microphone.when(self._first)}
         said = json.dumps(about)
         if said != self._noted:  # how a sender is read may be said in the midst of a recording
             beside = self.folder / f"{ABOUT}.new"

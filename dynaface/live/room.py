@@ -15,6 +15,7 @@ from dynaface.core.feed.packet import Packet
 from dynaface.core.records.records import Document
 from dynaface.core.shapes.standard import CHANNELS
 from dynaface.formats.feed_line import write_line
+from dynaface.live.microphone import Microphone, piece_of
 from dynaface.live.outs import TIMELINE, Out, shown_packet
 from dynaface.live.recorder import Recorder
 from dynaface.live.sender import Heard, Sender
@@ -60,6 +61,7 @@ class Room:
     characters: dict[str, LiveCharacter | None] = field(default_factory=dict)
     number: int = 1
     recorder: Recorder | None = None
+    microphone: Microphone | None = None
     recording_since: float = 0.0
     keeping: int = 0
     count: Count | None = None
@@ -183,6 +185,19 @@ class Room:
         for sender in self.senders.values():
             for heard in sender.kept_before():
                 recorder.write(sender, heard)
+        if self.microphone is not None:
+            for first, data in self.microphone.recent:
+                recorder.write_sound(self.microphone, first, data)
+
+    def hear_microphone(self, message: bytes, wall: float) -> None:
+        """A piece of a page's microphone; raises InputError. Another rate or latency is another microphone."""
+        rate, latency, data = piece_of(message)
+        if self.microphone is None or (self.microphone.rate, self.microphone.latency) != (rate, latency):
+            self.microphone = Microphone(rate, latency)
+        first = self.microphone.samples
+        self.microphone.hear(data, wall)
+        if self.recorder is not None:
+            self.recorder.write_sound(self.microphone, first, data)
 
     def _show(self, sender: Sender, heard: Heard) -> None:
         watching = [one for one in self.listeners if one.watched == sender.number]

@@ -2,6 +2,7 @@
 
 import asyncio
 import json
+import time
 from contextlib import suppress
 from typing import Any
 
@@ -92,6 +93,11 @@ class Server:
     async def _serve_page(self, socket: web.WebSocketResponse, room: Room, work: Work, listener: Listener) -> None:
         desk = self._hub.desk(room, work)
         async for message in socket:
+            if message.type is WSMsgType.BINARY:
+                try:
+                    room.hear_microphone(message.data, time.time())
+                except InputError as error:
+                    listener.send(as_text({"type": "refused", "number": None, **_told(error)}))
             if message.type is not WSMsgType.TEXT:
                 continue
             number: Any = None

@@ -23,31 +23,41 @@ NAMES = SHAPES + HEAD_ANGLES
 RATE, SECONDS = 60, 100
 
 
-@contextmanager
-def phone(port: int):
-    """Another program's layout in percent, through a network that loses packets; smiles come and go over a mouth that never quite shuts."""
-    t = np.arange(RATE * SECONDS) / RATE
-    values = np.zeros((len(t), len(NAMES)), np.float32)
-    values[:, NAMES.index("jawOpen")] = 0.2
-    smile = 0.8 * (np.sin(t * 2) > 0.5)
-    for name in ("mouthSmileLeft", "mouthSmileRight"):
-        values[:, NAMES.index(name)] = smile
-    values[:, NAMES.index("headTurn")] = 15 * np.sin(t)
-    sent = [foreign(p) for p in packets(Channels(NAMES, values, Fraction(RATE)))]
-    ends = threading.Event()
+class Phone:
+    """Another program's layout in percent, through a network that loses packets; its mouth never quite shuts, and it smiles when told."""
 
-    def send() -> None:
+    def __init__(self) -> None:
+        t = np.arange(RATE * SECONDS) / RATE
+        values = np.zeros((len(t), len(NAMES)), np.float32)
+        values[:, NAMES.index("jawOpen")] = 0.2
+        values[:, NAMES.index("headTurn")], values[:, NAMES.index("cheekPuff")] = (
+            15 * np.sin(t),
+            0.3 + 0.3 * np.sin(4 * t),
+        )
+        still = [foreign(p) for p in packets(Channels(NAMES, values, Fraction(RATE)))]
+        values[:, [NAMES.index("mouthSmileLeft"), NAMES.index("mouthSmileRight")]] = 0.8
+        smiling = [foreign(p) for p in packets(Channels(NAMES, values, Fraction(RATE)))]
+        self._frames = still, smiling
+        self.smiles = False
+
+    def send(self, port: int, ends: threading.Event) -> None:
+        """Until it is told to end."""
         with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as out:
             began = time.monotonic()
-            for number, data in through(sent, Weather(0.02, 0.02, 0.02), 3):
+            for number, _ in through(self._frames[0], Weather(0.02, 0.02, 0.02), 3):
                 if ends.wait(max(0.0, began + number / RATE - time.monotonic())):
                     return
-                out.sendto(data, ("127.0.0.1", port))
+                out.sendto(self._frames[self.smiles][number], ("127.0.0.1", port))
 
-    thread = threading.Thread(target=send)
+
+@contextmanager
+def phone(port: int):
+    """A phone that sends."""
+    made, ends = Phone(), threading.Event()
+    thread = threading.Thread(target=made.send, args=(port, ends))
     thread.start()
     try:
-        yield
+        yield made
     finally:
         ends.set()
         thread.join()
@@ -69,7 +79,7 @@ def test_a_phone_moves_the_character_and_is_recorded(page: Page, feed_port: int)
     expect(panel.get_by_text(str(feed_port), exact=True)).to_be_visible()
     expect(panel.get_by_role("status")).to_contain_text("Only programs on this machine are heard")
 
-    with phone(feed_port):
+    with phone(feed_port) as held:
         expect(panel.get_by_test_id("sender")).to_contain_text("55 of 55")
         moving(page)
         panel.get_by_label("Performer").fill("Mara Quill")
@@ -84,9 +94,9 @@ def test_a_phone_moves_the_character_and_is_recorded(page: Page, feed_port: int)
         panel.get_by_label("Find a value").fill("smile_L")
         expect(panel.get_by_text("mouthSmileLeft")).to_be_visible()
         full = panel.get_by_test_id("signals").get_by_role("button", name="Full")
-        while panel.get_by_test_id("signals").get_by_role("button", name="×").count() == 0:
-            full.click()
-            page.wait_for_timeout(150)
+        held.smiles = True
+        expect(panel.get_by_test_id("meter")).to_have_attribute("style", re.compile(r"width: [78]"))
+        full.click()
         expect(page.get_by_label("Undo: mouthSmileLeft of Mara Quill at its most")).to_be_enabled()
         page.get_by_label("Undo: mouthSmileLeft of Mara Quill at its most").click()
         expect(full).to_be_visible()
@@ -106,6 +116,8 @@ def test_a_phone_moves_the_character_and_is_recorded(page: Page, feed_port: int)
 
         panel.get_by_label("Slate").fill("lantern")
         panel.get_by_label("Slate").press("Enter")
+        panel.get_by_text("Sound", exact=True).click()
+        expect(panel.get_by_label("Level")).to_be_visible()
         panel.get_by_role("button", name="Record lantern_01").click()
         expect(panel.get_by_test_id("feed-recorded")).to_contain_text("packets")
         # The recording goes on at other desks, and the top line says so.
@@ -121,5 +133,7 @@ def test_a_phone_moves_the_character_and_is_recorded(page: Page, feed_port: int)
     expect(page.get_by_test_id("live-chip")).to_have_count(0)
     drawer = page.get_by_test_id("drawer")
     expect(drawer.get_by_text("lantern_01 live.jsonl")).to_be_visible()
-    page.get_by_label("Undo: bring in lantern_01 live.jsonl").click()
+    expect(drawer.get_by_text("lantern_01.wav")).to_be_visible()
+    for undone in ("place the sound", "bring in lantern_01.wav", "bring in lantern_01 live.jsonl"):
+        page.get_by_label(f"Undo: {undone}").click()
     expect(drawer.get_by_text("lantern_01 packets.jsonl")).to_be_visible()

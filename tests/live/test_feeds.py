@@ -2,6 +2,8 @@
 
 import asyncio
 import socket
+import struct
+import time
 from fractions import Fraction
 
 import numpy as np
@@ -11,13 +13,15 @@ from aiohttp import WSServerHandshakeError
 from dynaface.assets import ASSETS
 from dynaface.core.curves.channels import Channels
 from dynaface.core.documents.model.take import TakeBody
+from dynaface.core.errors import InputError
 from dynaface.core.feed.messages import FACE_CHANNELS, packets_of
 from dynaface.core.shapes.standard import CHANNELS
 from dynaface.formats.feed_line import read_line, write_line
 from dynaface.formats.osc import read_datagram, write_datagram
+from dynaface.live.microphone import piece_of
 from dynaface.live.recorder import left_behind
 from dynaface.live.wire import HEAD
-from dynaface.services.load_source import load_recording
+from dynaface.services.load_source import load_recording, load_sound
 from dynaface.services.take.import_take import import_character
 from dynaface.services.take.open_take import list_takes
 from dynaface.services.work import document_for, source_within
@@ -532,3 +536,56 @@ def test_what_the_page_asks_wrongly_is_refused_and_the_page_stays(on_stage):
     kinds, after = on_stage(steps)
     assert set(kinds) == {"refused"}
     assert after["type"] == "done"
+
+
+def sound_piece(samples, rate=48_000, latency=0.01):
+    """A message of a page's microphone."""
+    return struct.pack("<If", rate, latency) + (np.asarray(samples) * 32767).astype("<i2").tobytes()
+
+
+def test_a_microphone_is_recorded_with_what_came_before_and_lies_where_it_was_in_the_air(on_stage, mara, production):
+    rate, each = 16_000, 800
+    clap = np.zeros(each)
+    clap[400:440] = 0.9
+
+    async def steps(stage):
+        async with stage.page() as page:
+            playing = asyncio.create_task(stage.plays(face(300)))
+            await page.until(lambda p: p.sender("mara"))
+            clapped, began = 0.0, time.time()
+            for piece in range(50):
+                await asyncio.sleep(max(0.0, began + (piece + 1) * each / rate - time.time()))
+                if piece == 10:
+                    await page.asks("start")
+                if piece == 30:
+                    clapped = began + (30 * each + 400) / rate - 0.01
+                await page._socket.send_bytes(sound_piece(clap if piece == 30 else np.zeros(each), rate))
+            first = stage.hub.rooms[production].recorder.tracks[1].wall
+            await page.asks("stop")
+            await page.until(lambda p: p.state["made"])
+            playing.cancel()
+            return page.state["made"][0], clapped - first
+
+    take, clapped = on_stage(steps)
+    with mara.store.unit() as unit:
+        body = document_for(mara, unit, take, TakeBody).body
+        source = source_within(unit, production, body.sources.sound, "sound")
+    sound = load_sound(mara, source)
+    assert sound.seconds == pytest.approx(50 * each / rate, abs=0.2)
+    heard = int(np.argmax(np.abs(sound.mono()) > 0.5)) / rate + body.sound_offset
+    assert heard == pytest.approx(clapped, abs=0.08)
+
+
+@pytest.mark.parametrize(
+    "message",
+    [
+        b"",
+        b"\0" * 8,
+        struct.pack("<If", 10, 0.0) + b"ab",
+        struct.pack("<If", 48_000, 9.0) + b"ab",
+        struct.pack("<If", 48_000, 0.0) + b"abc",
+    ],
+)
+def test_what_is_no_sound_is_refused(message):
+    with pytest.raises(InputError):
+        piece_of(message)

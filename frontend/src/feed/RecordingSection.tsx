@@ -1,15 +1,20 @@
 // Recording what is heard: slate and number that counts by itself, a count-in, what happened.
 import { Box, Flex, Text } from "@chakra-ui/react";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { Plain, Primary, Section, TextField, Toggle } from "../drawer/parts";
 import { clock, nextOf, type FeedState } from "./feedModel";
-import { ask } from "./feedWire";
+import { useLevel } from "../camera/useLevel";
+import { ask, sendSound } from "./feedWire";
+import { closeMicrophone, openMicrophone, useMicrophone } from "./microphone";
 
 export const COUNT_IN = 3;
 
 export function RecordingSection({ state, production }: { state: FeedState; production: string }) {
   const [counts, setCounts] = useState(true);
+  const microphone = useMicrophone();
+  const level = useRef<HTMLDivElement>(null);
+  useLevel(microphone.stream, level);
   const counting = state.count?.what === "record" ? state.count : null;
   const running = !!state.recording || !!counting;
   const last = state.made.at(-1);
@@ -42,7 +47,23 @@ export function RecordingSection({ state, production }: { state: FeedState; prod
           </Primary>
         )}
         {!running && <Toggle label="Count in" on={counts} onChange={setCounts} />}
+        <Toggle
+          label="Sound"
+          hint="This browser’s microphone is recorded along"
+          on={microphone.on}
+          onChange={(on) => (on ? void openMicrophone(sendSound) : closeMicrophone())}
+        />
       </Flex>
+      {microphone.stream && (
+        <Box mt="1.5" h="6px" bg="bg.lane" borderRadius="2px" overflow="hidden" title="Level of the microphone">
+          <Box ref={level} h="100%" bg="wave" style={{ width: "0%" }} aria-label="Level" />
+        </Box>
+      )}
+      {microphone.problem && (
+        <Text mt="1.5" role="alert" fontSize="sm">
+          {microphone.problem}
+        </Text>
+      )}
       {!running && (
         <Text fontSize="sm" color="dim" mt="1.5">
           The five seconds before are kept too.

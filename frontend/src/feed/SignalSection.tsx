@@ -139,7 +139,7 @@ export function SignalSection({ sender, production }: { sender: SenderState; pro
 function Meter({ signal, percent }: { signal: Signal; percent: boolean }) {
   return (
     <Box w="34px" h="6px" flexShrink={0} bg="bg.lane" borderRadius="2px" overflow="hidden">
-      <Box h="100%" bg="wave" style={{ width: `${shareOf(signal, percent) * 100}%` }} />
+      <Box h="100%" bg="wave" data-testid="meter" style={{ width: `${shareOf(signal, percent) * 100}%` }} />
     </Box>
   );
 }

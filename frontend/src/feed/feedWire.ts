@@ -3,6 +3,7 @@ import { create } from "zustand";
 import { api, Problem } from "../api/client";
 import { notify } from "../shared/notices";
 import { showLive } from "../viewer/live";
+import { closeMicrophone } from "./microphone";
 import { followTimeline, sendsTimeline } from "./timelineOut";
 import { readFrame, sends, type Described, type FeedState, type Hello } from "./feedModel";
 
@@ -68,6 +69,7 @@ function lost(production: string) {
 
 export function closeFeed() {
   window.clearTimeout(timer);
+  closeMicrophone();
   const held = socket;
   socket = null;
   held?.close();
@@ -128,6 +130,11 @@ function frame(raw: ArrayBuffer) {
     calms: false,
     driven: { ...described, weights: found.weights, motion: found.motion, shifts: found.shifts, heard: found.heard },
   });
+}
+
+/** A piece of the microphone, where the process of feeds is reached. */
+export function sendSound(piece: ArrayBuffer) {
+  if (socket?.readyState === WebSocket.OPEN) socket.send(piece);
 }
 
 /** Whether the panel is shown. */
