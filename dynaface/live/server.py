@@ -3,7 +3,8 @@
 import asyncio
 import json
 import time
-from contextlib import suppress
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager, suppress
 from typing import Any
 
 from aiohttp import WSMsgType, web
@@ -74,20 +75,14 @@ class Server:
             room, work = await self._admitted(request.query.get("ticket", ""), TICKET)
         except DynafaceError as error:
             return _refusal(error)
-        socket = web.WebSocketResponse(heartbeat=20, max_msg_size=MOST_BYTES)
-        await socket.prepare(request)
-        waiting = Outbox()
-        listener = self._hub.listen(room, work, waiting.put)
-        listener.send(as_text({"type": "hello", **self._hub.about}))
-        listener.send(as_text(self._hub.state(room)))
-        writing = asyncio.create_task(_write(socket, waiting))
-        try:
-            await self._serve_page(socket, room, work, listener)
-        finally:
-            room.listeners.discard(listener)
-            writing.cancel()
-            with suppress(asyncio.CancelledError, ConnectionError):
-                await writing
+        async with _spoken_to(request) as (socket, waiting):
+            listener = self._hub.listen(room, work, waiting.put)
+            listener.send(as_text({"type": "hello", **self._hub.about}))
+            listener.send(as_text(self._hub.state(room)))
+            try:
+                await self._serve_page(socket, room, work, listener)
+            finally:
+                room.listeners.discard(listener)
         return socket
 
     async def _serve_page(self, socket: web.WebSocketResponse, room: Room, work: Work, listener: Listener) -> None:
@@ -153,20 +148,29 @@ class Server:
             room, _ = await self._admitted(request.query.get("token", ""), TOKEN)
         except DynafaceError as error:
             return _refusal(error)
-        socket = web.WebSocketResponse(heartbeat=20, max_msg_size=MOST_BYTES)
-        await socket.prepare(request)
-        waiting = Outbox()
-        room.readers.add(waiting)
-        writing = asyncio.create_task(_write(socket, waiting))
-        try:
-            async for _ in socket:
-                pass
-        finally:
-            room.readers.discard(waiting)
-            writing.cancel()
-            with suppress(asyncio.CancelledError, ConnectionError):
-                await writing
+        async with _spoken_to(request) as (socket, waiting):
+            room.readers.add(waiting)
+            try:
+                async for _ in socket:
+                    pass
+            finally:
+                room.readers.discard(waiting)
         return socket
+
+
+@asynccontextmanager
+async def _spoken_to(request: web.Request) -> AsyncIterator[tuple[web.WebSocketResponse, Outbox]]:
+    """A socket, and what is put on its way to it while it is open."""
+    socket = web.WebSocketResponse(heartbeat=20, max_msg_size=MOST_BYTES)
+    await socket.prepare(request)
+    waiting = Outbox()
+    writing = asyncio.create_task(_write(socket, waiting))
+    try:
+        yield socket, waiting
+    finally:
+        writing.cancel()
+        with suppress(asyncio.CancelledError, ConnectionError):
+            await writing
 
 
 async def _write(socket: web.WebSocketResponse, waiting: Outbox) -> None:

@@ -1,7 +1,8 @@
 // Feeds out: what is shown is sent on to another program.
-import { Box, Flex, IconButton, NativeSelect, Text } from "@chakra-ui/react";
+import { Box, Flex, IconButton, Text } from "@chakra-ui/react";
 import { X } from "lucide-react";
 import { useState } from "react";
+import { ChoiceField } from "../drawer/ChoiceField";
 import { AmountField, Plain, Primary, Section, TextField, Toggle } from "../drawer/parts";
 import { notify } from "../shared/notices";
 import type { FeedState } from "./feedModel";
@@ -65,25 +66,13 @@ export function OutSection({ state }: { state: FeedState }) {
             onCommit={(to) => setGiven({ ...given, to })}
             placeholder="machine:port"
           />
-          <Flex align="center" gap="2" py="0.5">
-            <Text w="86px" flexShrink={0} fontSize="sm" color="dim">
-              What
-            </Text>
-            <NativeSelect.Root size="xs">
-              <NativeSelect.Field
-                aria-label="What"
-                value={given.of}
-                onChange={(e) => setGiven({ ...given, of: e.target.value })}
-              >
-                {Object.entries(OF).map(([of, words]) => (
-                  <option key={of} value={of}>
-                    {words}
-                  </option>
-                ))}
-              </NativeSelect.Field>
-              <NativeSelect.Indicator />
-            </NativeSelect.Root>
-          </Flex>
+          <ChoiceField
+            word="What"
+            label="What is sent"
+            value={given.of}
+            choices={OF}
+            onChoose={(of) => setGiven({ ...given, of })}
+          />
           <AmountField
             label="At most"
             value={given.rate}

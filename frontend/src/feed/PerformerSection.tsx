@@ -1,8 +1,9 @@
 // Whom a sender captures, and what their values become: character, neutral, zero of the head, mirror, strength, smoothness.
-import { Box, Flex, NativeSelect, Text } from "@chakra-ui/react";
+import { Box, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api } from "../api/client";
+import { ChoiceField } from "../drawer/ChoiceField";
 import { AmountField, Plain, Section, TextField, Toggle } from "../drawer/parts";
 import { useLight } from "../shared/colourMode";
 import { colourOf, REGIONS } from "../shared/regions";
@@ -31,6 +32,7 @@ export function PerformerSection({ sender, count, production }: Props) {
     await changed();
   };
   const counting = count?.what === "neutral";
+  const extremes = Object.keys(profile?.body.extremes ?? {}).length;
   const first = characters.data?.[0]?.id ?? "";
   return (
     <Section title={calledOf(sender)}>
@@ -47,25 +49,13 @@ export function PerformerSection({ sender, count, production }: Props) {
       )}
       {sender.performer && (
         <>
-          <Flex align="center" gap="2" py="0.5">
-            <Text w="86px" flexShrink={0} fontSize="sm" color="dim">
-              Character
-            </Text>
-            <NativeSelect.Root size="xs">
-              <NativeSelect.Field
-                aria-label="Character"
-                value={profile?.body.character ?? first}
-                onChange={(e) => void change("choose the live character", "character", e.target.value)}
-              >
-                {characters.data?.map((c) => (
-                  <option key={c.id} value={c.id}>
-                    {c.name}
-                  </option>
-                ))}
-              </NativeSelect.Field>
-              <NativeSelect.Indicator />
-            </NativeSelect.Root>
-          </Flex>
+          <ChoiceField
+            word="Character"
+            label="Character"
+            value={profile?.body.character ?? first}
+            choices={Object.fromEntries(characters.data?.map((c) => [c.id, c.name]) ?? [])}
+            onChoose={(id) => void change("choose the live character", "character", id)}
+          />
           <Flex gap="2" mt="1.5" align="center" wrap="wrap">
             <Plain disabled={!!count} onClick={() => void does("neutral", { count: COUNT })}>
               {counting ? `Hold still: ${Math.ceil(count.left)}` : "Take neutral in 3"}
@@ -80,7 +70,7 @@ export function PerformerSection({ sender, count, production }: Props) {
           <Flex mt="1.5" gap="3" fontSize="sm" color="dim" align="center">
             <Text>
               {Object.keys(profile?.body.neutral ?? {}).length ? "Neutral is taken." : "No neutral yet."}{" "}
-              {Object.keys(profile?.body.extremes ?? {}).length || "No"} extremes.
+              {extremes === 1 ? "One extreme." : `${extremes || "No"} extremes.`}
             </Text>
             {Object.keys(profile?.body.neutral ?? {}).length > 0 && (
               <Plain

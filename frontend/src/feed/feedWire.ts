@@ -13,10 +13,20 @@ type Feed = {
   hello: Hello | null;
   state: FeedState | null;
   watched: number | null;
+  /** Whether the person chose who is watched. */
+  chosen: boolean;
   /** Whether the panel is shown: the viewer then shows the character that is moved. */
   shown: boolean;
 };
-const NONE: Feed = { production: "", phase: "closed", hello: null, state: null, watched: null, shown: false };
+const NONE: Feed = {
+  production: "",
+  phase: "closed",
+  hello: null,
+  state: null,
+  watched: null,
+  chosen: false,
+  shown: false,
+};
 export const useFeed = create<Feed>(() => NONE);
 const { getState: now, setState: set } = useFeed;
 
@@ -97,25 +107,26 @@ function taken(data: string | ArrayBuffer) {
   }
 }
 
-/** A new state: where nobody is watched, or who was is gone, the first that sends is. */
+/** A new state: where nobody is watched, or who was is gone or, not being chosen, silent, the first that sends is. */
 function arrived(state: FeedState) {
   const before = now();
   set({ state });
-  if (before.watched !== null && state.senders.some((s) => s.sender === before.watched)) return;
+  const held = state.senders.find((s) => s.sender === before.watched);
+  if (held && (before.chosen || sends(held) || !state.senders.some(sends))) return;
   const first = state.senders.find(sends) ?? state.senders[0];
-  if (first) watch(first.sender);
+  if (first) watch(first.sender, false);
   else if (before.watched !== null) unwatched();
 }
 
 function unwatched() {
-  set({ watched: null });
+  set({ watched: null, chosen: false });
   described = null;
   showLive({ on: false, driven: null, weights: [] });
 }
 
 /** Shows the character of a sender. */
-export function watch(sender: number) {
-  set({ watched: sender });
+export function watch(sender: number, chosen = true) {
+  set({ watched: sender, chosen });
   void order("watch", { sender }).catch(() => undefined);
 }
 
