@@ -41,6 +41,7 @@ class Hub:
         self.refused: deque[str] = deque(maxlen=3)
         self.refusals = 0
         self._tasks: set[asyncio.Task[Any]] = set()
+        self._unread: set[str] = set()
         self._counted = 0
         self._flushed = self._refreshed = 0.0
 
@@ -166,13 +167,23 @@ class Hub:
         if now - self._refreshed >= REFRESH:
             self._refreshed = now
             for room in list(self.rooms.values()):
-                await room.refresh()
-                await room.load_characters()
+                await self._look_up(room)
         for room in self.rooms.values():
             if room.listeners:
                 said = as_text(self.state(room))
                 for one in list(room.listeners):
                     one.send(said)
+
+    async def _look_up(self, room: Room) -> None:
+        """What is stored; while it can't be read, what is known goes on, and the log says so once."""
+        try:
+            await room.refresh()
+            await room.load_characters()
+            self._unread.discard(room.production)
+        except Exception as error:  # the database is away, or whoever opened the feed is no member any more
+            if room.production not in self._unread:
+                log.warning("what is stored for a feed can't be read: %s", str(error).splitlines()[0])
+            self._unread.add(room.production)
 
     async def _claim(self, room: Room) -> None:
         """Senders that are nobody's go to the production whose feed is looked at."""

@@ -9,7 +9,7 @@ import numpy as np
 
 from dynaface.core.curves.channels import Floats
 from dynaface.core.feed.arrivals import Arrivals
-from dynaface.core.feed.packet import Packet
+from dynaface.core.feed.packet import MOST_SIGNALS, Packet
 from dynaface.core.feed.profile import FeedProfile, Shaper
 from dynaface.core.shapes.standard import CHANNELS
 from dynaface.formats.feed_reading import SignalReader, learn
@@ -96,6 +96,8 @@ class Sender:
             if self._reader is not None:
                 self._reader.read_into(self._row, packet.values)
         row = self._row.copy()
+        if kind != "new" and self._reader is not None:  # what comes late is recorded as what it is
+            self._reader.read_into(row, packet.values)
         made = self._shaper.made(row)
         shown = self._shaper.smoothed(made, now - before if before is not None else FIRST) if kind == "new" else made
         found = Heard(packet, seconds, time.time(), row, made, shown)
@@ -146,6 +148,8 @@ class Sender:
     def _note(self, packet: Packet) -> None:
         known = len(self.values)
         for name, value in packet.values.items():
+            if name not in self.values and len(self.values) >= MOST_SIGNALS:
+                continue  # names that change from packet to packet, as with a count in them
             self.values[name] = value
             self.low[name] = min(self.low.get(name, value), value)
             self.high[name] = max(self.high.get(name, value), value)

@@ -13,13 +13,15 @@ from aiohttp import WSServerHandshakeError
 from dynaface.assets import ASSETS
 from dynaface.core.curves.channels import Channels
 from dynaface.core.documents.model.take import TakeBody
-from dynaface.core.errors import InputError
+from dynaface.core.errors import InputError, NotFoundError
 from dynaface.core.feed.messages import FACE_CHANNELS, packets_of
+from dynaface.core.feed.packet import MOST_SIGNALS, Packet
 from dynaface.core.shapes.standard import CHANNELS
 from dynaface.formats.feed_line import read_line, write_line
 from dynaface.formats.osc import read_datagram, write_datagram
 from dynaface.live.microphone import piece_of
 from dynaface.live.recorder import left_behind
+from dynaface.live.sender import Sender
 from dynaface.live.wire import HEAD
 from dynaface.services.load_source import load_recording, load_sound
 from dynaface.services.take.import_take import import_character
@@ -504,6 +506,41 @@ def test_bytes_of_any_kind_are_counted_and_hurt_nothing(on_stage):
 
     state = on_stage(steps)
     assert "must begin with" in " ".join(state["refused"]) or state["refusals"] > 3
+
+
+def test_names_that_change_with_each_packet_fill_nothing():
+    sender = Sender(1, "h", "OSC", "")
+    for n in range(3 * MOST_SIGNALS):
+        sender.heard(Packet(values={f"/count/{n}": 1.0}), n / 60)
+    assert len(sender.values) == len(sender.low) == MOST_SIGNALS
+
+
+def test_what_comes_late_is_recorded_as_what_it_is_and_not_shown():
+    sender = Sender(1, "h", "OSC", "mara")
+    for number in (0, 2):
+        sender.heard(Packet("mara", number, number / 60, "", {"jawOpen": number / 10}, ours=True), number / 60)
+    late, newer = sender.heard(Packet("mara", 1, 1 / 60, "", {"jawOpen": 0.1}, ours=True), 0.04)
+    assert not newer
+    assert late.made[CHANNELS.index("jawOpen")] == pytest.approx(0.1)
+    after, _ = sender.heard(Packet("mara", 3, 3 / 60, "", {}, ours=True), 0.05)
+    assert after.row[CHANNELS.index("jawOpen")] == pytest.approx(0.2)
+
+
+def test_while_nothing_stored_can_be_read_what_is_heard_goes_on(on_stage, monkeypatch, caplog):
+    def away(*_):
+        raise NotFoundError("the database is away")
+
+    async def steps(stage):
+        async with stage.page() as page:
+            await stage.plays(face(30))
+            await page.until(lambda p: p.sender("mara"))
+            monkeypatch.setattr("dynaface.live.room.list_feed_profiles", away)
+            await asyncio.sleep(2.5)
+            await stage.plays(face(60), first=30)
+            await page.until(lambda p: p.sender("mara")["packets"] == 90)
+
+    on_stage(steps)
+    assert sum("can't be read" in r.message for r in caplog.records) == 1
 
 
 def test_a_port_that_is_taken_is_told_and_the_rest_works(on_stage):
