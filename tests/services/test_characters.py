@@ -8,7 +8,8 @@ from dynaface.core.body.rotations import about
 from dynaface.core.errors import NotFoundError
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.services.character.character_health import character_health
-from dynaface.services.footage.drive_live import drive_live
+from dynaface.services.feed.live_character import live_character
+from dynaface.services.footage.live_camera import driven
 from dynaface.services.take.import_take import import_character
 from tests.conftest import stored
 
@@ -20,6 +21,11 @@ def scores(**given):
     for name, value in given.items():
         out[SHAPES.index(name)] = value
     return out
+
+
+def drive_live(work, production, shown, turn):
+    """The production's first character, moved by what a camera shows."""
+    return driven(live_character(work, production), shown, turn)
 
 
 @pytest.fixture
@@ -35,10 +41,10 @@ def test_without_a_character_nothing_is_driven(mara, production):
 
 def test_scores_arrive_at_their_targets(mara, production, odile):
     made = drive_live(mara, production, scores(jawOpen=0.6, mouthSmileLeft=0.3), LOOKING_AHEAD)
-    driven = dict(zip(made["targets"], made["weights"], strict=True))
-    assert driven["jawOpen"] == pytest.approx(0.6)
-    assert driven["mouthSmileLeft"] == pytest.approx(0.3)
-    assert sum(v > 0 for v in driven.values()) == 2
+    weights = dict(zip(made["targets"], made["weights"], strict=True))
+    assert weights["jawOpen"] == pytest.approx(0.6)
+    assert weights["mouthSmileLeft"] == pytest.approx(0.3)
+    assert sum(v > 0 for v in weights.values()) == 2
     assert made["source"] == odile.body.source
     assert len(made["motion"]) == 4 * len(made["joints"])
 

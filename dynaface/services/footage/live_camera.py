@@ -57,20 +57,24 @@ class LiveCamera:
             "words": words,
             "scores": found.scores.round(3).tolist(),
             "pose": row_of(pose).round(5).tolist(),
-            "driven": self._driven(found.scores, pose.turn),
+            "driven": driven(self.character, found.scores, pose.turn),
         }
 
-    def _driven(self, scores: np.ndarray, turn: np.ndarray) -> dict[str, Any] | None:
-        if self.character is None:
-            return None
-        row = np.concatenate([scores, *head_angles(turn[None])]).astype(np.float32)
-        frame = self.character.frame(SHAPES + HEAD_ANGLES, row)
-        return {
-            **self.character.described(frame),
-            "weights": frame.weights.round(4).tolist(),
-            "motion": frame.motion.ravel().round(5).tolist(),
-            "shifts": [round(float(v), 6) for shift in frame.shifts.values() for v in shift],
-        }
+
+def driven(character: LiveCharacter | None, scores: np.ndarray, turn: np.ndarray) -> dict[str, Any] | None:
+    """A character moved by scores (52,) of the shapes and the head's turn (4,) quaternion, as the page poses one frame; None without
+    a character.
+    """
+    if character is None:
+        return None
+    row = np.concatenate([scores, *head_angles(turn[None])]).astype(np.float32)
+    frame = character.frame(SHAPES + HEAD_ANGLES, row)
+    return {
+        **character.described(frame),
+        "weights": frame.weights.round(4).tolist(),
+        "motion": frame.motion.ravel().round(5).tolist(),
+        "shifts": [round(float(v), 6) for shift in frame.shifts.values() for v in shift],
+    }
 
 
 def picture_of(jpeg: bytes) -> np.ndarray:
