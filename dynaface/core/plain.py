@@ -1,5 +1,6 @@
 """Plain data that people bring, as JSON gives it: numbers that all of ours can hold, text without NUL, a bounded depth."""
 
+import math
 from collections.abc import Iterator
 from typing import Any
 
@@ -23,6 +24,11 @@ def _places(value: Any) -> Iterator[tuple[str, Any, int]]:
                 waiting.append((f"{where}/{key}", inner, depth + 1))
         elif isinstance(found, list):
             waiting += [(f"{where}/{n}", inner, depth + 1) for n, inner in enumerate(found)]
+
+
+def is_number(value: Any) -> bool:
+    """Whether it is a finite number."""
+    return isinstance(value, int | float) and not isinstance(value, bool) and math.isfinite(value)
 
 
 def bounded(value: Any, what: str) -> Any:

@@ -16,7 +16,8 @@ import orjson
 from dynaface.core.errors import InputError
 from dynaface.core.feed.messages import MOST, MOST_COUNT
 from dynaface.core.feed.packet import MOST_SIGNALS, Packet
-from dynaface.formats.table.json_lines import line_values
+from dynaface.core.plain import bounded, is_number
+from dynaface.formats.table.json_lines import flat_values
 
 MOST_LETTERS = 200_000
 OURS = ("channels", "joints")
@@ -26,10 +27,12 @@ def read_line(line: str) -> Packet:
     """The packet of a line; raises InputError for one that holds none."""
     if len(line) > MOST_LETTERS:
         raise InputError(f"a line of {len(line)} letters", hint=f"At most {MOST_LETTERS}")
-    flat = line_values(line)
-    if flat is None:
+    try:
+        said = json.loads(line)
+    except (ValueError, RecursionError):
+        said = None
+    if not isinstance(said, dict):
         raise InputError(f"{line[:40]!r} is no JSON object")
-    said = json.loads(line)
     performer, timecode = said.get("performer"), said.get("timecode")
     head = Packet(
         str(performer)[:80] if isinstance(performer, str) else "",
@@ -38,6 +41,7 @@ def read_line(line: str) -> Packet:
         timecode[:20] if isinstance(timecode, str) else "",
     )
     if not any(isinstance(said.get(part), dict) for part in OURS):
+        flat = flat_values(said)
         values = {n: float(v) for n, v in flat.items() if _number(v) is not None and n not in ("number", "seconds")}
         return _bounded(replace(head, values=values))
     channels, joints = (said[p] if isinstance(said.get(p), dict) else {} for p in OURS)
@@ -71,6 +75,7 @@ def write_line(packet: Packet) -> str:
 def _bounded(packet: Packet) -> Packet:
     if len(packet.values) > MOST_SIGNALS or len(packet.joints) > MOST_SIGNALS:
         raise InputError(f"a packet holds more than {MOST_SIGNALS} values")
+    bounded([packet.performer, packet.timecode, *packet.values, *packet.joints], "a name")
     return packet
 
 
@@ -87,9 +92,7 @@ def _numbers(given: Any, count: int) -> bool:
 
 
 def _number(given: Any, most: float = MOST) -> float | None:
-    if isinstance(given, bool) or not isinstance(given, int | float):
-        return None
-    return float(given) if math.isfinite(given) and abs(given) < most else None
+    return float(given) if is_number(given) and abs(given) < most else None
 
 
 def _whole(given: Any) -> int | None:

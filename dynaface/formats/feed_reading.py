@@ -6,12 +6,11 @@ from dataclasses import replace
 import numpy as np
 
 from dynaface.core.curves.channels import Floats
-from dynaface.core.shapes.standard import ANGLES, CHANNELS, SHAPES
+from dynaface.core.shapes.standard import ANGLES, PLACE_OF, SHAPES
 from dynaface.formats.table.cells import Cells
 from dynaface.formats.table.recipe import Recipe
 from dynaface.formats.table.understand import propose
 
-_INDEX = {name: i for i, name in enumerate(CHANNELS)}
 _SHAPES = frozenset(SHAPES)
 
 
@@ -21,7 +20,7 @@ def learn(rows: Sequence[Mapping[str, float]], ours: bool = False) -> Recipe:
     """
     names = tuple(dict.fromkeys(name for row in rows for name in row))
     if ours:
-        return Recipe(columns={n: n if n in _INDEX else "" for n in names})
+        return Recipe(columns={n: n if n in PLACE_OF else "" for n in names})
     numbers = np.array([[row.get(n, np.nan) for n in names] for row in rows], np.float64).reshape(len(rows), len(names))
     found = propose(Cells(names, numbers, {}, 1))
     # Time comes with the packet, or from when it came; a number of that name is read as nothing.
@@ -40,7 +39,7 @@ class SignalReader:
             factor = 0.01 if recipe.percent and channel in _SHAPES else 1.0
             if recipe.radians and channel in ANGLES:
                 factor = float(np.degrees(1.0))
-            self._places[name] = _INDEX[channel], -factor if channel in recipe.flipped else factor
+            self._places[name] = PLACE_OF[channel], -factor if channel in recipe.flipped else factor
 
     def read_into(self, row: Floats, values: Mapping[str, float]) -> None:
         """Puts values by signal into a row (channels,) in the order of CHANNELS; those that no recipe names are left out."""

@@ -1,20 +1,19 @@
 """Cameras in browsers: pictures come as bytes over a WebSocket, what is seen in each goes back; each camera has eyes of its own."""
 
 import asyncio
-import struct
 from contextlib import suppress
 from typing import Any
 
 from aiohttp import WSMsgType, web
 
 from dynaface.core.errors import InputError
-from dynaface.live.wire import as_text
+from dynaface.live.wire import as_refusal, as_text
 from dynaface.services.feed.live_character import live_character
 from dynaface.services.footage.live_camera import LiveCamera
 from dynaface.services.work import Work
 
 MOST = 4  # cameras at once
-NUMBER = struct.Struct("<I")  # of a picture, before its bytes
+NUMBER = 4  # bytes of a picture's number, before its own
 
 
 class Cameras:
@@ -31,9 +30,8 @@ class Cameras:
     async def serve(self, socket: web.WebSocketResponse, work: Work, production: str) -> None:
         """Looks at pictures until the socket is closed. Of pictures that come faster than they are looked at the newest counts."""
         if self._open >= MOST:
-            await socket.send_str(
-                as_text({"message": f"{MOST} cameras are open already", "where": "", "hint": "Close one"})
-            )
+            refused = InputError(f"{MOST} cameras are open already", hint="Close one")
+            await socket.send_str(as_text(as_refusal(refused)))
             return
         self._open += 1
         camera: LiveCamera | None = None
@@ -73,10 +71,8 @@ async def _look(socket: web.WebSocketResponse, camera: LiveCamera) -> None:
 
 def _seen(camera: LiveCamera, data: bytes) -> dict[str, Any]:
     """What is seen in a picture, with its number; or why nothing is."""
-    if len(data) <= NUMBER.size:
-        return {"number": 0, "message": "this is no picture", "where": "", "hint": ""}
-    (number,) = NUMBER.unpack_from(data)
+    number = int.from_bytes(data[:NUMBER], "little")
     try:
-        return {"number": number, **camera.look(data[NUMBER.size :])}
+        return {"number": number, **camera.look(data[NUMBER:])}
     except InputError as error:
-        return {"number": number, "message": error.message, "where": error.where, "hint": error.hint}
+        return {"number": number, **as_refusal(error)}

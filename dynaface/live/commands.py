@@ -1,13 +1,13 @@
 """What can be asked of a feed: by the page, and by other machines over HTTP or OSC. Each answers with what happened."""
 
 import asyncio
-import math
 import time
 from collections.abc import Awaitable, Callable, Mapping
 from typing import Any
 
 from dynaface.core.errors import InputError
 from dynaface.core.feed.profile import neutral_of, zero_of
+from dynaface.core.plain import is_number
 from dynaface.core.shapes.standard import CHANNELS, SHAPES
 from dynaface.live.outs import MOST_OUTS, parse_out
 from dynaface.live.recorder import Recorder
@@ -213,11 +213,6 @@ COMMANDS: dict[str, Command] = {
     },
 }
 """What the page may ask for."""
-
-
-def is_number(given: Any) -> bool:
-    """Whether plain data is a finite number."""
-    return not isinstance(given, bool) and isinstance(given, int | float) and math.isfinite(given)
 
 
 def _seconds(given: Any) -> float:

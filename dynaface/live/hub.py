@@ -252,9 +252,9 @@ class Hub:
             "made": room.made[-8:],
         }  # fmt: skip
 
-    def listen(self, room: Room, work: Work, send: Callable[[str | bytes], None]) -> Listener:
+    def listen(self, room: Room, send: Callable[[str | bytes], None]) -> Listener:
         """A page begins to listen."""
-        listener = Listener(send, work)
+        listener = Listener(send)
         room.listeners.add(listener)
         return listener
 

@@ -8,9 +8,17 @@ from typing import Any
 import numpy as np
 
 from dynaface.core.errors import InputError
-from dynaface.core.feed.messages import FACE_CHANNELS, Message, messages_of
+from dynaface.core.feed.messages import (
+    FACE_CHANNELS,
+    Message,
+    channel_messages,
+    is_address,
+    messages_of,
+    parse_pattern,
+)
 from dynaface.core.feed.packet import Packet
-from dynaface.core.shapes.standard import CHANNELS
+from dynaface.core.plain import is_number
+from dynaface.core.shapes.standard import PLACE_OF
 from dynaface.formats.osc import write_datagram
 from dynaface.live.sender import Heard, Sender
 
@@ -20,9 +28,7 @@ OF = ("live", "timeline", "both")
 FASTEST = 240
 CHANGED = 1e-4  # by which a value must differ to be sent where only changes are
 HOST = re.compile(r"^[A-Za-z0-9.:_-]{1,120}$")
-NAME = "{channel}"
-PATTERN = re.compile(r"^/[^\s#*,?\[\]]{1,120}$")
-INSIDE = [CHANNELS.index(n) for n in FACE_CHANNELS]
+INSIDE = [PLACE_OF[n] for n in FACE_CHANNELS]
 
 
 @dataclass
@@ -94,16 +100,12 @@ class Out:
         if not self.pattern:
             number = self._numbers.get(sender.number, -1) + 1
             return list(messages_of(replace(shown_packet(sender, heard), number=number)))
-        performer = word_of(sender)
         if self.changes and before is not None:
             with np.errstate(invalid="ignore"):
                 known &= ~(np.abs(shown - before) <= CHANGED)
-        found: list[Message] = []
-        for channel, value, is_known in zip(FACE_CHANNELS, shown, known, strict=True):
-            called = self.names.get(channel, "" if self.names else channel)
-            if is_known and called:
-                found.append((self.pattern.replace(NAME, called).replace("{performer}", performer), (float(value),)))
-        return found
+        called = [self.names.get(channel, "" if self.names else channel) for channel in FACE_CHANNELS]
+        values = {n: float(v) for n, v, k in zip(called, shown, known, strict=True) if n and k}
+        return channel_messages(self.pattern, word_of(sender), values)
 
     def _send(self, data: bytes) -> None:
         try:
@@ -136,10 +138,10 @@ def parse_out(given: dict[str, Any]) -> Out:
         raise InputError(f"{host!r:.60} is no address of a machine", where="host")
     if not isinstance(port, int) or isinstance(port, bool) or not 1 <= port <= 65535:
         raise InputError(f"{port!r:.20} is no port; it must be 1 to 65535", where="port")
-    if isinstance(rate, bool) or not isinstance(rate, int | float) or not 1 <= rate <= FASTEST:
+    if not is_number(rate) or not 1 <= rate <= FASTEST:
         raise InputError(f"{rate!r:.20} times a second; it must be 1 to {FASTEST}", where="rate")
-    if not isinstance(pattern, str) or (pattern and (not PATTERN.match(pattern) or NAME not in pattern)):
-        raise InputError(f"{pattern!r:.60} is no address with {NAME} in it", where="pattern")
+    if pattern != "":
+        parse_pattern(pattern)
     if not isinstance(changes, bool) or (changes and not pattern):
         raise InputError("only what changes can be sent where each channel has a message of its own", where="changes",
                          hint="Give an address with {channel} in it")  # fmt: skip
@@ -150,6 +152,6 @@ def parse_out(given: dict[str, Any]) -> Out:
     if not isinstance(names, dict) or not all(n in FACE_CHANNELS and isinstance(v, str) for n, v in names.items()):
         raise InputError("names must be a table of channels and what they are called", where="names")
     for called in names.values():
-        if called and not PATTERN.match(f"/{called}"):
+        if called and not is_address(f"/{called}"):
             raise InputError(f"{called!r:.60} can't stand in an address", where="names")
     return Out(host, port, float(rate), changes, pattern, names, performer, given.get("of", "both"))

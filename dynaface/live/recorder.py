@@ -4,6 +4,8 @@ import json
 import os
 import shutil
 import time
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, field
 from fractions import Fraction
 from io import BufferedWriter
@@ -79,7 +81,7 @@ class Recorder:
         """A packet of a sender; where it can't be written, `trouble` says so and the recording ends with what there is."""
         if self.trouble:
             return
-        try:
+        with self._troubled():
             track = self.tracks.get(sender.number)
             if track is None:
                 track = self._begun(sender)
@@ -89,8 +91,6 @@ class Recorder:
             assert track.stream is not None
             track.stream.write(line_of(heard, heard.seconds - track.began, live=True))
             track.packets += 1
-        except OSError as error:
-            self.trouble = f"the recording ended: {error.strerror}"
 
     def _begun(self, sender: Sender) -> Track:
         track = Track(f"{sender.number}.jsonl", sender.performer, sender.key, sender.recipe)
@@ -103,38 +103,42 @@ class Recorder:
         """A piece of sound that begins at a sample; what of it is lost ends the sound and not the recording."""
         if self.trouble:
             return
-        try:
+        with self._troubled():
             if self._sound is None:
                 self._sound = open(self.folder / SOUND, "ab")  # noqa: SIM115
                 self._microphone, self._first = microphone, first
             if microphone is self._microphone:
                 self._sound.write(data)
-        except OSError as error:
-            self.trouble = f"the recording ended: {error.strerror}"
 
     def flush(self) -> None:
         """Everything that was written is on the disk afterwards."""
-        try:
-            for stream in [self._sound, *(t.stream for t in list(self.tracks.values()))]:
-                if stream is not None:
-                    stream.flush()
-                    os.fdatasync(stream.fileno())
+        with self._troubled():
+            for stream in self._streams():
+                stream.flush()
+                os.fdatasync(stream.fileno())
             self._describe()
-        except OSError as error:
-            self.trouble = f"the recording ended: {error.strerror}"
 
     def close(self) -> None:
         """Ends it."""
         self.flush()
-        for stream in [self._sound, *(t.stream for t in self.tracks.values())]:
-            try:
-                if stream is not None:
-                    stream.close()
-            except OSError as error:
-                self.trouble = f"the recording ended: {error.strerror}"
+        for stream in self._streams():
+            with self._troubled():
+                stream.close()
         self._sound = None
         for track in self.tracks.values():
             track.stream = None
+
+    def _streams(self) -> list[BufferedWriter]:
+        """Files that are open."""
+        return [s for s in (self._sound, *(t.stream for t in list(self.tracks.values()))) if s is not None]
+
+    @contextmanager
+    def _troubled(self) -> Iterator[None]:
+        """What can't be written in here ends the recording, and `trouble` says so."""
+        try:
+            yield
+        except OSError as error:
+            self.trouble = f"the recording ended: {error.strerror}"
 
     def _describe(self) -> None:
         about: dict[str, Any] = {

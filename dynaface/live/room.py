@@ -13,7 +13,7 @@ from dynaface.core.documents.model.feed_profile import FeedProfileBody
 from dynaface.core.errors import DynafaceError, InputError
 from dynaface.core.feed.packet import Packet
 from dynaface.core.records.records import Document
-from dynaface.core.shapes.standard import CHANNELS
+from dynaface.core.shapes.standard import CHANNELS, PLACE_OF
 from dynaface.formats.feed_line import write_line
 from dynaface.live.microphone import Microphone, piece_of
 from dynaface.live.outs import TIMELINE, Out, shown_packet
@@ -34,7 +34,6 @@ class Listener:
     """A page: send puts a text or bytes on its way and never waits; watched: the sender whose character it shows."""
 
     send: Callable[[str | bytes], None]
-    work: Work
     watched: int | None = None
     told: LiveCharacter | None = None
 
@@ -91,8 +90,8 @@ class Room:
     async def refresh(self) -> None:
         """Profiles as they are stored; characters of those that changed are asked for anew."""
         found = await asyncio.to_thread(list_feed_profiles, self.work, self.production)
-        now = {d.body.performer: d for d in found}
-        for performer, document in now.items():
+        for document in found:
+            performer = document.body.performer
             before = self.profiles.get(performer)
             if before is None or before.version != document.version:
                 self.profiles[performer] = document
@@ -165,7 +164,7 @@ class Room:
         """A frame that a page plays: sent on as it is."""
         row = np.full(len(CHANNELS), np.nan, np.float32)
         for channel, value in values.items():
-            row[CHANNELS.index(channel)] = value
+            row[PLACE_OF[channel]] = value
         self.timeline.performer = performer
         self.timeline.packets += 1
         packet = Packet(performer, None, seconds, timecode, ours=True)

@@ -63,7 +63,7 @@ class Sender:
     shaped: bool = False
     _reader: SignalReader | None = None
     _shaper: Shaper = field(default_factory=lambda: Shaper(FeedProfile()))
-    _row: Floats = field(default_factory=lambda: np.full(len(CHANNELS), np.nan, np.float32))
+    _row: Floats = field(default_factory=lambda: _unknown())
 
     @property
     def key(self) -> str:
@@ -83,7 +83,7 @@ class Sender:
         """How it is read from now on."""
         self.recipe, self.kept = recipe, kept
         self._reader = SignalReader(recipe)
-        self._row[:] = np.nan
+        self._row = _unknown()
 
     def heard(self, packet: Packet, now: float) -> tuple[Heard, bool]:
         """Takes a packet in: what it is, and whether it is newer than what is shown."""
@@ -93,11 +93,11 @@ class Sender:
         self.packets += 1
         if kind == "new":
             self._note(packet)
-            if self._reader is not None:
-                self._reader.read_into(self._row, packet.values)
         row = self._row.copy()
-        if kind != "new" and self._reader is not None:  # what comes late is recorded as what it is
+        if self._reader is not None:
             self._reader.read_into(row, packet.values)
+        if kind == "new":  # what comes late is recorded as what it is, and nothing goes on from it
+            self._row = row
         made = self._shaper.made(row)
         shown = self._shaper.smoothed(made, now - before if before is not None else FIRST) if kind == "new" else made
         found = Heard(packet, seconds, time.time(), row, made, shown)
@@ -166,6 +166,11 @@ class Sender:
         found = learn([*rows, packet.values, self.low, self.high], packet.ours)
         if self.kept:
             columns = {**dict.fromkeys(found.columns, ""), **self.recipe.columns}
-            found = Recipe(percent=self.recipe.percent, radians=self.recipe.radians, columns=columns, flipped=self.recipe.flipped)  # fmt: skip
+            found = replace(self.recipe, columns=columns)
         if found != self.recipe or self._reader is None:
             self.read_by(found, self.kept)
+
+
+def _unknown() -> Floats:
+    """(channels,) of which nothing is known."""
+    return np.full(len(CHANNELS), np.nan, np.float32)

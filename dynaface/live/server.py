@@ -1,21 +1,22 @@
 """The process's web server: a WebSocket for pages, one for senders of JSON lines, one that sends on, and commands over HTTP."""
 
 import asyncio
-import json
 import time
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager, suppress
 from typing import Any
 
+import orjson
 from aiohttp import WSMsgType, web
 
 from dynaface.core.errors import DeniedError, DynafaceError, InputError, NotFoundError
+from dynaface.core.plain import bounded
 from dynaface.formats.feed_line import read_line
 from dynaface.live.cameras import Cameras
 from dynaface.live.commands import COMMANDS, REMOTE
 from dynaface.live.hub import Hub
 from dynaface.live.room import Listener, Room
-from dynaface.live.wire import Outbox, as_text
+from dynaface.live.wire import Outbox, as_refusal, as_text
 from dynaface.services.feed.tickets import TICKET, TOKEN, Bearer, read_ticket
 from dynaface.services.work import Work
 
@@ -76,7 +77,7 @@ class Server:
         except DynafaceError as error:
             return _refusal(error)
         async with _spoken_to(request) as (socket, waiting):
-            listener = self._hub.listen(room, work, waiting.put)
+            listener = self._hub.listen(room, waiting.put)
             listener.send(as_text({"type": "hello", **self._hub.about}))
             listener.send(as_text(self._hub.state(room)))
             try:
@@ -92,7 +93,7 @@ class Server:
                 try:
                     room.hear_microphone(message.data, time.time())
                 except InputError as error:
-                    listener.send(as_text({"type": "refused", "number": None, **_told(error)}))
+                    listener.send(as_text({"type": "refused", "number": None, **as_refusal(error)}))
             if message.type is not WSMsgType.TEXT:
                 continue
             number: Any = None
@@ -108,7 +109,7 @@ class Server:
                     raise InputError(f"there is no {given.get('do')!r:.40}", hint="Reload the page")
                 listener.send(as_text({"type": "done", "number": number, "said": said}))
             except DynafaceError as error:
-                listener.send(as_text({"type": "refused", "number": number, **_told(error)}))
+                listener.send(as_text({"type": "refused", "number": number, **as_refusal(error)}))
 
     async def _camera(self, request: web.Request) -> web.StreamResponse:
         """Pictures of a page's camera, and what is seen in them."""
@@ -184,18 +185,14 @@ async def _write(socket: web.WebSocketResponse, waiting: Outbox) -> None:
 
 def _object(text: str) -> dict[str, Any]:
     try:
-        found = json.loads(text)
-    except (ValueError, RecursionError):
+        found = bounded(orjson.loads(text), "what is asked")
+    except orjson.JSONDecodeError:
         raise InputError("this is no JSON") from None
     if not isinstance(found, dict):
         raise InputError("this must be a JSON object")
     return found
 
 
-def _told(error: DynafaceError) -> dict[str, str]:
-    return {"message": error.message, "where": error.where, "hint": error.hint}
-
-
 def _refusal(error: DynafaceError) -> web.Response:
     status = next((code for kind, code in STATUS.items() if isinstance(error, kind)), 409)
-    return web.json_response(_told(error), status=status)
+    return web.json_response(as_refusal(error), status=status)

@@ -10,6 +10,7 @@ import numpy as np
 import orjson
 
 from dynaface.core.curves.channels import Floats
+from dynaface.core.errors import DynafaceError
 
 HEAD = struct.Struct("<IId")
 MOST_TEXTS = 1000
@@ -18,6 +19,11 @@ MOST_TEXTS = 1000
 def as_text(said: Any) -> str:
     """JSON."""
     return orjson.dumps(said).decode()
+
+
+def as_refusal(error: DynafaceError) -> dict[str, str]:
+    """What was refused, where, and what to do."""
+    return {"message": error.message, "where": error.where, "hint": error.hint}
 
 
 def packed_frame(

@@ -13,11 +13,9 @@ from dynaface.cli.feed import place
 from dynaface.cli.table import recording_of
 from dynaface.core import checks
 from dynaface.core.clock.timecode import from_seconds
-from dynaface.core.errors import InputError
-from dynaface.core.feed.messages import Message, messages_of
+from dynaface.core.feed.messages import Message, channel_messages, messages_of, parse_pattern
 from dynaface.core.feed.packet import Packet
 from dynaface.formats.osc import write_datagram
-from dynaface.live.outs import NAME, PATTERN
 
 
 def arguments(one: argparse.ArgumentParser) -> None:
@@ -33,8 +31,8 @@ def arguments(one: argparse.ArgumentParser) -> None:
 
 def run(options: argparse.Namespace) -> None:
     """Sends a table's curves as they were recorded, at their own speed."""
-    if options.address and (NAME not in options.address or not PATTERN.match(options.address)):
-        raise InputError(f"{options.address!r} is no address with {NAME} in it", where="--address")
+    if options.address:
+        parse_pattern(options.address, "--address")
     recording = recording_of(options.table)
     times, values = recording.times - recording.times[0], recording.values
     rate = recording.rate
@@ -67,8 +65,7 @@ def run(options: argparse.Namespace) -> None:
 def _messages(packet: Packet, pattern: str) -> list[Message]:
     if not pattern:
         return list(messages_of(packet))
-    address = pattern.replace("{performer}", packet.performer)
-    return [(address.replace(NAME, channel), (value,)) for channel, value in packet.values.items()]
+    return channel_messages(pattern, packet.performer, packet.values)
 
 
 COMMAND = Command("send", "send a curve table as a feed over the network", arguments, run)

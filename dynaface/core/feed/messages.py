@@ -11,7 +11,8 @@ is none. Weights are 0..1, angles degrees, travel millimetres; a value that is n
 """
 
 import math
-from collections.abc import Iterable, Iterator, Sequence
+import re
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -21,6 +22,8 @@ from dynaface.core.shapes.standard import GAZE_ANGLES, HEAD_ANGLES, HEAD_TRAVEL,
 
 Message = tuple[str, Sequence[Any]]
 ROOT = "dynaface"
+CHANNEL, PERFORMER = "{channel}", "{performer}"  # in the address of a message a channel
+_ADDRESS = re.compile(r"^/[^\s#*,?\[\]]{1,120}$")
 FACE_CHANNELS: tuple[str, ...] = SHAPES + HEAD_ANGLES + GAZE_ANGLES + HEAD_TRAVEL
 LENGTHS = (52, 55, 59, 62)
 HEAD_OF_MESSAGE = 3  # number, seconds, timecode
@@ -61,6 +64,24 @@ def messages_of(packet: Packet, names: Sequence[str] = FACE_CHANNELS) -> Iterato
     if packet.joints or packet.root is not None:
         joints = [a for name, turn in packet.joints.items() for a in (name, *map(float, turn))]
         yield f"{start}/body", (*head, *map(float, packet.root or (0, 0, 0)), *joints)
+
+
+def parse_pattern(given: Any, where: str = "pattern") -> str:
+    """The address of a channel with {channel} and perhaps {performer} in it; raises InputError."""
+    if not isinstance(given, str) or not is_address(given) or CHANNEL not in given:
+        raise InputError(f"{given!r:.60} is no address with {CHANNEL} in it", where=where)
+    return given
+
+
+def is_address(given: str) -> bool:
+    """Whether it can stand as an address, or part of one after a slash."""
+    return bool(_ADDRESS.match(given))
+
+
+def channel_messages(pattern: str, performer: str, values: Mapping[str, float]) -> list[Message]:
+    """One message a value; values: by what is called there."""
+    address = pattern.replace(PERFORMER, performer)
+    return [(address.replace(CHANNEL, called), (value,)) for called, value in values.items()]
 
 
 def signals(address: str, arguments: Sequence[Any]) -> Iterator[tuple[str, float]]:

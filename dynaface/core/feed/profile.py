@@ -11,14 +11,13 @@ from dynaface.core.body.rotations import head_angles, head_rotation, inverse, mu
 from dynaface.core.curves.channels import Floats
 from dynaface.core.curves.one_euro import Follower
 from dynaface.core.shapes.regions import REGION
-from dynaface.core.shapes.standard import CHANNELS, HEAD_ANGLES, SHAPES, full_range, mirrored
+from dynaface.core.shapes.standard import CHANNELS, HEAD_ANGLES, PLACE_OF, SHAPES, full_range, mirrored
 
 SMOOTHING = 0.2  # of every region, until it is said otherwise
 LEAST = 0.05  # between neutral and extreme: less would make noise of everything
-_INDEX = {name: i for i, name in enumerate(CHANNELS)}
 _SHAPES = slice(0, len(SHAPES))
-_HEAD = [_INDEX[n] for n in HEAD_ANGLES]
-_MIRROR = [_INDEX[mirrored(n)] for n in CHANNELS]
+_HEAD = [PLACE_OF[n] for n in HEAD_ANGLES]
+_MIRROR = [PLACE_OF[mirrored(n)] for n in CHANNELS]
 # Seen in a mirror, left and right change places: what is positive to one side has its sign turned.
 _SIGNS = np.array(
     [-1 if n in ("headTurn", "headTilt", "headSide") or n.startswith("gazeTurn") else 1 for n in CHANNELS], np.float32
@@ -83,7 +82,7 @@ class Shaper:
 def neutral_of(rows: Floats) -> dict[str, float]:
     """The median of each channel over (rows, channels), where it is known in half of them: the neutral face of a still moment."""
     known = 2 * np.isfinite(rows).sum(axis=0) >= max(len(rows), 1)
-    return {n: round(float(np.nanmedian(rows[:, i])), 5) for n, i in _INDEX.items() if known[i]}
+    return {n: round(float(np.nanmedian(rows[:, i])), 5) for n, i in PLACE_OF.items() if known[i]}
 
 
 def zero_of(rows: Floats) -> tuple[float, float, float] | None:

@@ -13,6 +13,7 @@ from dynaface.core.perform.perform import perform_take
 from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
 
 RATE = Fraction(60)  # of a frame that stands alone: nothing here depends on it
+_ALWAYS = frozenset(SHAPES + HEAD_ANGLES)
 
 
 @dataclass(frozen=True)
@@ -32,7 +33,7 @@ class OneFrame:
 def one_frame(names: tuple[str, ...], row: Floats, character: Character, sheet: CastSheet) -> OneFrame:
     """A row (channels,) on a character by its sheet; what is not known of shapes and head is at rest."""
     index = {n: i for i, n in enumerate(names)}
-    own = tuple(n for n in names if n in SHAPES or n in HEAD_ANGLES or np.isfinite(row[index[n]]))
+    own = tuple(n for n in names if n in _ALWAYS or np.isfinite(row[index[n]]))
     values = np.nan_to_num(np.asarray(row, np.float32)[[index[n] for n in own]])
     made = perform_take(Channels(own, values[None], RATE), character, sheet)
     head = [made.joints.index(j) for j in made.head_joints]

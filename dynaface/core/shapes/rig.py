@@ -9,13 +9,12 @@ from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 from typing import Literal
 
-from dynaface.core.shapes.standard import CHANNELS, HEAD_ANGLES, full_range
+from dynaface.core.shapes.standard import HEAD_ANGLES, PLACE_OF, full_range
 
 Part = Literal["target", "turn", "slide", "reach"]
 LIMBS = {"handLeft": "left hand", "handRight": "right hand", "footLeft": "left foot", "footRight": "right foot"}
 TURN_AXES, SLIDE_AXES = "yxz", "xyz"
 TURN_RANGE, SLIDE_RANGE, REACH_RANGE = 30.0, 10.0, 100.0  # degrees and millimetres at full activity
-_PLACE = {name: n for n, name in enumerate(CHANNELS)}
 
 
 @dataclass(frozen=True)
@@ -79,7 +78,7 @@ def range_of(channel: str) -> float:
 
 def in_order(named: Iterable[str]) -> tuple[str, ...]:
     """Channels in the standard order, those of a rig by name behind them."""
-    return tuple(sorted(named, key=lambda name: (_PLACE.get(name, len(_PLACE)), name)))
+    return tuple(sorted(named, key=lambda name: (PLACE_OF.get(name, len(PLACE_OF)), name)))
 
 
 def rotations(named: Collection[str]) -> tuple[tuple[str, str, str], ...]:

@@ -29,6 +29,9 @@ HEAD_TRAVEL: tuple[str, ...] = ("headSide", "headRise", "headForward")
 DISTANCES: tuple[str, ...] = tuple(f"distance{n}" for n in range(1, 9))
 CHANNELS: tuple[str, ...] = SHAPES + ANGLES + HEAD_TRAVEL + DISTANCES
 
+PLACE_OF: dict[str, int] = {name: place for place, name in enumerate(CHANNELS)}
+"""Where a channel stands in CHANNELS."""
+
 
 def mirrored(channel: str) -> str:
     """The channel of the other side; a channel of the middle is its own mirror."""

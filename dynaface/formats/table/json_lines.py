@@ -16,7 +16,7 @@ def is_json_line(line: str) -> bool:
     """Whether a line is an object of its own that holds a number."""
     if not line.lstrip().startswith("{"):
         return False
-    found = line_values(line)
+    found = _values(line)
     return found is not None and any(isinstance(v, int | float) for v in found.values())
 
 
@@ -27,14 +27,14 @@ def as_delimited(text: str) -> str:
     lines = text.split("\n")
     names: dict[str, None] = {}
     for line in lines:
-        names.update(dict.fromkeys(line_values(line) or ()))
+        names.update(dict.fromkeys(_values(line) or ()))
         if len(names) > MOST_NAMES:
             raise LimitError(f"the lines name more than {MOST_NAMES} values", hint="Export the face alone")
     if not names:
         raise InputError("no line of this file is a JSON object with values in it", hint="Export it again")
     rows = [DELIMITER.join(_short(list(names)))]
     for line in lines:
-        found = line_values(line)
+        found = _values(line)
         if found is None:
             rows.append("no JSON object" if line.strip() else "")
         else:
@@ -60,7 +60,7 @@ def _cell(value: Any) -> str:
     return repr(float(value)) if isinstance(value, float) else str(int(value))
 
 
-def line_values(line: str) -> dict[str, Any] | None:
+def _values(line: str) -> dict[str, Any] | None:
     """Name -> number, text or None of a line; None where it is no object."""
     if not line.strip():
         return None
@@ -68,7 +68,12 @@ def line_values(line: str) -> dict[str, Any] | None:
         found = json.loads(line)
     except (ValueError, RecursionError):
         return None
-    return dict(_flat("", found, 0)) if isinstance(found, dict) else None
+    return flat_values(found) if isinstance(found, dict) else None
+
+
+def flat_values(found: dict[str, Any]) -> dict[str, Any]:
+    """Name -> number, text or None of all that is in an object."""
+    return dict(_flat("", found, 0))
 
 
 def _flat(path: str, value: Any, deep: int) -> Iterator[tuple[str, Any]]:

@@ -1,12 +1,11 @@
 import { useEffect, useState, type RefObject } from "react";
-import { api, Problem } from "../api/client";
+import { AGAIN, feedSocket, isRefusal } from "../api/feedSocket";
 import { notify } from "../shared/notices";
 import { colourOf } from "../shared/regions";
 import { drawPoints, placed } from "../viewer/footage";
 import { showLive, type Driven } from "../viewer/live";
 
 const WIDTH = 480;
-const AGAIN = 1500; // milliseconds until a connection that broke off is tried again
 
 /** What was seen in a picture, or why nothing was. */
 type Seen = {
@@ -85,15 +84,14 @@ class Eyes {
 
   private async connect() {
     try {
-      const door = await api.openFeed(this.production);
-      if (this.gone) return;
-      const socket = new WebSocket(`${door.address}/camera?ticket=${encodeURIComponent(door.ticket)}`);
+      const socket = await feedSocket(this.production, "camera");
+      if (this.gone) return socket.close();
       this.socket = socket;
       socket.onopen = () => void this.look();
       socket.onmessage = (event: MessageEvent<string>) => this.seen(JSON.parse(event.data) as Seen);
       socket.onclose = () => this.later(() => void this.connect(), AGAIN);
     } catch (error) {
-      if (error instanceof Problem && error.status >= 400 && error.status < 500) notify(error);
+      if (isRefusal(error)) notify(error);
       else this.later(() => void this.connect(), AGAIN);
     }
   }

@@ -9,6 +9,7 @@ import { useLight } from "../shared/colourMode";
 import { colourOf, REGIONS } from "../shared/regions";
 import { calledOf, type FeedState, type SenderState } from "./feedModel";
 import { ask } from "./feedWire";
+import { tellHistory } from "../workspace/workspace";
 import { useFeedHistory, useFeedProfile } from "./useFeedProfile";
 
 const COUNT = 3;
@@ -17,7 +18,7 @@ const SMOOTHING = 0.2; // as core/feed/profile.py has it
 type Props = { sender: SenderState; count: FeedState["count"]; production: string };
 
 export function PerformerSection({ sender, count, production }: Props) {
-  const { profile, changed } = useFeedProfile(production, sender.performer);
+  const profile = useFeedProfile(production, sender.performer);
   useFeedHistory(production, profile?.id);
   const characters = useQuery({ queryKey: ["characters", production], queryFn: () => api.characters(production) });
   const [finely, setFinely] = useState(false);
@@ -25,11 +26,11 @@ export function PerformerSection({ sender, count, production }: Props) {
   const who = { sender: sender.sender };
   const change = async (label: string, path: string, value: unknown) => {
     await ask("profile", { ...who, label, changes: [{ path, value }] });
-    await changed();
+    tellHistory();
   };
   const does = async (what: string, given: Record<string, unknown> = {}) => {
     await ask(what, { ...who, ...given });
-    await changed();
+    tellHistory();
   };
   const counting = count?.what === "neutral";
   const extremes = Object.keys(profile?.body.extremes ?? {}).length;
@@ -83,7 +84,7 @@ export function PerformerSection({ sender, count, production }: Props) {
                       { path: "neutral", value: {} },
                       { path: "zero", value: [0, 0, 0] },
                     ],
-                  }).then(changed)
+                  }).then(tellHistory)
                 }
               >
                 Take back

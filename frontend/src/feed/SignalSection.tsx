@@ -5,11 +5,12 @@ import { Plain, Section, Toggle } from "../drawer/parts";
 import { useCatalogue } from "../shared/catalogue";
 import { filtered, gainOf, readOf, shareOf, type SenderState, type Signal } from "./feedModel";
 import { ask } from "./feedWire";
+import { tellHistory } from "../workspace/workspace";
 import { useFeedProfile } from "./useFeedProfile";
 
 export function SignalSection({ sender, production }: { sender: SenderState; production: string }) {
   const catalogue = useCatalogue();
-  const { profile, changed } = useFeedProfile(production, sender.performer);
+  const profile = useFeedProfile(production, sender.performer);
   const [open, setOpen] = useState(() => readOf(sender) === 0);
   const [text, setText] = useState("");
   const [unread, setUnread] = useState(false);
@@ -30,7 +31,7 @@ export function SignalSection({ sender, production }: { sender: SenderState; pro
         changes: [{ path: `extremes/${shape}`, remove: true }],
       });
     else await ask("extreme", { ...who, shape });
-    await changed();
+    tellHistory();
   };
   const rows = filtered(sender.signals, text, unread);
   const shapes = new Set(catalogue.shapes);

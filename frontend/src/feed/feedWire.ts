@@ -1,6 +1,7 @@
 // The connection with the process of feeds: one for the page, opened again when it breaks off.
 import { create } from "zustand";
 import { api, Problem } from "../api/client";
+import { AGAIN, feedSocket, isRefusal } from "../api/feedSocket";
 import { notify } from "../shared/notices";
 import { showLive } from "../viewer/live";
 import { closeMicrophone } from "./microphone";
@@ -30,7 +31,6 @@ const NONE: Feed = {
 export const useFeed = create<Feed>(() => NONE);
 const { getState: now, setState: set } = useFeed;
 
-const AGAIN = 1500; // milliseconds until a connection that broke off is tried again
 let socket: WebSocket | null = null;
 let described: Described | null = null;
 let channels = 0;
@@ -49,9 +49,8 @@ export async function openFeed(production: string) {
 async function connect(production: string) {
   try {
     if (!channels) channels = (await api.catalogue()).channels.length;
-    const door = await api.openFeed(production);
-    if (now().production !== production || now().phase === "open") return;
-    const made = new WebSocket(`${door.address}/feed?ticket=${encodeURIComponent(door.ticket)}`);
+    const made = await feedSocket(production, "feed");
+    if (now().production !== production || now().phase === "open") return made.close();
     made.binaryType = "arraybuffer";
     made.onopen = () => set({ phase: "open" });
     made.onmessage = (event: MessageEvent<string | ArrayBuffer>) => taken(event.data);
@@ -60,7 +59,7 @@ async function connect(production: string) {
     };
     socket = made;
   } catch (error) {
-    if (error instanceof Problem && error.status !== 0 && error.status < 500) {
+    if (isRefusal(error)) {
       notify(error);
       closeFeed();
     } else lost(production);
@@ -88,10 +87,15 @@ export function closeFeed() {
   set({ ...NONE, shown: now().shown });
 }
 
-followTimeline(
-  (what, given) => socket?.send(JSON.stringify({ ...given, do: what, number: ++orders })),
-  () => socket?.readyState === WebSocket.OPEN && sendsTimeline(now().state),
-);
+const reached = () => socket?.readyState === WebSocket.OPEN;
+
+/** Puts an order on its way: its number. */
+function post(what: string, given: Record<string, unknown>): number {
+  socket?.send(JSON.stringify({ ...given, do: what, number: ++orders }));
+  return orders;
+}
+
+followTimeline(post, () => reached() && sendsTimeline(now().state));
 
 function taken(data: string | ArrayBuffer) {
   if (typeof data !== "string") return frame(data);
@@ -145,7 +149,7 @@ function frame(raw: ArrayBuffer) {
 
 /** A piece of the microphone, where the process of feeds is reached. */
 export function sendSound(piece: ArrayBuffer) {
-  if (socket?.readyState === WebSocket.OPEN) socket.send(piece);
+  if (reached()) socket?.send(piece);
 }
 
 /** Whether the panel is shown. */
@@ -156,10 +160,8 @@ export function showFeed(shown: boolean) {
 
 /** Asks for something: what happened, or a Problem. */
 export function order(what: string, given: Record<string, unknown> = {}): Promise<string> {
-  if (!socket || socket.readyState !== WebSocket.OPEN)
-    return Promise.reject(new Problem(0, "the process of feeds is not reached"));
-  const number = ++orders;
-  socket.send(JSON.stringify({ ...given, do: what, number }));
+  if (!reached()) return Promise.reject(new Problem(0, "the process of feeds is not reached"));
+  const number = post(what, given);
   return new Promise((done, failed) => waiting.set(number, { done, failed }));
 }
 

@@ -1,32 +1,26 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect } from "react";
+import { useEffect } from "react";
 import { api } from "../api/client";
 import { notify } from "../shared/notices";
 import { useFeed } from "./feedWire";
 import { onHistory, tellHistory, workBeside } from "../workspace/workspace";
 
-/** What a performer's live values become; changed: asks for it anew. */
+/** What a performer's live values become. */
 export function useFeedProfile(production: string, performer: string) {
-  const client = useQueryClient();
   const rows = useQuery({ queryKey: ["feed profiles", production], queryFn: () => api.feedProfiles(production) }).data;
-  const profile = performer ? rows?.find((row) => row.body.performer === performer) : undefined;
-  const changed = useCallback(async () => {
-    await client.invalidateQueries({ queryKey: ["feed profiles", production] });
-    tellHistory();
-  }, [client, production]);
-  // Others, and countdowns, change it too: whenever something is said.
-  const told = useFeed((s) => s.state?.told);
-  useEffect(() => void changed(), [told, changed]);
-  return { profile, changed };
+  return performer ? rows?.find((row) => row.body.performer === performer) : undefined;
 }
 
-/** While it is worked on, undo and redo are the profile's. */
+/** While it is worked on, undo and redo are the profile's; whatever changes it, it is asked for anew. */
 export function useFeedHistory(production: string, id: string | undefined) {
   const client = useQueryClient();
   useEffect(
     () => onHistory(() => void client.invalidateQueries({ queryKey: ["feed profiles", production] })),
     [client, production],
   );
+  // Others, and countdowns, change it too: whenever something is said.
+  const told = useFeed((s) => s.state?.told);
+  useEffect(tellHistory, [told]);
   useEffect(() => {
     if (!id) return;
     workBeside({

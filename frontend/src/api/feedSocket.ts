@@ -1,0 +1,14 @@
+// A connection with the process of feeds: the web server says where it is, and gives a ticket that opens it.
+import { api, Problem } from "./client";
+
+export const AGAIN = 1500; // milliseconds until a connection that broke off is tried again
+
+/** A socket that opens; a Problem where none can. */
+export async function feedSocket(production: string, path: "feed" | "camera"): Promise<WebSocket> {
+  const door = await api.openFeed(production);
+  return new WebSocket(`${door.address}/${path}?ticket=${encodeURIComponent(door.ticket)}`);
+}
+
+/** Whether trying again would be refused again. */
+export const isRefusal = (error: unknown): error is Problem =>
+  error instanceof Problem && error.status >= 400 && error.status < 500;
