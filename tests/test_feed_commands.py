@@ -17,6 +17,7 @@ from dynaface.formats.entries.curve_table import read_table, write_table
 from dynaface.formats.osc import read_datagram
 from dynaface.sims.feed_phone import foreign, packets, plain
 from tests.makers import channels
+from tests.ports import free_port
 
 
 @pytest.fixture
@@ -38,12 +39,6 @@ def ear():
 
 def port_of(ear) -> str:
     return f"127.0.0.1:{ear.getsockname()[1]}"
-
-
-def free_port() -> int:
-    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as made:
-        made.bind(("127.0.0.1", 0))
-        return int(made.getsockname()[1])
 
 
 def test_a_table_is_sent_in_our_layout_row_by_row(table, ear, capsys):
@@ -96,7 +91,7 @@ def test_a_recording_is_a_table_that_is_read_as_it_was_sent(tmp_path, capsys):
     values = np.linspace(0, 1, 200 * 55).reshape(200, 55).astype(np.float32)
     truth = Channels(SHAPES + HEAD_ANGLES, values, Fraction(60))
     sent = [plain(p) for p in packets(truth, "mara")]
-    port, file = free_port(), tmp_path / "take.jsonl"
+    port, file = free_port(socket.SOCK_DGRAM), tmp_path / "take.jsonl"
     recording = through_a_thread(main, ["record", "--at", str(port), "--seconds", "2", "--out", str(file)])
     sent_until(recording, port, sent)
     assert "packets of 127.0.0.1 mara" in capsys.readouterr().out
@@ -108,7 +103,7 @@ def test_a_recording_is_a_table_that_is_read_as_it_was_sent(tmp_path, capsys):
 
 
 def test_listening_says_who_is_heard_and_what_is_not_understood(capsys):
-    port = free_port()
+    port = free_port(socket.SOCK_DGRAM)
     listening = through_a_thread(main, ["listen", "--at", str(port), "--seconds", "1.5"])
     face = {"jawOpen": 0.5, "headTurn": 3.0}
     sent_until(
@@ -121,7 +116,7 @@ def test_listening_says_who_is_heard_and_what_is_not_understood(capsys):
 
 
 def test_listening_as_json_gives_all_values(capsys):
-    port = free_port()
+    port = free_port(socket.SOCK_DGRAM)
     listening = through_a_thread(main, ["listen", "--at", str(port), "--seconds", "1", "--json"])
     sent_until(listening, port, [plain(Packet("mara", None, None, "", {"jawOpen": 0.5}))])
     last = json.loads(capsys.readouterr().out.splitlines()[-1])
@@ -133,7 +128,15 @@ def test_a_port_that_is_taken_and_a_feed_that_does_not_come_are_told(ear, tmp_pa
     for typed, words in (
         (["listen", "--at", port_of(ear), "--seconds", "1"], "nothing can be heard"),
         (
-            ["record", "--at", str(free_port()), "--seconds", "0.2", "--out", str(tmp_path / "a.jsonl")],
+            [
+                "record",
+                "--at",
+                str(free_port(socket.SOCK_DGRAM)),
+                "--seconds",
+                "0.2",
+                "--out",
+                str(tmp_path / "a.jsonl"),
+            ],
             "nothing was heard",
         ),
     ):

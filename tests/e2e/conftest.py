@@ -1,7 +1,6 @@
 """A real server, a real worker and a real browser."""
 
 import os
-import socket
 import subprocess
 import sys
 from pathlib import Path
@@ -11,15 +10,10 @@ import pytest
 from playwright.sync_api import Page, expect, sync_playwright
 
 from dynaface.assets import ASSETS
+from tests.ports import free_port
 from tools.chromium import ARGUMENTS, PATH
 
 expect.set_options(timeout=30_000)
-
-
-def free_port() -> int:
-    with socket.socket() as s:
-        s.bind(("127.0.0.1", 0))
-        return s.getsockname()[1]
 
 
 @pytest.fixture(scope="package")

@@ -16,15 +16,10 @@ from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
 from dynaface.live.serve import feeds
 from dynaface.services.feed.tickets import TOKEN, make_ticket
 from dynaface.sims.feed_phone import CALM, packets, plain, through
+from tests.ports import free_port
 
 NAMES = SHAPES + HEAD_ANGLES
 PATIENCE = 20.0  # seconds until something that is waited for is given up
-
-
-def free_port() -> int:
-    with socket.socket() as sock:
-        sock.bind(("127.0.0.1", 0))
-        return int(sock.getsockname()[1])
 
 
 def face(frames=120, rate=60):
