@@ -13,8 +13,11 @@ from dynaface.core.curves.channels import Channels
 from dynaface.core.feed.messages import packets_of
 from dynaface.core.feed.packet import Packet
 from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
+from dynaface.formats.bodies import read_bodies
+from dynaface.formats.entries import bvh
 from dynaface.formats.entries.curve_table import read_table, write_table
 from dynaface.formats.osc import read_datagram
+from dynaface.sims.body_suit import move
 from dynaface.sims.feed_phone import foreign, packets, plain
 from tests.makers import channels
 from tests.ports import free_port
@@ -144,3 +147,33 @@ def test_a_port_that_is_taken_and_a_feed_that_does_not_come_are_told(ear, tmp_pa
             main(typed)
         assert ended.value.code == 2
         assert words in capsys.readouterr().err
+
+
+def test_a_body_is_sent_with_its_skeleton_and_recorded_as_it_was(tmp_path, capsys):
+    walk = move(1.0, None, 2)
+    file, kept = tmp_path / "walk.bvh", tmp_path / "kept.jsonl"
+    file.write_bytes(bvh.write(walk))
+    port = free_port(socket.SOCK_DGRAM)
+    recording = through_a_thread(
+        main, ["record", "--at", str(port), "--seconds", "3", "--body", "--performer", "mara", "--out", str(kept)]
+    )
+    while recording.is_alive():
+        main(["send", str(file), "--to", str(port), "--performer", "mara", "--rate", "60"])
+    assert "packets of 127.0.0.1 mara written" in capsys.readouterr().out
+    found = read_bodies(kept.read_bytes(), kept.name)[0].motion
+    truth = read_bodies(file.read_bytes(), file.name)[0].motion
+    assert found.skeleton.names == truth.skeleton.names
+    assert found.frames > 60
+    assert np.abs((found.local[0] * truth.local[0]).sum(axis=-1)).min() > 0.99
+
+
+def test_a_table_and_a_body_go_out_together(table, ear, tmp_path):
+    _, file = table
+    walk = tmp_path / "walk.bvh"
+    walk.write_bytes(bvh.write(move(1.0, None, 2)))
+    sending = through_a_thread(main, ["send", str(file), str(walk), "--to", port_of(ear)])
+    heard = [packets_of(read_datagram(ear.recv(65_000)))[0] for _ in range(180)]
+    sending.join()
+    faces, bodies = [p for p in heard if p.values], [p for p in heard if p.joints]
+    assert [p.number for p in faces] == list(range(60))
+    assert [p.number for p in bodies] == list(range(120))

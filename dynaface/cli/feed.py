@@ -77,4 +77,6 @@ class Ears:
             if sender is None:
                 sender = self.senders[key] = Sender(len(self.senders) + 1, host, "OSC", packet.performer)
                 sender.performer = packet.performer
-            yield sender, sender.heard(packet, time.monotonic())[0]
+            found = sender.heard(packet, time.monotonic())
+            if found is not None:
+                yield sender, found[0]

@@ -1,4 +1,6 @@
-"""Body takes in a file: one of a BVH for each root, one of a glTF for each skeleton that its animation moves. All are stood up."""
+"""Body takes in a file: one of a BVH for each root, one of a glTF for each skeleton that its animation moves, the one of a recorded feed. All are
+stood up.
+"""
 
 from dataclasses import dataclass
 from typing import Any
@@ -9,6 +11,7 @@ from dynaface.core.errors import InputError
 from dynaface.core.match.anatomy import anatomy_of
 from dynaface.core.match.upright import stood_up
 from dynaface.formats.catalogue import SNIFF, format_of
+from dynaface.formats.entries.bvh import FORMAT as BVH
 from dynaface.formats.entries.bvh import read_all
 from dynaface.formats.gltf.bodies import read_gltf_bodies
 from dynaface.formats.gltf.document import is_glb
@@ -41,6 +44,7 @@ def read_bodies(data: bytes, filename: str) -> list[NamedBody]:
     else:
         fmt = format_of(data, filename)
         if fmt.kind != "body":
-            raise InputError(f"{filename} is a {fmt.label}, not a body take", hint="Bring a .bvh, or a .glb with a skeleton's animation")  # fmt: skip
-        found = [(m.skeleton.names[0], m) for m in read_all(data)]
+            raise InputError(f"{filename} is a {fmt.label}, not a body take", hint="Bring a .bvh, a .glb with a skeleton's animation, or a recorded body (.jsonl)")  # fmt: skip
+        motions = read_all(data) if fmt is BVH else [fmt.read(data)]
+        found = [(m.skeleton.names[0], m) for m in motions]
     return [NamedBody(name, stood_up(motion)) for name, motion in found]

@@ -1,9 +1,10 @@
 """A packet of a feed as a JSON object on one line, in our own form, and what any other object says.
 
     {"performer": "Mara", "number": 12, "seconds": 0.2, "timecode": "10:00:00:12",
-     "channels": {"jawOpen": 0.3}, "joints": {"head": [0, 0, 0, 1]}, "root": [0, 0, 0]}
+     "channels": {"jawOpen": 0.3}, "joints": {"head": [0, 0, 0, 1]}, "root": [0, 0, 0],
+     "skeleton": [["head", "", [0, 1.6, 0], [0, 0, 0, 1]]]}
 
-Each field may be left out. An object with neither channels nor joints is flattened, as tables of JSON lines are.
+A row of the skeleton is a joint's name, the name above or "", its place from there and its local rotation, both at rest. Each field may be left out. An object with neither channels nor joints is flattened, as tables of JSON lines are.
 """
 
 import json
@@ -14,8 +15,10 @@ from typing import Any
 import orjson
 
 from dynaface.core.errors import InputError
-from dynaface.core.feed.messages import MOST, MOST_COUNT
-from dynaface.core.feed.packet import MOST_SIGNALS, Packet
+from dynaface.core.feed.arguments import MOST, MOST_COUNT
+from dynaface.core.feed.body_messages import unit
+from dynaface.core.feed.joint_rows import skeleton_of
+from dynaface.core.feed.packet import MOST_SIGNALS, JointRow, Packet, Quaternion
 from dynaface.core.plain import bounded, is_number
 from dynaface.formats.table.json_lines import flat_values
 
@@ -40,7 +43,7 @@ def read_line(line: str) -> Packet:
         _number(said.get("seconds"), MOST_COUNT),
         timecode[:20] if isinstance(timecode, str) else "",
     )
-    if not any(isinstance(said.get(part), dict) for part in OURS):
+    if not any(isinstance(said.get(part), dict) for part in OURS) and not isinstance(said.get("skeleton"), list):
         flat = flat_values(said)
         values = {n: float(v) for n, v in flat.items() if _number(v) is not None and n not in ("number", "seconds")}
         return _bounded(replace(head, values=values))
@@ -50,7 +53,8 @@ def read_line(line: str) -> Packet:
     root = said.get("root")
     if root is not None and not _numbers(root, 3):
         raise InputError(f"root is {root!r:.60}; it must be 3 numbers", where="root")
-    return _bounded(replace(head, values=values, joints=turns, root=tuple(root) if root else None, ours=True))
+    rows = parse_rows(said["skeleton"]) if said.get("skeleton") else ()
+    return _bounded(replace(head, values=values, joints=turns, root=tuple(root) if root else None, skeleton=rows, ours=True))  # fmt: skip
 
 
 def write_line(packet: Packet) -> str:
@@ -65,11 +69,33 @@ def write_line(packet: Packet) -> str:
     if packet.timecode:
         said["timecode"] = packet.timecode
     said["channels"] = {n: round(v, 6) for n, v in packet.values.items() if math.isfinite(v)}
+    said |= body_fields(packet)
+    if packet.skeleton:
+        said["skeleton"] = [list(row) for row in packet.skeleton]
+    return orjson.dumps(said).decode()
+
+
+def body_fields(packet: Packet) -> dict[str, Any]:
+    """Joints and root of a packet, those that there are, as a line has them."""
+    said: dict[str, Any] = {}
     if packet.joints:
         said["joints"] = {n: [round(v, 6) for v in q] for n, q in packet.joints.items()}
     if packet.root is not None:
         said["root"] = [round(v, 6) for v in packet.root]
-    return orjson.dumps(said).decode()
+    return said
+
+
+def parse_rows(given: Any) -> tuple[JointRow, ...]:
+    """The rows of a skeleton from plain data; raises InputError."""
+    rows = []
+    for number, row in enumerate(given if isinstance(given, list) else [given]):
+        if not (isinstance(row, list) and len(row) == 4 and isinstance(row[0], str) and isinstance(row[1], str) and _numbers(row[2], 3)):  # fmt: skip
+            raise InputError(f"{row!r:.60} is no joint of a skeleton", where=f"skeleton/{number}",
+                             hint="A joint is its name, the name above, 3 numbers and 4 numbers")  # fmt: skip
+        rows.append(JointRow(row[0], row[1], (row[2][0], row[2][1], row[2][2]), _turn(row[0], row[3])))
+    bounded([name for row in rows for name in row[:2]], "a name")
+    skeleton_of(rows)
+    return tuple(rows)
 
 
 def _bounded(packet: Packet) -> Packet:
@@ -79,12 +105,11 @@ def _bounded(packet: Packet) -> Packet:
     return packet
 
 
-def _turn(name: str, given: Any) -> tuple[float, float, float, float]:
-    size = math.hypot(*given) if _numbers(given, 4) else 0.0
-    if size < 1e-6:
+def _turn(name: str, given: Any) -> Quaternion:
+    turn = unit(given) if _numbers(given, 4) else None
+    if turn is None:
         raise InputError(f"the rotation of {name[:40]!r} is {given!r:.60}; it must be 4 numbers", where=f"joints/{name[:40]}")  # fmt: skip
-    x, y, z, w = (v / size for v in given)
-    return x, y, z, w
+    return turn
 
 
 def _numbers(given: Any, count: int) -> bool:

@@ -56,10 +56,10 @@ class Hub:
                 return self.refuse(host, f"{MOST_SENDERS} senders are heard already")
             self._counted += 1
             sender = self.senders[key] = Sender(self._counted, host, how, packet.performer)
-        found, newer = sender.heard(packet, now)
+        found = sender.heard(packet, now)
         room = self.rooms.get(sender.production)
-        if room is not None:
-            room.heard(sender, found, newer, now)
+        if room is not None and found is not None:
+            room.heard(sender, *found, now)
 
     def refuse(self, host: str, why: str) -> None:
         """Something came that is no packet; the last few are told."""
@@ -106,30 +106,32 @@ class Hub:
 
     async def _keep(self, room: Room, folder: Path) -> None:
         try:
-            made = await asyncio.to_thread(self._kept, folder)
+            made, wrong = await asyncio.to_thread(self._kept, folder)
             await room.count_on()
             room.made.extend(made)
-            room.say(f"{len(made)} take{'s' if len(made) != 1 else ''} kept")
+            for words in [f"{len(made)} take{'s' if len(made) != 1 else ''} kept", *wrong]:
+                room.say(words)
         except DynafaceError as error:
             room.say(f"the recording could not be kept: {error}")
         finally:
             room.keeping -= 1
 
-    def _kept(self, folder: Path) -> list[str]:
+    def _kept(self, folder: Path) -> tuple[list[str], list[str]]:
         about = json.loads((folder / ABOUT).read_text())
         try:
-            takes = keep_recording(self.work.by(about["person"]), folder, about)
+            takes, wrong = keep_recording(self.work.by(about["person"]), folder, about)
         except InputError:
             forget(folder)  # nothing in it can be read, now or later
             raise
         forget(folder)
-        return [take.id for take in takes]
+        return [take.id for take in takes], wrong
 
     def keep_left_behind(self) -> None:
         """Recordings whose process was killed become takes; run once, before anything is heard."""
         for folder in left_behind(self.folder):
             try:
-                log.warning("a recording that was cut off is kept as %d take(s)", len(self._kept(folder)))
+                made, wrong = self._kept(folder)
+                log.warning("a recording that was cut off is kept as %d take(s)%s", len(made), "; ".join(["", *wrong]))
             except (DynafaceError, OSError, ValueError, KeyError) as error:
                 log.warning("a recording that was cut off can't be kept: %s", error)
 
@@ -214,7 +216,7 @@ class Hub:
     def _forget_silent(self, now: float) -> None:
         for key, sender in list(self.senders.items()):
             room = self.rooms.get(sender.production)
-            if (sender.arrivals.age(now) or 0.0) > GONE and (room is None or room.recorder is None):
+            if (sender.age(now) or 0.0) > GONE and (room is None or room.recorder is None):
                 del self.senders[key]
                 if room is not None:
                     room.senders.pop(sender.number, None)

@@ -26,6 +26,7 @@ MOST_OUTS = 8
 TIMELINE = "timeline"  # how a sender comes that is what a page plays
 OF = ("live", "timeline", "both")
 FASTEST = 240
+SAID_AGAIN = 60  # packets after which a body's skeleton is said again
 CHANGED = 1e-4  # by which a value must differ to be sent where only changes are
 HOST = re.compile(r"^[A-Za-z0-9.:_-]{1,120}$")
 INSIDE = [PLACE_OF[n] for n in FACE_CHANNELS]
@@ -48,8 +49,8 @@ class Out:
     of: str = "both"
     sent: int = 0
     trouble: str = ""
-    _last: dict[int, tuple[float, Any]] = field(default_factory=dict)
-    _numbers: dict[int, int] = field(default_factory=dict)
+    _last: dict[tuple[int, bool], tuple[float, Any]] = field(default_factory=dict)
+    _numbers: dict[tuple[int, bool], int] = field(default_factory=dict)
     _socket: socket.socket | None = field(default=None, repr=False)
 
     def describe(self) -> dict[str, Any]:
@@ -64,15 +65,16 @@ class Out:
         wrong = self.of == "timeline" if sender.how != TIMELINE else self.of == "live"
         if wrong or (self.performer and self.performer != sender.performer):
             return
-        due, before = self._last.get(sender.number, (now, None))
+        key = sender.number, bool(heard.packet.values) or sender.how == TIMELINE  # face and body are counted apart
+        due, before = self._last.get(key, (now, None))
         if now < due - 0.25 / self.rate:  # packets that come a little early are meant for the next moment
             return
         shown = heard.shown[INSIDE]
-        messages = self._messages(sender, heard, shown, before)
+        messages = self._messages(sender, heard, shown, before, self._numbers.get(key, -1) + 1)
         if not messages:
             return
-        self._last[sender.number] = (max(due, now - 1 / self.rate) + 1 / self.rate, shown)
-        self._numbers[sender.number] = self._numbers.get(sender.number, -1) + 1
+        self._last[key] = (max(due, now - 1 / self.rate) + 1 / self.rate, shown)
+        self._numbers[key] = self._numbers.get(key, -1) + 1
         try:
             self._send(write_datagram(messages))
             self.sent, self.trouble = self.sent + 1, ""
@@ -95,11 +97,14 @@ class Out:
             self._socket.close()
             self._socket = None
 
-    def _messages(self, sender: Sender, heard: Heard, shown: Any, before: Any) -> list[Message]:
+    def _messages(self, sender: Sender, heard: Heard, shown: Any, before: Any, number: int) -> list[Message]:
         known = np.isfinite(shown)
         if not self.pattern:
-            number = self._numbers.get(sender.number, -1) + 1
-            return list(messages_of(replace(shown_packet(sender, heard), number=number)))
+            packet = replace(shown_packet(sender, heard), number=number)
+            again = packet.joints and number % SAID_AGAIN == 0
+            return list(messages_of(replace(packet, skeleton=sender.body.rows) if again else packet))
+        if not heard.packet.values and sender.how != TIMELINE:
+            return []  # a body, for which there is no pattern
         if self.changes and before is not None:
             with np.errstate(invalid="ignore"):
                 known &= ~(np.abs(shown - before) <= CHANGED)
@@ -118,10 +123,12 @@ class Out:
 
 
 def shown_packet(sender: Sender, heard: Heard) -> Packet:
-    """What is shown of a packet, as a packet of ours."""
-    shown = heard.shown[INSIDE]
-    values = {n: float(v) for n, v in zip(FACE_CHANNELS, shown, strict=True) if np.isfinite(v)}
-    return Packet(word_of(sender), sender.packets, heard.seconds, heard.packet.timecode, values)
+    """What is shown of a packet, as a packet of ours; its body is as it came."""
+    packet, values = heard.packet, {}
+    if packet.values or sender.how == TIMELINE:
+        shown = heard.shown[INSIDE]
+        values = {n: float(v) for n, v in zip(FACE_CHANNELS, shown, strict=True) if np.isfinite(v)}
+    return Packet(word_of(sender), sender.packets, heard.seconds, packet.timecode, values, packet.joints, packet.root)
 
 
 def word_of(sender: Sender) -> str:

@@ -4,7 +4,7 @@ import json
 import os
 import shutil
 import time
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from fractions import Fraction
@@ -18,11 +18,13 @@ import orjson
 
 from dynaface.core.clock.timecode import from_seconds, labelled
 from dynaface.core.errors import InputError
+from dynaface.core.feed.packet import JointRow
 from dynaface.core.shapes.standard import CHANNELS
+from dynaface.formats.feed_line import body_fields
 from dynaface.formats.table.recipe import Recipe
 from dynaface.live.microphone import Microphone
 from dynaface.live.sender import Heard, Sender
-from dynaface.services.feed.keep_recording import LIVE, SOUND
+from dynaface.services.feed.keep_recording import BODY, FACE, LIVE, SOUND
 
 ABOUT = "recording.json"
 DAY = 86400.0
@@ -31,24 +33,43 @@ CLOCK = Fraction(60)  # frames a second of the machine's clock as timecode
 
 @dataclass
 class Track:
-    """One performer's packets: file: its name in the recording's folder; recipe: how they are read; began: seconds of its first packet, and wall
-    the clock's; shaped: whether the performer's profile changed anything.
+    """One performer's packets: file: its name in the recording's folder; part: "face", or "body" for those that bring one; recipe: how they are
+    read; skeleton: what a body hangs on, as far as it was said; began: seconds of its first packet, and wall the clock's; coded: whether
+    packets bring a timecode; shaped: whether the performer's profile changed anything.
     """
 
     file: str
+    part: str
     performer: str
     sender: str
     recipe: Recipe
+    skeleton: tuple[JointRow, ...] = ()
+    coded: bool = False
     began: float | None = None
     wall: float = 0.0
     packets: int = 0
     shaped: bool = False
     stream: BufferedWriter | None = field(default=None, repr=False)
 
+    def since(self, heard: Heard) -> float:
+        """Seconds from its first packet to one."""
+        if self.began is None:
+            self.began, self.wall = heard.seconds, heard.wall
+        return heard.seconds - self.began
+
+    def put(self, line: bytes) -> None:
+        """Writes the line of a packet."""
+        assert self.stream is not None
+        self.stream.write(line)
+        self.packets += 1
+
     def plain(self) -> dict[str, Any]:
         """As it is stored."""
         return {
             "file": self.file,
+            "part": self.part,
+            "skeleton": [list(row) for row in self.skeleton],
+            "coded": self.coded,
             "performer": self.performer,
             "sender": self.sender,
             "recipe": self.recipe.describe(),
@@ -64,7 +85,7 @@ class Recorder:
         """Raises InputError where nothing can be written there."""
         self.slate, self.production, self.person = slate, production, person
         self.folder = folder / str(uuid4())
-        self.tracks: dict[int, Track] = {}
+        self.tracks: dict[tuple[int, str], Track] = {}
         self.trouble = self._noted = ""
         self._sound: BufferedWriter | None = None
         self._microphone: Microphone | None = None
@@ -82,21 +103,24 @@ class Recorder:
         if self.trouble:
             return
         with self._troubled():
-            track = self.tracks.get(sender.number)
-            if track is None:
-                track = self._begun(sender)
-            if track.began is None:
-                track.began, track.wall = heard.seconds, heard.wall
-            track.recipe, track.shaped = sender.recipe, track.shaped or sender.shaped
-            assert track.stream is not None
-            track.stream.write(line_of(heard, heard.seconds - track.began, live=True))
-            track.packets += 1
+            if heard.packet.values:
+                track = self._track(sender, heard, FACE)
+                track.recipe, track.shaped = sender.recipe, track.shaped or sender.shaped
+                track.put(line_of(heard, track.since(heard), live=True))
+            if heard.packet.joints:
+                track = self._track(sender, heard, BODY)
+                track.skeleton = sender.body.rows
+                track.put(body_line_of(heard, track.since(heard)))
 
-    def _begun(self, sender: Sender) -> Track:
-        track = Track(f"{sender.number}.jsonl", sender.performer, sender.key, sender.recipe)
-        track.stream = open(self.folder / track.file, "ab")  # noqa: SIM115
-        self.tracks[sender.number] = track
-        self._describe()
+    def _track(self, sender: Sender, heard: Heard, part: str) -> Track:
+        track = self.tracks.get((sender.number, part))
+        if track is None:
+            coded = bool(heard.packet.timecode)
+            file = f"{sender.number}.{part}.jsonl"
+            track = Track(file, part, sender.performer, sender.key, sender.recipe, coded=coded, wall=heard.wall)
+            track.stream = open(self.folder / track.file, "ab")  # noqa: SIM115
+            self.tracks[sender.number, part] = track
+            self._describe()
         return track
 
     def write_sound(self, microphone: Microphone, first: int, data: bytes) -> None:
@@ -159,20 +183,40 @@ class Recorder:
 
 def line_of(heard: Heard, seconds: float, live: bool) -> bytes:
     """The line of a packet: raw values, when they were sent and came, timecode; live: with what the profile made of them."""
+    line = _moment_of(heard, seconds)
+    line["values"] = dict(heard.packet.values)
+    if live:
+        known = np.flatnonzero(np.isfinite(heard.made))
+        line["live"] = {f"{LIVE}{CHANNELS[i]}": round(float(heard.made[i]), 5) for i in known}
+    return orjson.dumps(line) + b"\n"
+
+
+def head_line_of(heard: Heard, rows: Sequence[JointRow]) -> bytes:
+    """The first line of a body's file, whose first packet is this."""
+    return orjson.dumps({"skeleton": [list(row) for row in rows], "timecode": _label_of(heard)}) + b"\n"
+
+
+def body_line_of(heard: Heard, seconds: float) -> bytes:
+    """The line of a packet's body: its joints and root, when it was sent and came, timecode."""
+    return orjson.dumps(_moment_of(heard, seconds) | body_fields(heard.packet)) + b"\n"
+
+
+def _moment_of(heard: Heard, seconds: float) -> dict[str, Any]:
     packet = heard.packet
-    label = packet.timecode or time_of_day(heard.wall)
-    line: dict[str, Any] = {"seconds": round(seconds, 6), "arrived": round(heard.wall, 6), "timecode": label}
+    line: dict[str, Any] = {
+        "seconds": round(seconds, 6),
+        "arrived": round(heard.wall, 6),
+        "timecode": _label_of(heard),
+    }
     if packet.number is not None:
         line["number"] = packet.number
     if packet.seconds is not None:
         line["sent"] = packet.seconds
-    line["values"] = dict(packet.values)
-    if live:
-        known = np.flatnonzero(np.isfinite(heard.made))
-        line["live"] = {f"{LIVE}{CHANNELS[i]}": round(float(heard.made[i]), 5) for i in known}
-    if packet.joints:
-        line["joints"] = {name: list(turn) for name, turn in packet.joints.items()}
-    return orjson.dumps(line) + b"\n"
+    return line
+
+
+def _label_of(heard: Heard) -> str:
+    return heard.packet.timecode or time_of_day(heard.wall)
 
 
 def time_of_day(wall: float) -> str:

@@ -27,6 +27,7 @@ from dynaface.services.work import Work
 
 SLATE = re.compile(r"^[^\x00-\x1f/\\]{1,60}$")
 MOST_SENDERS = 16
+SILENT = 0.1  # seconds after which another sender of a performer moves the character
 
 
 @dataclass(eq=False)
@@ -35,7 +36,7 @@ class Listener:
 
     send: Callable[[str | bytes], None]
     watched: int | None = None
-    told: LiveCharacter | None = None
+    told: tuple[int, dict[str, Any]] | None = None
 
 
 @dataclass
@@ -158,7 +159,7 @@ class Room:
             self.recorder.write(sender, heard)
         if newer:
             self._send_on(sender, heard, now)
-            self._show(sender, heard)
+            self._show(sender, heard, now)
 
     def played(self, performer: str, seconds: float, timecode: str, values: dict[str, float], now: float) -> None:
         """A frame that a page plays: sent on as it is."""
@@ -198,25 +199,35 @@ class Room:
         if self.recorder is not None:
             self.recorder.write_sound(self.microphone, first, data)
 
-    def _show(self, sender: Sender, heard: Heard) -> None:
-        watching = [one for one in self.listeners if one.watched == sender.number]
-        if not watching:
-            return
+    def _show(self, sender: Sender, heard: Heard, now: float) -> None:
+        """To pages that watch the sender, or another of the same performer that is silent."""
+        for watched in {one.watched for one in self.listeners}:
+            of = self.senders.get(watched) if watched is not None else None
+            if of is sender or (of is not None and sender in self._beside(of) and (of.age(now) or 0.0) > SILENT):
+                self._show_on(of, heard)
+
+    def _show_on(self, sender: Sender, heard: Heard) -> None:
+        """The character of a sender's performer: with the sender's own face and body, else those of another of the same performer."""
         character = self.characters.get(sender.performer)
         if character is None:
             return
-        frame = character.frame(CHANNELS, heard.shown)
-        packed = packed_frame(
-            sender.number,
-            sender.packets,
-            heard.wall,
-            heard.shown,
-            frame.weights,
-            frame.motion,
-            list(frame.shifts.values()),
-        )
-        for one in watching:
-            if one.told is not character:
-                one.told = character
-                one.send(as_text({"type": "character", "sender": sender.number, **character.described(frame)}))
+        beside = [sender, *self._beside(sender)]
+        face = next((s.shown for s in beside if s.values), sender.shown)
+        body = next((b for s in beside if (b := s.body.on(character)) is not None), None)
+        frame = character.frame(CHANNELS, face, body)
+        shifts = list(frame.shifts.values())
+        packed = packed_frame(sender.number, sender.packets, heard.wall, face, frame.weights, frame.motion, shifts)
+        described = character.described(frame)
+        for one in self.listeners:
+            if one.watched != sender.number:
+                continue
+            if one.told != (sender.number, described):
+                one.told = sender.number, described
+                one.send(as_text({"type": "character", "sender": sender.number, **described}))
             one.send(packed)
+
+    def _beside(self, sender: Sender) -> list[Sender]:
+        """Other senders of the same performer, who is named."""
+        if not sender.performer:
+            return []
+        return [s for s in self.senders.values() if s is not sender and s.performer == sender.performer]

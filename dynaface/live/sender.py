@@ -2,18 +2,21 @@
 
 import time
 from collections import deque
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
 
 from dynaface.core.curves.channels import Floats
-from dynaface.core.feed.arrivals import Arrivals
+from dynaface.core.feed.arrivals import Arrivals, Kind
+from dynaface.core.feed.learned_body import NO_BODY, LearnedBody, learn_body
 from dynaface.core.feed.packet import MOST_SIGNALS, Packet
 from dynaface.core.feed.profile import FeedProfile, Shaper
 from dynaface.core.shapes.standard import CHANNELS
 from dynaface.formats.feed_reading import SignalReader, learn
 from dynaface.formats.table.recipe import Recipe
+from dynaface.live.body import SenderBody
 
 PRE_ROLL = 5.0  # seconds that are kept of what came before a recording begins
 MOST_KEPT = 1500  # packets of it
@@ -21,6 +24,7 @@ MOMENT = 0.5  # seconds whose middle is taken for a neutral or an extreme
 LEARNED_FROM = 60  # packets by which values are understood
 LEARN_FOR = 600  # packets within which what arrives is looked at often, to understand it
 FIRST = 1 / 60  # seconds that the first packet is thought to be after another
+BODY_LOOKS = (12, 60, 240, LEARN_FOR)  # packets after which a body is looked for among their values
 EVERY, SELDOM = 12, 240  # packets between looks then, and later: a head that keeps still for long may turn at last
 GONE = 600.0  # seconds of silence after which a sender that nobody records is forgotten
 
@@ -41,8 +45,8 @@ class Heard:
 
 @dataclass
 class Sender:
-    """number: by which the page calls it; host: where it is; how: "OSC" or "WebSocket"; called: the performer as the sender says; shaped:
-    whether the performer's profile does more than smooth.
+    """number: by which the page calls it; host: where it is; how: "OSC" or "WebSocket"; called: the performer as the sender says; arrivals: of
+    packets that bring a face; shown: (channels,) as its face is shown now; shaped: whether the performer's profile does more than smooth.
     """
 
     number: int
@@ -58,11 +62,14 @@ class Sender:
     values: dict[str, float] = field(default_factory=dict)
     low: dict[str, float] = field(default_factory=dict)
     high: dict[str, float] = field(default_factory=dict)
-    joints: tuple[str, ...] = ()
+    body: SenderBody = field(default_factory=SenderBody)
     packets: int = 0
+    shown: Floats = field(default_factory=lambda: _unknown())
     shaped: bool = False
     _reader: SignalReader | None = None
     _shaper: Shaper = field(default_factory=lambda: Shaper(FeedProfile()))
+    _learned: LearnedBody = NO_BODY
+    _raw: list[Mapping[str, float]] = field(default_factory=list)
     _row: Floats = field(default_factory=lambda: _unknown())
 
     @property
@@ -85,13 +92,38 @@ class Sender:
         self._reader = SignalReader(recipe)
         self._row = _unknown()
 
-    def heard(self, packet: Packet, now: float) -> tuple[Heard, bool]:
-        """Takes a packet in: what it is, and whether it is newer than what is shown."""
+    def age(self, now: float) -> float | None:
+        """Seconds since the last packet that counted, None before the first."""
+        ages = [a for a in (self.arrivals.age(now), self.body.arrivals.age(now)) if a is not None]
+        return min(ages, default=None)
+
+    def heard(self, packet: Packet, now: float) -> tuple[Heard, bool] | None:
+        """Takes a packet in: what it is, and whether it is newer than what is shown; None where it only says what a body hangs on."""
+        if packet.skeleton:
+            self.body.hangs_on(packet.skeleton)
+        if packet.values and not packet.ours:
+            packet = self._without_body(packet)
+        if packet.joints and not packet.values:
+            kind = self.body.heard(packet, now)
+            seconds = self.body.arrivals.seconds(packet, now)
+            found = Heard(packet, seconds, time.time(), self._row, self.shown, self.shown)
+        elif packet.values or not packet.skeleton:
+            found, kind = self._heard_face(packet, now)
+        else:
+            return None
+        self.packets += 1
+        if kind != "doubled":
+            self.recent.append(found)
+        while self.recent and found.wall - self.recent[0].wall > PRE_ROLL:
+            self.recent.popleft()
+        return found, kind == "new"
+
+    def _heard_face(self, packet: Packet, now: float) -> tuple[Heard, Kind]:
         before = self.arrivals.last
         kind = self.arrivals.heard(packet, now)
         seconds = self.arrivals.seconds(packet, now)
-        self.packets += 1
         if kind == "new":
+            self.body.take(packet)
             self._note(packet)
         row = self._row.copy()
         if self._reader is not None:
@@ -100,12 +132,9 @@ class Sender:
             self._row = row
         made = self._shaper.made(row)
         shown = self._shaper.smoothed(made, now - before if before is not None else FIRST) if kind == "new" else made
-        found = Heard(packet, seconds, time.time(), row, made, shown)
-        if kind != "doubled":
-            self.recent.append(found)
-        while self.recent and found.wall - self.recent[0].wall > PRE_ROLL:
-            self.recent.popleft()
-        return found, kind == "new"
+        if kind == "new":
+            self.shown = shown
+        return Heard(packet, seconds, time.time(), row, made, shown), kind
 
     def kept_before(self) -> list[Heard]:
         """What came in the seconds before now, as the profile makes it now."""
@@ -114,24 +143,25 @@ class Sender:
     def moment(self) -> Floats:
         """(rows, channels) of the last moment, before the profile is applied."""
         last = self.recent[-1].wall if self.recent else 0.0
-        rows = [h.row for h in self.recent if last - h.wall <= MOMENT]
+        rows = [h.row for h in self.recent if h.packet.values and last - h.wall <= MOMENT]
         return np.array(rows, np.float32).reshape(len(rows), len(CHANNELS))
 
     def describe(self, now: float) -> dict[str, Any]:
         """For the page: how it arrives, and each signal with what it is read as."""
-        age = self.arrivals.age(now)
+        age, body = self.age(now), self.body
         return {
             "sender": self.number,
             "host": self.host,
             "how": self.how,
             "called": self.called,
             "performer": self.performer,
-            "rate": round(self.arrivals.rate(now), 1),
+            "rate": round(max(self.arrivals.rate(now), body.arrivals.rate(now)), 1),
             "age": None if age is None else round(age, 2),
-            "lost": self.arrivals.lost(now),
-            "begun": self.arrivals.begun,
+            "lost": self.arrivals.lost(now) + body.arrivals.lost(now),
+            "begun": self.arrivals.begun + body.arrivals.begun,
             "packets": self.packets,
-            "joints": list(self.joints),
+            "joints": list(body.joints),
+            "hangs": body.hangs,
             "kept": self.kept,
             "percent": self.recipe.percent,
             "radians": self.recipe.radians,
@@ -140,10 +170,22 @@ class Sender:
                 [n, self.recipe.columns.get(n, ""), round(v, 4), round(self.low[n], 4), round(self.high[n], 4)]
                 for n, v in self.values.items()
             ],
-            "shown": [round(float(v), 3) if np.isfinite(v) else None for v in self.recent[-1].shown]
-            if self.recent
-            else [],
+            "shown": [round(float(v), 3) if np.isfinite(v) else None for v in self.shown] if self.packets else [],
         }
+
+    def _without_body(self, packet: Packet) -> Packet:
+        """A packet of another program, with the rotations of joints that are among its values taken for its body."""
+        if self.packets < LEARN_FOR:
+            self._raw.append(packet.values)
+            if len(self._raw) in BODY_LOOKS:
+                learned = learn_body(self._raw)
+                for name in learned.taken - self._learned.taken:
+                    for seen in (self.values, self.low, self.high):
+                        seen.pop(name, None)
+                self._learned = learned
+        else:
+            self._raw.clear()
+        return self._learned.read(packet) if self._learned.turns else packet
 
     def _note(self, packet: Packet) -> None:
         known = len(self.values)
@@ -153,8 +195,6 @@ class Sender:
             self.values[name] = value
             self.low[name] = min(self.low.get(name, value), value)
             self.high[name] = max(self.high.get(name, value), value)
-        if packet.joints:
-            self.joints = tuple(packet.joints)
         every = EVERY if self.packets <= LEARN_FOR else SELDOM
         learning = not (self.kept or packet.ours) and self.packets % every == 1
         if len(self.values) != known or learning:
@@ -162,7 +202,7 @@ class Sender:
 
     def _understand(self, packet: Packet) -> None:
         """Names that are new get a place; until somebody has said how it is read, the guess is made anew."""
-        rows = [h.packet.values for h in list(self.recent)[-LEARNED_FROM:]]
+        rows = [h.packet.values for h in self.recent if h.packet.values][-LEARNED_FROM:]
         found = learn([*rows, packet.values, self.low, self.high], packet.ours)
         if self.kept:
             columns = {**dict.fromkeys(found.columns, ""), **self.recipe.columns}

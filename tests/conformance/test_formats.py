@@ -6,7 +6,7 @@ from dynaface.assets import ASSETS
 from dynaface.core.clock.timecode import parse_timecode
 from dynaface.core.errors import DynafaceError, InputError
 from dynaface.formats.catalogue import FORMATS, format_of
-from dynaface.formats.entries import bvh, c3d, curve_table, marker_table, notes_sheet, wav
+from dynaface.formats.entries import body_lines, bvh, c3d, curve_table, marker_table, notes_sheet, wav
 from dynaface.sims.body_suit import move
 from tests.formats.test_gltf_reading import Document, archive
 from tests.makers import channels, markers, noise_film, tone, zipped
@@ -14,6 +14,7 @@ from tests.makers import channels, markers, noise_film, tone, zipped
 SAMPLES = {
     "curve table": curve_table.write_table(channels()),
     "wav": wav.write(tone(0.2)),
+    "body lines": body_lines.write(move(0.5, parse_timecode("01:00:00:00", bvh.STANDARD_RATES[12]), 1)),
     "bvh": bvh.write(move(0.5, parse_timecode("01:00:00:00", bvh.STANDARD_RATES[12]), 1)),
     "gltf": (ASSETS / "characters/odile.glb").read_bytes(),
     "c3d": c3d.write(markers()),

@@ -193,7 +193,7 @@ def test_a_microphone_is_recorded_with_what_came_before_and_lies_where_it_was_in
                 if piece == 30:
                     clapped = began + (30 * each + 400) / rate - 0.01
                 await page._socket.send_bytes(sound_piece(clap if piece == 30 else np.zeros(each), rate))
-            first = stage.hub.rooms[production].recorder.tracks[1].wall
+            first = stage.hub.rooms[production].recorder.tracks[1, "face"].wall
             await page.asks("stop")
             await page.until(lambda p: p.state["made"])
             playing.cancel()

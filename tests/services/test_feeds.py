@@ -164,7 +164,7 @@ def column(recording, name):
 def test_a_recording_becomes_a_take_of_each_performer(mara, production, tmp_path):
     recorder = recorded(tmp_path, mara, production, [Sender(1, "h", "OSC", "mara"), Sender(2, "h", "OSC", "ivo")])
     recorder.close()
-    takes = keep_recording(mara, recorder.folder, about(recorder.folder))
+    takes, _ = keep_recording(mara, recorder.folder, about(recorder.folder))
     assert [(t.body.slate, t.body.performer) for t in takes] == [("lamp_01 mara", "mara"), ("lamp_01 ivo", "ivo")]
     found = curves_of(mara, takes[0])
     assert column(found, "jawOpen") == pytest.approx(np.arange(60) / 60, abs=1e-5)
@@ -178,7 +178,7 @@ def test_what_a_profile_made_stands_on_the_packets_and_undo_shows_them(mara, pro
     sender = Sender(1, "h", "OSC", "mara")
     recorder = recorded(tmp_path, mara, production, [sender], FeedProfile(neutral={"jawOpen": 0.5}))
     recorder.close()
-    (take,) = keep_recording(mara, recorder.folder, about(recorder.folder))
+    (take,), _ = keep_recording(mara, recorder.folder, about(recorder.folder))
     assert column(curves_of(mara, take), "jawOpen")[-1] == pytest.approx((59 / 60 - 0.5) / 0.5, abs=1e-4)
     raw, _ = undo(mara, [take.id])
     assert column(curves_of(mara, raw), "jawOpen") == pytest.approx(np.arange(60) / 60, abs=1e-5)
@@ -191,17 +191,17 @@ def test_names_and_units_of_another_program_are_read_as_they_were_live(mara, pro
     for heard in talk(sender, named=lambda n: f"/rig.v2/{n}", factor=100):
         recorder.write(sender, heard)
     recorder.close()
-    (take,) = keep_recording(mara, recorder.folder, about(recorder.folder))
+    (take,), _ = keep_recording(mara, recorder.folder, about(recorder.folder))
     assert column(curves_of(mara, take), "jawOpen") == pytest.approx(np.arange(60) / 60, abs=1e-4)
 
 
 def test_a_recording_whose_process_was_killed_is_readable_to_its_last_line(mara, production, tmp_path):
     recorder = recorded(tmp_path, mara, production, [Sender(1, "h", "OSC", "mara")])
     recorder.flush()
-    file = recorder.folder / "1.jsonl"
+    file = recorder.folder / "1.face.jsonl"
     file.write_bytes(file.read_bytes()[:-40])  # what was being written just then
     (folder,) = left_behind(tmp_path)
-    (take,) = keep_recording(mara, folder, about(folder))
+    (take,), _ = keep_recording(mara, folder, about(folder))
     found = curves_of(mara, take)
     assert np.isfinite(column(found, "jawOpen")).sum() == 59
 
@@ -216,14 +216,14 @@ def test_a_recording_in_which_nothing_can_be_read_says_so(mara, production, tmp_
 def test_a_full_disk_ends_a_recording_with_what_was_written(mara, production, tmp_path):
     recorder = recorded(tmp_path, mara, production, [Sender(1, "h", "OSC", "mara")])
     recorder.flush()
-    recorder.tracks[1].stream.close()
-    recorder.tracks[1].stream = open("/dev/full", "ab")  # noqa: SIM115
+    recorder.tracks[1, "face"].stream.close()
+    recorder.tracks[1, "face"].stream = open("/dev/full", "ab")  # noqa: SIM115
     sender = Sender(1, "h", "OSC", "mara")
     for heard in talk(sender, first=60, frames=600):
         recorder.write(sender, heard)
     assert "No space left" in recorder.trouble
     recorder.close()
-    (take,) = keep_recording(mara, recorder.folder, about(recorder.folder))
+    (take,), _ = keep_recording(mara, recorder.folder, about(recorder.folder))
     assert len(curves_of(mara, take).times) == 60
 
 

@@ -5,6 +5,7 @@ Our layout, PERFORMER being any word without a slash:
     /dynaface/PERFORMER/face           number, seconds, timecode, then the first 52, 55, 59 or 62 of FACE_CHANNELS
     /dynaface/PERFORMER/channel/NAME   one value
     /dynaface/PERFORMER/body           number, seconds, timecode, root (3 metres), then for each joint its name and 4 numbers
+    /dynaface/PERFORMER/skeleton       for each joint its name, the name above or "", its place (3 metres) and 4 numbers, both at rest
 
 number counts packets, -1 where they are not counted; seconds is negative where the sender has no clock; timecode is "" where there
 is none. Weights are 0..1, angles degrees, travel millimetres; a value that is not known is NaN.
@@ -17,6 +18,8 @@ from dataclasses import replace
 from typing import Any
 
 from dynaface.core.errors import InputError
+from dynaface.core.feed.arguments import MOST_COUNT, number_of
+from dynaface.core.feed.body_messages import body_arguments, skeleton_arguments, with_body, with_skeleton
 from dynaface.core.feed.packet import MOST_SIGNALS, Packet
 from dynaface.core.shapes.standard import GAZE_ANGLES, HEAD_ANGLES, HEAD_TRAVEL, SHAPES
 
@@ -27,9 +30,6 @@ _ADDRESS = re.compile(r"^/[^\s#*,?\[\]]{1,120}$")
 FACE_CHANNELS: tuple[str, ...] = SHAPES + HEAD_ANGLES + GAZE_ANGLES + HEAD_TRAVEL
 LENGTHS = (52, 55, 59, 62)
 HEAD_OF_MESSAGE = 3  # number, seconds, timecode
-JOINT = 5  # a name and a rotation
-MOST = 1e9  # of a value
-MOST_COUNT = 1e15  # of a number or a clock, which may count from 1970
 
 
 def packets_of(messages: Iterable[Message]) -> list[Packet]:
@@ -62,8 +62,9 @@ def messages_of(packet: Packet, names: Sequence[str] = FACE_CHANNELS) -> Iterato
     if packet.values:
         yield f"{start}/face", (*head, *(float(packet.values.get(n, math.nan)) for n in names))
     if packet.joints or packet.root is not None:
-        joints = [a for name, turn in packet.joints.items() for a in (name, *map(float, turn))]
-        yield f"{start}/body", (*head, *map(float, packet.root or (0, 0, 0)), *joints)
+        yield f"{start}/body", (*head, *body_arguments(packet))
+    if packet.skeleton:
+        yield f"{start}/skeleton", skeleton_arguments(packet.skeleton)
 
 
 def parse_pattern(given: Any, where: str = "pattern") -> str:
@@ -89,7 +90,7 @@ def signals(address: str, arguments: Sequence[Any]) -> Iterator[tuple[str, float
     name = address
     run: list[float] = []
     for argument in [*arguments, ""]:
-        number = _number(argument)
+        number = number_of(argument)
         if number is not None:
             run.append(number)
         elif isinstance(argument, str):
@@ -104,55 +105,33 @@ def _named(name: str, run: list[float]) -> Iterator[tuple[str, float]]:
         yield from ((f"{name}[{i}]", v) for i, v in enumerate(run))
 
 
-def _number(argument: Any, most: float = MOST) -> float | None:
-    """A number that can be worked with; NaN says that a value is not known and is left out."""
-    if isinstance(argument, bool):
-        return float(argument)
-    if isinstance(argument, int | float) and math.isfinite(argument) and abs(argument) < most:
-        return float(argument)
-    return None
-
-
 def _own(address: str, words: list[str], arguments: Sequence[Any]) -> Packet:
     performer, kind = words[1], words[2]
     if kind == "channel" and len(words) == 4:
-        value = _number(arguments[0]) if len(arguments) == 1 else None
+        value = number_of(arguments[0]) if len(arguments) == 1 else None
         return Packet(performer, values={} if value is None else {words[3]: value}, ours=True)
+    if kind == "skeleton" and len(words) == 3:
+        return with_skeleton(Packet(performer, ours=True), arguments, address)
     if kind not in ("face", "body") or len(words) != 3:
         raise InputError(f"our layout has no {kind!r}", where=address, hint="docs/formats.md lists its addresses")
     if len(arguments) < HEAD_OF_MESSAGE or not isinstance(arguments[2], str):
         raise InputError("the message must begin with number, seconds and timecode", where=address)
-    count, clock = _number(arguments[0], MOST_COUNT), _number(arguments[1], MOST_COUNT)
+    count, clock = number_of(arguments[0], MOST_COUNT), number_of(arguments[1], MOST_COUNT)
     if count is None or clock is None:
         raise InputError("number and seconds must be numbers", where=address)
     number = int(count) if count >= 0 else None
     head = Packet(performer, number, clock if clock >= 0 else None, arguments[2][:20], ours=True)
     rest = arguments[HEAD_OF_MESSAGE:]
-    return _face(address, head, rest) if kind == "face" else _body(address, head, rest)
+    return _face(address, head, rest) if kind == "face" else with_body(head, rest, address)
 
 
 def _face(address: str, head: Packet, rest: Sequence[Any]) -> Packet:
     if len(rest) not in LENGTHS:
         allowed = ", ".join(map(str, LENGTHS))
         raise InputError(f"{len(rest)} values; there must be one of {allowed}", where=address)
-    numbers = {n: _number(v) for n, v in zip(FACE_CHANNELS, rest, strict=False)}
+    numbers = {n: number_of(v) for n, v in zip(FACE_CHANNELS, rest, strict=False)}
     values = {n: v for n, v in numbers.items() if v is not None}
     return replace(head, values=values)
-
-
-def _body(address: str, head: Packet, rest: Sequence[Any]) -> Packet:
-    numbers = [_number(v) for v in rest[:3]]
-    if len(numbers) < 3 or None in numbers or (len(rest) - 3) % JOINT:
-        raise InputError("a body is its root (3 numbers), then a name and 4 numbers a joint", where=address)
-    joints = {}
-    for at in range(3, len(rest), JOINT):
-        turn = [v for v in map(_number, rest[at + 1 : at + JOINT]) if v is not None]
-        size = math.hypot(*turn)
-        if not isinstance(rest[at], str) or len(turn) < 4 or size < 1e-6:
-            raise InputError("a joint is its name and a rotation of 4 numbers", where=address)
-        x, y, z, w = (v / size for v in turn)
-        joints[rest[at]] = x, y, z, w
-    return replace(head, joints=joints, root=tuple(numbers))  # type: ignore[arg-type]
 
 
 def _joined(parts: list[Packet]) -> Packet:
@@ -161,4 +140,5 @@ def _joined(parts: list[Packet]) -> Packet:
     values = {n: v for p in parts for n, v in p.values.items()}
     joints = {n: q for p in parts for n, q in p.joints.items()}
     root = next((p.root for p in parts if p.root is not None), None)
-    return replace(first, values=values, joints=joints, root=root)
+    skeleton = next((p.skeleton for p in parts if p.skeleton), ())
+    return replace(first, values=values, joints=joints, root=root, skeleton=skeleton)

@@ -104,16 +104,18 @@ def _matched_child(target: Skeleton, joint: int, matches: Mapping[str, str]) -> 
     return below[len(below) // 2] if below else None
 
 
-def retarget(source: Skeleton, local: Array, root: Array, target: Skeleton, matching: Matching) -> tuple[Array, Array]:
+def retarget(
+    source: Skeleton, local: Array, root: Array, target: Skeleton, matching: Matching, aligned: Array | None = None
+) -> tuple[Array, Array]:
     """World turns away from the aligned rest for every target joint, and the root's travel.
 
     local (frames, joints, 4), root (frames, 3) of the source -> turns (frames, target joints, 4) such that the global
     rotation of a target joint is turn * rest, and root travel (frames, 3) scaled by the height of the hips.
-    A target joint without a match turns with its parent; one that shares turns by its part of the way.
+    A target joint without a match turns with its parent; one that shares turns by its part of the way. aligned: the `alignment` of both, where it is known.
     """
     source_rest, source_at = source.global_rest()
     rotations, positions = source.pose(local, root)
-    aligned = alignment(source, target, matching)
+    aligned = alignment(source, target, matching) if aligned is None else aligned
     matches = matching.matches
 
     away = np.empty_like(rotations)

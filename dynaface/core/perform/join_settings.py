@@ -48,6 +48,7 @@ LOOKS = ("head", "world")
 SPREADS = ("even", "measured", "set")
 FILMED = ("chest", "fixed", "head")
 MOST_SHARE = 10.0
+MOST_NUDGE = 24 * 3600 * 240  # frames: clocks of two recordings can be a day apart
 HANDS = (*SIDES_OF_HANDS, "none")
 OF_HEAD = ("head_weight", "look", "head_from", "spread", "head_shares", "filmed")
 
@@ -137,7 +138,7 @@ def _word(data: Mapping[str, Any], name: str) -> str:
 
 
 def _frames(data: Mapping[str, Any], name: str) -> float:
-    return checks.within(name, data.get(name, 0.0), -100_000, 100_000)
+    return checks.within(name, data.get(name, 0.0), -MOST_NUDGE, MOST_NUDGE)
 
 
 def parse_turns(data: Any) -> dict[str, Degrees]:

@@ -45,7 +45,7 @@ def detect(head: bytes) -> bool:
         return False
     lines = [ln for ln in text.splitlines()[:40] if ln.strip() and not ln.startswith("#")]
     if len(lines) >= 2 and is_json_line(lines[0]):
-        return lines[1].lstrip().startswith("{")
+        return lines[1].lstrip().startswith("{") and '"skeleton"' not in lines[0][:20]
     if len(lines) < 2 or lines[0].lstrip().startswith(("{", "[", "<", "HIERARCHY")):
         return False
     if notes_header(lines[0]) or marker_header(lines[0]):

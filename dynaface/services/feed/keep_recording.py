@@ -1,26 +1,33 @@
 """A recording of a feed as takes: each performer's packets as the source; where a profile was at work, what it made of them on top."""
 
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Any
 
 import numpy as np
+import orjson
 
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import DynafaceError, InputError
+from dynaface.core.feed.joint_rows import rows_of
+from dynaface.core.perform.follow_body import hung_as
 from dynaface.core.records.records import Document
 from dynaface.core.sound.sound import Sound
 from dynaface.formats.entries import wav
 from dynaface.formats.table.cells import read_cells
 from dynaface.services.edit_document import change_document
+from dynaface.services.feed.live_character import live_character
 from dynaface.services.media.uploaded import keep_upload
 from dynaface.services.take.import_take import attach_source, import_take
+from dynaface.services.take.place_body import place_body
 from dynaface.services.work import Work, allow
 
+FACE, BODY = "face", "body"  # parts of a track
 SOUND = "sound.pcm"  # of a microphone: 16 bit, one channel
 LIVE = "live_"  # before the name of a channel as it was shown
 RAW = "values"  # what the signals of a line lie in
+Track = Mapping[str, Any]
 TIMES = {"time_column": "seconds", "time_unit": "seconds", "timecode_column": "timecode"}
 
 
@@ -34,28 +41,78 @@ def next_number(work: Work, production: str, slate: str) -> int:
     return 1 + max((int(m[1]) for m in found if m), default=0)
 
 
-def keep_recording(work: Work, folder: Path, about: Mapping[str, Any]) -> list[Document[TakeBody]]:
-    """Takes of the performers in a recording's folder, one each; those of which nothing can be read are left out. about: production,
-    slate and tracks as the recorder noted them. Raises InputError where none can be read.
+def keep_recording(work: Work, folder: Path, about: Mapping[str, Any]) -> tuple[list[Document[TakeBody]], list[str]]:
+    """(takes of the performers in a recording's folder, one each; whom nothing could be kept of, and why). about: production, slate and tracks as
+    the recorder noted them. Raises InputError where none can be read.
     """
     number = next_number(work, about["production"], about["slate"])
     sound = _sound(folder, about)
     made, wrong = [], []
-    for track in about["tracks"]:
-        data = (folder / track["file"]).read_bytes()
-        alone = len(about["tracks"]) == 1 or not track["performer"]
-        name = f"{about['slate']}_{number:02d}" + ("" if alone else f" {track['performer']}")
+    recorded = by_performer(about["tracks"])
+    for tracks in recorded:
+        first = tracks.get(FACE) or tracks[BODY]
+        alone = len(recorded) == 1 or not first["performer"]
+        name = (f"{about['slate']}_{number:02d}" + ("" if alone else f" {first['performer']}"))[:80]
         try:
-            take = _keep_track(work, about["production"], name[:80], track, data)
-            made.append(_with_sound(work, take, sound, about, track) if sound is not None else take)
+            take = _keep_tracks(work, about["production"], name, tracks, folder)
+            made.append(_with_sound(work, take, sound, about, first) if sound is not None else take)
         except DynafaceError as error:
-            wrong.append(f"{track['performer'] or track['sender']}: {error}")
+            wrong.append(f"{first['performer'] or first['sender']}: {error}")
     if not made:
         raise InputError("; ".join(wrong) or "no packet came while it was recorded", hint="Is the sender sending?")
-    return made
+    return made, wrong
 
 
-def _keep_track(work: Work, production: str, name: str, track: Mapping[str, Any], data: bytes) -> Document[TakeBody]:
+def by_performer(tracks: Sequence[Track]) -> list[dict[str, Track]]:
+    """Tracks that make one take each: a face with the body of the same sender, else of another sender of the same performer."""
+    taken = [{FACE: t} for t in tracks if t["part"] == FACE]
+    for body in (t for t in tracks if t["part"] == BODY):
+        free = [one for one in taken if BODY not in one and FACE in one]
+        same = next((one for one in free if one[FACE]["sender"] == body["sender"]), None) or next(
+            (one for one in free if body["performer"] and one[FACE]["performer"] == body["performer"]), None
+        )
+        if same is not None:
+            same[BODY] = body
+        else:
+            taken.append({BODY: body})
+    return taken
+
+
+def _keep_tracks(
+    work: Work, production: str, name: str, tracks: Mapping[str, Track], folder: Path
+) -> Document[TakeBody]:
+    face, body = tracks.get(FACE), tracks.get(BODY)
+    parts = [_body_part(work, production, name, body, folder)] if body else []
+    if face is None:
+        return import_take(work, production, name, tracks[BODY]["performer"], parts)
+    take = _keep_face(work, production, name, face, (folder / face["file"]).read_bytes())
+    for part in parts:
+        take = attach_source(work, take.id, part)
+    if body and body["coded"] != face["coded"]:  # only one of them says when it was: both came when they came
+        place_body(work, take.id, body["wall"] - face["wall"], "place the body")
+    return take
+
+
+def _body_part(work: Work, production: str, name: str, track: Track, folder: Path) -> dict[str, Any]:
+    """The file of a recorded body, with what it hangs on in its first line."""
+    data = (folder / track["file"]).read_bytes()
+    first = orjson.loads(data.split(b"\n", 1)[0])
+    rows = track["skeleton"] or _hung_as_character(work, production, track["performer"], list(first["joints"]))
+    head = orjson.dumps({"skeleton": rows, "timecode": first["timecode"]})
+    media = keep_upload(work, production, head + b"\n" + data)
+    return {"media": media, "name": f"{name} body.jsonl", "part": "body"}
+
+
+def _hung_as_character(work: Work, production: str, performer: str, joints: Sequence[str]) -> list[Any]:
+    character = live_character(work, production, performer)
+    target = character.rig.skeleton if character else None
+    skeleton = hung_as(target, joints) if target else None
+    if skeleton is None:
+        raise InputError("what the joints of the body hang on is not known", hint="Let the sender say its skeleton")
+    return [list(row) for row in rows_of(skeleton)]
+
+
+def _keep_face(work: Work, production: str, name: str, track: Track, data: bytes) -> Document[TakeBody]:
     header = read_cells(data).header
     media = keep_upload(work, production, data)
     raw = {"media": media, "name": f"{name} packets.jsonl", "recipe": {**TIMES, **_raw_recipe(header, track["recipe"])}}

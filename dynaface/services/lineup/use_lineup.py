@@ -5,13 +5,11 @@ from typing import Any
 from uuid import uuid4
 
 from dynaface.core.clock.rates import format_rate
-from dynaface.core.documents.model.join import JoinBody
 from dynaface.core.documents.model.lineup import LineUpBody, key_of
 from dynaface.core.documents.model.record import parse
 from dynaface.core.documents.model.shot import ShotBody
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError
-from dynaface.core.perform.join import nudge_to
 from dynaface.core.records.records import Document
 from dynaface.core.sync.moment import moment_at
 from dynaface.services.edit_document import change_document
@@ -20,7 +18,7 @@ from dynaface.services.lineup.recordings import Recorded
 from dynaface.services.lineup.take_drift_out import LEAST as LEAST_DRIFT
 from dynaface.services.lineup.take_drift_out import drift_of, request_drift_out
 from dynaface.services.shot.make_shot import cut_clip, new_role, placed
-from dynaface.services.take.open_take import open_take
+from dynaface.services.take.place_body import place_body
 from dynaface.services.take.prepare_take import PreparedTake, prepare_take
 from dynaface.services.work import Work, add_document, allow
 
@@ -59,13 +57,8 @@ def use_lineup(work: Work, lineup: str) -> dict[str, Any]:
 def _move_body(work: Work, one: Recorded, after: Fraction) -> tuple[str, bool]:
     if one.take.body.sources.curves is None:
         return "its face has no curves yet", False
-    prepared = prepare_take(work, one.take.id)
-    nudge = nudge_to(prepared.raw, one.timecode, float(after))
-    join = open_take(work, one.take.id).join
-    if abs(nudge - join.body.nudge) < LEAST:
+    if not place_body(work, one.take.id, float(after), "place the body by a line-up"):
         return "its body is there already", False
-    change = {"path": "nudge", "value": round(nudge, 4)}
-    change_document(work, join.id, JoinBody, join.version, "place the body by a line-up", [change])
     return f"body {float(after):+.3f} s from its face", True
 
 
