@@ -4,7 +4,7 @@ import { X } from "lucide-react";
 import { useEffect } from "react";
 import { Section } from "../drawer/parts";
 import { CommandsSection } from "./CommandsSection";
-import { adviceOf, arrivalOf, calledOf, readOf, sends, type SenderState } from "./feedModel";
+import { adviceOf, arrivalOf, broughtOf, calledOf, sends, type SenderState } from "./feedModel";
 import { closeFeed, openFeed, showFeed, useFeed, watch } from "./feedWire";
 import { OutSection } from "./OutSection";
 import { PerformerSection } from "./PerformerSection";
@@ -58,7 +58,9 @@ export function FeedPanel({ production, onClose }: { production: string; onClose
       {sender && state && (
         <>
           <PerformerSection key={`p${sender.sender}`} sender={sender} count={state.count} production={production} />
-          <SignalSection key={`s${sender.sender}`} sender={sender} production={production} />
+          {(sender.signals.length > 0 || !sender.joints.length) && (
+            <SignalSection key={`s${sender.sender}`} sender={sender} production={production} />
+          )}
         </>
       )}
       {state && <OutSection state={state} />}
@@ -95,9 +97,7 @@ function SenderRow({ sender, on }: { sender: SenderState; on: boolean }) {
         </Text>
       </Box>
       <Text fontSize="xs" color="dim" whiteSpace="nowrap">
-        {sender.joints.length > 0 && !sender.signals.length
-          ? `${sender.joints.length} joints`
-          : `${readOf(sender)} of ${sender.signals.length}`}
+        {broughtOf(sender)}
       </Text>
     </Flex>
   );

@@ -129,7 +129,7 @@ export function SignalSection({ sender, production }: { sender: SenderState; pro
                 </Flex>
               );
             })}
-            {!rows.length && <Text color="dim">{sender.signals.length ? "None of them." : "Only joints arrive."}</Text>}
+            {!rows.length && <Text color="dim">None of them.</Text>}
           </Box>
         </>
       )}

@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import {
   adviceOf,
   arrivalOf,
+  broughtOf,
   calledOf,
   clock,
   filtered,
@@ -31,6 +32,7 @@ const SENDER: SenderState = {
   begun: 0,
   packets: 100,
   joints: [],
+  hangs: "",
   kept: false,
   percent: false,
   radians: false,
@@ -67,6 +69,22 @@ function packed(sender: number, numbers: number[]): ArrayBuffer {
   new Float32Array(raw, 16).set(numbers);
   return raw;
 }
+
+describe("what a sender brings", () => {
+  it("is the share of its values that is read, and its joints", () => {
+    expect(broughtOf(SENDER)).toBe("1 of 2");
+    expect(broughtOf({ ...SENDER, joints: ["hips", "head"] })).toBe("1 of 2 · 2 joints");
+    expect(broughtOf({ ...SENDER, signals: [], joints: ["hips", "head"] })).toBe("2 joints");
+    expect(broughtOf({ ...SENDER, signals: [] })).toBe("0 of 0");
+  });
+
+  it("is said where its joints hang on nothing", () => {
+    const odd = { ...SENDER, signals: [], joints: ["j1"], hangs: "nothing" };
+    expect(adviceOf(HELLO, { ...STATE, senders: [odd] })).toContain("no names of a body");
+    expect(adviceOf(HELLO, { ...STATE, senders: [{ ...odd, hangs: "skeleton" }] })).toBe("");
+    expect(adviceOf(HELLO, { ...STATE, senders: [{ ...odd, age: 9 }] })).toBe("");
+  });
+});
 
 describe("a frame", () => {
   const numbers = [...Array(3).fill(9), 0.25, 0.5, 0, 0, 0, 1, 1, 2, 3];

@@ -14,6 +14,8 @@ export type SenderState = {
   begun: number;
   packets: number;
   joints: string[];
+  /** What its body hangs on: its own "skeleton", the "names" of its joints, or "nothing" that is known; "" where nobody looked yet. */
+  hangs: string;
   kept: boolean;
   percent: boolean;
   radians: boolean;
@@ -107,6 +109,12 @@ export function arrivalOf(s: SenderState): string {
 /** How many of a sender's values are read. */
 export const readOf = (s: SenderState): number => s.signals.filter((signal) => signal[1]).length;
 
+/** What arrives of a sender, in words. */
+export function broughtOf(s: SenderState): string {
+  const values = s.signals.length || !s.joints.length ? `${readOf(s)} of ${s.signals.length}` : "";
+  return [values, s.joints.length ? `${s.joints.length} joints` : ""].filter(Boolean).join(" · ");
+}
+
 /** What to look at where something is not as it should be; "" where all is well. */
 export function adviceOf(hello: Hello | null, state: FeedState | null): string {
   if (!hello || !state) return "";
@@ -119,6 +127,9 @@ export function adviceOf(hello: Hello | null, state: FeedState | null): string {
     return "Nothing arrives. Are both in the same network, and does the sender have this address and port?";
   }
   const unread = state.senders.find((s) => sends(s) && !readOf(s) && !s.joints.length);
+  const hanging = state.senders.find((s) => sends(s) && s.hangs === "nothing");
+  if (hanging)
+    return `The joints of ${calledOf(hanging)} have no names of a body, and its sender does not say what they hang on.`;
   if (unread)
     return `${calledOf(unread)} sends ${unread.signals.length} values, none of which is known. Say below what they are.`;
   return "";
