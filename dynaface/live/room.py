@@ -27,16 +27,17 @@ from dynaface.services.work import Work
 
 SLATE = re.compile(r"^[^\x00-\x1f/\\]{1,60}$")
 MOST_SENDERS = 16
+MOST_WATCHED = 3  # by one page
 SILENT = 0.1  # seconds after which another sender of a performer moves the character
 
 
 @dataclass(eq=False)
 class Listener:
-    """A page: send puts a text or bytes on its way and never waits; watched: the sender whose character it shows."""
+    """A page: send puts a text or bytes on its way and never waits; watched: senders whose characters it shows; told: what it knows of each."""
 
     send: Callable[[str | bytes], None]
-    watched: int | None = None
-    told: tuple[int, dict[str, Any]] | None = None
+    watched: frozenset[int] = frozenset()
+    told: dict[int, dict[str, Any]] = field(default_factory=dict)
 
 
 @dataclass
@@ -143,6 +144,12 @@ class Room:
             raise InputError(f"there is no sender {number!r}", hint="Choose one that is heard")
         return found
 
+    def watch(self, listener: Listener, numbers: Any) -> None:
+        """What a page shows from now on; raises InputError for senders that are not there, or too many."""
+        if not isinstance(numbers, list) or len(numbers) > MOST_WATCHED:
+            raise InputError(f"{numbers!r:.60} can't be watched", hint=f"At most {MOST_WATCHED} senders at once")
+        listener.watched, listener.told = frozenset(self.sender(n).number for n in numbers), {}
+
     def of_performer(self, performer: str) -> Sender:
         """The sender of a performer, or the only one for ""; raises InputError."""
         found = [s for s in self.senders.values() if performer in (s.performer, s.called)] or (
@@ -201,8 +208,8 @@ class Room:
 
     def _show(self, sender: Sender, heard: Heard, now: float) -> None:
         """To pages that watch the sender, or another of the same performer that is silent."""
-        for watched in {one.watched for one in self.listeners}:
-            of = self.senders.get(watched) if watched is not None else None
+        for watched in frozenset().union(*(one.watched for one in self.listeners)):
+            of = self.senders.get(watched)
             if of is sender or (of is not None and sender in self._beside(of) and (of.age(now) or 0.0) > SILENT):
                 self._show_on(of, heard)
 
@@ -219,10 +226,10 @@ class Room:
         packed = packed_frame(sender.number, sender.packets, heard.wall, face, frame.weights, frame.motion, shifts)
         described = character.described(frame)
         for one in self.listeners:
-            if one.watched != sender.number:
+            if sender.number not in one.watched:
                 continue
-            if one.told != (sender.number, described):
-                one.told = sender.number, described
+            if one.told.get(sender.number) != described:
+                one.told[sender.number] = described
                 one.send(as_text({"type": "character", "sender": sender.number, **described}))
             one.send(packed)
 

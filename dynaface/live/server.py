@@ -101,7 +101,7 @@ class Server:
                 given = _object(message.data)
                 number = given.get("number")
                 if given.get("do") == "watch":
-                    listener.watched, listener.told = room.sender(given.get("sender")).number, None
+                    room.watch(listener, given.get("senders"))
                     said = ""
                 elif given.get("do") in COMMANDS:
                     said = await COMMANDS[given["do"]](desk, given)

@@ -62,7 +62,7 @@ def test_a_body_moves_the_character_as_the_same_take_does(on_stage, odile, walk)
         async with stage.page() as page:
             await wears(stage, walk, speed=4)
             await page.until(lambda p: p.sender("mara") and p.sender("mara")["packets"] >= walk.frames)
-            await page.asks("watch", sender=page.sender("mara")["sender"])
+            await page.asks("watch", senders=[page.sender("mara")["sender"]])
             await wears(stage, walk)
             await page.until(lambda p: p.sender("mara")["packets"] >= 2 * walk.frames and p.frames)
             return page.sender("mara"), turns_of(page), page.character
@@ -90,7 +90,7 @@ def test_a_body_of_another_program_is_learned_and_hangs_by_its_names(on_stage, o
         async with stage.page() as page:
             await wears(stage, walk, "", foreign)
             await page.until(lambda p: p.sender("") and p.sender("")["packets"] >= walk.frames)
-            await page.asks("watch", sender=page.sender("")["sender"])
+            await page.asks("watch", senders=[page.sender("")["sender"]])
             await wears(stage, walk, "", foreign)
             await page.until(lambda p: p.sender("")["packets"] >= 2 * walk.frames and p.frames)
             return page.sender(""), turns_of(page)
@@ -109,7 +109,7 @@ def test_face_and_body_of_two_senders_are_one_performer(on_stage, odile, walk):
             suit = asyncio.create_task(wears(stage, walk, "suit7"))
             await page.until(lambda p: p.sender("Mara") and p.sender("suit7"))
             await page.asks("performer", sender=page.sender("suit7")["sender"], name="Mara")
-            await page.asks("watch", sender=page.sender("Mara")["sender"])
+            await page.asks("watch", senders=[page.sender("Mara")["sender"]])
             await page.until(lambda p: p.character and len(p.character["joints"]) > 40 and p.frames)
             phone.cancel()
             suit.cancel()

@@ -141,7 +141,7 @@ def test_a_character_is_moved_by_what_is_watched(on_stage, mara, production):
         async with stage.page() as page:
             playing = asyncio.create_task(stage.plays(face(1500)))
             await page.until(lambda p: p.sender("mara"))
-            await page.asks("watch", sender=page.sender("mara")["sender"])
+            await page.asks("watch", senders=[page.sender("mara")["sender"]])
             await page.until(lambda p: p.character and len(p.frames) > 40)
             playing.cancel()
             return page.character, page.frames
@@ -401,7 +401,7 @@ def test_what_the_page_asks_wrongly_is_refused_and_the_page_stays(on_stage):
         async with stage.page() as page:
             answers = [
                 await page.asks("fly"),
-                await page.asks("watch", sender=99),
+                await page.asks("watch", senders=[99]),
                 await page.asks("neutral", count=-1),
                 await page.asks("slate", slate="a/b"),
                 await page.asks("performer", sender=1, name=7),
@@ -431,3 +431,27 @@ def test_signs_that_are_none_are_refused_before_they_come_to_the_database(on_sta
     assert answer["type"] == "done"
     assert refused["type"] == "refused"
     assert "U+0000" in refused["message"]
+
+
+def test_two_performers_are_shown_at_once_and_no_crowd(on_stage, mara, production):
+    data = (ASSETS / "characters" / "odile.glb").read_bytes()
+    import_character(mara, production, "Odile", stored(mara, data, "odile.glb"))
+
+    async def steps(stage):
+        async with stage.page() as page:
+            playing = [asyncio.create_task(stage.plays(face(600), name)) for name in ("mara", "ivo")]
+            await page.until(lambda p: p.sender("mara") and p.sender("ivo"))
+            both = [page.sender(name)["sender"] for name in ("mara", "ivo")]
+            assert (await page.asks("watch", senders=both))["type"] == "done"
+            await page.until(lambda p: {HEAD.unpack_from(f)[0] for f in p.frames} == set(both))
+            assert (await page.asks("watch", senders=[both[0]] * 4))["type"] == "refused"
+            assert (await page.asks("watch", senders=both[0]))["type"] == "refused"
+            assert (await page.asks("watch", senders=[both[1]]))["type"] == "done"
+            page.frames.clear()
+            await page.until(lambda p: len(p.frames) > 30)
+            for one in playing:
+                one.cancel()
+            return both, [HEAD.unpack_from(f)[0] for f in page.frames[3:]]
+
+    both, seen = on_stage(steps)
+    assert set(seen) == {both[1]}

@@ -3,7 +3,7 @@ import { AGAIN, feedSocket, isRefusal } from "../api/feedSocket";
 import { notify } from "../shared/notices";
 import { colourOf } from "../shared/regions";
 import { drawPoints, placed } from "../viewer/footage";
-import { showLive, type Driven } from "../viewer/live";
+import { endLive, showLive, type Driven } from "../viewer/live";
 
 const WIDTH = 480;
 
@@ -14,7 +14,7 @@ type Seen = {
   words: string[];
   scores: number[];
   pose: number[];
-  driven: Driven | null;
+  driven: Omit<Driven, "of" | "called"> | null;
   message?: string;
 };
 
@@ -46,7 +46,7 @@ export function useGlances(
         calms: true,
         weights: seen.scores,
         pose: seen.pose,
-        driven: seen.driven,
+        driven: seen.driven ? [{ ...seen.driven, of: "", called: "" }] : [],
         width: sheet.width,
         height: sheet.height,
       });
@@ -54,7 +54,7 @@ export function useGlances(
     });
     return () => {
       eyes.close();
-      showLive({ on: false, weights: [], driven: null });
+      endLive();
     };
   }, [production, on, video, marks]);
   return words;

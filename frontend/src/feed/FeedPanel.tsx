@@ -1,18 +1,18 @@
 // The Feed panel: who sends, what of it is read, the character that is moved, neutral and extremes, recording, sending on.
 import { Box, Flex, IconButton, Text } from "@chakra-ui/react";
-import { X } from "lucide-react";
+import { Columns2, X } from "lucide-react";
 import { useEffect } from "react";
 import { Section } from "../drawer/parts";
 import { CommandsSection } from "./CommandsSection";
 import { adviceOf, arrivalOf, broughtOf, calledOf, sends, type SenderState } from "./feedModel";
-import { closeFeed, openFeed, showFeed, useFeed, watch } from "./feedWire";
+import { closeFeed, openFeed, showBeside, showFeed, useFeed, watch } from "./feedWire";
 import { OutSection } from "./OutSection";
 import { PerformerSection } from "./PerformerSection";
 import { RecordingSection } from "./RecordingSection";
 import { SignalSection } from "./SignalSection";
 
 export function FeedPanel({ production, onClose }: { production: string; onClose: () => void }) {
-  const { phase, hello, state, watched } = useFeed();
+  const { phase, hello, state, watched, beside } = useFeed();
   useEffect(() => {
     showFeed(true);
     void openFeed(production);
@@ -46,7 +46,12 @@ export function FeedPanel({ production, onClose }: { production: string; onClose
           </Text>
         )}
         {state?.senders.map((s) => (
-          <SenderRow key={s.sender} sender={s} on={s.sender === watched} />
+          <SenderRow
+            key={s.sender}
+            sender={s}
+            on={s.sender === watched}
+            beside={state.senders.length > 1 ? beside.includes(s.sender) : null}
+          />
         ))}
         {advice && (
           <Text fontSize="sm" mt="1.5" color={hello?.trouble ? "accent" : "dim"} role="status">
@@ -69,36 +74,53 @@ export function FeedPanel({ production, onClose }: { production: string; onClose
   );
 }
 
-function SenderRow({ sender, on }: { sender: SenderState; on: boolean }) {
+/** beside: whether its character is shown beside that of the one whose row is chosen; null where there is no other. */
+function SenderRow({ sender, on, beside }: { sender: SenderState; on: boolean; beside: boolean | null }) {
   const lively = sends(sender);
   return (
-    <Flex
-      as="button"
-      w="100%"
-      align="center"
-      gap="2"
-      px="1.5"
-      py="1"
-      mx="-1.5"
-      borderRadius="sm"
-      textAlign="left"
-      cursor="pointer"
-      bg={on ? "bg.pressed" : undefined}
-      aria-pressed={on}
-      data-testid="sender"
-      title={`${sender.how} from ${sender.host}, ${sender.packets} packets${sender.begun ? `, began anew ${sender.begun} times` : ""}`}
-      onClick={() => watch(sender.sender)}
-    >
-      <Box w="8px" h="8px" borderRadius="full" flexShrink={0} bg={lively ? "wave" : "line"} />
-      <Box flex="1" minW="0">
-        <Text truncate>{calledOf(sender)}</Text>
-        <Text fontSize="xs" color="dim" truncate>
-          {sender.host} · {arrivalOf(sender)}
+    <Flex align="center" gap="1">
+      <Flex
+        as="button"
+        flex="1"
+        minW="0"
+        align="center"
+        gap="2"
+        px="1.5"
+        py="1"
+        ml="-1.5"
+        borderRadius="sm"
+        textAlign="left"
+        cursor="pointer"
+        bg={on ? "bg.pressed" : undefined}
+        aria-pressed={on}
+        data-testid="sender"
+        title={`${sender.how} from ${sender.host}, ${sender.packets} packets${sender.begun ? `, began anew ${sender.begun} times` : ""}`}
+        onClick={() => watch(sender.sender)}
+      >
+        <Box w="8px" h="8px" borderRadius="full" flexShrink={0} bg={lively ? "wave" : "line"} />
+        <Box flex="1" minW="0">
+          <Text truncate>{calledOf(sender)}</Text>
+          <Text fontSize="xs" color="dim" truncate>
+            {sender.host} · {arrivalOf(sender)}
+          </Text>
+        </Box>
+        <Text fontSize="xs" color="dim" whiteSpace="nowrap">
+          {broughtOf(sender)}
         </Text>
-      </Box>
-      <Text fontSize="xs" color="dim" whiteSpace="nowrap">
-        {broughtOf(sender)}
-      </Text>
+      </Flex>
+      {beside !== null && (
+        <IconButton
+          aria-label={`Show ${calledOf(sender)} beside`}
+          title={on ? "Shown already" : "Show this character beside the other"}
+          aria-pressed={on || beside}
+          disabled={on}
+          size="2xs"
+          variant={on || beside ? "subtle" : "ghost"}
+          onClick={() => showBeside(sender.sender, !beside)}
+        >
+          <Columns2 size={14} />
+        </IconButton>
+      )}
     </Flex>
   );
 }

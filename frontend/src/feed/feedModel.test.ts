@@ -12,7 +12,9 @@ import {
   readOf,
   rowOf,
   runningOf,
+  senderOf,
   shareOf,
+  watchedOf,
   type Described,
   type FeedState,
   type Hello,
@@ -69,6 +71,20 @@ function packed(sender: number, numbers: number[]): ArrayBuffer {
   new Float32Array(raw, 16).set(numbers);
   return raw;
 }
+
+describe("who is shown", () => {
+  it("is the one of the panel first, then those beside", () => {
+    expect(watchedOf({ watched: null, beside: [2] })).toEqual([]);
+    expect(watchedOf({ watched: 3, beside: [2, 5] })).toEqual([3, 2, 5]);
+  });
+
+  it("is said by the first number of a frame, and by no shorter message", () => {
+    const raw = new ArrayBuffer(16);
+    new DataView(raw).setUint32(0, 7, true);
+    expect(senderOf(raw)).toBe(7);
+    expect(senderOf(new ArrayBuffer(15))).toBe(-1);
+  });
+});
 
 describe("what a sender brings", () => {
   it("is the share of its values that is read, and its joints", () => {

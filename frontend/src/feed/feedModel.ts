@@ -72,6 +72,14 @@ export type Frame = {
 const HEAD = 16;
 export const SILENT = 1; // seconds after which a sender counts as silent
 
+/** Whose a frame is. */
+export const senderOf = (raw: ArrayBuffer): number =>
+  raw.byteLength >= HEAD ? new DataView(raw).getUint32(0, true) : -1;
+
+/** Senders whose characters are shown, that of the panel first. */
+export const watchedOf = (s: { watched: number | null; beside: number[] }): number[] =>
+  s.watched === null ? [] : [s.watched, ...s.beside];
+
 /** A frame as `live/wire.py` packs it; null where it is not one of the character that was described. */
 export function readFrame(raw: ArrayBuffer, channels: number, of: Described): Frame | null {
   const view = new DataView(raw);

@@ -3,10 +3,19 @@ import { create } from "zustand";
 import { api, Problem } from "../api/client";
 import { AGAIN, feedSocket, isRefusal } from "../api/feedSocket";
 import { notify } from "../shared/notices";
-import { showLive } from "../viewer/live";
+import { endLive, showLive, useLive, withDriven } from "../viewer/live";
 import { closeMicrophone } from "./microphone";
 import { followTimeline, sendsTimeline } from "./timelineOut";
-import { readFrame, sends, type Described, type FeedState, type Hello } from "./feedModel";
+import {
+  calledOf,
+  readFrame,
+  sends,
+  senderOf,
+  watchedOf,
+  type Described,
+  type FeedState,
+  type Hello,
+} from "./feedModel";
 
 type Feed = {
   production: string;
@@ -14,6 +23,8 @@ type Feed = {
   hello: Hello | null;
   state: FeedState | null;
   watched: number | null;
+  /** Senders whose characters are shown beside that one's. */
+  beside: number[];
   /** Whether the person chose who is watched. */
   chosen: boolean;
   /** Whether the panel is shown: the viewer then shows the character that is moved. */
@@ -25,14 +36,17 @@ const NONE: Feed = {
   hello: null,
   state: null,
   watched: null,
+  beside: [],
   chosen: false,
   shown: false,
 };
 export const useFeed = create<Feed>(() => NONE);
 const { getState: now, setState: set } = useFeed;
 
+const MOST_BESIDE = 2; // as live/room.py has it, with the one who is watched
+
 let socket: WebSocket | null = null;
-let described: Described | null = null;
+const described = new Map<number, Described>();
 let channels = 0;
 let orders = 0;
 let timer = 0;
@@ -69,7 +83,7 @@ async function connect(production: string) {
 function lost(production: string) {
   for (const one of waiting.values()) one.failed(new Problem(0, "the process of feeds was not reached"));
   waiting.clear();
-  showLive({ on: false, driven: null, weights: [] });
+  endLive();
   if (now().production !== production) return;
   set({ phase: "lost", state: null });
   window.clearTimeout(timer);
@@ -82,8 +96,8 @@ export function closeFeed() {
   const held = socket;
   socket = null;
   held?.close();
-  described = null;
-  if (now().phase !== "closed") showLive({ on: false, driven: null, weights: [] });
+  described.clear();
+  if (now().phase !== "closed") endLive();
   set({ ...NONE, shown: now().shown });
 }
 
@@ -102,7 +116,7 @@ function taken(data: string | ArrayBuffer) {
   const said = JSON.parse(data) as { type: string; number?: number } & Record<string, unknown>;
   if (said.type === "hello") set({ hello: said as unknown as Hello });
   else if (said.type === "state") arrived(said as unknown as FeedState);
-  else if (said.type === "character") described = said as unknown as Described;
+  else if (said.type === "character") described.set(Number(said.sender), said as unknown as Described);
   else if (said.type === "done" || said.type === "refused") {
     const one = waiting.get(said.number ?? -1);
     waiting.delete(said.number ?? -1);
@@ -115,6 +129,8 @@ function taken(data: string | ArrayBuffer) {
 function arrived(state: FeedState) {
   const before = now();
   set({ state });
+  const beside = before.beside.filter((b) => state.senders.some((s) => s.sender === b));
+  if (beside.length < before.beside.length) set({ beside });
   const held = state.senders.find((s) => s.sender === before.watched);
   if (held && (before.chosen || sends(held) || !state.senders.some(sends))) return;
   const first = state.senders.find(sends) ?? state.senders[0];
@@ -123,27 +139,50 @@ function arrived(state: FeedState) {
 }
 
 function unwatched() {
-  set({ watched: null, chosen: false });
-  described = null;
-  showLive({ on: false, driven: null, weights: [] });
+  set({ watched: null, beside: [], chosen: false });
+  described.clear();
+  endLive();
 }
 
 /** Shows the character of a sender. */
 export function watch(sender: number, chosen = true) {
-  set({ watched: sender, chosen });
-  void order("watch", { sender }).catch(() => undefined);
+  set({ watched: sender, beside: now().beside.filter((b) => b !== sender), chosen });
+  tellWatched();
 }
 
+/** Shows the character of a sender beside that of the one who is watched, or no more. */
+export function showBeside(sender: number, shown: boolean) {
+  const others = now().beside.filter((b) => b !== sender);
+  set({ beside: shown ? [...others, sender].slice(-MOST_BESIDE) : others, chosen: true });
+  tellWatched();
+}
+
+const tellWatched = () => void order("watch", { senders: watchedOf(now()) }).catch(() => undefined);
+
 function frame(raw: ArrayBuffer) {
-  if (!described || !now().shown) return;
-  const found = readFrame(raw, channels, described);
+  const about = described.get(senderOf(raw));
+  if (!about || !now().shown) return;
+  const found = readFrame(raw, channels, about);
   if (!found) return;
+  const kept = watchedOf(now());
+  if (!kept.includes(found.sender)) return;
+  const sender = now().state?.senders.find((s) => s.sender === found.sender);
+  const { weights, motion, shifts, heard } = found;
+  const one = {
+    ...about,
+    of: String(found.sender),
+    called: sender ? calledOf(sender) : "",
+    weights,
+    motion,
+    shifts,
+    heard,
+  };
   showLive({
     on: true,
     weights: [],
     pose: [],
     calms: false,
-    driven: { ...described, weights: found.weights, motion: found.motion, shifts: found.shifts, heard: found.heard },
+    driven: withDriven(useLive.getState().driven, one, kept.map(String)),
   });
 }
 
@@ -155,7 +194,7 @@ export function sendSound(piece: ArrayBuffer) {
 /** Whether the panel is shown. */
 export function showFeed(shown: boolean) {
   set({ shown });
-  if (!shown) showLive({ on: false, driven: null, weights: [] });
+  if (!shown) endLive();
 }
 
 /** Asks for something: what happened, or a Problem. */

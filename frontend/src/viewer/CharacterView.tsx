@@ -1,8 +1,9 @@
 // One character: the take's own, or another that plays the same take beside it.
 import { Box, HStack, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { Maximize, PersonStanding, ScanFace, Sun } from "lucide-react";
+import { Maximize, Sun } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
+import { FramingTools, type Framing } from "./FramingTools";
 import { api, type Piece } from "../api/client";
 import { onTheme } from "../shared/colourMode";
 import { clock } from "../playback/clock";
@@ -41,7 +42,7 @@ export function CharacterView({ other, showsTrails = false }: { other?: Other; s
   const scene = useRef<CharacterScene | null>(null);
   const redraw = useRef<() => void>(() => undefined);
   const second = useRef<Body | null>(null);
-  const [framing, setFraming] = useState<"face" | "body">("face");
+  const [framing, setFraming] = useState<Framing>("face");
   const [lighting, setLighting] = useState(false);
   const [loaded, setLoaded] = useState("");
   const [failed, setFailed] = useState(false);
@@ -123,7 +124,7 @@ export function CharacterView({ other, showsTrails = false }: { other?: Other; s
     };
   }, [source, isOther]);
 
-  const frame = (what: "face" | "body") => {
+  const frame = (what: Framing) => {
     setFraming(what);
     scene.current?.frame(what);
     redraw.current();
@@ -182,12 +183,7 @@ export function CharacterView({ other, showsTrails = false }: { other?: Other; s
         </Text>
       )}
       <HStack position="absolute" top="4px" right="6px" gap="0">
-        <Tool label="Frame the face" on={framing === "face"} onClick={() => frame("face")}>
-          <ScanFace size={16} />
-        </Tool>
-        <Tool label="Frame the body" on={framing === "body"} onClick={() => frame("body")}>
-          <PersonStanding size={16} />
-        </Tool>
+        <FramingTools framing={framing} onFrame={frame} />
         {!isOther && (
           <Tool label="Move the key light" on={lighting} onClick={() => setLighting(!lighting)}>
             <Sun size={16} />

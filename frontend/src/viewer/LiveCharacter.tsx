@@ -1,16 +1,22 @@
-// The production's character moved by what a live camera shows.
-import { Box, Text } from "@chakra-ui/react";
+// A character moved by what a live camera shows, or a sender of a feed sends.
+import { Box, HStack, Text } from "@chakra-ui/react";
 import { useEffect, useRef, useState } from "react";
+import { FramingTools, type Framing } from "./FramingTools";
 import { api } from "../api/client";
 import { addPainter } from "../timekit/frameLoop";
 import type { Body } from "../workspace/workspace";
 import { calmed, Lateness, useLive, type Driven } from "./live";
 import { CharacterScene } from "./scene";
 
-export function LiveCharacter() {
+/** of: whose it is, of those that are driven. */
+export function LiveCharacter({ of }: { of: string }) {
   const canvas = useRef<HTMLCanvasElement>(null);
+  const shown = useRef<CharacterScene | null>(null);
   const [failed, setFailed] = useState(false);
-  const source = useLive((s) => s.driven?.source);
+  const [framing, setFraming] = useState<Framing>("face");
+  const mine = (s: { driven: Driven[] }) => s.driven.find((d) => d.of === of);
+  const source = useLive((s) => mine(s)?.source);
+  const called = useLive((s) => mine(s)?.called);
 
   useEffect(() => {
     const element = canvas.current!;
@@ -20,13 +26,16 @@ export function LiveCharacter() {
     } catch {
       return setFailed(true);
     }
+    shown.current = scene;
     let calm: number[] = [];
     const late = new Lateness();
     const painter = addPainter(() => {
-      const { driven, calms } = useLive.getState();
+      const { driven: all, calms } = useLive.getState();
+      const driven = all.find((d) => d.of === of);
       if (driven) {
         calm = calms ? calmed(calm, driven.weights) : Array.from(driven.weights);
         scene.pose(bodyOf(driven, calm), 0, {});
+        if (driven.shifted.length) scene.follow();
         element.dataset.weights = calm.reduce((a, w) => a + w, 0).toFixed(2);
         if (driven.heard) {
           late.note(driven.heard, Date.now());
@@ -51,6 +60,7 @@ export function LiveCharacter() {
         async (raw) => {
           if (gone) return;
           await scene.load(raw);
+          scene.frame(scene.framing);
           painter.invalidate();
         },
         () => setFailed(true),
@@ -61,8 +71,14 @@ export function LiveCharacter() {
       watcher.disconnect();
       painter.remove();
       scene.dispose();
+      shown.current = null;
     };
-  }, [source]);
+  }, [source, of]);
+
+  const frame = (what: Framing) => {
+    setFraming(what);
+    shown.current?.frame(what);
+  };
 
   return (
     <Box position="absolute" inset="0" bg="bg.ground">
@@ -72,6 +88,14 @@ export function LiveCharacter() {
         data-testid="live-character"
         aria-label="Live character"
       />
+      {called && (
+        <Text position="absolute" top="8px" left="12px" fontSize="sm" color="dim">
+          {called}
+        </Text>
+      )}
+      <HStack position="absolute" top="4px" right="6px" gap="0">
+        <FramingTools framing={framing} onFrame={frame} />
+      </HStack>
       {failed && (
         <Text position="absolute" top="45%" left="0" right="0" textAlign="center" color="dim">
           The character cannot be shown here.

@@ -1,7 +1,8 @@
 // The stage of a shot: its roles side by side as they stand, or each alone.
 import { Box, HStack, Text } from "@chakra-ui/react";
-import { Maximize, PersonStanding, ScanFace } from "lucide-react";
+import { Maximize } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
+import { FramingTools, type Framing } from "./FramingTools";
 import { api } from "../api/client";
 import { clock } from "../playback/clock";
 import { onTheme } from "../shared/colourMode";
@@ -26,7 +27,7 @@ export function ShotStage({ grab }: { grab: Grab | null }) {
   const shot = useSession((s) => s.shot);
   const roles = shot ? rolesOf(shot) : NONE;
   const [alone, setAlone] = useState<string | null>(null);
-  const [framing, setFraming] = useState<"face" | "body">("face");
+  const [framing, setFraming] = useState<Framing>("face");
   const [failed, setFailed] = useState(false);
   const [loaded, setLoaded] = useState("");
   const holder = useRef<HTMLDivElement>(null);
@@ -162,7 +163,7 @@ export function ShotStage({ grab }: { grab: Grab | null }) {
     element.addEventListener("pointercancel", release);
   };
 
-  const frame = (what: "face" | "body") => {
+  const frame = (what: Framing) => {
     setFraming(what);
     stage?.frame(what);
     stage?.render();
@@ -273,12 +274,7 @@ export function ShotStage({ grab }: { grab: Grab | null }) {
         </HStack>
       )}
       <HStack position="absolute" top="4px" right="6px" gap="0">
-        <Tool label="Frame the faces" on={framing === "face"} onClick={() => frame("face")}>
-          <ScanFace size={16} />
-        </Tool>
-        <Tool label="Frame the bodies" on={framing === "body"} onClick={() => frame("body")}>
-          <PersonStanding size={16} />
-        </Tool>
+        <FramingTools framing={framing} several onFrame={frame} />
         <Tool
           label="Full screen"
           onClick={() =>

@@ -74,7 +74,8 @@ export function Viewer({ first, showsTrails = false }: { first: View[]; showsTra
   const wanted = choices.filter((c) => chosen[c.key] ?? first.includes(c.key as View));
   const views = (wanted.length ? wanted : choices.slice(had.length - 1, had.length)).slice(0, MAX_VIEWS);
   const live = useLive((s) => s.on);
-  const drives = useLive((s) => s.driven !== null);
+  const drivenOf = useLive((s) => s.driven.map((d) => d.of).join());
+  const drives = useLive((s) => s.driven.length > 0);
   const seen = useLive((s) => s.weights.length > 0);
   if (live)
     return (
@@ -84,11 +85,12 @@ export function Viewer({ first, showsTrails = false }: { first: View[]; showsTra
             <LiveHead />
           </Box>
         )}
-        {drives && (
-          <Box flex="1" minW="0" position="relative">
-            <LiveCharacter />
-          </Box>
-        )}
+        {drives &&
+          drivenOf.split(",").map((of) => (
+            <Box key={of} flex="1" minW="0" position="relative">
+              <LiveCharacter of={of} />
+            </Box>
+          ))}
       </Flex>
     );
   const shown = (k: string) => views.some((v) => v.key === k);

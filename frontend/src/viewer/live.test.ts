@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { calmed, Lateness } from "./live";
+import { calmed, Lateness, withDriven, type Driven } from "./live";
 
 describe("what is live", () => {
   it("goes from what was shown to a new look, at once where nothing was shown", () => {
@@ -14,5 +14,32 @@ describe("what is live", () => {
     }
     expect(late.said()).toEqual([100, 51, 96]);
     expect(new Lateness().said()).toEqual([0, 0, 0]);
+  });
+});
+
+describe("characters that are driven at once", () => {
+  const of = (name: string, weight = 0): Driven => ({
+    of: name,
+    called: name,
+    source: "s",
+    targets: ["a"],
+    weights: [weight],
+    still: [],
+    joints: [],
+    motion: [],
+    shifted: [],
+    shifts: [],
+  });
+
+  it("move one by one, in the order in which they are kept", () => {
+    const both = withDriven([of("2")], of("1"), ["1", "2"]);
+    expect(both.map((d) => d.of)).toEqual(["1", "2"]);
+    const moved = withDriven(both, of("2", 0.5), ["1", "2"]);
+    expect(moved[0]).toBe(both[0]);
+    expect(moved[1]!.weights).toEqual([0.5]);
+  });
+
+  it("are gone when they are not kept", () => {
+    expect(withDriven([of("1"), of("2")], of("2"), ["2"]).map((d) => d.of)).toEqual(["2"]);
   });
 });

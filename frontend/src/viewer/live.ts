@@ -3,6 +3,9 @@ import { create } from "zustand";
 
 /** The production's character as the live picture moves it. */
 export type Driven = {
+  /** Whose: of a feed the number of its sender, of a camera "". */
+  of: string;
+  called: string;
   source: string;
   targets: string[];
   weights: ArrayLike<number>;
@@ -19,7 +22,7 @@ type Live = {
   on: boolean;
   weights: number[];
   pose: number[];
-  driven: Driven | null;
+  driven: Driven[];
   calms: boolean;
   width: number;
   height: number;
@@ -29,13 +32,21 @@ export const useLive = create<Live>(() => ({
   on: false,
   weights: [],
   pose: [],
-  driven: null,
+  driven: [],
   calms: true,
   width: 4,
   height: 3,
 }));
 
 export const showLive = (by: Partial<Live>) => useLive.setState(by);
+
+/** Nothing is live. */
+export const endLive = () => showLive({ on: false, driven: [], weights: [], pose: [] });
+
+/** What moves with a new look at one of them; those that are not among `kept` are gone. Pure. */
+export const withDriven = (before: Driven[], one: Driven, kept: string[]): Driven[] => [
+  ...kept.flatMap((of) => (of === one.of ? [one] : before.filter((d) => d.of === of))),
+];
 
 const CALM = 0.6; // share of a new look that is taken at once
 

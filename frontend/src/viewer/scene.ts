@@ -10,6 +10,8 @@ import { CharacterModel } from "./model";
 import { SceneCanvas } from "./sceneCanvas";
 import { Trails } from "./trails";
 
+const NARROW = 0.7; // of its height is how wide a view must be for a face to fit at the usual distance
+
 export class CharacterScene {
   readonly scene = new THREE.Scene();
   readonly camera = new THREE.PerspectiveCamera(26, 1, 0.02, 60);
@@ -106,7 +108,7 @@ export class CharacterScene {
       const size = eyes?.size ?? 1;
       if (eyes) target.copy(eyes.middle).add(new THREE.Vector3(0, 0.014 * size, -0.02 * size));
       else target.copy(head).add(new THREE.Vector3(0, 0.065, 0.05));
-      distance = 0.84 * size;
+      distance = 0.84 * size * Math.max(1, NARROW / this.camera.aspect);
     } else if (box) {
       const size = box.getSize(new THREE.Vector3());
       box.getCenter(target);
