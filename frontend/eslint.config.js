@@ -31,7 +31,7 @@ export default ts.config(
       not: ["app", "desks", "deck", "workspace", "keys", "snags", "playback", "shared", "api"],
     },
     {
-      files: ["src/{workspace,keys,snags,deck,viewer,markers,match,contacts,commands,playback,feed}/**"],
+      files: ["src/{workspace,keys,snags,deck,viewer,markers,match,contacts,commands,playback,feed,receiver}/**"],
       not: ["app", "desks"],
     },
   ].map(({ files, not }) => ({

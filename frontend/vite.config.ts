@@ -3,6 +3,11 @@ import { defineConfig } from "vite";
 
 export default defineConfig({
   plugins: [react()],
-  build: { chunkSizeWarningLimit: 2000, outDir: "../dynaface/page", emptyOutDir: true },
+  build: {
+    chunkSizeWarningLimit: 2000,
+    outDir: "../dynaface/page",
+    emptyOutDir: true,
+    rollupOptions: { input: ["index.html", "receiver.html"] },
+  },
   server: { proxy: { "/api": "http://127.0.0.1:8460" } },
 });

@@ -13,8 +13,9 @@ from dynaface.core.errors import DynafaceError, InputError
 from dynaface.core.feed.packet import Packet
 from dynaface.live.commands import Desk
 from dynaface.live.recorder import ABOUT, Recorder, forget, left_behind
-from dynaface.live.room import Listener, Room
+from dynaface.live.room import Room
 from dynaface.live.sender import GONE, Sender
+from dynaface.live.watched import Listener
 from dynaface.live.wire import as_text
 from dynaface.services.feed.keep_recording import keep_recording
 from dynaface.services.work import Work

@@ -3,9 +3,7 @@
 import asyncio
 import re
 import time
-from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import Any
 
 import numpy as np
 
@@ -19,25 +17,15 @@ from dynaface.live.microphone import Microphone, piece_of
 from dynaface.live.outs import TIMELINE, Out, shown_packet
 from dynaface.live.recorder import Recorder
 from dynaface.live.sender import Heard, Sender
-from dynaface.live.wire import Outbox, as_text, packed_frame
+from dynaface.live.watched import Watched
+from dynaface.live.wire import Outbox
 from dynaface.services.feed.keep_recording import next_number
-from dynaface.services.feed.live_character import LiveCharacter, live_character
+from dynaface.services.feed.live_character import live_character
 from dynaface.services.feed.profiles import kept_feed_performer, kept_feed_recipe, list_feed_profiles
 from dynaface.services.work import Work
 
 SLATE = re.compile(r"^[^\x00-\x1f/\\]{1,60}$")
 MOST_SENDERS = 16
-MOST_WATCHED = 3  # by one page
-SILENT = 0.1  # seconds after which another sender of a performer moves the character
-
-
-@dataclass(eq=False)
-class Listener:
-    """A page: send puts a text or bytes on its way and never waits; watched: senders whose characters it shows; told: what it knows of each."""
-
-    send: Callable[[str | bytes], None]
-    watched: frozenset[int] = frozenset()
-    told: dict[int, dict[str, Any]] = field(default_factory=dict)
 
 
 @dataclass
@@ -50,16 +38,13 @@ class Count:
 
 
 @dataclass
-class Room:
+class Room(Watched):
     """work: of who opened it first; slate: of the next recording; said: the last things that happened, for everybody who looks."""
 
     production: str
     work: Work
     slate: str
-    senders: dict[int, Sender] = field(default_factory=dict)
-    listeners: set[Listener] = field(default_factory=set)
     profiles: dict[str, Document[FeedProfileBody]] = field(default_factory=dict)
-    characters: dict[str, LiveCharacter | None] = field(default_factory=dict)
     number: int = 1
     recorder: Recorder | None = None
     microphone: Microphone | None = None
@@ -137,19 +122,6 @@ class Room:
                 continue
             self.characters[performer] = found
 
-    def sender(self, number: Any) -> Sender:
-        """One of its senders; raises InputError for any other."""
-        found = self.senders.get(number) if isinstance(number, int) else None
-        if found is None:
-            raise InputError(f"there is no sender {number!r}", hint="Choose one that is heard")
-        return found
-
-    def watch(self, listener: Listener, numbers: Any) -> None:
-        """What a page shows from now on; raises InputError for senders that are not there, or too many."""
-        if not isinstance(numbers, list) or len(numbers) > MOST_WATCHED:
-            raise InputError(f"{numbers!r:.60} can't be watched", hint=f"At most {MOST_WATCHED} senders at once")
-        listener.watched, listener.told = frozenset(self.sender(n).number for n in numbers), {}
-
     def of_performer(self, performer: str) -> Sender:
         """The sender of a performer, or the only one for ""; raises InputError."""
         found = [s for s in self.senders.values() if performer in (s.performer, s.called)] or (
@@ -166,7 +138,7 @@ class Room:
             self.recorder.write(sender, heard)
         if newer:
             self._send_on(sender, heard, now)
-            self._show(sender, heard, now)
+            self.show(sender, heard, now)
 
     def played(self, performer: str, seconds: float, timecode: str, values: dict[str, float], now: float) -> None:
         """A frame that a page plays: sent on as it is."""
@@ -205,36 +177,3 @@ class Room:
         self.microphone.hear(data, wall)
         if self.recorder is not None:
             self.recorder.write_sound(self.microphone, first, data)
-
-    def _show(self, sender: Sender, heard: Heard, now: float) -> None:
-        """To pages that watch the sender, or another of the same performer that is silent."""
-        for watched in frozenset().union(*(one.watched for one in self.listeners)):
-            of = self.senders.get(watched)
-            if of is sender or (of is not None and sender in self._beside(of) and (of.age(now) or 0.0) > SILENT):
-                self._show_on(of, heard)
-
-    def _show_on(self, sender: Sender, heard: Heard) -> None:
-        """The character of a sender's performer: with the sender's own face and body, else those of another of the same performer."""
-        character = self.characters.get(sender.performer)
-        if character is None:
-            return
-        beside = [sender, *self._beside(sender)]
-        face = next((s.shown for s in beside if s.values), sender.shown)
-        body = next((b for s in beside if (b := s.body.on(character)) is not None), None)
-        frame = character.frame(CHANNELS, face, body)
-        shifts = list(frame.shifts.values())
-        packed = packed_frame(sender.number, sender.packets, heard.wall, face, frame.weights, frame.motion, shifts)
-        described = character.described(frame)
-        for one in self.listeners:
-            if sender.number not in one.watched:
-                continue
-            if one.told.get(sender.number) != described:
-                one.told[sender.number] = described
-                one.send(as_text({"type": "character", "sender": sender.number, **described}))
-            one.send(packed)
-
-    def _beside(self, sender: Sender) -> list[Sender]:
-        """Other senders of the same performer, who is named."""
-        if not sender.performer:
-            return []
-        return [s for s in self.senders.values() if s is not sender and s.performer == sender.performer]

@@ -2,8 +2,6 @@
 
 import asyncio
 import time
-from collections.abc import AsyncIterator
-from contextlib import asynccontextmanager, suppress
 from typing import Any
 
 import orjson
@@ -15,12 +13,13 @@ from dynaface.formats.feed_line import read_line
 from dynaface.live.cameras import Cameras
 from dynaface.live.commands import COMMANDS, REMOTE
 from dynaface.live.hub import Hub
-from dynaface.live.room import Listener, Room
+from dynaface.live.room import Room
+from dynaface.live.sockets import MOST_BYTES, spoken_to
+from dynaface.live.watched import Listener
 from dynaface.live.wire import Outbox, as_refusal, as_text
 from dynaface.services.feed.tickets import TICKET, TOKEN, Bearer, read_ticket
 from dynaface.services.work import Work
 
-MOST_BYTES = 1 << 18  # of a message that comes in
 MOST_PICTURE = 1 << 19  # of a picture of a camera
 STATUS = {InputError: 422, DeniedError: 403, NotFoundError: 404}
 
@@ -76,17 +75,19 @@ class Server:
             room, work = await self._admitted(request.query.get("ticket", ""), TICKET)
         except DynafaceError as error:
             return _refusal(error)
-        async with _spoken_to(request) as (socket, waiting):
+        async with spoken_to(request) as (socket, waiting):
             listener = self._hub.listen(room, waiting.put)
             listener.send(as_text({"type": "hello", **self._hub.about}))
             listener.send(as_text(self._hub.state(room)))
             try:
-                await self._serve_page(socket, room, work, listener)
+                await self._serve_page(socket, room, work, listener, waiting)
             finally:
                 room.listeners.discard(listener)
         return socket
 
-    async def _serve_page(self, socket: web.WebSocketResponse, room: Room, work: Work, listener: Listener) -> None:
+    async def _serve_page(
+        self, socket: web.WebSocketResponse, room: Room, work: Work, listener: Listener, waiting: Outbox
+    ) -> None:
         desk = self._hub.desk(room, work)
         async for message in socket:
             if message.type is WSMsgType.BINARY:
@@ -100,6 +101,9 @@ class Server:
             try:
                 given = _object(message.data)
                 number = given.get("number")
+                if given.get("do") == "seen":
+                    waiting.seen(given.get("sender"))
+                    continue
                 if given.get("do") == "watch":
                     room.watch(listener, given.get("senders"))
                     said = ""
@@ -149,7 +153,7 @@ class Server:
             room, _ = await self._admitted(request.query.get("token", ""), TOKEN)
         except DynafaceError as error:
             return _refusal(error)
-        async with _spoken_to(request) as (socket, waiting):
+        async with spoken_to(request) as (socket, waiting):
             room.readers.add(waiting)
             try:
                 async for _ in socket:
@@ -157,30 +161,6 @@ class Server:
             finally:
                 room.readers.discard(waiting)
         return socket
-
-
-@asynccontextmanager
-async def _spoken_to(request: web.Request) -> AsyncIterator[tuple[web.WebSocketResponse, Outbox]]:
-    """A socket, and what is put on its way to it while it is open."""
-    socket = web.WebSocketResponse(heartbeat=20, max_msg_size=MOST_BYTES)
-    await socket.prepare(request)
-    waiting = Outbox()
-    writing = asyncio.create_task(_write(socket, waiting))
-    try:
-        yield socket, waiting
-    finally:
-        writing.cancel()
-        with suppress(asyncio.CancelledError, ConnectionError):
-            await writing
-
-
-async def _write(socket: web.WebSocketResponse, waiting: Outbox) -> None:
-    while True:
-        for said in await waiting.take():
-            if isinstance(said, bytes):
-                await socket.send_bytes(said)
-            else:
-                await socket.send_str(said)
 
 
 def _object(text: str) -> dict[str, Any]:

@@ -14,6 +14,7 @@ from aiohttp import ClientSession, WSMsgType
 from dynaface.core.curves.channels import Channels
 from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
 from dynaface.live.serve import feeds
+from dynaface.live.wire import HEAD
 from dynaface.services.feed.tickets import TOKEN, make_ticket
 from dynaface.sims.feed_phone import CALM, packets, plain, through
 from tests.ports import free_port
@@ -47,6 +48,7 @@ class Page:
         async for message in self._socket:
             if message.type is WSMsgType.BINARY:
                 self.frames.append(message.data)
+                await self._socket.send_json({"do": "seen", "sender": HEAD.unpack_from(message.data)[0]})
             else:
                 said = json.loads(message.data)
                 if said["type"] in ("done", "refused"):

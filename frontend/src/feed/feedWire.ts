@@ -160,6 +160,8 @@ export function showBeside(sender: number, shown: boolean) {
 const tellWatched = () => void order("watch", { senders: watchedOf(now()) }).catch(() => undefined);
 
 function frame(raw: ArrayBuffer) {
+  // Said at once: until it is, only so many more come, and a page that is slow sees less instead of later.
+  socket?.send(JSON.stringify({ do: "seen", sender: senderOf(raw) }));
   const about = described.get(senderOf(raw));
   if (!about || !now().shown) return;
   const found = readFrame(raw, channels, about);

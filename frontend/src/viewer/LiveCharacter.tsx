@@ -28,6 +28,7 @@ export function LiveCharacter({ of }: { of: string }) {
     }
     shown.current = scene;
     let calm: number[] = [];
+    let loaded = false;
     const late = new Lateness();
     const painter = addPainter(() => {
       const { driven: all, calms } = useLive.getState();
@@ -37,7 +38,7 @@ export function LiveCharacter({ of }: { of: string }) {
         scene.pose(bodyOf(driven, calm), 0, {});
         if (driven.shifted.length) scene.follow();
         element.dataset.weights = calm.reduce((a, w) => a + w, 0).toFixed(2);
-        if (driven.heard) {
+        if (driven.heard && loaded) {
           late.note(driven.heard, Date.now());
           element.dataset.late = late
             .said()
@@ -61,6 +62,7 @@ export function LiveCharacter({ of }: { of: string }) {
           if (gone) return;
           await scene.load(raw);
           scene.frame(scene.framing);
+          loaded = true;
           painter.invalidate();
         },
         () => setFailed(true),
@@ -86,6 +88,7 @@ export function LiveCharacter({ of }: { of: string }) {
         ref={canvas}
         style={{ width: "100%", height: "100%", display: "block" }}
         data-testid="live-character"
+        data-of={of}
         aria-label="Live character"
       />
       {called && (
