@@ -9,6 +9,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+from dynaface.core.clock.rates import format_rate
 from dynaface.core.errors import DynafaceError, InputError
 from dynaface.core.feed.packet import Packet
 from dynaface.live.commands import Desk
@@ -90,7 +91,7 @@ class Hub:
         """Starts a recording; raises InputError."""
         if not room.senders:
             raise InputError("nothing is heard that could be recorded", hint="Start the sender first")
-        recorder = Recorder(self.folder, room.production, work.person, room.slate)
+        recorder = Recorder(self.folder, room.production, work.person, room.slate, room.counted)
         room.begin_recording(recorder, time.monotonic())
         return recorder
 
@@ -171,6 +172,7 @@ class Hub:
             self._refreshed = now
             for room in list(self.rooms.values()):
                 await self._look_up(room)
+                await room.hear_timecode(time.time())
         for room in self.rooms.values():
             if room.listeners:
                 said = as_text(self.state(room))
@@ -249,6 +251,10 @@ class Hub:
                 "packets": sum(t.packets for t in recorder.tracks.values()),
             },
             "keeping": room.keeping,
+            "timecode": None if room.counted is None else {
+                "label": str(room.counted.at(time.time())),
+                "rate": format_rate(room.counted.code.rate),
+            },
             "outs": [o.describe() for o in room.outs],
             "said": room.said,
             "told": room.told,

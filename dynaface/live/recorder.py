@@ -16,7 +16,8 @@ from uuid import uuid4
 import numpy as np
 import orjson
 
-from dynaface.core.clock.timecode import from_seconds, labelled
+from dynaface.core.clock.rates import format_rate
+from dynaface.core.clock.timecode import RunningCount, from_seconds, labelled
 from dynaface.core.errors import InputError
 from dynaface.core.feed.packet import JointRow
 from dynaface.core.shapes.standard import CHANNELS
@@ -35,7 +36,7 @@ CLOCK = Fraction(60)  # frames a second of the machine's clock as timecode
 class Track:
     """One performer's packets: file: its name in the recording's folder; part: "face", or "body" for those that bring one; recipe: how they are
     read; skeleton: what a body hangs on, as far as it was said; began: seconds of its first packet, and wall the clock's; coded: whether
-    packets bring a timecode; shaped: whether the performer's profile changed anything.
+    packets bring a timecode; rate: at which it counts where they do not; shaped: whether the performer's profile changed anything.
     """
 
     file: str
@@ -45,6 +46,7 @@ class Track:
     recipe: Recipe
     skeleton: tuple[JointRow, ...] = ()
     coded: bool = False
+    rate: str = ""
     began: float | None = None
     wall: float = 0.0
     packets: int = 0
@@ -70,6 +72,7 @@ class Track:
             "part": self.part,
             "skeleton": [list(row) for row in self.skeleton],
             "coded": self.coded,
+            "rate": self.rate,
             "performer": self.performer,
             "sender": self.sender,
             "recipe": self.recipe.describe(),
@@ -81,8 +84,11 @@ class Track:
 class Recorder:
     """Writes packets of senders into a folder of its own."""
 
-    def __init__(self, folder: Path, production: str, person: str, slate: str) -> None:
-        """Raises InputError where nothing can be written there."""
+    def __init__(
+        self, folder: Path, production: str, person: str, slate: str, counted: RunningCount | None = None
+    ) -> None:
+        """counted: the timecode of packets that bring none, None for the machine's clock. Raises InputError where nothing can be written there."""
+        self._counted = counted
         self.slate, self.production, self.person = slate, production, person
         self.folder = folder / str(uuid4())
         self.tracks: dict[tuple[int, str], Track] = {}
@@ -106,11 +112,11 @@ class Recorder:
             if heard.packet.values:
                 track = self._track(sender, heard, FACE)
                 track.recipe, track.shaped = sender.recipe, track.shaped or sender.shaped
-                track.put(line_of(heard, track.since(heard), live=True))
+                track.put(line_of(heard, track.since(heard), live=True, counted=self._counted))
             if heard.packet.joints:
                 track = self._track(sender, heard, BODY)
                 track.skeleton = sender.body.rows
-                track.put(body_line_of(heard, track.since(heard)))
+                track.put(body_line_of(heard, track.since(heard), self._counted))
 
     def _track(self, sender: Sender, heard: Heard, part: str) -> Track:
         track = self.tracks.get((sender.number, part))
@@ -118,6 +124,8 @@ class Recorder:
             coded = bool(heard.packet.timecode)
             file = f"{sender.number}.{part}.jsonl"
             track = Track(file, part, sender.performer, sender.key, sender.recipe, coded=coded, wall=heard.wall)
+            clock = self._counted.code.rate if self._counted is not None else CLOCK
+            track.rate = "" if coded else format_rate(clock)
             track.stream = open(self.folder / track.file, "ab")  # noqa: SIM115
             self.tracks[sender.number, part] = track
             self._describe()
@@ -172,7 +180,11 @@ class Recorder:
             "tracks": [t.plain() for t in list(self.tracks.values())],
         }
         if self._microphone is not None:
-            about["sound"] = {"rate": self._microphone.rate, "began": self._microphone.when(self._first)}
+            about["sound"] = {
+                "rate": self._microphone.rate,
+                "channels": self._microphone.channels,
+                "began": self._microphone.when(self._first),
+            }
         said = json.dumps(about)
         if said != self._noted:  # how a sender is read may be said in the midst of a recording
             beside = self.folder / f"{ABOUT}.new"
@@ -181,9 +193,11 @@ class Recorder:
             self._noted = said
 
 
-def line_of(heard: Heard, seconds: float, live: bool) -> bytes:
-    """The line of a packet: raw values, when they were sent and came, timecode; live: with what the profile made of them."""
-    line = _moment_of(heard, seconds)
+def line_of(heard: Heard, seconds: float, live: bool, counted: RunningCount | None = None) -> bytes:
+    """The line of a packet: raw values, when they were sent and came, timecode; live: with what the profile made of them; counted: the timecode of
+    packets that bring none.
+    """
+    line = _moment_of(heard, seconds, counted)
     line["values"] = dict(heard.packet.values)
     if live:
         known = np.flatnonzero(np.isfinite(heard.made))
@@ -196,17 +210,17 @@ def head_line_of(heard: Heard, rows: Sequence[JointRow]) -> bytes:
     return orjson.dumps({"skeleton": [list(row) for row in rows], "timecode": _label_of(heard)}) + b"\n"
 
 
-def body_line_of(heard: Heard, seconds: float) -> bytes:
+def body_line_of(heard: Heard, seconds: float, counted: RunningCount | None = None) -> bytes:
     """The line of a packet's body: its joints and root, when it was sent and came, timecode."""
-    return orjson.dumps(_moment_of(heard, seconds) | body_fields(heard.packet)) + b"\n"
+    return orjson.dumps(_moment_of(heard, seconds, counted) | body_fields(heard.packet)) + b"\n"
 
 
-def _moment_of(heard: Heard, seconds: float) -> dict[str, Any]:
+def _moment_of(heard: Heard, seconds: float, counted: RunningCount | None) -> dict[str, Any]:
     packet = heard.packet
     line: dict[str, Any] = {
         "seconds": round(seconds, 6),
         "arrived": round(heard.wall, 6),
-        "timecode": _label_of(heard),
+        "timecode": _label_of(heard, counted),
     }
     if packet.number is not None:
         line["number"] = packet.number
@@ -215,8 +229,10 @@ def _moment_of(heard: Heard, seconds: float) -> dict[str, Any]:
     return line
 
 
-def _label_of(heard: Heard) -> str:
-    return heard.packet.timecode or time_of_day(heard.wall)
+def _label_of(heard: Heard, counted: RunningCount | None = None) -> str:
+    if heard.packet.timecode:
+        return heard.packet.timecode
+    return labelled(counted.at(heard.wall)) if counted is not None else time_of_day(heard.wall)
 
 
 def time_of_day(wall: float) -> str:

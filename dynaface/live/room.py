@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from dynaface.core.clock.timecode import RunningCount
 from dynaface.core.documents.model.feed_profile import FeedProfileBody
 from dynaface.core.errors import DynafaceError, InputError
 from dynaface.core.feed.packet import Packet
@@ -26,6 +27,7 @@ from dynaface.services.work import Work
 
 SLATE = re.compile(r"^[^\x00-\x1f/\\]{1,60}$")
 MOST_SENDERS = 16
+FREE = 10.0  # seconds for which a timecode goes on that is heard no more
 
 
 @dataclass
@@ -39,7 +41,7 @@ class Count:
 
 @dataclass
 class Room(Watched):
-    """work: of who opened it first; slate: of the next recording; said: the last things that happened, for everybody who looks."""
+    """work: of who opened it first; counted: the timecode that its microphone carries; slate: of the next recording; said: the last things that happened, for everybody who looks."""
 
     production: str
     work: Work
@@ -48,6 +50,9 @@ class Room(Watched):
     number: int = 1
     recorder: Recorder | None = None
     microphone: Microphone | None = None
+    sound_came: float = 0.0
+    counted: RunningCount | None = None
+    count_came: float = 0.0
     recording_since: float = 0.0
     keeping: int = 0
     count: Count | None = None
@@ -169,11 +174,21 @@ class Room(Watched):
                 recorder.write_sound(self.microphone, first, data)
 
     def hear_microphone(self, message: bytes, wall: float) -> None:
-        """A piece of a page's microphone; raises InputError. Another rate or latency is another microphone."""
-        rate, latency, data = piece_of(message)
-        if self.microphone is None or (self.microphone.rate, self.microphone.latency) != (rate, latency):
-            self.microphone = Microphone(rate, latency)
+        """A piece of a page's microphone; raises InputError."""
+        piece = piece_of(message)
+        if self.microphone is None or not self.microphone.goes_on(piece):
+            self.microphone = Microphone(piece.rate, piece.latency, piece.channels)
         first = self.microphone.samples
-        self.microphone.hear(data, wall)
+        self.microphone.hear(piece.data, wall)
+        self.sound_came = wall
         if self.recorder is not None:
-            self.recorder.write_sound(self.microphone, first, data)
+            self.recorder.write_sound(self.microphone, first, piece.data)
+
+    async def hear_timecode(self, wall: float) -> None:
+        """The count that the microphone carries; one that is heard no more goes on for a while."""
+        if self.microphone is not None and wall - self.sound_came < FREE:
+            found = await asyncio.to_thread(self.microphone.count)
+            if found is not None:
+                self.counted, self.count_came = found, wall
+        if wall - self.count_came > FREE:
+            self.counted = None

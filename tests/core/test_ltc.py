@@ -5,7 +5,7 @@ from fractions import Fraction
 import numpy as np
 import pytest
 
-from dynaface.core.clock.timecode import Timecode, parse_timecode
+from dynaface.core.clock.timecode import RunningCount, Timecode, parse_timecode
 from dynaface.core.sound.ltc import RATES, count_at_start, count_of, frames_of
 from dynaface.core.sound.sound import Sound
 from dynaface.sims.ltc import bits_of, ltc
@@ -114,3 +114,12 @@ def test_the_bits_of_a_frame_are_as_the_standard_says():
     assert bits[8:10] == "10"
     assert bits[10] == "1"
     assert bits[56:58] == "10"
+
+
+def test_a_count_goes_on_and_begins_anew_at_midnight():
+    running = RunningCount(parse_timecode("23:59:59:20", Fraction(25)), 100.0)
+    assert str(running.at(100.0)) == "23:59:59:20"
+    assert str(running.at(99.0)) == "23:59:58:20"
+    assert str(running.at(100.4)) == "00:00:00:05"
+    dropped = RunningCount(parse_timecode("10:00:00;00", Fraction(30000, 1001)), 0.0)
+    assert str(dropped.at(60.06)) == "10:01:00;02"

@@ -4,10 +4,12 @@ import asyncio
 import socket
 import struct
 import time
+from fractions import Fraction
 
 import numpy as np
 import pytest
 
+from dynaface.core.clock.timecode import parse_timecode
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import InputError
 from dynaface.formats.osc import read_datagram, write_datagram
@@ -16,6 +18,7 @@ from dynaface.live.recorder import left_behind
 from dynaface.services.load_source import load_recording, load_sound
 from dynaface.services.take.open_take import list_takes
 from dynaface.services.work import document_for, source_within
+from dynaface.sims.ltc import ltc
 from tests.live.conftest import PATIENCE, face
 
 
@@ -171,9 +174,9 @@ def test_commands_come_over_osc_and_are_answered_where_they_came_from(on_stage, 
     assert [t["slate"] for t in list_takes(mara, production)] == ["wide_01"]
 
 
-def sound_piece(samples, rate=48_000, latency=0.01):
+def sound_piece(samples, rate=48_000, latency=0.01, channels=1):
     """A message of a page's microphone."""
-    return struct.pack("<If", rate, latency) + (np.asarray(samples) * 32767).astype("<i2").tobytes()
+    return struct.pack("<IfI", rate, latency, channels) + (np.asarray(samples) * 32767).astype("<i2").tobytes()
 
 
 def test_a_microphone_is_recorded_with_what_came_before_and_lies_where_it_was_in_the_air(on_stage, mara, production):
@@ -209,14 +212,53 @@ def test_a_microphone_is_recorded_with_what_came_before_and_lies_where_it_was_in
     assert heard == pytest.approx(clapped, abs=0.08)
 
 
+@pytest.mark.parametrize("beside", [True, False], ids=["beside a voice", "alone"])
+def test_timecode_in_the_sound_counts_a_recording(on_stage, mara, production, beside):
+    rate, each = 24_000, 1200
+    start = parse_timecode("11:22:33:10", Fraction(25))
+    coded = ltc(start, 4.0, rate, level=0.4)
+    voice = 0.3 * np.sin(np.arange(len(coded)) / 9)
+    samples = np.stack([voice, coded], axis=1) if beside else coded[:, None]
+
+    async def steps(stage):
+        async with stage.page() as page:
+            playing = asyncio.create_task(stage.plays(face(400)))
+            await page.until(lambda p: p.sender("mara"))
+            began = time.time()
+            for piece in range(60):
+                await asyncio.sleep(max(0.0, began + (piece + 1) * each / rate - time.time()))
+                data = samples[piece * each : (piece + 1) * each]
+                await page._socket.send_bytes(sound_piece(data, rate, 0.0, samples.shape[1]))
+                if piece == 45:
+                    await page.until(lambda p: p.state["timecode"])
+                    assert page.state["timecode"]["rate"] == "25"
+                    await page.asks("start")
+            first = stage.hub.rooms[production].recorder.tracks[1, "face"].wall
+            await page.asks("stop")
+            await page.until(lambda p: p.state["made"])
+            playing.cancel()
+            return page.state["made"][0], first - began
+
+    take, after = on_stage(steps)
+    found = curves(mara, take)
+    assert found.timecode.rate == 25
+    counted = found.timecode.seconds - start.seconds
+    assert counted == pytest.approx(after, abs=0.15)
+    with mara.store.unit() as unit:
+        sources = document_for(mara, unit, take, TakeBody).body.sources
+    assert (sources.sound is not None) == beside
+
+
 @pytest.mark.parametrize(
     "message",
     [
         b"",
-        b"\0" * 8,
-        struct.pack("<If", 10, 0.0) + b"ab",
-        struct.pack("<If", 48_000, 9.0) + b"ab",
-        struct.pack("<If", 48_000, 0.0) + b"abc",
+        b"\0" * 12,
+        struct.pack("<IfI", 10, 0.0, 1) + b"ab",
+        struct.pack("<IfI", 48_000, 9.0, 1) + b"ab",
+        struct.pack("<IfI", 48_000, 0.0, 1) + b"abc",
+        struct.pack("<IfI", 48_000, 0.0, 3) + b"abcdef",
+        struct.pack("<IfI", 48_000, 0.0, 0) + b"ab",
     ],
 )
 def test_what_is_no_sound_is_refused(message):

@@ -107,3 +107,16 @@ def from_seconds(seconds: float, rate: Fraction, drop: bool = False) -> Timecode
     exact = seconds * float(rate)
     frames = int(exact + 1e-6)
     return Timecode(frames, rate, max(0.0, exact - frames), drop)
+
+
+@dataclass(frozen=True)
+class RunningCount:
+    """A count that goes on: code at a moment of a clock, in seconds."""
+
+    code: Timecode
+    moment: float
+
+    def at(self, moment: float) -> Timecode:
+        """The count at another moment, a day later again the same."""
+        day = counting_base(self.code.rate) * 86_400 / float(self.code.rate)
+        return from_seconds((self.code.seconds + moment - self.moment) % day, self.code.rate, self.code.drop)

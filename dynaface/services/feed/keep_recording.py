@@ -5,7 +5,6 @@ from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Any
 
-import numpy as np
 import orjson
 
 from dynaface.core.documents.model.take import TakeBody
@@ -13,6 +12,8 @@ from dynaface.core.errors import DynafaceError, InputError
 from dynaface.core.feed.joint_rows import rows_of
 from dynaface.core.perform.follow_body import hung_as
 from dynaface.core.records.records import Document
+from dynaface.core.sound.ltc import count_of
+from dynaface.core.sound.pcm import from_pcm16
 from dynaface.core.sound.sound import Sound
 from dynaface.formats.entries import wav
 from dynaface.formats.table.cells import read_cells
@@ -98,7 +99,7 @@ def _body_part(work: Work, production: str, name: str, track: Track, folder: Pat
     data = (folder / track["file"]).read_bytes()
     first = orjson.loads(data.split(b"\n", 1)[0])
     rows = track["skeleton"] or _hung_as_character(work, production, track["performer"], list(first["joints"]))
-    head = orjson.dumps({"skeleton": rows, "timecode": first["timecode"]})
+    head = orjson.dumps({"skeleton": rows, "timecode": first["timecode"], "timecodeRate": track["rate"]})
     media = keep_upload(work, production, head + b"\n" + data)
     return {"media": media, "name": f"{name} body.jsonl", "part": "body"}
 
@@ -114,10 +115,11 @@ def _hung_as_character(work: Work, production: str, performer: str, joints: Sequ
 
 def _keep_face(work: Work, production: str, name: str, track: Track, data: bytes) -> Document[TakeBody]:
     header = read_cells(data).header
+    times = {**TIMES, **({"timecode_rate": track["rate"]} if track["rate"] else {})}
     media = keep_upload(work, production, data)
-    raw = {"media": media, "name": f"{name} packets.jsonl", "recipe": {**TIMES, **_raw_recipe(header, track["recipe"])}}
+    raw = {"media": media, "name": f"{name} packets.jsonl", "recipe": {**times, **_raw_recipe(header, track["recipe"])}}
     columns = {h: h.removeprefix(LIVE) if h.startswith(LIVE) else "" for h in header}
-    live = {"media": media, "name": f"{name} live.jsonl", "recipe": {**TIMES, "columns": columns, "percent": False,
+    live = {"media": media, "name": f"{name} live.jsonl", "recipe": {**times, "columns": columns, "percent": False,
                                                                     "radians": False, "flipped": []}}  # fmt: skip
     take = import_take(work, production, name, track["performer"], [raw])
     if track["shaped"]:
@@ -129,10 +131,14 @@ def _sound(folder: Path, about: Mapping[str, Any]) -> bytes | None:
     """The WAV of what the microphone heard, None where there is nothing of it."""
     file = folder / SOUND
     data = file.read_bytes() if "sound" in about and file.exists() else b""
-    if len(data) < 2:
+    channels = int(about["sound"].get("channels", 1)) if data else 1
+    samples = from_pcm16(data, channels)
+    if not len(samples):
         return None
-    samples = np.frombuffer(data[: len(data) // 2 * 2], "<i2").astype(np.float32) / np.float32(32768)
-    return wav.write(Sound(samples[:, None], int(about["sound"]["rate"])))
+    sound = Sound(samples, int(about["sound"]["rate"]))
+    if channels == 1 and count_of(sound) is not None:
+        return None  # it carried timecode and nothing else
+    return wav.write(sound)
 
 
 def _with_sound(

@@ -49,7 +49,7 @@ export function RecordingSection({ state, production }: { state: FeedState; prod
         {!running && <Toggle label="Count in" on={counts} onChange={setCounts} />}
         <Toggle
           label="Sound"
-          hint="This browser’s microphone is recorded along"
+          hint="This browser’s microphone is recorded along; timecode in it is heard"
           on={microphone.on}
           onChange={(on) => (on ? void openMicrophone(sendSound) : closeMicrophone())}
         />
@@ -58,6 +58,20 @@ export function RecordingSection({ state, production }: { state: FeedState; prod
         <Box mt="1.5" h="6px" bg="bg.lane" borderRadius="2px" overflow="hidden" title="Level of the microphone">
           <Box ref={level} h="100%" bg="wave" style={{ width: "0%" }} aria-label="Level" />
         </Box>
+      )}
+      {state.timecode && (
+        <Text
+          mt="1.5"
+          fontSize="sm"
+          title="Packets that bring no timecode of their own are counted by it"
+          role="status"
+        >
+          Timecode in the sound{" "}
+          <Text as="span" fontFamily="number">
+            {state.timecode.label}
+          </Text>{" "}
+          at {state.timecode.rate}
+        </Text>
       )}
       {microphone.problem && (
         <Text mt="1.5" role="alert" fontSize="sm">

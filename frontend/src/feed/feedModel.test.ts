@@ -54,6 +54,7 @@ const STATE: FeedState = {
   count: null,
   recording: null,
   keeping: 0,
+  timecode: null,
   outs: [],
   said: [],
   told: 0,

@@ -44,6 +44,8 @@ export type FeedState = {
   count: { what: string; left: number } | null;
   recording: { seconds: number; packets: number } | null;
   keeping: number;
+  /** The count that the microphone carries. */
+  timecode: { label: string; rate: string } | null;
   outs: OutState[];
   said: string[];
   /** How many things were said so far. */

@@ -8,13 +8,18 @@ export const useMicrophone = create<State>(() => ({ on: false, problem: "", stre
 const UNKNOWN = 0.02; // seconds of latency where the browser does not say it
 let context: AudioContext | null = null;
 
-/** A piece as it is sent: rate, latency, 16 bit samples. Pure. */
-export function packedPiece(piece: Float32Array, rate: number, latency: number): ArrayBuffer {
-  const raw = new ArrayBuffer(8 + 2 * piece.length);
+const HEAD = 12;
+
+/** A piece as it is sent: rate, latency, channels, 16 bit samples. Pure. */
+export function packedPiece(piece: Float32Array, rate: number, latency: number, channels: number): ArrayBuffer {
+  const raw = new ArrayBuffer(HEAD + 2 * piece.length);
   const view = new DataView(raw);
   view.setUint32(0, rate, true);
   view.setFloat32(4, latency, true);
-  piece.forEach((sample, i) => view.setInt16(8 + 2 * i, Math.round(Math.min(Math.max(sample, -1), 1) * 32767), true));
+  view.setUint32(8, channels, true);
+  piece.forEach((sample, i) =>
+    view.setInt16(HEAD + 2 * i, Math.round(Math.min(Math.max(sample, -1), 1) * 32767), true),
+  );
   return raw;
 }
 
@@ -24,7 +29,8 @@ export async function openMicrophone(send: (piece: ArrayBuffer) => void) {
   useMicrophone.setState({ on: true, problem: "" });
   try {
     const stream = await navigator.mediaDevices.getUserMedia({
-      audio: { echoCancellation: false, noiseSuppression: false, autoGainControl: false },
+      // A second channel may carry timecode.
+      audio: { echoCancellation: false, noiseSuppression: false, autoGainControl: false, channelCount: { ideal: 2 } },
     });
     const made = new AudioContext();
     await made.audioWorklet.addModule(worklet);
@@ -35,9 +41,13 @@ export async function openMicrophone(send: (piece: ArrayBuffer) => void) {
     context = made;
     const settings = stream.getAudioTracks()[0]?.getSettings() as { latency?: number } | undefined;
     const latency = (settings?.latency ?? UNKNOWN) + made.baseLatency;
-    const pieces = new AudioWorkletNode(made, "pieces", { numberOfOutputs: 0, channelCount: 1 });
-    pieces.port.onmessage = (event: MessageEvent<Float32Array>) =>
-      send(packedPiece(event.data, Math.round(made.sampleRate), latency));
+    const pieces = new AudioWorkletNode(made, "pieces", {
+      numberOfOutputs: 0,
+      channelCount: 2,
+      channelCountMode: "clamped-max",
+    });
+    pieces.port.onmessage = ({ data }: MessageEvent<{ piece: Float32Array; channels: number }>) =>
+      send(packedPiece(data.piece, Math.round(made.sampleRate), latency, data.channels));
     made.createMediaStreamSource(stream).connect(pieces);
     useMicrophone.setState({ stream });
   } catch (error) {
