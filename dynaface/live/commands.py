@@ -14,6 +14,7 @@ from dynaface.live.recorder import Recorder
 from dynaface.live.room import SLATE, Count, Room
 from dynaface.live.sender import Sender
 from dynaface.services.edit_document import Wanted
+from dynaface.services.feed.names_of import names_of_character
 from dynaface.services.feed.profiles import change_feed_profile, keep_feed_performer, keep_feed_recipe
 from dynaface.services.work import Work
 
@@ -146,10 +147,14 @@ class Desk:
         return f"this is {sender.name}"
 
     async def send(self, given: Given) -> str:
-        """Sends what is shown to another machine."""
+        """Sends what is shown to another machine; character: by whose names channels go out."""
         if len(self.room.outs) >= MOST_OUTS:
             raise InputError(f"{MOST_OUTS} feeds go out already", hint="End one")
-        out = parse_out(dict(given))
+        wanted = dict(given)
+        if wanted.get("character"):
+            whose, production = str(wanted["character"]), self.room.production
+            wanted["names"] = await asyncio.to_thread(names_of_character, self.work, production, whose)
+        out = parse_out(wanted)
         await asyncio.to_thread(out.open)
         self.room.outs.append(out)
         return f"sending to {out.host}:{out.port}"

@@ -9,7 +9,6 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from dynaface.core.clock.rates import format_rate
 from dynaface.core.errors import DynafaceError, InputError
 from dynaface.core.feed.packet import Packet
 from dynaface.live.commands import Desk
@@ -253,7 +252,7 @@ class Hub:
             "keeping": room.keeping,
             "timecode": None if room.counted is None else {
                 "label": str(room.counted.at(time.time())),
-                "rate": format_rate(room.counted.code.rate),
+                "rate": f"{float(room.counted.code.rate):.5g}",
             },
             "outs": [o.describe() for o in room.outs],
             "said": room.said,

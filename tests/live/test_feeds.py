@@ -18,6 +18,7 @@ from dynaface.formats.feed_line import read_line, write_line
 from dynaface.formats.osc import read_datagram, write_datagram
 from dynaface.live.sender import Sender
 from dynaface.live.wire import HEAD
+from dynaface.services.feed.names_of import names_of_character
 from dynaface.services.take.import_take import import_character
 from dynaface.sims.feed_phone import Weather, foreign, packets
 from tests.conftest import stored
@@ -455,3 +456,26 @@ def test_two_performers_are_shown_at_once_and_no_crowd(on_stage, mara, productio
 
     both, seen = on_stage(steps)
     assert set(seen) == {both[1]}
+
+
+def test_channels_go_out_by_the_names_of_a_character(on_stage, mara, production):
+    data = (ASSETS / "characters" / "brindle.glb").read_bytes()
+    brindle = import_character(mara, production, "Brindle", stored(mara, data, "brindle.glb"))
+
+    async def steps(stage):
+        with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as ear:
+            ear.bind(("127.0.0.1", 0))
+            ear.settimeout(PATIENCE)
+            given = {"host": "127.0.0.1", "port": ear.getsockname()[1], "pattern": "/rig/{channel}"}
+            async with stage.page() as page:
+                assert (await page.asks("send", **given, character="nobody"))["type"] == "refused"
+                assert (await page.asks("send", **given, character=brindle.id))["type"] == "done"
+                await stage.plays(face(10))
+                return {address for address, _ in read_datagram(await asyncio.to_thread(ear.recv, 65_507))}
+
+    names = {address.removeprefix("/rig/") for address in on_stage(steps)}
+    targets = set(names_of_character(mara, production, brindle.id).values())
+    assert names <= targets
+    assert "headTurn" in names
+    assert "jawOpen" not in names
+    assert len(names) > 30

@@ -68,7 +68,7 @@ export function FeedPanel({ production, onClose }: { production: string; onClose
           )}
         </>
       )}
-      {state && <OutSection state={state} />}
+      {state && <OutSection state={state} production={production} />}
       {state && <CommandsSection production={production} />}
     </Box>
   );

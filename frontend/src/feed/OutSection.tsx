@@ -1,25 +1,28 @@
 // Feeds out: what is shown is sent on to another program.
 import { Box, Flex, IconButton, Text } from "@chakra-ui/react";
 import { X } from "lucide-react";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { api } from "../api/client";
 import { ChoiceField } from "../drawer/ChoiceField";
 import { AmountField, Plain, Primary, Section, TextField, Toggle } from "../drawer/parts";
 import { notify } from "../shared/notices";
 import type { FeedState } from "./feedModel";
 import { ask } from "./feedWire";
 
-const USUAL = { to: "127.0.0.1:8472", rate: 60, pattern: "", changes: false, of: "both" };
+const USUAL = { to: "127.0.0.1:8472", rate: 60, pattern: "", character: "", changes: false, of: "both" };
 const OF = { both: "what is live and played", live: "what is live", timeline: "what is played" };
 
-export function OutSection({ state }: { state: FeedState }) {
+export function OutSection({ state, production }: { state: FeedState; production: string }) {
+  const characters = useQuery({ queryKey: ["characters", production], queryFn: () => api.characters(production) });
   const [adding, setAdding] = useState(false);
   const [given, setGiven] = useState(USUAL);
   const begin = async () => {
     const [, host, port] = /^(.+):(\d{1,5})$/.exec(given.to.trim()) ?? [];
     if (!host || !port) return notify({ kind: "info", message: "Say where as machine:port" });
-    const { rate, pattern, changes, of } = given;
-    if (await ask("send", { host, port: Number(port), rate, pattern, of, changes: changes && !!pattern }))
-      setAdding(false);
+    const { rate, pattern, character, changes, of } = given;
+    const named = pattern ? { pattern, character, changes } : {};
+    if (await ask("send", { host, port: Number(port), rate, of, ...named })) setAdding(false);
   };
   return (
     <Section
@@ -89,6 +92,18 @@ export function OutSection({ state }: { state: FeedState }) {
             placeholder="our layout, or /face/{channel}"
             onCommit={(pattern) => setGiven({ ...given, pattern })}
           />
+          {given.pattern && (
+            <ChoiceField
+              word="Names"
+              label="By whose names channels go out"
+              value={given.character}
+              choices={{
+                "": "ours",
+                ...Object.fromEntries(characters.data?.map((c) => [c.id, `as ${c.name} calls them`]) ?? []),
+              }}
+              onChoose={(character) => setGiven({ ...given, character })}
+            />
+          )}
           {given.pattern && (
             <Toggle
               label="Only what changes"
