@@ -324,7 +324,7 @@ class NotesApplied(BaseModel):
 
 class NewSolve(Strict):
     card: str | None = Field(default=None, pattern=r"^[0-9a-f-]{36}$")
-    first: int = Field(default=0, ge=0)
+    first: int | None = Field(default=None, ge=0)
     last: int | None = Field(default=None, ge=0)
     moves: Literal["head", "camera", "neither"] = "head"
 

@@ -95,6 +95,27 @@ def test_a_clip_is_solved_twice_and_the_choice_can_be_undone(quiet, production, 
     assert len(list_solves(quiet, take.id)) == 2
 
 
+def test_only_what_is_marked_is_solved_with_its_handles(quiet, production, take):
+    looked_through(quiet, production, take)
+    version = open_take(quiet, take.id).take.version
+
+    def marks(value, version):
+        return edit_document(quiet, take.id, version, "in and out", [{"path": "clipSpan", "value": value}])
+
+    with pytest.raises(InputError, match="in is frame 9"):
+        marks({"first": 9, "last": 3, "handles": 0}, version)
+    marked = marks({"first": 4, "last": 7, "handles": 3}, version)
+    run_job(quiet, request_solve(quiet, take.id, None, None, None).id)
+    (solve,) = list_solves(quiet, take.id)
+    assert (solve["first"], solve["frames"]) == (1, 10)
+    marks({"first": 90, "last": 99, "handles": 0}, open_take(quiet, take.id).take.version)
+    run_job(quiet, request_solve(quiet, take.id, None, None, None).id)
+    assert "Set in and out anew" in last_job(quiet, production).message
+    marks(None, open_take(quiet, take.id).take.version)
+    assert marked.body.clip_span.handles == 3
+    assert open_take(quiet, take.id).take.body.clip_span is None
+
+
 def test_a_job_says_why_it_failed_and_leaves_what_was(quiet, production):
     take = import_take(quiet, production, "grain", "", [stored(quiet, noise_film(), "grain.mp4")])
     looked_through(quiet, production, take)

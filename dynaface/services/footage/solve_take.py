@@ -37,7 +37,7 @@ def solve_take(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
     asked = job.request
     take, source = footage_of(work, asked["take"])
     footage = load_footage(work, source)
-    first, last = span_of(footage, int(asked["first"]), asked.get("last"))
+    first, last = _asked_span(take.body, footage, asked.get("first"), asked.get("last"))
     found = landmarks_of(work, job, source, footage, lambda part, words: progress(0.4 * part, words))
     progress(0.4, "measuring the face")
     name, medium = _card(work, asked.get("card"), footage, found)
@@ -56,6 +56,13 @@ def solve_take(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
     raw = write_table(even_channels(made, footage, first))
     stored = store_solve(work, take.id, source, raw, by_region(made.confidence), made.poses, about)
     return {"source": stored.id}
+
+
+def _asked_span(take: TakeBody, footage: Footage, first: int | None, last: int | None) -> tuple[int, int]:
+    """The frames that are asked for; where none are, those of the clip's in and out with their handles."""
+    if first is None and last is None and take.solved_span is not None:
+        return take.solved_span.within(footage.frames)
+    return span_of(footage, first or 0, last)
 
 
 def about_solve(work: Work, card: str, moves: str, sure: np.ndarray, lost: int = 0) -> dict[str, Any]:

@@ -50,8 +50,12 @@ def request_card(work: Work, take: str, given: dict[str, Any]) -> Job:
     return _ask(work, take, "card", "Performer card from", given)
 
 
-def request_solve(work: Work, take: str, card: str | None, first: int, last: int | None, moves: str = HEAD) -> Job:
-    """Queues a solve of a take's footage with a card, or with what the clip itself shows; moves: one of MOVES."""
+def request_solve(
+    work: Work, take: str, card: str | None, first: int | None, last: int | None, moves: str = HEAD
+) -> Job:
+    """Queues a solve of a take's footage with a card, or with what the clip itself shows; first, last: frames of the clip, None for both where
+    its in and out say it; moves: one of MOVES.
+    """
     checks.one_of("moves", moves, MOVES)
     if card:
         with work.store.unit() as unit:

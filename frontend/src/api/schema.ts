@@ -5416,9 +5416,9 @@ export interface components {
             card: string | null;
             /**
              * First
-             * @default 0
+             * @default null
              */
-            first: number;
+            first: number | null;
             /**
              * Last
              * @default null
@@ -6817,6 +6817,21 @@ export interface components {
             strength: number;
         };
         /**
+         * SpanOfClip
+         * @description The in and out of the take's clip, with handles.
+         */
+        SpanOfClip: {
+            /** First */
+            first: number;
+            /**
+             * Handles
+             * @default 0
+             */
+            handles: number;
+            /** Last */
+            last: number;
+        };
+        /**
          * StackBody
          * @description A tidy stack under a name.
          */
@@ -6972,7 +6987,7 @@ export interface components {
          * TakeBody
          * @description One recorded performance. noted_start, noted_rate: the count at its first frame and the rate of it as a notes sheet says, "" where
          *     none does; sound_offset: seconds by which the sound is moved later; let_go: contacts of this take, by
-         *     their keys ("lips 120"), that are not held on the character.
+         *     their keys ("lips 120"), that are not held on the character; clip_span: what of its footage is solved, None for all of it.
          */
         TakeBody: {
             /**
@@ -6990,6 +7005,8 @@ export interface components {
              * @default false
              */
             circled: boolean;
+            /** @default null */
+            clipSpan: components["schemas"]["SpanOfClip"] | null;
             /**
              * Dismissed
              * @default {}

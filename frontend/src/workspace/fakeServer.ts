@@ -36,6 +36,7 @@ const take = (id: string): TakeDoc => ({
     dots: {},
     dismissed: {},
     letGo: {},
+    clipSpan: null,
     sources: {
       curves: `curves of ${id}`,
       sound: `sound of ${id}`,

@@ -24,6 +24,7 @@ from dynaface.core.documents.model.tidy import Tidy, fresh_tidy
 from dynaface.core.dots.hand import MAX_CORRECTIONS, Correction, parse_correction
 from dynaface.core.solve.tacks import MAX_TACKS, Tack, parse_tack
 from dynaface.core.tidy.hand import parse_hand
+from dynaface.core.track.clip_span import ClipSpan
 
 MAX_DISMISSED = 2000
 KeyKind = Literal["smooth", "flat", "linear", "stepped", "free"]
@@ -119,6 +120,14 @@ PlainTack = WeightTack | PlaceTack
 PlainCorrection = Annotated[DotPut | DotGiven | DotDropped | DotSplit, Field(discriminator="kind")]
 
 
+class SpanOfClip(Part):
+    """The in and out of the take's clip, with handles."""
+
+    first: Frame
+    last: Frame
+    handles: Frame = 0
+
+
 class Dismissed(Part):
     """A snag that somebody looked at and let be."""
 
@@ -131,7 +140,7 @@ class Dismissed(Part):
 class TakeBody(Body):
     """One recorded performance. noted_start, noted_rate: the count at its first frame and the rate of it as a notes sheet says, "" where
     none does; sound_offset: seconds by which the sound is moved later; let_go: contacts of this take, by
-    their keys ("lips 120"), that are not held on the character.
+    their keys ("lips 120"), that are not held on the character; clip_span: what of its footage is solved, None for all of it.
     """
 
     kind: ClassVar[str] = "take"
@@ -152,6 +161,7 @@ class TakeBody(Body):
     dots: dict[Key, PlainCorrection] = Field(default={}, max_length=MAX_CORRECTIONS)
     dismissed: dict[Key, Dismissed] = Field(default={}, max_length=MAX_DISMISSED)
     let_go: dict[Key, bool] = Field(default={}, max_length=MAX_OFF)
+    clip_span: SpanOfClip | None = None
 
     @cached_property
     def by_hand(self) -> dict[str, Held]:
@@ -168,9 +178,15 @@ class TakeBody(Body):
         """Corrections of dots by name."""
         return {name: parse_correction(c.plain()) for name, c in self.dots.items()}
 
+    @cached_property
+    def solved_span(self) -> ClipSpan | None:
+        """The part of its clip that is solved; raises InputError."""
+        given = self.clip_span
+        return ClipSpan(given.first, given.last, given.handles) if given else None
+
     @model_validator(mode="after")
     def _sound(self) -> Self:
-        _ = self.by_hand, self.tacked, self.corrections
+        _ = self.by_hand, self.tacked, self.corrections, self.solved_span
         return self
 
     def references(self) -> tuple[Reference, ...]:

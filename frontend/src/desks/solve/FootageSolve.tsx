@@ -10,6 +10,8 @@ import { onHistory, useOpen, setCompanion } from "../../workspace/workspace";
 import { useRange } from "../../playback/useClock";
 import { CardMaker } from "./CardMaker";
 import { DotPanel } from "./DotPanel";
+import { ClipSpan } from "./ClipSpan";
+import { solveWord } from "./spanOfClip";
 import { CardDrives } from "./CardDrives";
 import { CardShapes } from "./CardShapes";
 import { Confidence } from "./Confidence";
@@ -60,7 +62,8 @@ export function FootageSolve() {
   const about = chosen?.info.solve as { first: number; tacks?: number; card: string; moves?: Moves } | undefined;
   const start = about?.first ?? 0;
   const count = Number(footage.info.frames);
-  const solve = (first: number, last: number | null) =>
+  const span = take.body.clipSpan ?? null;
+  const solve = (first: number | null, last: number | null) =>
     void ask(() => api.solve(take.id, { card: wanted || null, first, last, moves }));
   const tacked = Object.values(take.body.tacks).filter((p) => p.frame >= start).length;
   return (
@@ -94,9 +97,10 @@ export function FootageSolve() {
             ))}
           </NativeSelect.Field>
         </Choice>
+        <ClipSpan span={span} start={start} count={count} />
         <Flex gap="2" mt="2" align="center">
-          <Primary disabled={!ready || running} onClick={() => solve(0, null)}>
-            Solve this clip
+          <Primary disabled={!ready || running} onClick={() => solve(null, null)}>
+            {solveWord(span, count)}
           </Primary>
           {ready && range && (
             <Plain disabled={running} onClick={() => solve(start + range.from, Math.min(start + range.to, count - 1))}>
