@@ -26,6 +26,7 @@ REFRESH = 1.0  # seconds between looks at what is stored
 FLUSH = 0.5  # seconds between writes to the disk
 MOST_SENDERS = 64  # of the whole machine
 USUAL_SLATE = "live"
+SENDS = 5.0  # seconds since its last packet within which a sender counts as sending
 HELD = 600.0  # seconds for which a room stays open after a command from another machine
 MOST_HOURS = 2.0  # of one recording
 
@@ -190,9 +191,10 @@ class Hub:
             self._unread.add(room.production)
 
     async def _claim(self, room: Room) -> None:
-        """Senders that are nobody's go to the production whose feed is looked at."""
+        """Senders that are nobody's and send now go to the production whose feed is looked at."""
+        now = time.monotonic()
         for sender in list(self.senders.values()):
-            if not sender.production:
+            if not sender.production and (sender.age(now) or 0.0) < SENDS:
                 await room.take_in(sender)
 
     async def _count_down(self, room: Room) -> None:

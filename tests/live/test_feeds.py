@@ -470,8 +470,10 @@ def test_channels_go_out_by_the_names_of_a_character(on_stage, mara, production)
             async with stage.page() as page:
                 assert (await page.asks("send", **given, character="nobody"))["type"] == "refused"
                 assert (await page.asks("send", **given, character=brindle.id))["type"] == "done"
-                await stage.plays(face(10))
-                return {address for address, _ in read_datagram(await asyncio.to_thread(ear.recv, 65_507))}
+                playing = asyncio.create_task(stage.plays(face(600)))
+                heard = {address for address, _ in read_datagram(await asyncio.to_thread(ear.recv, 65_507))}
+                playing.cancel()
+                return heard
 
     names = {address.removeprefix("/rig/") for address in on_stage(steps)}
     targets = set(names_of_character(mara, production, brindle.id).values())

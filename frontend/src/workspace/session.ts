@@ -19,7 +19,7 @@ const ON_CHARACTER: Piece["part"][] = ["weights", "motion", "root", "shifts", "j
 const ALL = [...CURVES, ...ON_CHARACTER];
 const SEEN_FIRST = 3000; // frames; of a longer take a drag shows what is in the deck before the rest
 /** Fields of a take that no curve depends on. */
-const WORDS = ["notes", "circled", "archived", "slate", "tacks", "dismissed"];
+const WORDS = ["notes", "circled", "archived", "slate", "tacks", "dismissed", "clipSpan"];
 
 export class TakeSession extends OpenSession<Wish> implements KeyHolder, SnagHolder {
   private parts: Parts = {};

@@ -58,7 +58,7 @@ export function ClipSpan({ span, start, count }: { span: Span | null; start: num
         </>
       ) : (
         <Text flex="1" fontSize="sm" color="dim">
-          The whole clip, {count} frames.
+          The whole clip, {count} frames.{!marked && " A range of the deck can be its in and out."}
         </Text>
       )}
       {marked && (marked.first !== span?.first || marked.last !== span.last) && (
