@@ -21,6 +21,7 @@ from dynaface.core.clock.timecode import RunningCount, from_seconds, labelled
 from dynaface.core.errors import InputError
 from dynaface.core.feed.packet import JointRow
 from dynaface.core.shapes.standard import CHANNELS
+from dynaface.formats.entries.body_lines import head_line
 from dynaface.formats.feed_line import body_fields
 from dynaface.formats.table.recipe import Recipe
 from dynaface.live.microphone import Microphone
@@ -207,7 +208,7 @@ def line_of(heard: Heard, seconds: float, live: bool, counted: RunningCount | No
 
 def head_line_of(heard: Heard, rows: Sequence[JointRow]) -> bytes:
     """The first line of a body's file, whose first packet is this."""
-    return orjson.dumps({"skeleton": [list(row) for row in rows], "timecode": _label_of(heard)}) + b"\n"
+    return head_line(rows, _label_of(heard)) + b"\n"
 
 
 def body_line_of(heard: Heard, seconds: float, counted: RunningCount | None = None) -> bytes:

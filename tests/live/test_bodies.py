@@ -171,7 +171,7 @@ def test_a_body_with_a_timecode_lies_where_it_came_beside_a_face_without(on_stag
     assert -1.5 < begins_in_body(prepared.raw, body, settings) < -0.3
 
 
-def test_a_body_alone_is_a_take_and_one_that_hangs_on_nothing_is_said(on_stage, mara, production, walk):
+def test_a_body_alone_is_a_take_and_one_that_hangs_on_nothing_is_kept_and_said(on_stage, mara, production, walk):
     def unnamed(packet):
         joints = {f"j{n}": q for n, q in enumerate(packet.joints.values())}
         return plain(type(packet)(packet.performer, packet.number, packet.seconds, "", joints=joints, root=packet.root))
@@ -190,13 +190,16 @@ def test_a_body_alone_is_a_take_and_one_that_hangs_on_nothing_is_said(on_stage, 
             return page.state
 
     state = on_stage(steps)
-    (take,) = state["made"]
+    takes = state["made"]
     assert any("odd: what the joints of the body hang on is not known" in words for words in state["said"])
     with mara.store.unit() as unit:
-        body = document_for(mara, unit, take, TakeBody).body
-    assert body.performer == "mara"
-    assert body.sources.body
-    assert body.sources.curves is None
+        bodies = {b.performer: b for b in (document_for(mara, unit, take, TakeBody).body for take in takes)}
+        source = source_within(unit, production, bodies["odd"].sources.body, "body")
+    assert bodies.keys() == {"mara", "odd"}
+    assert all(b.sources.body and b.sources.curves is None for b in bodies.values())
+    kept = load_motion(mara, source)
+    assert kept.skeleton.names[:2] == ("j0", "j1")
+    assert np.abs((kept.local[-1] * walk.local[-1]).sum(axis=-1)).min() > np.cos(np.radians(3))
 
 
 def test_a_body_is_sent_on_with_its_skeleton(on_stage, walk):

@@ -8,6 +8,7 @@ doubled or lost; what a packet does not say stays as it was. The timecode is tha
 with a remainder unless "timecodeRate" says otherwise.
 """
 
+from collections.abc import Sequence
 from fractions import Fraction
 from typing import Any
 
@@ -20,7 +21,7 @@ from dynaface.core.clock.rates import format_rate, nominal_rate, parse_rate
 from dynaface.core.clock.timecode import labelled, noted, parse_timecode
 from dynaface.core.errors import InputError, LimitError
 from dynaface.core.feed.joint_rows import rows_of, skeleton_of
-from dynaface.core.feed.packet import Packet
+from dynaface.core.feed.packet import JointRow, Packet
 from dynaface.formats.feed_line import body_fields, parse_rows, read_line
 from dynaface.formats.format import Format
 
@@ -62,15 +63,20 @@ def read(data: bytes) -> Motion:
 
 def write(motion: Motion) -> bytes:
     """A motion as packets, one a frame."""
-    head: dict[str, Any] = {"skeleton": [list(r) for r in rows_of(motion.skeleton)]}
-    if motion.timecode:
-        head |= {"timecode": labelled(motion.timecode), "timecodeRate": format_rate(motion.timecode.rate)}
+    code = motion.timecode
+    head = head_line(rows_of(motion.skeleton), labelled(code) if code else "", format_rate(code.rate) if code else "")
     names, places = motion.skeleton.names, motion.root + motion.skeleton.offsets[0]
-    lines = [orjson.dumps(head)]
+    lines = [head]
     for number, (turns, (x, y, z)) in enumerate(zip(motion.local.tolist(), places.tolist(), strict=True)):
         packet = Packet(joints={n: (q[0], q[1], q[2], q[3]) for n, q in zip(names, turns, strict=True)}, root=(x, y, z))
         lines.append(orjson.dumps({"seconds": round(number / float(motion.rate), 6)} | body_fields(packet)))
     return b"\n".join(lines) + b"\n"
+
+
+def head_line(rows: Sequence[JointRow], timecode: str = "", rate: str = "") -> bytes:
+    """The first line without its end. timecode, rate: of the first packet, "" where they are not known."""
+    said = {"skeleton": [list(row) for row in rows], "timecode": timecode, "timecodeRate": rate}
+    return orjson.dumps({name: value for name, value in said.items() if value})
 
 
 def _object(line: bytes, number: int) -> dict[str, Any]:

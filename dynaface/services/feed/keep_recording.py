@@ -10,12 +10,14 @@ import orjson
 from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import DynafaceError, InputError
 from dynaface.core.feed.joint_rows import rows_of
+from dynaface.core.feed.packet import JointRow
 from dynaface.core.perform.follow_body import hung_as
 from dynaface.core.records.records import Document
 from dynaface.core.sound.ltc import count_of
 from dynaface.core.sound.pcm import from_pcm16
 from dynaface.core.sound.sound import Sound
 from dynaface.formats.entries import wav
+from dynaface.formats.entries.body_lines import head_line
 from dynaface.formats.table.cells import read_cells
 from dynaface.services.edit_document import change_document
 from dynaface.services.feed.live_character import live_character
@@ -55,7 +57,8 @@ def keep_recording(work: Work, folder: Path, about: Mapping[str, Any]) -> tuple[
         alone = len(recorded) == 1 or not first["performer"]
         name = (f"{about['slate']}_{number:02d}" + ("" if alone else f" {first['performer']}"))[:80]
         try:
-            take = _keep_tracks(work, about["production"], name, tracks, folder)
+            take, lacks = _keep_tracks(work, about["production"], name, tracks, folder)
+            wrong += [f"{first['performer'] or first['sender']}: {lacks}"] if lacks else []
             made.append(_with_sound(work, take, sound, about, first) if sound is not None else take)
         except DynafaceError as error:
             wrong.append(f"{first['performer'] or first['sender']}: {error}")
@@ -81,36 +84,41 @@ def by_performer(tracks: Sequence[Track]) -> list[dict[str, Track]]:
 
 def _keep_tracks(
     work: Work, production: str, name: str, tracks: Mapping[str, Track], folder: Path
-) -> Document[TakeBody]:
+) -> tuple[Document[TakeBody], str]:
+    """(take, what is lacking of its body or "")."""
     face, body = tracks.get(FACE), tracks.get(BODY)
-    parts = [_body_part(work, production, name, body, folder)] if body else []
+    part, lacks = _body_part(work, production, name, body, folder) if body else ({}, "")
     if face is None:
-        return import_take(work, production, name, tracks[BODY]["performer"], parts)
+        return import_take(work, production, name, tracks[BODY]["performer"], [part]), lacks
     take = _keep_face(work, production, name, face, (folder / face["file"]).read_bytes())
-    for part in parts:
+    if part:
         take = attach_source(work, take.id, part)
     if body and body["coded"] != face["coded"]:  # only one of them says when it was: both came when they came
         place_body(work, take.id, body["wall"] - face["wall"], "place the body")
-    return take
+    return take, lacks
 
 
-def _body_part(work: Work, production: str, name: str, track: Track, folder: Path) -> dict[str, Any]:
-    """The file of a recorded body, with what it hangs on in its first line."""
+def _body_part(work: Work, production: str, name: str, track: Track, folder: Path) -> tuple[dict[str, Any], str]:
+    """(the file of a recorded body, with what it hangs on in its first line; what is lacking or "")."""
     data = (folder / track["file"]).read_bytes()
     first = orjson.loads(data.split(b"\n", 1)[0])
-    rows = track["skeleton"] or _hung_as_character(work, production, track["performer"], list(first["joints"]))
-    head = orjson.dumps({"skeleton": rows, "timecode": first["timecode"], "timecodeRate": track["rate"]})
-    media = keep_upload(work, production, head + b"\n" + data)
-    return {"media": media, "name": f"{name} body.jsonl", "part": "body"}
+    rows, lacks = track["skeleton"], ""
+    if not rows:
+        names = list(first["joints"])
+        rows = _hung_as_character(work, production, track["performer"], names)
+        if not rows:  # kept all the same: what was captured must not be lost
+            rows = [JointRow(n, names[0] if n != names[0] else "", (0, 0, 0), (0, 0, 0, 1)) for n in names]
+            lacks = "what the joints of the body hang on is not known; they are kept as they came"
+    media = keep_upload(work, production, head_line(rows, first["timecode"], track["rate"]) + b"\n" + data)
+    return {"media": media, "name": f"{name} body.jsonl", "part": "body"}, lacks
 
 
-def _hung_as_character(work: Work, production: str, performer: str, joints: Sequence[str]) -> list[Any]:
+def _hung_as_character(work: Work, production: str, performer: str, joints: Sequence[str]) -> tuple[JointRow, ...]:
+    """The skeleton that the joints have as the live character's; () where their names say too little."""
     character = live_character(work, production, performer)
     target = character.rig.skeleton if character else None
     skeleton = hung_as(target, joints) if target else None
-    if skeleton is None:
-        raise InputError("what the joints of the body hang on is not known", hint="Let the sender say its skeleton")
-    return [list(row) for row in rows_of(skeleton)]
+    return rows_of(skeleton) if skeleton else ()
 
 
 def _keep_face(work: Work, production: str, name: str, track: Track, data: bytes) -> Document[TakeBody]:
