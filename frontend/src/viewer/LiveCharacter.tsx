@@ -13,6 +13,7 @@ export function LiveCharacter({ of }: { of: string }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const shown = useRef<CharacterScene | null>(null);
   const [failed, setFailed] = useState(false);
+  const [ready, setReady] = useState(false);
   const [framing, setFraming] = useState<Framing>("face");
   const mine = (s: { driven: Driven[] }) => s.driven.find((d) => d.of === of);
   const source = useLive((s) => mine(s)?.source);
@@ -29,6 +30,7 @@ export function LiveCharacter({ of }: { of: string }) {
     shown.current = scene;
     let calm: number[] = [];
     let loaded = false;
+    setReady(false);
     const late = new Lateness();
     const painter = addPainter(() => {
       const { driven: all, calms } = useLive.getState();
@@ -63,6 +65,7 @@ export function LiveCharacter({ of }: { of: string }) {
           await scene.load(raw);
           scene.frame(scene.framing);
           loaded = true;
+          setReady(true);
           painter.invalidate();
         },
         () => setFailed(true),
@@ -89,6 +92,7 @@ export function LiveCharacter({ of }: { of: string }) {
         style={{ width: "100%", height: "100%", display: "block" }}
         data-testid="live-character"
         data-of={of}
+        data-loaded={ready}
         aria-label="Live character"
       />
       {called && (
@@ -99,6 +103,11 @@ export function LiveCharacter({ of }: { of: string }) {
       <HStack position="absolute" top="4px" right="6px" gap="0">
         <FramingTools framing={framing} onFrame={frame} />
       </HStack>
+      {!ready && !failed && (
+        <Text position="absolute" top="45%" left="0" right="0" textAlign="center" color="dim">
+          Loading the character…
+        </Text>
+      )}
       {failed && (
         <Text position="absolute" top="45%" left="0" right="0" textAlign="center" color="dim">
           The character cannot be shown here.
