@@ -70,7 +70,6 @@ def feed(page: Page) -> None:
         panel.get_by_label("Performer").press("Enter")
         panel.get_by_role("button", name="are read").click()
         page.locator("[data-testid=live-character][data-loaded=true]").wait_for()
-        page.wait_for_timeout(1500)
         keep(page, "feed")
         panel.get_by_label("Close the feed").click()
     finally:
