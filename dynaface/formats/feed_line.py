@@ -4,7 +4,8 @@
      "channels": {"jawOpen": 0.3}, "joints": {"head": [0, 0, 0, 1]}, "root": [0, 0, 0],
      "skeleton": [["head", "", [0, 1.6, 0], [0, 0, 0, 1]]]}
 
-A row of the skeleton is a joint's name, the name above or "", its place from there and its local rotation, both at rest. Each field may be left out. An object with neither channels nor joints is flattened, as tables of JSON lines are.
+A row of the skeleton is a joint's name, the name above or "", its place from there and its local rotation, both at rest. Each field may be
+left out. An object with none of channels, joints and skeleton is flattened, as tables of JSON lines are.
 """
 
 import json

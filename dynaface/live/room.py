@@ -41,7 +41,9 @@ class Count:
 
 @dataclass
 class Room(Watched):
-    """work: of who opened it first; counted: the timecode that its microphone carries; slate: of the next recording; said: the last things that happened, for everybody who looks."""
+    """work: of who opened it first; counted: the timecode that its microphone carries; slate: of the next recording; said: the last
+    things that happened, for everybody who looks.
+    """
 
     production: str
     work: Work

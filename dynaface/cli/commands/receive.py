@@ -32,7 +32,10 @@ def run(options: argparse.Namespace) -> None:
     try:
         asyncio.run(_serve(receiver, options))
     except OSError as error:
-        raise InputError(f"port {options.at[1]} or {options.page} can't be used: {error.strerror}", hint="Give others with --at and --page") from None  # fmt: skip
+        raise InputError(
+            f"port {options.at[1]} or {options.page} can't be used: {error.strerror}",
+            hint="Give others with --at and --page",
+        ) from None
 
 
 async def _serve(receiver: Receiver, options: argparse.Namespace) -> None:

@@ -111,7 +111,8 @@ def retarget(
 
     local (frames, joints, 4), root (frames, 3) of the source -> turns (frames, target joints, 4) such that the global
     rotation of a target joint is turn * rest, and root travel (frames, 3) scaled by the height of the hips.
-    A target joint without a match turns with its parent; one that shares turns by its part of the way. aligned: the `alignment` of both, where it is known.
+    A target joint without a match turns with its parent; one that shares turns by its part of the way. aligned: the `alignment` of
+    both, where it is known.
     """
     source_rest, source_at = source.global_rest()
     rotations, positions = source.pose(local, root)

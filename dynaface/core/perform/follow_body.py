@@ -46,7 +46,8 @@ class BodyFollower:
 
 def hung_as(target: Skeleton, names: Sequence[str]) -> Skeleton | None:
     """A skeleton for joints of which only names are known: they hang as a character's of the same parts of the body do, at rest without a
-    rotation, the figure upright with level arms and looking along +z; joints of spine, neck and fingers are told apart by their order. None where the names say too little.
+    rotation, the figure upright with level arms and looking along +z; joints of spine, neck and fingers are told apart by
+    their order. None where the names say too little.
     """
     ours = {slot: joint for joint, slot in anatomy_of(target).slots.items()}
     found: dict[int, str] = {}

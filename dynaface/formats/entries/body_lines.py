@@ -3,9 +3,9 @@
     {"skeleton": [["hips", "", [0, 0.9, 0], [0, 0, 0, 1]], ...], "timecode": "10:00:00:12"}
     {"seconds": 0.0, "joints": {"hips": [0, 0, 0, 1], ...}, "root": [0, 0.9, 0]}
 
-A row of the skeleton is a joint's name, the name above or "", its place from there in metres and its local rotation, both at rest. Packets may be late,
-doubled or lost; what a packet does not say stays as it was. The timecode is that of the first packet, at 60 frames a second
-with a remainder unless "timecodeRate" says otherwise.
+A row of the skeleton is a joint's name, the name above or "", its place from there in metres and its local rotation, both at
+rest. Packets may be late, doubled or lost; what a packet does not say stays as it was. The timecode is that of the first packet, at 60
+frames a second with a remainder unless "timecodeRate" says otherwise.
 """
 
 from collections.abc import Sequence
