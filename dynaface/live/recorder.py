@@ -3,6 +3,7 @@
 import json
 import os
 import shutil
+import threading
 import time
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
@@ -90,6 +91,7 @@ class Recorder:
     ) -> None:
         """counted: the timecode of packets that bring none, None for the machine's clock. Raises InputError where nothing can be written there."""
         self._counted = counted
+        self._ending = threading.Lock()  # a flush in a thread must not meet files that are closed
         self.slate, self.production, self.person = slate, production, person
         self.folder = folder / str(uuid4())
         self.tracks: dict[tuple[int, str], Track] = {}
@@ -144,22 +146,27 @@ class Recorder:
                 self._sound.write(data)
 
     def flush(self) -> None:
-        """Everything that was written is on the disk afterwards."""
+        """Everything that was written is on the disk afterwards. It may run in a thread while packets are written, and while `close` ends it."""
+        with self._ending:
+            self._flush()
+
+    def close(self) -> None:
+        """Ends it, after a flush that is under way."""
+        with self._ending:
+            self._flush()
+            for stream in self._streams():
+                with self._troubled():
+                    stream.close()
+            self._sound = None
+            for track in self.tracks.values():
+                track.stream = None
+
+    def _flush(self) -> None:
         with self._troubled():
             for stream in self._streams():
                 stream.flush()
                 os.fdatasync(stream.fileno())
             self._describe()
-
-    def close(self) -> None:
-        """Ends it."""
-        self.flush()
-        for stream in self._streams():
-            with self._troubled():
-                stream.close()
-        self._sound = None
-        for track in self.tracks.values():
-            track.stream = None
 
     def _streams(self) -> list[BufferedWriter]:
         """Files that are open."""

@@ -1,6 +1,7 @@
 """Feeds: tickets, profiles of performers, recipes by sender, recordings as takes; against the real database."""
 
 import json
+import threading
 
 import numpy as np
 import pytest
@@ -271,3 +272,34 @@ def test_values_that_are_not_known_leave_the_character_at_rest(mara, production)
     rest = one_frame(SHAPES + HEAD_ANGLES, np.zeros(55, np.float32), rig, CastSheet())
     assert np.allclose(unknown.weights, rest.weights)
     assert np.allclose(unknown.motion, rest.motion)
+
+
+def test_a_recording_that_ends_waits_for_the_flush_that_is_under_way(mara, production, tmp_path, monkeypatch):
+    recorder = recorded(
+        tmp_path, mara, production, [Sender(n, "h", "OSC", name) for n, name in ((1, "mara"), (2, "ivo"))]
+    )
+    reached, goes_on, wrong = threading.Event(), threading.Event(), []
+
+    def slow(_):
+        reached.set()
+        assert goes_on.wait(10)
+
+    def flush():
+        try:
+            recorder.flush()
+        except ValueError as error:
+            wrong.append(error)
+
+    monkeypatch.setattr("dynaface.live.recorder.os.fdatasync", slow)
+    flushing, ending = threading.Thread(target=flush), threading.Thread(target=recorder.close)
+    flushing.start()
+    assert reached.wait(10)
+    ending.start()
+    ending.join(0.2)
+    assert ending.is_alive()
+    goes_on.set()
+    flushing.join()
+    ending.join()
+    assert not wrong
+    assert not recorder.trouble
+    recorder.flush()
