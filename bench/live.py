@@ -99,6 +99,15 @@ def feeds() -> Iterator[subprocess.Popen[bytes]]:
         process.wait()
 
 
+def set_ports() -> None:
+    """Ports and a folder of the bench's own, for all that it starts."""
+    os.environ |= {
+        "DYNAFACE_LIVE_PORT": str(LIVE),
+        "DYNAFACE_FEED_PORT": str(FEED),
+        "DYNAFACE_LIVE_FOLDER": tempfile.mkdtemp(),
+    }
+
+
 def memory(process: "subprocess.Popen[bytes]") -> float:
     """Megabytes that a process holds."""
     with open(f"/proc/{process.pid}/status") as status:
@@ -150,11 +159,7 @@ def main() -> None:
     parser = argparse.ArgumentParser()
     parser.add_argument("--minutes", type=float, default=0.5, help="how long memory is watched")
     minutes = parser.parse_args().minutes
-    os.environ |= {
-        "DYNAFACE_LIVE_PORT": str(LIVE),
-        "DYNAFACE_FEED_PORT": str(FEED),
-        "DYNAFACE_LIVE_FOLDER": tempfile.mkdtemp(),
-    }
+    set_ports()
     work, production = bench_work()
     with served() as base, feeds() as process:
         phones = Phones(minutes * 60 + 90)
