@@ -14,7 +14,7 @@ from dynaface.core.markers.layout import parse_layout
 from dynaface.core.solve.tacks import parse_tack
 from dynaface.core.tidy.stack import parse_stack
 from dynaface.formats.catalogue import FORMATS
-from dynaface.formats.entries import bvh, c3d, curve_table, marker_table, notes_sheet, wav
+from dynaface.formats.entries import body_lines, bvh, c3d, curve_table, marker_table, notes_sheet, wav
 from dynaface.formats.gltf.clips import read_clips
 from dynaface.formats.gltf.geometry import read_geometry
 from dynaface.formats.gltf.prop import describe_prop, read_prop
@@ -89,6 +89,7 @@ def samples() -> dict[str, Sample]:
     glb = Document().face(("jawOpen", "Eye_Blink_L")).animate([0, 0.5, 1], [0, 0, 1, 0.5, 0, 1]).glb()
     files = {
         "curve table": (curve_table.write_table(channels()), "text"), "wav": (wav.write(tone(0.2)), "binary"),
+        "body lines": (body_lines.write(move(0.2, None, 1)), "text"),
         "bvh": (bvh.write(move(0.5, parse_timecode("01:00:00:00", bvh.STANDARD_RATES[12]), 1)), "text"), "gltf": (glb, "glb"),
         "c3d": (c3d.write(markers()), "binary"), "marker table": (marker_table.write(markers()), "text"),
         "gltf archive": (archive(Document().face().apart()), "zip"), "video": (noise_film(), "binary"),
