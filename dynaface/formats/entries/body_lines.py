@@ -26,6 +26,7 @@ from dynaface.formats.feed_line import body_fields, parse_rows, read_line
 from dynaface.formats.format import Format
 
 MOST_LINES = 1_000_000
+MOST_FILLED, LEAST_FILLED = 10, 10_000  # frames for each packet, and besides
 LONGEST = 4 * 3600.0  # seconds
 FASTEST = Fraction(240)
 _COUNTED = "60"  # frames a second of a timecode that names no rate
@@ -54,6 +55,10 @@ def read(data: bytes) -> Motion:
     packets = Motion(skeleton, local, root, rate, code)
     if len(times) < 2:
         return packets
+    if (times[-1] - times[0]) * float(rate) > MOST_FILLED * len(times) + LEAST_FILLED:
+        raise LimitError(
+            "the times of the packets leave far longer gaps than they fill", hint="Cut the file into several"
+        )
     even = times[0] + np.arange(round((times[-1] - times[0]) * float(rate)) + 1) / float(rate)
     # Places of the even moments among the packets, in packets: as a motion at one rate would be asked.
     at = np.interp(even, times, np.arange(len(times)))
