@@ -1,6 +1,6 @@
 """Plain data that people bring, as JSON gives it: numbers that all of ours can hold, text without NUL, a bounded depth."""
 
-import math
+import sys
 from collections.abc import Iterator
 from typing import Any
 
@@ -27,8 +27,8 @@ def _places(value: Any) -> Iterator[tuple[str, Any, int]]:
 
 
 def is_number(value: Any) -> bool:
-    """Whether it is a finite number."""
-    return isinstance(value, int | float) and not isinstance(value, bool) and math.isfinite(value)
+    """Whether it is a number that a float can hold; JSON brings whole numbers of any length."""
+    return isinstance(value, int | float) and not isinstance(value, bool) and abs(value) <= sys.float_info.max
 
 
 def bounded(value: Any, what: str) -> Any:

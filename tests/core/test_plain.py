@@ -5,7 +5,7 @@ import json
 import pytest
 
 from dynaface.core.errors import InputError
-from dynaface.core.plain import MAX_DEPTH, MAX_NUMBER, bounded
+from dynaface.core.plain import MAX_DEPTH, MAX_NUMBER, bounded, is_number
 
 
 @pytest.mark.parametrize(
@@ -13,6 +13,15 @@ from dynaface.core.plain import MAX_DEPTH, MAX_NUMBER, bounded
 )
 def test_what_can_be_held_is_given_back(value):
     assert bounded(value, "it") is value
+
+
+@pytest.mark.parametrize(
+    ("value", "is_one"),
+    [(0, True), (-2.5, True), (10**300, True), (10**400, False), (-(10**400), False), (True, False), ("1", False),
+     (None, False), (float("nan"), False), (float("inf"), False)],
+)  # fmt: skip
+def test_a_number_is_what_a_float_can_hold(value, is_one):
+    assert is_number(value) is is_one
 
 
 @pytest.mark.parametrize(

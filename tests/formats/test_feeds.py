@@ -129,3 +129,12 @@ def test_our_own_layout_is_read_as_it_is():
 def test_what_is_not_known_stays_unread_and_what_is_called_time_is_no_channel():
     recipe = learn([{"/a/time": 3.0, "/a/glow": 0.5, "/a/jawOpen": 0.2}])
     assert recipe.columns == {"/a/time": "", "/a/glow": "", "/a/jawOpen": "jawOpen"}
+
+
+def test_a_whole_number_that_no_float_holds_is_no_value_and_no_clock():
+    huge = "9" * 400
+    packet = read_line(f'{{"seconds": {huge}, "channels": {{"jawOpen": {huge}, "jawLeft": 0.5}}}}')
+    assert packet.values == {"jawLeft": 0.5}
+    assert packet.seconds is None
+    with pytest.raises(InputError, match="rotation of 'hips'"):
+        read_line(f'{{"joints": {{"hips": [0, 0, 0, {huge}]}}}}')

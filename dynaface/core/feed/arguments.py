@@ -1,7 +1,8 @@
 """Numbers among the arguments of a message."""
 
-import math
 from typing import Any
+
+from dynaface.core.plain import is_number
 
 MOST = 1e9  # of a value
 MOST_COUNT = 1e15  # of a number or a clock, which may count from 1970
@@ -11,6 +12,4 @@ def number_of(argument: Any, most: float = MOST) -> float | None:
     """A number that can be worked with; NaN says that a value is not known and is left out."""
     if isinstance(argument, bool):
         return float(argument)
-    if isinstance(argument, int | float) and math.isfinite(argument) and abs(argument) < most:
-        return float(argument)
-    return None
+    return float(argument) if is_number(argument) and abs(argument) < most else None
