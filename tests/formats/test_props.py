@@ -74,6 +74,13 @@ class TestReading:
         with pytest.raises(InputError):
             read_prop(damaged)
 
+    @pytest.mark.parametrize("scale", [-1.0, [1.0, 1.0, -1.0], [1.0, 0.0, 1.0]])
+    def test_one_that_hangs_on_a_mirror_or_on_nothing_is_refused(self, scale):
+        document = open_glb(moving_prop())
+        document.nodes[1].scale = scale if isinstance(scale, list) else [scale] * 3
+        with pytest.raises(InputError, match="mirrored or flat"):
+            read_prop(b"".join(document.save_to_bytes()))
+
     def test_a_file_without_a_mesh_is_refused(self):
         document = open_glb(LANTERN)
         document.nodes[0].mesh = None

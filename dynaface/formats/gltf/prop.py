@@ -73,10 +73,15 @@ def _depth(parents: list[int], node: int) -> int:
 
 
 def _rotation_of(matrix: Array) -> tuple[Array, float]:
-    """(rotation (4,), even scale) of a matrix (4, 4)."""
+    """(rotation (4,), even scale) of a matrix (4, 4); raises InputError for one that mirrors or flattens."""
     from scipy.spatial.transform import Rotation
 
-    scale = float(np.cbrt(abs(np.linalg.det(matrix[:3, :3])))) or 1.0
+    volume = float(np.linalg.det(matrix[:3, :3]))
+    if not volume > 0:
+        raise InputError(
+            "what the prop hangs on is mirrored or flat", hint="Apply its scale in the program that made it"
+        )
+    scale = float(np.cbrt(volume))
     return np.asarray(Rotation.from_matrix(matrix[:3, :3] / scale).as_quat()), scale
 
 
