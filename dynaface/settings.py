@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 FEED_PORT = 8471
+BUILT_PAGE = Path(__file__).parent / "page"
 LOOPBACK = ("127.0.0.1", "localhost")  # names of this machine for itself
 
 
@@ -56,7 +57,7 @@ def from_environment() -> Settings:
         accounts=os.environ.get("DYNAFACE_ACCOUNTS", "alone"),
         node=os.environ.get("DYNAFACE_NODE", ""),
         secret=_secret(os.environ.get("DYNAFACE_SECRET_FILE", "")),
-        frontend=Path(__file__).parent / "page",
+        frontend=BUILT_PAGE,
         proxies=_count("DYNAFACE_PROXIES"),
         hosts=tuple(h.strip() for h in os.environ.get("DYNAFACE_HOSTS", "").split(",") if h.strip()),
         demo=os.environ.get("DYNAFACE_DEMO", "yes") != "no",

@@ -11,6 +11,7 @@ from dynaface.core.errors import InputError
 from dynaface.core.feed.messages import (
     FACE_CHANNELS,
     Message,
+    as_word,
     channel_messages,
     is_address,
     messages_of,
@@ -65,7 +66,7 @@ class Out:
         wrong = self.of == "timeline" if sender.how != TIMELINE else self.of == "live"
         if wrong or (self.performer and self.performer != sender.performer):
             return
-        key = sender.number, bool(heard.packet.values) or sender.how == TIMELINE  # face and body are counted apart
+        key = sender.number, bool(heard.packet.values)  # face and body are counted apart
         due, before = self._last.get(key, (now, None))
         if now < due - 0.25 / self.rate:  # packets that come a little early are meant for the next moment
             return
@@ -103,7 +104,7 @@ class Out:
             packet = replace(shown_packet(sender, heard), number=number)
             again = packet.joints and number % SAID_AGAIN == 0
             return list(messages_of(replace(packet, skeleton=sender.body.rows) if again else packet))
-        if not heard.packet.values and sender.how != TIMELINE:
+        if not heard.packet.values:
             return []  # a body, for which there is no pattern
         if self.changes and before is not None:
             with np.errstate(invalid="ignore"):
@@ -125,7 +126,7 @@ class Out:
 def shown_packet(sender: Sender, heard: Heard) -> Packet:
     """What is shown of a packet, as a packet of ours; its body is as it came."""
     packet, values = heard.packet, {}
-    if packet.values or sender.how == TIMELINE:
+    if packet.values:
         shown = heard.shown[INSIDE]
         values = {n: float(v) for n, v in zip(FACE_CHANNELS, shown, strict=True) if np.isfinite(v)}
     return Packet(word_of(sender), sender.packets, heard.seconds, packet.timecode, values, packet.joints, packet.root)
@@ -133,7 +134,7 @@ def shown_packet(sender: Sender, heard: Heard) -> Packet:
 
 def word_of(sender: Sender) -> str:
     """The name of a sender as a word of an address."""
-    return re.sub(r"[\s/#*,?\[\]{}]+", "_", sender.name) or "performer"
+    return as_word(sender.name) or "performer"
 
 
 def parse_out(given: dict[str, Any]) -> Out:

@@ -154,7 +154,7 @@ class Room(Watched):
             row[PLACE_OF[channel]] = value
         self.timeline.performer = performer
         self.timeline.packets += 1
-        packet = Packet(performer, None, seconds, timecode, ours=True)
+        packet = Packet(performer, None, seconds, timecode, values, ours=True)
         self._send_on(self.timeline, Heard(packet, seconds, time.time(), row, row, row), now)
 
     def _send_on(self, sender: Sender, heard: Heard, now: float) -> None:

@@ -2,7 +2,6 @@
 
 import asyncio
 import gc
-import signal
 import socket
 import sys
 from collections.abc import AsyncIterator
@@ -13,6 +12,7 @@ from aiohttp import web
 
 from dynaface.live.hub import Hub
 from dynaface.live.server import Server
+from dynaface.live.stopping import told_to_stop
 from dynaface.live.udp import Datagrams
 from dynaface.services.work import Work
 from dynaface.settings import LOOPBACK, Settings
@@ -65,9 +65,7 @@ async def feeds(work: Work, settings: Settings, host: str) -> AsyncIterator[Hub]
 
 async def serve_feeds(work: Work, settings: Settings, host: str) -> None:
     """Until SIGINT or SIGTERM; raises OSError where pages can't be served."""
-    stopped = asyncio.Event()
-    for number in (signal.SIGINT, signal.SIGTERM):
-        asyncio.get_running_loop().add_signal_handler(number, stopped.set)
+    stopped = told_to_stop()
     # Threads of services give way to packets sooner, and what was loaded once is never looked through again.
     sys.setswitchinterval(GIVE_WAY)
     async with feeds(work, settings, host):

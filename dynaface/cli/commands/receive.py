@@ -2,7 +2,6 @@
 
 import argparse
 import asyncio
-import signal
 from pathlib import Path
 
 from dynaface.assets import ASSETS
@@ -10,9 +9,10 @@ from dynaface.cli.command import Command
 from dynaface.cli.feed import place
 from dynaface.core.errors import InputError
 from dynaface.live.receiver import Receiver, receiving
+from dynaface.live.stopping import told_to_stop
+from dynaface.settings import BUILT_PAGE
 
 AT, PAGE = ("127.0.0.1", 8472), 8473
-BUILT = Path(__file__).parents[2] / "page"
 
 
 def arguments(one: argparse.ArgumentParser) -> None:
@@ -26,9 +26,9 @@ def arguments(one: argparse.ArgumentParser) -> None:
 
 def run(options: argparse.Namespace) -> None:
     """Shows what a feed drives, and measures what arrives, until Ctrl+C."""
-    if not (BUILT / "receiver.html").exists():
+    if not (BUILT_PAGE / "receiver.html").exists():
         raise InputError("the page is not built", hint="Run ./dev start once")
-    receiver = Receiver(options.character.read_bytes(), options.character.name, BUILT)
+    receiver = Receiver(options.character.read_bytes(), options.character.name, BUILT_PAGE)
     try:
         asyncio.run(_serve(receiver, options))
     except OSError as error:
@@ -39,9 +39,7 @@ def run(options: argparse.Namespace) -> None:
 
 
 async def _serve(receiver: Receiver, options: argparse.Namespace) -> None:
-    stopped = asyncio.Event()
-    for number in (signal.SIGINT, signal.SIGTERM):
-        asyncio.get_running_loop().add_signal_handler(number, stopped.set)
+    stopped = told_to_stop()
     async with receiving(receiver, options.at, options.page) as (heard, page):
         print(f"heard at {options.at[0]}:{heard}, shown at http://127.0.0.1:{page}", flush=True)
         await stopped.wait()

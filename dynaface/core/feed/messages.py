@@ -27,6 +27,7 @@ Message = tuple[str, Sequence[Any]]
 ROOT = "dynaface"
 CHANNEL, PERFORMER = "{channel}", "{performer}"  # in the address of a message a channel
 _ADDRESS = re.compile(r"^/[^\s#*,?\[\]]{1,120}$")
+_NO_WORD = re.compile(r"[\s/#*,?\[\]{}]+")
 FACE_CHANNELS: tuple[str, ...] = SHAPES + HEAD_ANGLES + GAZE_ANGLES + HEAD_TRAVEL
 LENGTHS = (52, 55, 59, 62)
 HEAD_OF_MESSAGE = 3  # number, seconds, timecode
@@ -77,6 +78,11 @@ def parse_pattern(given: Any, where: str = "pattern") -> str:
 def is_address(given: str) -> bool:
     """Whether it can stand as an address, or part of one after a slash."""
     return bool(_ADDRESS.match(given))
+
+
+def as_word(text: str) -> str:
+    """A text as a word of an address."""
+    return _NO_WORD.sub("_", text)
 
 
 def channel_messages(pattern: str, performer: str, values: Mapping[str, float]) -> list[Message]:

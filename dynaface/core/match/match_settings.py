@@ -35,8 +35,13 @@ def rest_of(motion: Motion, settings: MatchSettings) -> Skeleton:
     """The skeleton of a motion in the pose that counts as its rest."""
     if settings.calibration is not None:
         return as_rest(motion.skeleton, held_pose(motion, settings.calibration))
+    return kept_rest_of(motion.skeleton, settings)
+
+
+def kept_rest_of(skeleton: Skeleton, settings: MatchSettings) -> Skeleton:
+    """A skeleton in the pose that a match keeps as its rest; as it is where none is kept."""
     kept = {joint: np.array(turn) for joint, turn in settings.rest.items()}
-    return as_rest(motion.skeleton, kept) if kept else motion.skeleton
+    return as_rest(skeleton, kept) if kept else skeleton
 
 
 def matching_by(source: Skeleton, target: Skeleton, settings: MatchSettings) -> Matching:

@@ -8,9 +8,8 @@ import numpy as np
 from dynaface.core.body.rotations import IDENTITY, Array, between, rotate
 from dynaface.core.body.skeleton import Skeleton
 from dynaface.core.match.anatomy import CHAINS, Slot, anatomy_of
-from dynaface.core.match.match_settings import MatchSettings, matching_by
+from dynaface.core.match.match_settings import MatchSettings, kept_rest_of, matching_by
 from dynaface.core.match.names import part_of
-from dynaface.core.match.rest import as_rest
 from dynaface.core.match.retarget import alignment, retarget, to_local, travelling_joint
 from dynaface.core.perform.join import RetargetedBody
 
@@ -21,8 +20,7 @@ class BodyFollower:
     """A source skeleton on a target, matched by settings; limbs are laid and travel is scaled as joins do it where nothing is set."""
 
     def __init__(self, source: Skeleton, target: Skeleton, settings: MatchSettings) -> None:
-        kept = {joint: np.array(turn) for joint, turn in settings.rest.items()}
-        self._source, self._rest = (as_rest(source, kept) if kept else source), source.rest
+        self._source, self._rest = kept_rest_of(source, settings), source.rest
         self._target = target
         self._matching = matching_by(self._source, target, settings)
         self._aligned = alignment(self._source, target, self._matching)

@@ -1,17 +1,13 @@
 """What a character calls the channels that it is driven by, for programs that expect its own names."""
 
-import re
-
 from dynaface.core.cast.matching import match_targets
 from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.documents.model.character import CharacterBody
 from dynaface.core.errors import InputError
-from dynaface.core.feed.messages import FACE_CHANNELS
+from dynaface.core.feed.messages import FACE_CHANNELS, as_word
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.services.load_source import load_character
 from dynaface.services.work import Work, allow, source_within
-
-_NO_WORD = re.compile(r"[\s/#*,?\[\]{}]+")  # of an address
 
 
 def names_of_character(work: Work, production: str, character: str) -> dict[str, str]:
@@ -26,5 +22,5 @@ def names_of_character(work: Work, production: str, character: str) -> dict[str,
         source = source_within(unit, production, present[character].body.source, "character")
     names = {channel: channel for channel in FACE_CHANNELS if channel not in SHAPES}
     for matched in match_targets(load_character(work, source), CastSheet()).matched:
-        names.setdefault(matched.shape, _NO_WORD.sub("_", matched.target))
+        names.setdefault(matched.shape, as_word(matched.target))
     return names

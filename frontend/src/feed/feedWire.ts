@@ -3,19 +3,11 @@ import { create } from "zustand";
 import { api, Problem } from "../api/client";
 import { AGAIN, feedSocket, isRefusal } from "../api/feedSocket";
 import { notify } from "../shared/notices";
-import { endLive, showLive, useLive, withDriven } from "../viewer/live";
+import { endLive } from "../viewer/live";
 import { closeMicrophone } from "./microphone";
+import { Frames } from "./frames";
 import { followTimeline, sendsTimeline } from "./timelineOut";
-import {
-  calledOf,
-  readFrame,
-  sends,
-  senderOf,
-  watchedOf,
-  type Described,
-  type FeedState,
-  type Hello,
-} from "./feedModel";
+import { calledOf, sends, senderOf, watchedOf, type Described, type FeedState, type Hello } from "./feedModel";
 
 type Feed = {
   production: string;
@@ -46,7 +38,7 @@ const { getState: now, setState: set } = useFeed;
 const MOST_BESIDE = 2; // as live/room.py has it, with the one who is watched
 
 let socket: WebSocket | null = null;
-const described = new Map<number, Described>();
+const frames = new Frames();
 let channels = 0;
 let orders = 0;
 let timer = 0;
@@ -96,7 +88,7 @@ export function closeFeed() {
   const held = socket;
   socket = null;
   held?.close();
-  described.clear();
+  frames.forget();
   if (now().phase !== "closed") endLive();
   set({ ...NONE, shown: now().shown });
 }
@@ -116,7 +108,7 @@ function taken(data: string | ArrayBuffer) {
   const said = JSON.parse(data) as { type: string; number?: number } & Record<string, unknown>;
   if (said.type === "hello") set({ hello: said as unknown as Hello });
   else if (said.type === "state") arrived(said as unknown as FeedState);
-  else if (said.type === "character") described.set(Number(said.sender), said as unknown as Described);
+  else if (said.type === "character") frames.describe(said as unknown as Described);
   else if (said.type === "done" || said.type === "refused") {
     const one = waiting.get(said.number ?? -1);
     waiting.delete(said.number ?? -1);
@@ -140,7 +132,7 @@ function arrived(state: FeedState) {
 
 function unwatched() {
   set({ watched: null, beside: [], chosen: false });
-  described.clear();
+  frames.forget();
   endLive();
 }
 
@@ -162,29 +154,10 @@ const tellWatched = () => void order("watch", { senders: watchedOf(now()) }).cat
 function frame(raw: ArrayBuffer) {
   // Said at once: until it is, only so many more come, and a page that is slow sees less instead of later.
   socket?.send(JSON.stringify({ do: "seen", sender: senderOf(raw) }));
-  const about = described.get(senderOf(raw));
-  if (!about || !now().shown) return;
-  const found = readFrame(raw, channels, about);
-  if (!found) return;
-  const kept = watchedOf(now());
-  if (!kept.includes(found.sender)) return;
-  const sender = now().state?.senders.find((s) => s.sender === found.sender);
-  const { weights, motion, shifts, heard } = found;
-  const one = {
-    ...about,
-    of: String(found.sender),
-    called: sender ? calledOf(sender) : "",
-    weights,
-    motion,
-    shifts,
-    heard,
-  };
-  showLive({
-    on: true,
-    weights: [],
-    pose: [],
-    calms: false,
-    driven: withDriven(useLive.getState().driven, one, kept.map(String)),
+  if (!now().shown) return;
+  frames.show(raw, channels, watchedOf(now()), (sender) => {
+    const found = now().state?.senders.find((s) => s.sender === sender);
+    return found ? calledOf(found) : "";
   });
 }
 

@@ -16,7 +16,10 @@ export type Arriving = {
 };
 export type Received = { refused: number; senders: Arriving[] };
 
-/** What is known of a sender, as rows of a name and a value. late: [frames, middle, 95th of a hundred] of milliseconds until it is posed. */
+/**
+ * What is known of a sender, as rows of a name and a value. late: [frames, middle, 95th of a hundred] of milliseconds until it
+ * is posed.
+ */
 export function factsOf(one: Arriving, late: [number, number, number]): [string, string][] {
   const brought = [
     one.channels ? `${one.channels} channels` : "",
