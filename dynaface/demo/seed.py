@@ -20,8 +20,8 @@ from dynaface.formats.head_file import general_head
 from dynaface.services.cast.carry_sheet import swap_character
 from dynaface.services.edit_document import change_document, edit_document
 from dynaface.services.footage.dot_layouts import begin_dots
-from dynaface.services.footage.measure_footage import PART
 from dynaface.services.footage.performer_cards import store_card
+from dynaface.services.footage.seen_landmarks import PART
 from dynaface.services.footage.solve_dot_take import solve_dots_of
 from dynaface.services.footage.solve_take import store_solve
 from dynaface.services.lineup.open_lineup import make_lineup

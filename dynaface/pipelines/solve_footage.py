@@ -14,9 +14,9 @@ from dynaface.core.markers.drive import Drive
 from dynaface.core.shapes.spelling import match_name
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.card import CardMaker, PerformerCard, View
-from dynaface.core.solve.clip import HEAD, FrameSolver, Solve, finish
+from dynaface.core.solve.clip import HEAD, TOGETHER, FrameSolver, Solve, finish
 from dynaface.core.solve.drive_by_landmarks import driven_by_landmarks, places_on_head
-from dynaface.core.solve.measured import Measured
+from dynaface.core.solve.measured import Measured, MeasuredFrames
 from dynaface.core.solve.tacks import Tack, tacks_within
 from dynaface.core.tidy.stack import evaluate
 from dynaface.core.track.camera import FOV
@@ -26,7 +26,7 @@ from dynaface.core.track.neutral import stillest
 from dynaface.formats.head_file import general_head, landmark_model, landmark_places
 
 OnFrame = Callable[[int], None]
-Found = list[Landmarks | None]
+Found = Sequence[Landmarks | None]
 LEAD, FARTHEST_LEAD = (
     8,
     90,
@@ -72,7 +72,7 @@ def find_landmarks(footage: Footage, first: int = 0, last: int | None = None, on
     """Landmarks of frames first to last; on_frame: called with each frame's number."""
     end = footage.frames - 1 if last is None else last
     start = max(0, first - LEAD)
-    out: Found = []
+    out: list[Landmarks | None] = []
     with LandmarkFinder(landmark_model(), float(footage.rate)) as finder:
         for number, picture in zip(range(start, end + 1), footage.pictures(start), strict=False):
             out.append(finder.find(picture))
@@ -133,7 +133,7 @@ def card_of_clip(footage: Footage, found: Sequence[Landmarks | None], fov: float
     """A card from nothing but a clip and its landmarks: its stillest second that looks ahead is taken for neutral."""
     if not any(found):
         raise InputError("no face is seen in any frame", hint="Check that the face is in the picture, upright and lit")
-    first, last = stillest(list(found), float(footage.rate))
+    first, last = stillest(found, float(footage.rate))
     views = views_of(footage, found, range(first, last + 1, 2))
     maker = CardMaker(general_head(), landmark_places(), (footage.width, footage.height), fov, list(views.values()), [])
     return maker.finish({}, [])
@@ -167,7 +167,7 @@ def span_of(footage: Footage, first: int, last: int | None) -> tuple[int, int]:
     return first, end
 
 
-def finish_footage(footage: Footage, card: PerformerCard, measured: Measured, first: int, tacks: Sequence[Tack] = (),
+def finish_footage(footage: Footage, card: PerformerCard, measured: MeasuredFrames, first: int, tacks: Sequence[Tack] = (),
                    moves: str = HEAD) -> Solve:  # fmt: skip
     """The solve of what was measured from frame `first` on; tacks count the clip's frames."""
     code = replace(footage.timecode, frames=footage.timecode.frames + first) if footage.timecode else None
@@ -175,18 +175,24 @@ def finish_footage(footage: Footage, card: PerformerCard, measured: Measured, fi
     return finish(for_size(card, footage), measured, footage.rate, code, own, moves)
 
 
-def with_drives(solve: Solve, footage: Footage, card: PerformerCard, found: Sequence[Landmarks | None],
+def with_drives(solve: Solve, footage: Footage, card: PerformerCard, found: Sequence[Landmarks | None], first: int,
                 drives: Mapping[str, Drive]) -> Solve:  # fmt: skip
-    """The solve with channels that distances on the face drive; found: landmarks of its frames."""
+    """The solve with channels that distances on the face drive; found: landmarks of the clip's frames, first: the clip's frame that the
+    solve begins at.
+    """
     if not drives:
         return solve
     lost = np.full((POINTS, 2), np.nan)
-    pixels = np.array([lost if m is None else m.points for m in found])
-    weights = solve.channels.values[:, : len(SHAPES)].astype(np.float64)
-    points, still = places_on_head(
-        for_size(card, footage), general_head(), landmark_places(), pixels, solve.poses, weights
-    )
-    return replace(solve, channels=driven_by_landmarks(solve.channels, drives, points, still))
+    used, parts = for_size(card, footage), []
+    for at in range(0, solve.channels.frames, TOGETHER):
+        own = slice(at, min(at + TOGETHER, solve.channels.frames))
+        pixels = np.array([lost if m is None else m.points for m in found[first + own.start : first + own.stop]])
+        part = replace(solve.channels, values=solve.channels.values[own])
+        weights = part.values[:, : len(SHAPES)].astype(np.float64)
+        places = places_on_head(used, general_head(), landmark_places(), pixels, solve.poses[own], weights)
+        parts.append(driven_by_landmarks(part, drives, *places))
+    values = np.concatenate([p.values for p in parts])
+    return replace(solve, channels=replace(parts[0], values=values))
 
 
 def solve_footage(footage: Footage, card: PerformerCard, first: int = 0, last: int | None = None, on_frame: OnFrame = _silent,
@@ -194,7 +200,7 @@ def solve_footage(footage: Footage, card: PerformerCard, first: int = 0, last: i
     """The curves of a clip by a card, from frame `first` to `last`; found: its landmarks, where they are known."""
     first, end = span_of(footage, first, last)
     if found is None:
-        found = [None] * first + find_landmarks(footage, first, end)
+        found = [*[None] * first, *find_landmarks(footage, first, end)]
     return finish_footage(
         footage, card, measure_footage(footage, found, card, first, end, on_frame), first, tacks, moves
     )

@@ -6,7 +6,8 @@ from dynaface.core.shapes.regions import FACE
 from dynaface.services.footage.capture_head import fetch_head, plain_head
 from dynaface.services.footage.performer_cards import copy_card, list_cards
 from dynaface.services.footage.propose_samples import check_neutral, find_extreme, measure_lens
-from dynaface.services.footage.solve_take import fetch_camera, fetch_confidence, fetch_points, fetch_proxy, list_solves
+from dynaface.services.footage.seen_landmarks import fetch_points
+from dynaface.services.footage.solve_take import fetch_camera, fetch_confidence, fetch_proxy, list_solves
 from dynaface.services.jobs.request_jobs import request_card, request_preparation, request_proposal, request_solve
 from dynaface.web.answers import as_bundle, as_file, as_json, as_medium
 from dynaface.web.models import (
@@ -103,11 +104,11 @@ def proxy(source: str) -> Response:
     return as_medium(fetch_proxy(work(), source), "video/mp4")
 
 
-@routes.get("/sources/<source>/points")
+@routes.get("/sources/<source>/points/<int:first>/<int:last>")
 @checked()
-def points(source: str) -> Response:
-    """The landmarks of footage as a binary bundle."""
-    return as_bundle({}, {"points": fetch_points(work(), source)})
+def points(source: str, first: int, last: int) -> Response:
+    """The landmarks of frames of footage as a binary bundle, of so many at most as are given at once."""
+    return as_bundle({}, {"points": fetch_points(work(), source, first, last)})
 
 
 @routes.get("/sources/<source>/camera")

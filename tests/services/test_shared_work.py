@@ -100,7 +100,7 @@ def test_work_is_cut_at_even_places_and_given_back_in_order(quiet, footage, job)
     done = []
     parts = gather(quiet, job, Shared(footage, "count", "a", 5, 39), counting(done), silent)
     assert done == [(5, 15), (16, 31), (32, 39)]
-    assert [data for _, _, data in parts] == [b"5..15", b"16..31", b"32..39"]
+    assert [quiet.media.get(p.media) for p in parts] == [b"5..15", b"16..31", b"32..39"]
 
 
 def test_what_is_done_is_not_done_again_also_within_a_longer_stretch(quiet, footage, job):
@@ -109,7 +109,7 @@ def test_what_is_done_is_not_done_again_also_within_a_longer_stretch(quiet, foot
     gather(quiet, job, Shared(footage, "count", "a", 0, 39), counting(done), silent)
     again = gather(quiet, job, Shared(footage, "count", "a", 20, 25), counting(done), silent)
     assert len(done) == 3
-    assert again == [((20, 25), (16, 31), b"16..31")]
+    assert [(p.span, p.held, quiet.media.get(p.media)) for p in again] == [((20, 25), (16, 31), b"16..31")]
     # Another card is other work.
     gather(quiet, job, Shared(footage, "count", "b", 20, 25), counting(done), silent)
     assert done[-1] == (20, 25)

@@ -15,10 +15,10 @@ from dynaface.formats.head_file import general_head
 from dynaface.jobs.run_job import run_job
 from dynaface.pipelines.solve_footage import parse_samples
 from dynaface.services.edit_document import edit_document, undo
-from dynaface.services.footage.measure_footage import packed, unpacked
 from dynaface.services.footage.performer_cards import list_cards, load_card, store_card
 from dynaface.services.footage.propose_samples import check_neutral, find_extreme, measure_lens
-from dynaface.services.footage.solve_take import fetch_confidence, fetch_points, fetch_proxy, list_solves
+from dynaface.services.footage.seen_landmarks import fetch_points, packed, unpacked
+from dynaface.services.footage.solve_take import fetch_confidence, fetch_proxy, list_solves
 from dynaface.services.jobs.follow_jobs import list_jobs
 from dynaface.services.jobs.request_jobs import request_card, request_preparation, request_proposal, request_solve
 from dynaface.services.load_source import load_recording
@@ -60,7 +60,7 @@ def test_a_clip_is_a_take_and_is_looked_through_in_the_background(quiet, product
     with pytest.raises(NotFoundError, match="no proxy"):
         fetch_proxy(quiet, take.body.sources.footage)
     source = looked_through(quiet, production, take)
-    points = fetch_points(quiet, source.id)
+    points = fetch_points(quiet, source.id, 0, 99)
     assert points.shape == (40, 478, 2)
     assert np.isfinite(points).all()
     proxy = fetch_proxy(quiet, source.id)
@@ -124,7 +124,7 @@ def test_a_job_says_why_it_failed_and_leaves_what_was(quiet, production):
     assert failed.state == "failed"
     assert "no face is seen" in failed.message
     assert "curves" not in open_take(quiet, take.id).sources
-    assert np.isnan(fetch_points(quiet, take.body.sources.footage)).all()
+    assert np.isnan(fetch_points(quiet, take.body.sources.footage, 0, 99)).all()
 
 
 def test_a_solve_can_be_cancelled_while_it_runs(quiet, production, take):
@@ -211,7 +211,7 @@ def test_requests_that_cannot_be_met_are_refused_at_once(quiet, production):
 
 def test_strangers_see_nothing(quiet, stranger, production, take):
     footage = take.body.sources.footage
-    for look in (lambda: fetch_points(stranger, footage), lambda: fetch_proxy(stranger, footage),
+    for look in (lambda: fetch_points(stranger, footage, 0, 9), lambda: fetch_proxy(stranger, footage),
                  lambda: list_solves(stranger, take.id), lambda: list_cards(stranger, production),
                  lambda: request_solve(stranger, take.id, None, 0, None), lambda: request_proposal(stranger, take.id), lambda: check_neutral(stranger, take.id, 0, 1)):  # fmt: skip
         with pytest.raises(NotFoundError):
@@ -224,7 +224,7 @@ def test_the_demos_footage_comes_ready(quiet, production):
     assert rows["4A / 1 cam"]["stages"]["solve"]
     assert list_cards(quiet, production)[0]["sampled"] > 45
     clip = open_take(quiet, rows["4A / 1 cam"]["id"])
-    assert len(fetch_points(quiet, clip.sources["footage"].id)) == clip.sources["footage"].info["frames"]
+    assert len(fetch_points(quiet, clip.sources["footage"].id, 0, 4000)) == clip.sources["footage"].info["frames"]
     assert list_jobs(quiet, production) == []
 
 
@@ -244,5 +244,5 @@ def test_samples_are_read_in_any_spelling():
 
 def test_landmarks_are_kept_as_they_were():
     row = np.arange(1008, dtype=np.float32)
-    assert (packed(unpacked(row)) == row).all()
-    assert unpacked(packed(None)) is None
+    assert (packed([unpacked(row)]) == row).all()
+    assert unpacked(packed([None])[0]) is None

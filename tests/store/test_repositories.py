@@ -57,6 +57,22 @@ class TestBlocks:
             unit.sources.write_block(source, part, array)
             assert unit.sources.read_block(source, part).tobytes() == array.tobytes()
 
+    @settings(suppress_health_check=[HealthCheck.function_scoped_fixture], max_examples=25)
+    @given(
+        sizes=st.lists(st.integers(0, 40), min_size=1, max_size=6), first=st.integers(0, 150), more=st.integers(0, 60)
+    )
+    def test_come_in_pieces_and_are_read_by_rows(self, mara, source, sizes, first, more):
+        part = f"{uuid4().hex[:8]}:f4"
+        values = np.arange(sum(sizes) * 2, dtype="<f4").reshape(-1, 2)
+        pieces = np.split(values, np.cumsum(sizes)[:-1])
+        with pytest.MonkeyPatch.context() as patch, mara.store.unit() as unit:
+            patch.setattr("dynaface.store.repositories.sources.CHUNK", 16)
+            unit.sources.write_rows(source, part, iter(pieces))
+            assert unit.sources.has_rows(source, part) is bool(len(values))
+            np.testing.assert_array_equal(unit.sources.read_block(source, part), values)
+            read = unit.sources.read_block(source, part, first, first + more)
+        np.testing.assert_array_equal(np.zeros((0, 2)) if read is None else read, values[first : first + more + 1])
+
     def test_that_are_not_there_or_were_dropped_are_none(self, mara, source):
         with mara.store.unit() as unit:
             assert unit.sources.read_block(source, "part:f4") is None

@@ -22,7 +22,7 @@ from dynaface.formats.entries import video, wav
 from dynaface.formats.entries.curve_table import write_table
 from dynaface.formats.head_file import general_head
 from dynaface.pipelines.solve_footage import find_landmarks, make_card, parse_samples, solve_footage
-from dynaface.services.footage.measure_footage import packed, unpacked
+from dynaface.services.footage.seen_landmarks import packed, unpacked
 from dynaface.services.footage.solve_take import by_region
 from dynaface.sims.actor import Temper, act
 from dynaface.sims.footage.clip import Setting, render
@@ -74,7 +74,7 @@ def make(name: str, film: Filmed) -> None:
     for part, data in raw.items():
         (FOLDER / f"{name}_{part}.mp4").write_bytes(data)
     found = {n: find_landmarks(video.read(data)) for n, data in raw.items()}
-    rows = {n: np.array([packed(m) for m in marks]) for n, marks in found.items()}
+    rows = {n: packed(marks) for n, marks in found.items()}
     known = {n: np.clip(np.round(np.nan_to_num(r, nan=0) * FINE), 0, 65535).astype(np.uint16) for n, r in rows.items()}
     solve(name, film, known)
     voice = wav.read((FOLDER / f"{film.line}.wav").read_bytes())

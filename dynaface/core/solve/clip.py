@@ -20,12 +20,12 @@ from dynaface.core.solve.equations import Equations
 from dynaface.core.solve.features import LOWER, believe, landmark_features, lid_equations, look_equations
 from dynaface.core.solve.frame import FaceModel, Solved, face_model, solve_frame
 from dynaface.core.solve.jaw import JAW, beside_seam, jaw_arc
-from dynaface.core.solve.measured import Measured, row_of
+from dynaface.core.solve.measured import Measured, MeasuredFrames, row_of
 from dynaface.core.solve.motion import MotionFinder
 from dynaface.core.solve.priors import LIDS_SEEN, fewer, prior, smoothness, sparseness
 from dynaface.core.solve.reference import layout
 from dynaface.core.solve.tacked import tacked
-from dynaface.core.solve.tacks import Tack
+from dynaface.core.solve.tacks import Tack, tacks_within
 from dynaface.core.track.camera import Pose, angles_of
 from dynaface.core.track.head import Array, Head
 from dynaface.core.track.iris import IrisFinder
@@ -42,6 +42,7 @@ EDGE, FEWEST = (
 ENOUGH = 0.8  # likeness of a point that is surely seen
 BETTER = 0.01  # of likeness, by which another way to see a frame must be the better one
 SURE = 0.5  # confidence below this is marked
+TOGETHER, BESIDE = 3600, 120  # frames that are solved at once, and those on either side that are solved along
 # What moves: the head before a still camera, the camera round a still head, or both as one (a head mount).
 HEAD, CAMERA, NEITHER = MOVES = ("head", "camera", "neither")
 
@@ -178,15 +179,38 @@ class FrameSolver:
         return Measured(*(np.array(column) for column in zip(*rows, strict=True)))
 
 
-def finish(card: PerformerCard, measured: Measured, rate: Fraction, timecode: Timecode | None = None,
+def finish(card: PerformerCard, measured: MeasuredFrames, rate: Fraction, timecode: Timecode | None = None,
            tacks: Sequence[Tack] = (), moves: str = HEAD) -> Solve:  # fmt: skip
     """All frames solved together in time, with what was set by hand; tacks count frames from the first measured; moves:
-    one of MOVES. Raises InputError when there is no face in any frame.
+    one of MOVES. A long clip is solved in pieces of TOGETHER frames, with as many frames on either side as are felt, so
+    that its equations are never in memory as a whole. Raises InputError when there is no face in any frame.
     """
     checks.one_of("moves", moves, MOVES)
-    known = np.flatnonzero(measured.seen)
-    if len(known) == 0:
+    beside = max([BESIDE, *(tack.span for tack in tacks)])
+    pieces: list[tuple[Array, ...]] = []
+    for first in range(0, measured.frames, TOGETHER):
+        begins, stop = max(0, first - beside), min(first + TOGETHER, measured.frames)
+        piece = measured.cut(begins, min(stop + beside, measured.frames) - 1)
+        weights = _together(card, piece, rate, tacks_within(tacks, begins, begins + piece.frames - 1))
+        own = slice(first - begins, stop - begins)
+        pieces.append((weights[own], piece.sure[own] * card.solved, piece.poses[own]))
+    values, sure, poses = (np.concatenate(column) for column in zip(*pieces, strict=True))
+    seen = np.isfinite(poses[:, 0])
+    if not seen.any():
         raise InputError("no face is seen in any frame", hint="Check that the face is in the picture, upright and lit")
+    names = SHAPES
+    if moves == HEAD:
+        head = angles_of(poses, card.turn)
+        travel = travel_of(poses[:, :4], poses[:, 4:], card.turn)
+        shown = np.repeat(seen[:, None].astype(np.float64), len(HEAD_ANGLES + HEAD_TRAVEL), axis=1)
+        names, sure = SHAPES + HEAD_ANGLES + HEAD_TRAVEL, np.column_stack([sure, shown])
+        values = np.column_stack([values, head, travel])
+    channels = Channels(names, values.astype(np.float32), rate, 0.0, timecode)
+    return Solve(channels, sure.astype(np.float32), poses)
+
+
+def _together(card: PerformerCard, measured: Measured, rate: Fraction, tacks: Sequence[Tack]) -> Array:
+    """(frames, shapes) weights of frames that are solved at once."""
     stiff = smoothness() * (float(rate) / 30.0) ** 3
     high = card.solved.astype(np.float64)
     weights = solve_sequence(measured.a, measured.b, measured.weights, stiff, high=high)
@@ -196,15 +220,7 @@ def finish(card: PerformerCard, measured: Measured, rate: Fraction, timecode: Ti
     if tacks:
         a, b = tacked(card, measured, weights, tacks)
         weights = solve_sequence(a, b, weights, stiff, high=high, sweeps=300)
-    names, values, sure = SHAPES, weights, measured.sure * card.solved
-    if moves == HEAD:
-        head = angles_of(measured.poses, card.turn)
-        travel = travel_of(measured.poses[:, :4], measured.poses[:, 4:], card.turn)
-        seen = np.repeat(measured.seen[:, None].astype(np.float64), len(HEAD_ANGLES + HEAD_TRAVEL), axis=1)
-        names, sure = SHAPES + HEAD_ANGLES + HEAD_TRAVEL, np.column_stack([sure, seen])
-        values = np.column_stack([values, head, travel])
-    channels = Channels(names, values.astype(np.float32), rate, 0.0, timecode)
-    return Solve(channels, sure.astype(np.float32), measured.poses)
+    return weights
 
 
 def _inside(pixels: Array, picture: NDArray[np.uint8]) -> NDArray[np.bool_]:

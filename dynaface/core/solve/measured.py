@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -42,6 +43,17 @@ class Measured:
         """Frames first to last of it, both included."""
         part = slice(first, last + 1)
         return Measured(self.a[part], self.b[part], self.weights[part], self.poses[part], self.sure[part])
+
+
+class MeasuredFrames(Protocol):
+    """Measured frames of a span, of which as many are in memory as are asked for; `Measured` is one."""
+
+    @property
+    def frames(self) -> int:
+        """Number of frames."""
+
+    def cut(self, first: int, last: int) -> Measured:
+        """Frames first to last, both included."""
 
 
 def row_of(pose: Pose | None) -> Array:

@@ -1,8 +1,9 @@
 """The neutral face in a clip: where it is, and what speaks against frames that are taken for it."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 
 import numpy as np
+from numpy.typing import NDArray
 
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.track.landmarks import Landmarks
@@ -10,32 +11,46 @@ from dynaface.core.track.landmarks import Landmarks
 OPEN, SHUT = 0.15, 0.45  # learned scores of the jaw and the lids
 GAP = 0.03  # of the face's height between the lips
 WANDERS = 0.03  # of the face's height, one standard deviation
+BUSY = [SHAPES.index(s) for s in ("jawOpen", "eyeBlinkLeft", "eyeBlinkRight", "mouthSmileLeft")]
 UNEVEN = 1.5  # times as far from the nose to one side of the face as to the other
 
 
-def stillest(found: list[Landmarks | None], rate: float) -> tuple[int, int]:
-    """(first, last) of the stillest second with the mouth closed and the eyes open."""
-    length = max(3, min(round(rate), len(found)))
-    points = np.array([m.points if m else np.full((478, 2), np.nan) for m in found], np.float64)
-    scores = np.array([m.scores if m else np.ones(len(SHAPES)) for m in found], np.float64)
-    size = np.nanmedian(np.linalg.norm(points[:, 10] - points[:, 152], axis=1))
-    moved = np.nan_to_num(np.linalg.norm(np.diff(points, axis=0), axis=2).mean(axis=1) / max(size, 1), nan=1.0)
-    busy = scores[:, [SHAPES.index(s) for s in ("jawOpen", "eyeBlinkLeft", "eyeBlinkRight", "mouthSmileLeft")]].sum(
-        axis=1
-    )
-    cost = np.concatenate([moved, moved[-1:]]) * 30 + busy if len(moved) else busy
+def stillest(found: Iterable[Landmarks | None], rate: float) -> tuple[int, int]:
+    """(first, last) of the stillest second with the mouth closed and the eyes open; each frame is looked at once, in order."""
+    sizes, moved, busy = [], [], []
+    before: Landmarks | None = None
+    for number, mark in enumerate(found):
+        sizes.append(_size(mark) if mark else np.nan)
+        busy.append(float(mark.scores[BUSY].astype(np.float64).sum()) if mark else float(len(BUSY)))
+        if number:
+            moved.append(_apart(before, mark) if before and mark else np.nan)
+        before = mark
+    length = max(3, min(round(rate), len(busy)))
+    size = np.nanmedian(sizes)
+    steps = np.nan_to_num(np.array(moved) / max(size, 1), nan=1.0)
+    cost = np.concatenate([steps, steps[-1:]]) * 30 + busy if moved else np.array(busy)
     sums = np.convolve(cost, np.ones(length), "valid")
     first = int(np.argmin(sums))
     return first, first + length - 1
 
 
-def wanders(found: Sequence[Landmarks]) -> bool:
+def _size(mark: Landmarks) -> float:
+    """Pixels of the face's height."""
+    return float(np.linalg.norm(mark.points[10].astype(np.float64) - mark.points[152]))
+
+
+def _apart(one: Landmarks, other: Landmarks) -> float:
+    """Pixels that a point went on the whole."""
+    return float(np.linalg.norm(other.points.astype(np.float64) - one.points, axis=1).mean())
+
+
+def wanders(found: Iterable[Landmarks | None]) -> bool:
     """Whether the bridge of the nose moves about in the picture, as before a camera that stands and not on a head mount."""
-    if not found:
+    seen = [(_size(m), *m.points[168].tolist()) for m in found if m]
+    if not seen:
         return False
-    points = np.array([m.points for m in found], np.float64)
-    size = float(np.median(np.linalg.norm(points[:, 10] - points[:, 152], axis=1)))
-    return float(np.sqrt(points[:, 168].var(axis=0).sum())) > WANDERS * max(size, 1.0)
+    sizes, *bridge = np.array(seen, np.float64).T
+    return float(np.sqrt(np.var(bridge, axis=1).sum())) > WANDERS * max(float(np.median(sizes)), 1.0)
 
 
 def farthest(found: Sequence[Landmarks | None], shape: str) -> int:
@@ -47,17 +62,25 @@ def farthest(found: Sequence[Landmarks | None], shape: str) -> int:
     known = [n for n, m in enumerate(found) if m]
     if not known:
         return -1
-    points = np.array([found[n].points for n in known], np.float64)  # type: ignore[union-attr]
-    scores = np.array([found[n].scores[SHAPES.index(shape)] for n in known], np.float64)  # type: ignore[union-attr]
-    points -= points[:, :468].mean(axis=1, keepdims=True)
-    points /= np.sqrt((points**2).sum(axis=2).mean(axis=1))[:, None, None]
-    rest = points[: max(1, len(known) // 8)].mean(axis=0)
-    # A turn in the plane of the picture, as complex numbers.
-    own, calm = points @ np.array([1, 1j]), rest @ np.array([1, 1j])
-    spin = (own * calm.conj()).sum(axis=1)
-    moved = np.sqrt((np.abs(own * (spin.conj() / np.abs(spin))[:, None] - calm) ** 2).mean(axis=1))
-    gained = scores - scores[: max(1, len(known) // 8)].mean()
+    begins = known[: max(1, len(known) // 8)]
+    calm = np.mean([_free_of_place(m) for m in map(found.__getitem__, begins) if m], axis=0)
+    moved = np.empty(len(known))
+    scores = np.empty(len(known))
+    for at, mark in enumerate(m for m in found if m):
+        own = _free_of_place(mark)
+        spin = (own * calm.conj()).sum()
+        moved[at] = np.sqrt((np.abs(own * (spin.conj() / np.abs(spin)) - calm) ** 2).mean())
+        scores[at] = mark.scores[SHAPES.index(shape)]
+    gained = scores - scores[: len(begins)].mean()
     return known[int(np.argmax(moved / max(moved.max(), 1e-9) + np.clip(gained, 0, None) / max(gained.max(), 0.2)))]
+
+
+def _free_of_place(mark: Landmarks) -> NDArray[np.complex128]:
+    """(478,) points as complex numbers, which a turn in the plane of the picture multiplies; place and size of the face apart."""
+    points = mark.points.astype(np.float64)
+    points = points - points[:468].mean(axis=0)
+    points /= np.sqrt((points**2).sum(axis=1).mean())
+    return np.asarray(points @ np.array([1, 1j]))
 
 
 def neutral_doubts(found: Sequence[Landmarks | None]) -> list[str]:

@@ -13,7 +13,7 @@ from dynaface.core.records.records import Document
 from dynaface.core.track.footage import Footage
 from dynaface.core.track.neutral import stillest, wanders
 from dynaface.services.edit_document import change_document
-from dynaface.services.footage.measure_footage import PART, unpacked
+from dynaface.services.footage.seen_landmarks import SeenLandmarks
 from dynaface.services.layouts import add_layout
 from dynaface.services.load_source import load_footage
 from dynaface.services.take.take_sources import footage_of
@@ -28,12 +28,10 @@ def begin_dots(work: Work, take: str, name: str) -> Document[DotsBody]:
     """
     found, source = footage_of(work, take)
     clip = load_footage(work, source)
-    with work.store.unit() as unit:
-        rows = unit.sources.read_block(source.id, PART)
-    faces = [unpacked(r) for r in rows] if rows is not None else []
+    faces = SeenLandmarks(work, source)
     neutral = stillest(faces, float(clip.rate)) if any(faces) else (0, min(10, clip.frames - 1))
     layout = DotLayout((clip.width, clip.height), (), FOV, neutral=(int(neutral[0]), int(neutral[1])),
-                       moves=HEAD if wanders([f for f in faces if f]) else NEITHER)  # fmt: skip
+                       moves=HEAD if wanders(faces) else NEITHER)  # fmt: skip
     return add_layout(work, found, DotsBody, name, {"footage": source.id, **dots_fields(layout)})
 
 

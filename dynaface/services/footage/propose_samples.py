@@ -15,11 +15,14 @@ from dynaface.core.track.neutral import OPEN, farthest, neutral_doubts, stillest
 from dynaface.formats.card_file import write_card
 from dynaface.formats.head_file import general_head, landmark_places
 from dynaface.pipelines.progress import Progress
-from dynaface.pipelines.solve_footage import Found, card_of_clip, finish_footage
-from dynaface.services.footage.measure_footage import PART, landmarks_of, measured_by, unpacked
+from dynaface.pipelines.solve_footage import card_of_clip, finish_footage
+from dynaface.services.footage.measure_footage import landmarks_of, measured_by
+from dynaface.services.footage.seen_landmarks import SeenLandmarks, is_looked_through, seen_landmarks
 from dynaface.services.load_source import load_footage
 from dynaface.services.take.take_sources import footage_of
 from dynaface.services.work import Work
+
+MOST_LOOKED_AT = 4000  # frames of which a lens is judged
 
 
 def propose_samples(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
@@ -47,11 +50,9 @@ def find_extreme(work: Work, take: str, shape: str) -> dict[str, Any]:
     """Where an expression that was taken again is at its extreme; frame None while its clip is being looked through."""
     checks.one_of("shape", shape, SHAPES)
     _, source = footage_of(work, take)
-    with work.store.unit() as unit:
-        rows = unit.sources.read_block(source.id, PART)
     frame = None
-    if rows is not None and source.info.get("proxy"):
-        frame = farthest([unpacked(r) for r in rows], shape)
+    if is_looked_through(work, source) and source.info.get("proxy"):
+        frame = farthest(SeenLandmarks(work, source), shape)
         if frame < 0:
             raise InputError("no face is seen in this clip", hint="Take it again with the face in the picture and lit")
     return {"footage": source.id, "frame": frame, "frames": source.info["frames"], "rate": str(source.info["rate"]),
@@ -72,7 +73,11 @@ def measure_lens(work: Work, take: str, turn: str | None) -> Lens:
     own = _seen(work, take)[1] if turn else footage
     if (own.width, own.height) != (footage.width, footage.height):
         raise InputError("the head turn is of another size than this clip", hint="Record both with the same camera")
-    quiet = [m.points[:468] for m in found if m and m.scores[SHAPES.index("jawOpen")] < OPEN]
+    quiet = [
+        m.points[:468]
+        for m in found[:: 1 + len(found) // MOST_LOOKED_AT]
+        if m and m.scores[SHAPES.index("jawOpen")] < OPEN
+    ]
     if len(quiet) < 3:
         raise InputError("there are too few frames with a quiet face", hint="Choose a clip in which the head turns")
     points = np.array(quiet, np.float64)
@@ -80,11 +85,7 @@ def measure_lens(work: Work, take: str, turn: str | None) -> Lens:
     return estimate_lens(general_head(), landmark_places(), (footage.width, footage.height), list(chosen))
 
 
-def _seen(work: Work, take: str) -> tuple[Found, Footage]:
+def _seen(work: Work, take: str) -> tuple[SeenLandmarks, Footage]:
     """What is seen in a take's footage; raises InputError before it was looked through."""
     _, source = footage_of(work, take)
-    with work.store.unit() as unit:
-        rows = unit.sources.read_block(source.id, PART)
-    if rows is None:
-        raise InputError("this footage has not been looked through yet", hint="Wait for its job to end")
-    return [unpacked(r) for r in rows], load_footage(work, source)
+    return seen_landmarks(work, source), load_footage(work, source)

@@ -5,6 +5,7 @@ queue while it runs. What is finished is in the store, so that work that is begu
 """
 
 import time
+from collections import defaultdict
 from collections.abc import Callable, Mapping
 from dataclasses import asdict, dataclass
 from uuid import uuid4
@@ -19,7 +20,6 @@ EVERY = 10  # frames between words about progress
 STALE = 30.0  # seconds after which a silent worker counts as lost
 MAX_HELPERS = 7
 Span = tuple[int, int]
-Made = dict[Span, tuple[int, str]]
 # (span, on_frame) -> bytes of the result; on_frame is called with each frame's number and may raise to stop.
 Maker = Callable[[Span, Callable[[int], None]], bytes]
 
@@ -49,22 +49,41 @@ class Shared:
 Makers = Mapping[str, Callable[[Work, Shared], Maker]]
 
 
-def _holder(state: Made, span: Span) -> Span | None:
-    """The finished stretch that has this one in it."""
-    return next((s for s, (_, media) in state.items() if media and s[0] <= span[0] and s[1] >= span[1]), None)
+@dataclass(frozen=True)
+class Part:
+    """A stretch that is done: its span, and the span and medium of the result that holds it."""
+
+    span: Span
+    held: Span
+    media: str
 
 
-def _state(work: Work, shared: Shared) -> Made:
-    with work.store.unit() as unit:
-        return unit.stretches.state(shared.footage, shared.what)
+class _State:
+    """How far the stretches are; looked up by the cell they begin in, as a long clip has thousands."""
+
+    def __init__(self, work: Work, shared: Shared) -> None:
+        with work.store.unit() as unit:
+            self._made = unit.stretches.state(shared.footage, shared.what)
+        self._cells: dict[int, list[Span]] = defaultdict(list)
+        for span, (_, media) in self._made.items():
+            if media:
+                self._cells[span[0] // CELL].append(span)
+
+    def holder(self, span: Span) -> Part | None:
+        """The finished stretch that has this one in it."""
+        for held in self._cells[span[0] // CELL]:
+            if held[0] <= span[0] and held[1] >= span[1]:
+                return Part(span, held, self._made[held][1])
+        return None
+
+    def reached(self, span: Span) -> int:
+        """Frames of a stretch that are done."""
+        return span[1] - span[0] + 1 if self.holder(span) else self._made.get(span, (0, ""))[0]
 
 
 def _one(work: Work, job: str, shared: Shared, owner: str, make: Maker, on_frame: Callable[[int], None]) -> bool:
     """Does one stretch that nobody is at; False when there is none."""
-    state = _state(work, shared)
-    for span in shared.spans:
-        if _holder(state, span):
-            continue
+    for span in _missing(work, shared):
         with work.store.unit() as unit:
             mine = unit.stretches.claim(shared.footage, shared.what, span, owner, STALE)
         if not mine:
@@ -103,26 +122,25 @@ def help_with(work: Work, job: Job, makers: Makers) -> None:
             unit.stretches.leave(shared.footage, shared.what, owner)
 
 
-def gather(work: Work, job: Job, shared: Shared, makers: Makers, progress: Progress) -> list[tuple[Span, Span, bytes]]:
-    """All stretches in order, each as (span, span of what is stored, bytes); done here, by helpers, or before."""
+def gather(work: Work, job: Job, shared: Shared, makers: Makers, progress: Progress) -> list[Part]:
+    """All stretches in order; done here, by helpers, or before."""
     owner, began, total = str(uuid4()), time.monotonic(), shared.last - shared.first + 1
-    before = _done(_state(work, shared), shared)
+    before = _done(work, shared)
 
     def on_frame(frame: int) -> None:
-        done = _done(_state(work, shared), shared)
+        done = _done(work, shared)
         speed = (done - before) / max(time.monotonic() - began, 1e-3)
         left = f", {speed:.1f} frames/s, {(total - done) / speed:.0f} s left" if done > before else ""
         progress(done / total, f"frame {done} of {total}{left}")
 
-    missing = [s for s in shared.spans if not _holder(_state(work, shared), s)]
-    if missing:
+    if missing := _missing(work, shared):
         make = makers[shared.kind](work, shared)
         with work.store.unit() as unit:
             unit.jobs.change(job.id, result={"sharing": asdict(shared)})
         for _ in range(min(len(missing) - 1, MAX_HELPERS)):
             work.defer(job.id)
         try:
-            while any(not _holder(_state(work, shared), s) for s in shared.spans):
+            while _missing(work, shared):
                 if not _one(work, job.id, shared, owner, make, on_frame):
                     on_frame(0)
                     time.sleep(0.3)  # the rest is with others
@@ -130,14 +148,15 @@ def gather(work: Work, job: Job, shared: Shared, makers: Makers, progress: Progr
             with work.store.unit() as unit:
                 unit.stretches.leave(shared.footage, shared.what, owner)
                 unit.jobs.change(job.id, result={})
-    state = _state(work, shared)
-    holders = [(s, _holder(state, s)) for s in shared.spans]
-    return [(span, held, work.media.get(state[held][1])) for span, held in holders if held]
+    state = _State(work, shared)
+    return [part for part in map(state.holder, shared.spans) if part]
 
 
-def _done(state: Made, shared: Shared) -> int:
-    total = 0
-    for span in shared.spans:
-        size = span[1] - span[0] + 1
-        total += size if _holder(state, span) else state.get(span, (0, ""))[0]
-    return total
+def _missing(work: Work, shared: Shared) -> list[Span]:
+    state = _State(work, shared)
+    return [s for s in shared.spans if not state.holder(s)]
+
+
+def _done(work: Work, shared: Shared) -> int:
+    state = _State(work, shared)
+    return sum(map(state.reached, shared.spans))

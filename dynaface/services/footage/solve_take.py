@@ -7,7 +7,7 @@ import numpy as np
 
 from dynaface.core.clock.rates import parse_rate
 from dynaface.core.documents.model.take import TakeBody
-from dynaface.core.errors import InputError, NotFoundError
+from dynaface.core.errors import NotFoundError
 from dynaface.core.handover.file_name import file_name
 from dynaface.core.records.records import Job, Source
 from dynaface.core.shapes.regions import FACE, REGION
@@ -21,7 +21,7 @@ from dynaface.formats.entries.curve_table import read_table, write_table
 from dynaface.pipelines.progress import Progress
 from dynaface.pipelines.solve_footage import Found, card_of_clip, even_channels, finish_footage, span_of, with_drives
 from dynaface.services.edit_document import edit_document
-from dynaface.services.footage.measure_footage import PART, landmarks_of, measured_by
+from dynaface.services.footage.measure_footage import landmarks_of, measured_by
 from dynaface.services.footage.performer_cards import card_by, drives_of, medium_of_card
 from dynaface.services.load_source import load_footage
 from dynaface.services.take.find_take_snags import count_snags
@@ -49,7 +49,7 @@ def solve_take(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
     card = card_by(work, medium, asked.get("card"))
     moves = asked.get("moves", HEAD)
     made = finish_footage(footage, card, measured, first, tacks, moves)
-    made = with_drives(made, footage, card, found[first : last + 1], drives_of(work, asked.get("card")))
+    made = with_drives(made, footage, card, found, first, drives_of(work, asked.get("card")))
     sure = made.confidence[:, : len(SHAPES)][:, card.solved]
     about = about_solve(work, name, moves, sure, int(np.isnan(made.poses[:, 0]).sum())) | {
         "cardMedium": medium, "first": first, "arc": True, "tacks": sum(first <= p.frame <= last for p in tacks)}  # fmt: skip
@@ -147,16 +147,6 @@ def fetch_camera(work: Work, source: str) -> tuple[str, bytes]:
     rate = parse_rate(footage.info["rate"])
     name = f"{file_name(footage.name.rsplit('.', 1)[0])}_camera.csv"
     return name, write_camera(camera_motion(poses.astype(np.float64)), rate, about["first"])
-
-
-def fetch_points(work: Work, source: str) -> np.ndarray:
-    """(frames, 478, 2) pixels of the landmarks of footage, NaN where no face was seen."""
-    with work.store.unit() as unit:
-        source_for(work, unit, source)
-        rows = unit.sources.read_block(source, PART)
-    if rows is None:
-        raise InputError("this footage has not been looked through yet", hint="Wait for its job to end")
-    return rows[:, : 2 * 478].reshape(len(rows), 478, 2)
 
 
 def fetch_proxy(work: Work, source: str) -> Medium:

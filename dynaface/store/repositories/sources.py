@@ -1,6 +1,6 @@
 """Sources with their blocks of numbers, and reading recipes."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from datetime import datetime
 from typing import Any
 from uuid import uuid4
@@ -14,6 +14,22 @@ from dynaface.core.records.records import Source
 from dynaface.store.tables.sources import blocks, recipes, sources
 
 CHUNK = 4096  # rows a block
+
+
+def _chunks(pieces: Iterable[np.ndarray]) -> Iterator[np.ndarray]:
+    """The rows of all pieces CHUNK at a time, the rest at last; one empty chunk where no piece has rows."""
+    held: list[np.ndarray] = []
+    count, whole = 0, 0
+    for piece in pieces:
+        while count + len(piece) >= CHUNK:
+            taken = CHUNK - count
+            yield np.concatenate([*held, piece[:taken]])
+            held, count, piece = [], 0, piece[taken:]
+            whole += 1
+        held.append(piece)
+        count += len(piece)
+    if count or not whole:
+        yield np.concatenate(held)
 
 
 class Sources:
@@ -68,30 +84,43 @@ class Sources:
 
     def write_block(self, source: str, part: str, values: np.ndarray) -> None:
         """Stores (rows, columns) of float32 or float64 in chunks; the part's name ends in its type ("times:f8")."""
+        self.write_rows(source, part, iter([values]))
+
+    def write_rows(self, source: str, part: str, pieces: Iterable[np.ndarray]) -> None:
+        """The same of rows that come in pieces (n, columns): one chunk and one piece are in memory at a time."""
         code = np.dtype("<" + part.rsplit(":", 1)[1])
         packer = zstandard.ZstdCompressor(level=3)
-        flat = np.ascontiguousarray(values.reshape(len(values), -1), code)
-        rows = []
-        for number, start in enumerate(range(0, max(len(flat), 1), CHUNK)):
-            chunk = flat[start : start + CHUNK]
+        for number, chunk in enumerate(_chunks(pieces)):
+            flat = np.ascontiguousarray(chunk.reshape(len(chunk), int(np.prod(chunk.shape[1:]))), code)
             # Bytes of one place together: neighbouring values share their high bytes.
-            shuffled = chunk.view(np.uint8).reshape(-1, code.itemsize).T.copy()
-            rows.append(
-                {"source": source, "part": part, "number": number, "rows": len(chunk), "columns": flat.shape[1],
-                 "data": packer.compress(shuffled.tobytes())}
+            shuffled = flat.view(np.uint8).reshape(-1, code.itemsize).T.copy()
+            self._db.execute(
+                blocks.insert().values(
+                    source=source, part=part, number=number, rows=len(flat), columns=flat.shape[1],
+                    data=packer.compress(shuffled.tobytes()))
             )  # fmt: skip
-        self._db.execute(blocks.insert(), rows)
 
-    def read_block(self, source: str, part: str) -> np.ndarray | None:
-        """(rows, columns) of a part, or None."""
+    def has_rows(self, source: str, part: str) -> bool:
+        """Whether a part is there and not empty."""
+        where = (blocks.c.source == source, blocks.c.part == part, blocks.c.rows > 0)
+        return self._db.execute(select(blocks.c.number).where(*where).limit(1)).first() is not None
+
+    def read_block(self, source: str, part: str, first: int = 0, last: int | None = None) -> np.ndarray | None:
+        """(rows, columns) of a part, or of its rows first..last as far as they are there; None where there are none."""
         code = np.dtype("<" + part.rsplit(":", 1)[1])
-        query = select(blocks).where(blocks.c.source == source, blocks.c.part == part).order_by(blocks.c.number)
+        begins = first // CHUNK
+        query = select(blocks).where(blocks.c.source == source, blocks.c.part == part, blocks.c.number >= begins)
+        if last is not None:
+            query = query.where(blocks.c.number <= last // CHUNK)
         unpacker = zstandard.ZstdDecompressor()
         parts = []
-        for row in self._db.execute(query):
+        for row in self._db.execute(query.order_by(blocks.c.number)):
             raw = np.frombuffer(unpacker.decompress(row.data), np.uint8).reshape(code.itemsize, -1)
             parts.append(raw.T.copy().view(code).reshape(row.rows, row.columns))
-        return np.concatenate(parts) if parts else None
+        if not parts:
+            return None
+        start = begins * CHUNK
+        return np.concatenate(parts)[first - start : None if last is None else last + 1 - start]
 
     def learn_recipe(self, production: str, header: str, recipe: dict[str, Any]) -> None:
         """Keeps how tables with this header are read."""

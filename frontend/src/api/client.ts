@@ -265,7 +265,8 @@ export const api = {
   solves: (take: string) => get<SolveRow[]>(`/takes/${take}/solves`),
   solve: (take: string, wanted: Schemas["NewSolve"]) => post<Job>(`/takes/${take}/solves`, wanted),
   lookThrough: (take: string) => post<Job>(`/takes/${take}/preparations`),
-  points: (source: string) => bundle(send("GET", `/sources/${source}/points`)),
+  points: (source: string, first: number, last: number) =>
+    bundle(send("GET", `/sources/${source}/points/${first}/${last}`)),
   extremeOf: (take: string, shape: string) => get<Schemas["ShownAgain"]>(`/takes/${take}/extremes/${shape}`),
   doubts: (take: string, first: number, last: number) =>
     get<Schemas["Doubts"]>(`/takes/${take}/neutral/${first}/${last}`),

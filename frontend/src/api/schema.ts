@@ -1627,15 +1627,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sources/{source}/points": {
+    "/api/sources/{source}/points/{first}/{last}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** The landmarks of footage as a binary bundle. */
-        get: operations["get__api_sources_{source}_points"];
+        /** The landmarks of frames of footage as a binary bundle, of so many at most as are given at once. */
+        get: operations["get__api_sources_{source}_points_{first}_{last}"];
         put?: never;
         post?: never;
         delete?: never;
@@ -11524,12 +11524,14 @@ export interface operations {
             };
         };
     };
-    "get__api_sources_{source}_points": {
+    "get__api_sources_{source}_points_{first}_{last}": {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 source: string;
+                first: number;
+                last: number;
             };
             cookie?: never;
         };

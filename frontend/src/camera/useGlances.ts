@@ -137,5 +137,5 @@ function draw(canvas: HTMLCanvasElement | null, sheet: HTMLCanvasElement, points
   pen.drawImage(sheet, at.left, at.top, sheet.width * at.scale, sheet.height * at.scale);
   if (!points.length) return;
   const data = Float32Array.from(points.flatMap(([x, y]) => [x * sheet.width, y * sheet.height]));
-  drawPoints(pen, { data, shape: [1, points.length, 2] }, 0, at, (region) => colourOf(region, false));
+  drawPoints(pen, data, at, (region) => colourOf(region, false));
 }

@@ -1,10 +1,8 @@
 // The footage of a take with what was tracked drawn over it, on the clock that everything shares.
 import { Box, HStack, NativeSelect, Text } from "@chakra-ui/react";
-import { useQuery } from "@tanstack/react-query";
 import { Crosshair, Maximize } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { freshId } from "../api/changes";
-import { api } from "../api/client";
 import { colourOf } from "../shared/regions";
 import { clock } from "../playback/clock";
 import { addPainter } from "../timekit/frameLoop";
@@ -12,6 +10,7 @@ import { DotsOver } from "../markers/DotsOver";
 import { edit, useSession, sessionState, onSession } from "../workspace/workspace";
 import { CaptureHead, useSolveOfHead } from "./CaptureHead";
 import { drawPoints, inPicture, placed, pointAt, videoTime } from "./footage";
+import { SeenPoints } from "./seenPoints";
 import { TackSign } from "./TackSign";
 import { drawTacks, sameAs, SPAN, type Tack } from "./tacks";
 import { Tool } from "./Tool";
@@ -33,16 +32,14 @@ export function FootageView() {
   const [lit, setLit] = useState(true);
   const footage = useSession((s) => s.opened?.sources.footage);
   const solve = useSession((s) => s.opened?.sources.curves?.info.solve) as { first: number } | undefined;
-  const info = footage?.info as { width: number; height: number; rate: string; proxy?: string } | undefined;
+  const info = footage?.info as
+    { width: number; height: number; frames: number; rate: string; proxy?: string } | undefined;
   const head = useSolveOfHead();
   const ready = !!info?.proxy;
-  const points = useQuery({
-    queryKey: ["points", footage?.id],
-    queryFn: () => api.points(footage!.id),
-    enabled: ready,
-    staleTime: Infinity,
-    retry: false,
-  }).data?.arrays.points;
+  const [came, setCame] = useState<SeenPoints | null>(null);
+  const id = footage?.id;
+  const frames = info?.frames;
+  const points = useMemo(() => (id && ready && frames ? new SeenPoints(id, frames) : null), [id, ready, frames]);
   const first = solve?.first ?? 0;
 
   useEffect(() => {
@@ -73,15 +70,22 @@ export function FootageView() {
       if (!points) return;
       const frame = Math.round(clock.time * rate) + first;
       const at = placed(info.width, info.height, box.width, box.height);
-      if (marks) drawPoints(context, points, frame, at, (region) => colourOf(region, false));
+      const face = points.at(frame);
+      if (marks && face) drawPoints(context, face, at, (region) => colourOf(region, false));
       const kept = sessionState().opened?.take.body.tacks ?? {};
       const { tack, name } = dragging.current ?? {};
-      if (marks || tacking) drawTacks(context, tack ? { ...kept, [name!]: tack } : kept, points, frame, at, "#efeadd");
+      if (marks || tacking)
+        drawTacks(context, tack ? { ...kept, [name!]: tack } : kept, (n) => points.at(n), frame, at, "#efeadd");
     });
     redraw.current = painter.invalidate;
     const watcher = new ResizeObserver(painter.invalidate);
     watcher.observe(canvas.current!);
     const off = [clock.onMove(painter.invalidate), clock.onChange(painter.invalidate), onSession(painter.invalidate)];
+    const came = () => {
+      setCame(points);
+      painter.invalidate();
+    };
+    if (points) off.push(points.onArrive(came));
     return () => {
       off.forEach((f) => f());
       watcher.disconnect();
@@ -102,7 +106,8 @@ export function FootageView() {
   const tackDown = (event: React.PointerEvent<HTMLDivElement>) => {
     const { box, at } = place();
     const frame = clock.frame + first;
-    const found = points && pointAt(points, frame, at, event.clientX - box.left, event.clientY - box.top);
+    const face = points?.at(frame);
+    const found = face && pointAt(face, at, event.clientX - box.left, event.clientY - box.top);
     if (!found) return;
     clock.pause();
     const element = event.currentTarget;
@@ -172,7 +177,7 @@ export function FootageView() {
       <canvas
         ref={canvas}
         style={{ position: "absolute", width: "100%", height: "100%", pointerEvents: "none" }}
-        data-points={points ? points.shape[0] : 0}
+        data-points={points && came === points ? frames : 0}
         data-testid="footage-points"
       />
       {info && ready && (

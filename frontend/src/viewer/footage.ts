@@ -1,5 +1,5 @@
 // Where footage lies in its view, and drawing what was tracked. Pure but for the context drawn on.
-import type { Table } from "../api/bundle";
+import type { Face } from "./seenPoints";
 
 export type Place = { left: number; top: number; scale: number };
 
@@ -37,19 +37,11 @@ const LINES: [string, number[][], boolean][] = [
   ["nose", NOSE, false],
 ];
 
-/** Contours and points of one frame of (frames, 478, 2) picture pixels; nothing where no face was seen. */
-export function drawPoints(
-  c: CanvasRenderingContext2D,
-  points: Table,
-  frame: number,
-  at: Place,
-  colourOf: (region: string) => string,
-) {
-  const held = Math.min(Math.max(frame, 0), points.shape[0]! - 1);
-  const base = held * points.shape[1]! * 2;
-  const x = (n: number) => at.left + points.data[base + 2 * n]! * at.scale;
-  const y = (n: number) => at.top + points.data[base + 2 * n + 1]! * at.scale;
-  if (Number.isNaN(points.data[base]!)) return;
+/** Contours and points of the face in a frame; nothing where no face was seen. */
+export function drawPoints(c: CanvasRenderingContext2D, face: Face, at: Place, colourOf: (region: string) => string) {
+  const x = (n: number) => at.left + face[2 * n]! * at.scale;
+  const y = (n: number) => at.top + face[2 * n + 1]! * at.scale;
+  if (Number.isNaN(face[0]!)) return;
   c.lineWidth = 1.25;
   for (const [region, lines, closed] of LINES) {
     c.strokeStyle = c.fillStyle = colourOf(region);
@@ -76,18 +68,16 @@ const DRAWN = LINES.flatMap(([region, lines]) => lines.flat().map((point) => ({ 
 
 /** The drawn point nearest to (x, y) within `reach` CSS pixels, and where it is in the picture. */
 export function pointAt(
-  points: Table,
-  frame: number,
+  face: Face,
   at: Place,
   x: number,
   y: number,
   reach = 10,
 ): { point: number; x: number; y: number } | null {
-  const base = Math.min(Math.max(frame, 0), points.shape[0]! - 1) * points.shape[1]! * 2;
   let best = reach;
   let found: { point: number; x: number; y: number } | null = null;
   for (const { point } of DRAWN) {
-    const [px, py] = [points.data[base + 2 * point]!, points.data[base + 2 * point + 1]!];
+    const [px, py] = [face[2 * point]!, face[2 * point + 1]!];
     const away = Math.hypot(at.left + px * at.scale - x, at.top + py * at.scale - y);
     if (away < best) {
       best = away;

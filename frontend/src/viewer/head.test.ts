@@ -77,24 +77,23 @@ describe("tacks", () => {
     expect(sameAs(tacks, { frame: 11, span: 9, shape: "jawOpen", value: 0 })).toBeUndefined();
   });
   it("are taken at the nearest drawn point, in pixels of the picture", () => {
-    const points = table(new Array(478 * 2).fill(500) as number[], 1, 478, 2);
-    points.data.set([100, 50], 61 * 2);
+    const face = new Float32Array(478 * 2).fill(500);
+    face.set([100, 50], 61 * 2);
     const at = placed(200, 200, 400, 400);
-    expect(pointAt(points, 0, at, 203, 101)).toEqual({ point: 61, x: 100, y: 50 });
-    expect(pointAt(points, 0, at, 240, 101)).toBeNull();
+    expect(pointAt(face, at, 203, 101)).toEqual({ point: 61, x: 100, y: 50 });
+    expect(pointAt(face, at, 240, 101)).toBeNull();
     expect(inPicture(at, 203, 101)).toEqual({ x: 101.5, y: 50.5 });
   });
 });
 
 describe("pictures of samples", () => {
   it("show the face, whole and within the picture", () => {
-    const points = table([90, 40, 110, 80], 1, 2, 2);
-    const { x, y, side } = faceSquare(points, 0, 200, 100);
+    const { x, y, side } = faceSquare(Float32Array.of(90, 40, 110, 80), 200, 100);
     expect(side).toBeCloseTo(44);
     expect(x + side / 2).toBeCloseTo(100);
     expect(y + side / 2).toBeCloseTo(60);
-    expect(faceSquare(table([5, 5, 15, 45], 1, 2, 2), 0, 200, 100).x).toBe(0);
-    expect(faceSquare(table([NaN, NaN], 1, 1, 2), 0, 200, 100)).toEqual({ x: 50, y: 0, side: 100 });
+    expect(faceSquare(Float32Array.of(5, 5, 15, 45), 200, 100).x).toBe(0);
+    expect(faceSquare(Float32Array.of(NaN, NaN), 200, 100)).toEqual({ x: 50, y: 0, side: 100 });
   });
   it("find the head turn of a performer", () => {
     const take = (slate: string, performer: string, notes = "") => ({ slate, performer, notes }) as never;

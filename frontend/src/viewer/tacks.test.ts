@@ -29,11 +29,11 @@ describe("a tack", () => {
 });
 
 describe("drawing tacks", () => {
-  const points = { data: new Float32Array(20 * 5 * 2).fill(1), shape: [20, 5, 2] };
+  const face = () => new Float32Array(5 * 2).fill(1);
   const place = { left: 100, top: 50, scale: 2 };
-  const drawn = (tacks: Tacks, frame: number) => {
+  const drawn = (tacks: Tacks, frame: number, faceOf: (frame: number) => Float32Array | null = face) => {
     const { context, calls } = recordingContext();
-    drawTacks(context, tacks, points, frame, place, "saffron");
+    drawTacks(context, tacks, faceOf, frame, place, "saffron");
     return calls;
   };
   it("puts a diamond about the tacked place, with a line from where the point was tracked", () => {
@@ -52,6 +52,10 @@ describe("drawing tacks", () => {
     const alpha = (frame: number) => drawn({ a: point(10, 4) }, frame).find((c) => c.what === "fillRect")?.alpha;
     expect(alpha(12)!).toBeLessThan(alpha(10)!);
     expect(alpha(19)).toBeUndefined();
+  });
+  it("draws the diamond alone while the frame's points have not come", () => {
+    const calls = drawn({ a: point(10, 4) }, 10, () => null);
+    expect(calls.filter((c) => c.what === "moveTo").map((c) => c.args)).toEqual([[120, 84]]);
   });
   it("draws no tacks of shapes, which have no place", () => {
     expect(drawn({ a: shape(10, "jawOpen") }, 10)).toEqual([]);

@@ -1,7 +1,7 @@
 // Tacks: what is set by hand at a frame of the clip, kept with the take. Pure but for drawing.
-import type { Table } from "../api/bundle";
 import type { TakeBody } from "../api/client";
 import type { Place } from "./footage";
+import type { Face } from "./seenPoints";
 
 export type Tacks = TakeBody["tacks"];
 export type Tack = Tacks[string];
@@ -28,7 +28,7 @@ export const felt = (tack: Tack, frame: number): number =>
 export function drawTacks(
   c: CanvasRenderingContext2D,
   tacks: Tacks,
-  points: Table,
+  faceOf: (frame: number) => Face | null,
   frame: number,
   at: Place,
   colour: string,
@@ -39,12 +39,14 @@ export function drawTacks(
     if (!("point" in tack)) continue;
     c.globalAlpha = felt(tack, frame);
     if (c.globalAlpha <= 0.02) continue;
-    const base = tack.frame * points.shape[1]! * 2 + 2 * tack.point;
     const [x, y] = [at.left + tack.x * at.scale, at.top + tack.y * at.scale];
-    c.beginPath();
-    c.moveTo(at.left + points.data[base]! * at.scale, at.top + points.data[base + 1]! * at.scale);
-    c.lineTo(x, y);
-    c.stroke();
+    const face = faceOf(tack.frame);
+    if (face) {
+      c.beginPath();
+      c.moveTo(at.left + face[2 * tack.point]! * at.scale, at.top + face[2 * tack.point + 1]! * at.scale);
+      c.lineTo(x, y);
+      c.stroke();
+    }
     c.beginPath();
     c.moveTo(x, y - HALF);
     c.lineTo(x + HALF, y);

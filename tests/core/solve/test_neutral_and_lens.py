@@ -12,7 +12,7 @@ from dynaface.core.track.lens import estimate_lens, from_several_sides
 from dynaface.core.track.neutral import neutral_doubts, stillest, wanders
 from dynaface.demo.seed import FINE
 from dynaface.formats.head_file import general_head, landmark_places
-from dynaface.services.footage.measure_footage import unpacked
+from dynaface.services.footage.seen_landmarks import unpacked
 
 KNOWN = np.load(ASSETS / "demo/mara_footage.npz")
 NAMED = json.loads((ASSETS / "demo/mara_samples.json").read_text())

@@ -45,7 +45,7 @@ export function Retake({ production, slate, performer, shape, onClose, onTaken }
   useEffect(() => {
     if (!take || shown?.frame == null) return;
     const { footage, rate, width, height, frame, frames } = shown;
-    onTaken({ take, frame, frames, clip: { footage, rate, width, height } });
+    onTaken({ take, frame, frames, clip: { footage, frames, rate, width, height } });
   }, [take, shown, onTaken]);
   const keep = async () => {
     setBusy(true);

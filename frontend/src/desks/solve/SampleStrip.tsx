@@ -1,15 +1,13 @@
 // The neutral face and the samples of a card as small pictures: each can be looked at, moved, taken again or dropped.
 import { Box, Flex, Grid, IconButton, Input, Text } from "@chakra-ui/react";
-import { useQuery } from "@tanstack/react-query";
 import { Crosshair, Video, X } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { api } from "../../api/client";
 import { clock } from "../../playback/clock";
 import { useSession } from "../../workspace/workspace";
 import { Pictures, SIZE } from "./pictures";
 
 /** A clip that was looked through. */
-export type Clip = { footage: string; rate: string; width: number; height: number };
+export type Clip = { footage: string; frames: number; rate: string; width: number; height: number };
 /** `clip`: where the sample was taken again; without one it is in the clip that is open. */
 export type Sample = { name: string; frame: number; fixed?: boolean; clip?: Clip };
 type Props = {
@@ -22,19 +20,12 @@ type Props = {
 
 /** Small pictures of a clip's faces, once they can be had. */
 function usePictures(clip: Clip | null): Pictures | null {
-  const { footage = "", rate = "", width = 0, height = 0 } = clip ?? {};
-  const points = useQuery({
-    queryKey: ["points", footage],
-    queryFn: () => api.points(footage),
-    enabled: !!footage,
-    staleTime: Infinity,
-    retry: false,
-  }).data?.arrays.points;
+  const { footage = "", rate = "", width = 0, height = 0, frames = 0 } = clip ?? {};
   const pictures = useMemo(() => {
-    if (!footage || !points) return null;
+    if (!footage) return null;
     const [over, under = 1] = rate.split("/").map(Number);
-    return new Pictures({ url: `/api/sources/${footage}/proxy`, rate: over! / under, width, height, points });
-  }, [footage, points, rate, width, height]);
+    return new Pictures({ source: footage, frames, rate: over! / under, width, height });
+  }, [footage, frames, rate, width, height]);
   useEffect(() => () => pictures?.end(), [pictures]);
   return pictures;
 }
@@ -48,6 +39,7 @@ export function SampleStrip({ samples, first, onMove, onDrop, onAgain }: Props) 
           rate: String(footage.info.rate),
           width: Number(footage.info.width),
           height: Number(footage.info.height),
+          frames: Number(footage.info.frames),
         }
       : null,
   );

@@ -1,23 +1,15 @@
 // Small pictures of a clip's faces, taken from its proxy one after the other.
-import type { Table } from "../../api/bundle";
+import { SeenPoints, type Face } from "../../viewer/seenPoints";
 
 export const SIZE = 84;
 
 /** The square about the face in a frame, in pixels of the picture: from the landmarks, or the middle without them. */
-export function faceSquare(
-  points: Table | undefined,
-  frame: number,
-  width: number,
-  height: number,
-): { x: number; y: number; side: number } {
+export function faceSquare(face: Face | null, width: number, height: number): { x: number; y: number; side: number } {
   let [left, right, top, bottom] = [Infinity, -Infinity, Infinity, -Infinity];
-  if (points && frame < points.shape[0]!) {
-    const count = points.shape[1]!;
-    for (let n = 0; n < count; n++) {
-      const [x, y] = [points.data[(frame * count + n) * 2]!, points.data[(frame * count + n) * 2 + 1]!];
-      if (x !== x) break;
-      [left, right, top, bottom] = [Math.min(left, x), Math.max(right, x), Math.min(top, y), Math.max(bottom, y)];
-    }
+  for (let n = 0; face && n < face.length; n += 2) {
+    const [x, y] = [face[n]!, face[n + 1]!];
+    if (x !== x) break;
+    [left, right, top, bottom] = [Math.min(left, x), Math.max(right, x), Math.min(top, y), Math.max(bottom, y)];
   }
   if (left > right) [left, right, top, bottom] = [0, width, 0, height];
   const side = Math.min(Math.max(right - left, bottom - top) * 1.1, Math.min(width, height));
@@ -25,16 +17,18 @@ export function faceSquare(
   return { x: held((left + right) / 2, width), y: held((top + bottom) / 2, height), side };
 }
 
-type Clip = { url: string; rate: number; width: number; height: number; points?: Table };
+type Clip = { source: string; frames: number; rate: number; width: number; height: number };
 
 /** Takes pictures of frames; what was taken once is kept while the clip stays the same. */
 export class Pictures {
   private readonly film = document.createElement("video");
   private readonly kept = new Map<number, HTMLCanvasElement>();
+  private readonly points: SeenPoints;
   private queue: Promise<void> = Promise.resolve();
 
   constructor(private readonly clip: Clip) {
-    this.film.src = clip.url;
+    this.points = new SeenPoints(clip.source, clip.frames);
+    this.film.src = `/api/sources/${clip.source}/proxy`;
     this.film.muted = true;
     this.film.preload = "auto";
   }
@@ -52,7 +46,8 @@ export class Pictures {
   }
 
   private async take(frame: number): Promise<HTMLCanvasElement> {
-    const { rate, width, height, points } = this.clip;
+    const { rate, width, height } = this.clip;
+    const face = await this.points.load(frame);
     await new Promise<void>((done, failed) => {
       this.film.onseeked = () => done();
       this.film.onerror = () => failed(new Error("the proxy cannot be shown"));
@@ -60,7 +55,7 @@ export class Pictures {
     });
     const made = document.createElement("canvas");
     made.width = made.height = SIZE * 2;
-    const { x, y, side } = faceSquare(points, frame, width, height);
+    const { x, y, side } = faceSquare(face, width, height);
     const scale = this.film.videoHeight / height;
     made
       .getContext("2d")!
