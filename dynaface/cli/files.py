@@ -10,8 +10,9 @@ from dynaface.core.errors import InputError
 from dynaface.core.markers.take import MarkerTake
 from dynaface.core.track.footage import Footage
 from dynaface.formats.bodies import read_bodies
-from dynaface.formats.catalogue import format_of
+from dynaface.formats.catalogue import format_of_stored
 from dynaface.formats.character_file import open_character
+from dynaface.formats.stored import OnDisk
 
 
 @contextmanager
@@ -25,12 +26,12 @@ def naming(path: Path) -> Iterator[None]:
 
 def read_kind(kind: str, path: Path) -> Any:
     """The core object of a file that must be of a kind; raises InputError that names the file."""
-    data = path.read_bytes()
-    fmt = format_of(data, path.name)
+    file = OnDisk(path)
+    fmt = format_of_stored(file, path.name)
     if fmt.kind != kind:
         raise InputError(f"{path.name} is a {fmt.label}, not {kind}")
     with naming(path):
-        return fmt.read(data)
+        return fmt.read_stored(file)
 
 
 def body_of(path: Path) -> Motion:

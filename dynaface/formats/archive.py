@@ -1,6 +1,5 @@
 """Zip archives that people bring: members are read in pieces, and never more than their limits, whatever their headers say."""
 
-import io
 import struct
 import zipfile
 import zlib
@@ -8,6 +7,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 
 from dynaface.core.errors import InputError, LimitError
+from dynaface.formats.stored import Stored
 
 PIECE = 1 << 20
 MAX_RATIO, FREE = 200, 16_000_000  # unpacked bytes for each packed one, beyond the first FREE bytes
@@ -54,12 +54,13 @@ def _damaged(what: str, error: Exception) -> InputError:
 
 
 @contextmanager
-def open_archive(data: bytes, most: int) -> Iterator[Archive]:
+def open_archive(stored: Stored, most: int) -> Iterator[Archive]:
     """The archive, of which `most` bytes may be unpacked; every damage of it becomes an InputError."""
-    try:
-        held = zipfile.ZipFile(io.BytesIO(data))
-        found = Archive(held, len(data), most)
-    except _DAMAGED as error:
-        raise _damaged("the archive", error) from None
-    with held:
-        yield found
+    with stored.file() as file:
+        try:
+            held = zipfile.ZipFile(file)
+            found = Archive(held, stored.size, most)
+        except _DAMAGED as error:
+            raise _damaged("the archive", error) from None
+        with held:
+            yield found

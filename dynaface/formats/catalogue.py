@@ -4,6 +4,7 @@ from dynaface.core.registry import discover
 from dynaface.formats import entries, handovers
 from dynaface.formats.format import Format, choose, size_checked
 from dynaface.formats.handover import HandoverForm
+from dynaface.formats.stored import Held, Stored
 
 FORMATS: dict[str, Format] = discover(entries, "FORMAT")
 HANDOVERS: dict[str, HandoverForm] = dict(
@@ -14,11 +15,18 @@ SNIFF = 65536
 
 def format_of(data: bytes, filename: str) -> Format:
     """The format of a file's bytes; its size is checked against the format's limit."""
-    head = data[:SNIFF]
-    if head[:2] == b"PK":  # an archive's list of files stands at its end
-        head += data[max(SNIFF, len(data) - SNIFF) :]
+    return format_of_stored(Held(data), filename)
+
+
+def format_of_stored(stored: Stored, filename: str) -> Format:
+    """The same of a file wherever it lies, of which only the beginning, and of an archive the end, is read."""
+    with stored.file() as file:
+        head = file.read(SNIFF)
+        if head[:2] == b"PK":  # an archive's list of files stands at its end
+            file.seek(max(SNIFF, stored.size - SNIFF))
+            head += file.read(SNIFF)
     fmt = choose(FORMATS, head, filename)
-    size_checked(fmt, len(data))
+    size_checked(fmt, stored.size)
     return fmt
 
 

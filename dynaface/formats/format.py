@@ -6,6 +6,7 @@ from pathlib import PurePath
 from typing import Any, Literal
 
 from dynaface.core.errors import InputError, LimitError
+from dynaface.formats.stored import Stored, all_of
 
 Kind = Literal["curves", "sound", "body", "character", "footage", "notes", "markers"]
 
@@ -16,6 +17,8 @@ class Format:
 
     detect: whether the first bytes (up to 64 KiB, of an archive the last as well) are of this format, by content alone.
     read: all the bytes -> the core object of its kind; raises InputError with the place in the file.
+    read_in_place: the same of a file that may be too large for memory, and that what is read goes on reading; None where
+    all bytes are read.
     write: the core object -> bytes, or None where we only read.
     check: the core object -> findings in words, for `dynaface check`.
     limit: the largest file read, in bytes.
@@ -30,6 +33,11 @@ class Format:
     write: Callable[[Any], bytes] | None
     check: Callable[[Any], dict[str, Any]]
     limit: int
+    read_in_place: Callable[[Stored], Any] | None = None
+
+    def read_stored(self, file: Stored) -> Any:
+        """The core object of a file wherever it lies; raises InputError."""
+        return self.read_in_place(file) if self.read_in_place else self.read(all_of(file))
 
 
 def size_checked(fmt: Format, size: int) -> None:

@@ -18,7 +18,7 @@ from dynaface.core.records.records import Source
 from dynaface.core.sound.sound import Sound
 from dynaface.core.track.footage import Footage
 from dynaface.formats.bodies import read_bodies
-from dynaface.formats.catalogue import format_of
+from dynaface.formats.catalogue import format_of_stored
 from dynaface.formats.gltf.character import read_character
 from dynaface.formats.gltf.geometry import read_geometry
 from dynaface.formats.gltf.prop import read_prop
@@ -51,8 +51,8 @@ def _read(work: Work, source: Source) -> Any:
     """What the file of a source holds, by the format that its content shows."""
 
     def make() -> Any:
-        data = work.media.get(source.media)
-        return format_of(data, source.name).read(data)
+        file = work.media.open(source.media)
+        return format_of_stored(file, source.name).read_stored(file)
 
     return work.cache.get_or_make(f"medium {source.media} {source.name}", make)
 

@@ -6,6 +6,8 @@ import re
 import time
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import partial
+from typing import BinaryIO
 from uuid import uuid4
 
 import fsspec
@@ -57,6 +59,12 @@ class Media:
         """(hash, size) of stored bytes."""
         return self.put(iter([data]), max(len(data), 1))
 
+    def put_file(self, file: BinaryIO) -> tuple[str, int]:
+        """(hash, size) of all that stands in a file."""
+        size = file.seek(0, os.SEEK_END)
+        file.seek(0)
+        return self.put(iter(partial(file.read, PIECE), b""), max(size, 1))
+
     def sweep(self, seconds: float) -> int:
         """Takes away what began to come in more than `seconds` ago and never became a medium; gives how many there were."""
         swept = 0
@@ -89,6 +97,12 @@ class Media:
         """The medium, to be read in parts; raises NotFoundError."""
         return Medium(media, self.size(media), self)
 
+    def file(self, media: str) -> BinaryIO:
+        """The medium as a file that is read and sought in; raises NotFoundError."""
+        self.size(media)
+        opened: BinaryIO = self._files.open(self._path(media), "rb")
+        return opened
+
     def read(self, media: str, start: int, stop: int) -> bytes:
         """Bytes start..stop - 1; no others are read."""
         data: bytes = self._files.cat_file(self._path(media), start=start, end=stop)
@@ -102,6 +116,10 @@ class Medium:
     hash: str
     size: int
     store: Media
+
+    def file(self) -> BinaryIO:
+        """The bytes as a file, opened anew."""
+        return self.store.file(self.hash)
 
     def pieces(self, start: int, stop: int) -> Iterator[bytes]:
         """Bytes start..stop - 1 in pieces of at most PIECE, each read when it is asked for."""

@@ -9,6 +9,7 @@ import pytest
 from dynaface.core.errors import InputError, LimitError
 from dynaface.formats import archive as limits
 from dynaface.formats.archive import open_archive
+from dynaface.formats.stored import Held
 
 PLENTY = 1 << 30
 
@@ -22,7 +23,7 @@ def zipped(**members):
 
 
 def read_all(data, most=PLENTY, each=PLENTY):
-    with open_archive(data, most) as archive:
+    with open_archive(Held(data), most) as archive:
         return {m.filename: archive.read(m, each) for m in archive.members}
 
 

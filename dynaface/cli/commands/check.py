@@ -7,7 +7,8 @@ from pathlib import Path
 from dynaface.cli.command import Command
 from dynaface.cli.files import naming
 from dynaface.cli.table import print_table_report
-from dynaface.formats.catalogue import format_of
+from dynaface.formats.catalogue import format_of_stored
+from dynaface.formats.stored import OnDisk
 
 
 def arguments(one: argparse.ArgumentParser) -> None:
@@ -18,10 +19,10 @@ def arguments(one: argparse.ArgumentParser) -> None:
 
 def run(options: argparse.Namespace) -> None:
     """Prints what the file is."""
-    data = options.file.read_bytes()
-    fmt = format_of(data, options.file.name)
+    file = OnDisk(options.file)
+    fmt = format_of_stored(file, options.file.name)
     with naming(options.file):
-        found = fmt.check(fmt.read(data))
+        found = fmt.check(fmt.read_stored(file))
     if options.json:
         print(json.dumps({"format": fmt.name, "kind": fmt.kind, **found}, indent=1))
         return

@@ -16,6 +16,7 @@ from dynaface.core.track.footage import Footage
 from dynaface.formats.archive import Archive, open_archive
 from dynaface.formats.footage_findings import MAX_SIDE, footage_findings
 from dynaface.formats.format import Format
+from dynaface.formats.stored import Held, Stored
 
 MAX_PICTURES, MAX_PICTURE, MAX_ALL = 50_000, 64_000_000, 8_000_000_000
 RATE = Fraction(30)  # where rate.txt does not say
@@ -32,15 +33,22 @@ def detect(head: bytes) -> bool:
 
 def read(data: bytes) -> Footage:
     """The footage, its pictures still to be decoded; raises InputError for an archive that is none."""
-    if not detect(data[:65536]):
+    return read_in_place(Held(data))
+
+
+def read_in_place(stored: Stored) -> Footage:
+    """The same of an archive wherever it lies."""
+    with stored.file() as file:
+        known = detect(file.read(65536))
+    if not known:
         raise InputError(
             "this is no archive of numbered pictures", where="byte 0", hint="Put PNG or JPEG files into a .zip"
         )
-    with open_archive(data, MAX_ALL) as archive:
-        return _described(archive, data)
+    with open_archive(stored, MAX_ALL) as archive:
+        return _described(archive, stored)
 
 
-def _described(archive: Archive, data: bytes) -> Footage:
+def _described(archive: Archive, stored: Stored) -> Footage:
     wanted = [i for i in archive.members if i.filename.lower().endswith((".png", ".jpg", ".jpeg"))
               and not PurePosixPath(i.filename).name.startswith(".")]  # fmt: skip
     if not wanted:
@@ -64,7 +72,7 @@ def _described(archive: Archive, data: bytes) -> Footage:
     width, height = picture_size(archive.read(pictures[0], MAX_PICTURE), names[0])
     rate = _rate(archive)
     return Footage(width, height, (numbers - numbers[0]) / float(rate), rate, PurePosixPath(names[0]).suffix[1:].lower(), False,
-                   None, lambda first: _pictures(data, pictures[first:], (width, height)))  # fmt: skip
+                   None, lambda first: _pictures(stored, pictures[first:], (width, height)))  # fmt: skip
 
 
 def _number(name: str) -> int:
@@ -105,8 +113,8 @@ def _jpeg_size(data: bytes) -> tuple[int, int] | None:
     return None
 
 
-def _pictures(data: bytes, wanted: list[zipfile.ZipInfo], size: tuple[int, int]) -> Iterator[NDArray[np.uint8]]:
-    with open_archive(data, MAX_ALL) as archive:
+def _pictures(stored: Stored, wanted: list[zipfile.ZipInfo], size: tuple[int, int]) -> Iterator[NDArray[np.uint8]]:
+    with open_archive(stored, MAX_ALL) as archive:
         for info in wanted:
             name, raw = info.filename, archive.read(info, MAX_PICTURE)
             if picture_size(raw, name) != size:
@@ -118,4 +126,4 @@ def _pictures(data: bytes, wanted: list[zipfile.ZipInfo], size: tuple[int, int])
 
 
 FORMAT = Format("numbered pictures", "numbered pictures (.zip)", "footage", (".zip",), detect, read, None,
-                footage_findings, 2_000_000_000)  # fmt: skip
+                footage_findings, 2_000_000_000, read_in_place)  # fmt: skip

@@ -3,7 +3,7 @@
 import io
 from collections.abc import Iterable, Iterator
 from fractions import Fraction
-from typing import Any
+from typing import Any, BinaryIO
 
 import av
 import numpy as np
@@ -16,6 +16,7 @@ from dynaface.core.sound.sound import Sound
 from dynaface.core.track.footage import Footage
 from dynaface.formats.footage_findings import MAX_SIDE, footage_findings
 from dynaface.formats.format import Format
+from dynaface.formats.stored import Held, Stored
 
 MAX_FRAMES = 500_000
 
@@ -29,20 +30,27 @@ def detect(head: bytes) -> bool:
 
 def read(data: bytes) -> Footage:
     """The footage, its pictures still to be decoded; raises InputError for what is no sound video."""
-    if not detect(data[:16]):
+    return read_in_place(Held(data))
+
+
+def read_in_place(stored: Stored) -> Footage:
+    """The same of a video wherever it lies, which may be longer than memory holds."""
+    with stored.file() as file:
+        known = detect(file.read(16))
+    if not known:
         raise InputError(
             "this is no video that can be read", where="byte 0", hint="Bring an MP4, MOV, WebM, MKV or AVI"
         )
     try:
-        with av.open(io.BytesIO(data), metadata_errors="replace") as container:
-            return _described(container, data)
+        with stored.file() as file, av.open(file, metadata_errors="replace") as container:
+            return _described(container, stored)
     except DynafaceError:
         raise
     except (av.FFmpegError, ValueError, OverflowError, MemoryError) as error:
         raise InputError(f"the video cannot be opened: {error}", hint="It may be cut off; export it again") from None
 
 
-def _described(container: Any, data: bytes) -> Footage:
+def _described(container: Any, stored: Stored) -> Footage:
     if not container.streams.video:
         what = "only sound" if container.streams.audio else "no pictures"
         raise InputError(f"the video has {what} in it", hint="Bring the file that has the pictures")
@@ -59,18 +67,18 @@ def _described(container: Any, data: bytes) -> Footage:
         raise LimitError(f"the video has {len(stamps)} pictures", hint=f"At most {MAX_FRAMES}; cut it into several")
     times = (np.array(stamps, np.float64) - stamps[0]) * float(stream.time_base)
     rate = _rate(stream, times)
-    first = _first(data)
+    first = _first(stored)
     if first.rotation % 180:
         width, height = height, width
     code = stream.metadata.get("timecode") or container.metadata.get("timecode") or ""
     return Footage(
         width, height, times, rate, stream.codec_context.name, bool(container.streams.audio), _timecode(code, rate),
-        lambda first: _pictures(data, stamps[first] if first else None),
+        lambda first: _pictures(stored, stamps[first] if first else None),
     )  # fmt: skip
 
 
-def _first(data: bytes) -> Any:
-    with av.open(io.BytesIO(data)) as container:
+def _first(stored: Stored) -> Any:
+    with stored.file() as file, av.open(file) as container:
         for frame in container.decode(video=0):
             return frame
     raise InputError("no picture of the video can be decoded", hint="It may be cut off; export it again")
@@ -89,9 +97,9 @@ def _timecode(text: str, rate: Fraction) -> Timecode | None:
         return None
 
 
-def _pictures(data: bytes, stamp: int | None) -> Iterator[NDArray[np.uint8]]:
+def _pictures(stored: Stored, stamp: int | None) -> Iterator[NDArray[np.uint8]]:
     """Pictures from a time stamp on, or all."""
-    with av.open(io.BytesIO(data)) as container:
+    with stored.file() as file, av.open(file) as container:
         stream = container.streams.video[0]
         stream.thread_type = "AUTO"
         try:
@@ -139,8 +147,17 @@ def sound_of(data: bytes) -> Sound:
 
 def encode(pictures: Iterable[NDArray[np.uint8]], rate: Fraction, quality: int = 17, group: int = 15, timecode: str = "",
            sound: Sound | None = None) -> bytes:  # fmt: skip
-    """An H.264 MP4 of pictures (height, width, 3) RGB, a key picture every `group`; a sound goes along as AAC from the first one on."""
+    """An H.264 MP4 of pictures, as `write` writes it."""
     out = io.BytesIO()
+    write(out, pictures, rate, quality, group, timecode, sound)
+    return out.getvalue()
+
+
+def write(out: BinaryIO, pictures: Iterable[NDArray[np.uint8]], rate: Fraction, quality: int = 17, group: int = 15,
+          timecode: str = "", sound: Sound | None = None) -> None:  # fmt: skip
+    """Writes an H.264 MP4 of pictures (height, width, 3) RGB, a key picture every `group`; a sound goes along as AAC from the first
+    one on. Pictures are asked for as they are coded. Raises InputError for no picture.
+    """
     with av.open(out, "w", format="mp4") as container:
         stream: Any = None
         voice: _Voice | None = None
@@ -164,7 +181,6 @@ def encode(pictures: Iterable[NDArray[np.uint8]], rate: Fraction, quality: int =
             container.mux(packet)
         if voice:
             voice.end()
-    return out.getvalue()
 
 
 class _Voice:
@@ -194,4 +210,4 @@ class _Voice:
 
 
 FORMAT = Format("video", "video (.mp4, .mov, .webm, .mkv, .avi)", "footage", (".mp4", ".mov", ".m4v", ".webm", ".mkv", ".avi"),
-                detect, read, None, footage_findings, 2_000_000_000)  # fmt: skip
+                detect, read, None, footage_findings, 20_000_000_000, read_in_place)  # fmt: skip

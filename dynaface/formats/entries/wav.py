@@ -10,6 +10,7 @@ from dynaface.core.clock.timecode import noted
 from dynaface.core.errors import InputError
 from dynaface.core.sound.ltc import count_of
 from dynaface.core.sound.sound import Sound
+from dynaface.core.sound.summary import summary_of
 from dynaface.formats.format import Format
 from dynaface.formats.wav_time import BEXT, IXML, begins, time_chunks
 
@@ -106,29 +107,19 @@ def write(sound: Sound) -> bytes:
     whole = np.clip(np.round(sound.samples * 32767), -32768, 32767).astype("<i2")
     body = whole.tobytes()
     channels = sound.samples.shape[1]
-    form = struct.pack("<HHIIHH", _WHOLE, channels, sound.rate, sound.rate * channels * 2, channels * 2, 16)
     when = time_chunks(sound.timecode, sound.rate) if sound.timecode else b""
-    return b"".join([b"RIFF", struct.pack("<I", 36 + len(when) + len(body)), b"WAVEfmt ", struct.pack("<I", 16), form, when,
-                     b"data", struct.pack("<I", len(body)), body])  # fmt: skip
+    return head(sound.rate, channels, len(body), when) + body
+
+
+def head(rate: int, channels: int, size: int, when: bytes = b"") -> bytes:
+    """What stands before `size` bytes of 16 bit samples; when: the chunks that say when they begin."""
+    form = struct.pack("<HHIIHH", _WHOLE, channels, rate, rate * channels * 2, channels * 2, 16)
+    return b"".join([b"RIFF", struct.pack("<I", 36 + len(when) + size), b"WAVEfmt ", struct.pack("<I", 16), form, when,
+                     b"data", struct.pack("<I", size)])  # fmt: skip
 
 
 def _check(sound: Sound) -> dict[str, Any]:
-    peak = float(np.abs(sound.samples).max())
-    notes = (
-        ["it is silent"]
-        if peak < 1e-4
-        else ["it is clipped"]
-        if (np.abs(sound.samples) >= 0.9999).mean() > 1e-3
-        else []
-    )
-    return {
-        "seconds": sound.seconds,
-        "rate": sound.rate,
-        "channels": sound.samples.shape[1],
-        "peak": peak,
-        "notes": notes,
-        **(noted(sound.timecode) if sound.timecode else {}),
-    }
+    return {**summary_of(sound).findings(), **(noted(sound.timecode) if sound.timecode else {})}
 
 
 FORMAT = Format("wav", "WAV sound (.wav)", "sound", (".wav", ".wave"), detect, read, write, _check, 512_000_000)

@@ -11,6 +11,7 @@ from urllib.parse import unquote
 
 from dynaface.core.errors import InputError, LimitError
 from dynaface.formats.archive import Archive, open_archive
+from dynaface.formats.stored import Held
 
 MAX_FILES, MAX_BYTES, MAX_JSON = 2000, 256_000_000, 64_000_000
 Fetch = Callable[[str], bytes]
@@ -34,7 +35,7 @@ def pack(data: bytes) -> bytes:
     """The glTF binary of an archive or of a .gltf with its data inside; raises InputError."""
     if is_plain(data[:65536]):
         return _packed(data, _nothing)
-    with open_archive(data, MAX_BYTES) as archive:
+    with open_archive(Held(data), MAX_BYTES) as archive:
         return _from_archive(archive)
 
 

@@ -9,6 +9,7 @@ from dynaface.core.documents.model.words import WordsBody
 from dynaface.core.errors import InputError
 from dynaface.core.records.records import Document, Job, Source
 from dynaface.core.sound.drift import without_drift
+from dynaface.core.sound.sound import peaks
 from dynaface.formats.entries import wav
 from dynaface.pipelines.progress import Progress
 from dynaface.services.edit_document import change_document, edit_document
@@ -16,6 +17,7 @@ from dynaface.services.jobs.request_jobs import queue_job
 from dynaface.services.load_source import load_sound
 from dynaface.services.media.add_sound import add_sound
 from dynaface.services.shot.snapshot import words_key
+from dynaface.services.take.import_take import PEAKS_A_SECOND
 from dynaface.services.work import Work, add_document, document_for, source_within
 from dynaface.store.unit import Unit
 
@@ -52,10 +54,10 @@ def take_drift_out(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
     progress(0.3, "resampling")
     sound = without_drift(given, drift)
     progress(0.8, "storing")
-    stored = work.media.put_bytes(wav.write(sound))
+    stored, drawn = work.media.put_bytes(wav.write(sound)), peaks(sound, PEAKS_A_SECOND)
     name = f"{source.name.rsplit('.', 1)[0]} on the face's clock.wav"
     with work.store.unit() as unit:
-        made, is_new = add_sound(work, unit, found.production, name, sound, stored)
+        made, is_new = add_sound(work, unit, found.production, name, stored, wav.FORMAT.check(sound), drawn)
         if is_new:
             _words_too(unit, source, made, 1 + drift / 1e6)
     edit_document(work, take, found.version, "sound on its face's clock", [{"path": "sources/sound", "value": made.id}])

@@ -4,13 +4,14 @@ from dataclasses import dataclass
 from typing import Any
 
 from dynaface.core.errors import InputError
-from dynaface.formats.catalogue import format_of
+from dynaface.formats.catalogue import format_of_stored
 from dynaface.formats.format import Format
+from dynaface.formats.stored import all_of
 from dynaface.formats.table.cells import read_cells
 from dynaface.formats.table.reading import to_recording
 from dynaface.formats.table.recipe import parse_recipe
 from dynaface.formats.table.understand import propose
-from dynaface.services.media.uploaded import uploaded
+from dynaface.services.media.uploaded import uploaded_file
 from dynaface.services.work import Work, allow
 
 
@@ -32,12 +33,12 @@ def inspect_upload(
         allow(unit, production, work.person)
     if not filename or len(filename) > 200:
         raise InputError("the file's name must have 1 to 200 letters")
-    data = uploaded(work, production, medium)
-    fmt = format_of(data, filename)
+    file = uploaded_file(work, production, medium)
+    fmt = format_of_stored(file, filename)
     if fmt.kind != "curves":
-        value = fmt.read(data)
+        value = fmt.read_stored(file)
         return Inspected(fmt, fmt.check(value), value)
-    cells = read_cells(data)
+    cells = read_cells(all_of(file))
     recipe = propose(cells)
     with work.store.unit() as unit:
         kept = unit.sources.recipe_for(production, header_key(cells.header))

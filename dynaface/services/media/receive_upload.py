@@ -11,7 +11,8 @@ from dynaface.store.media import PIECE as READ
 from dynaface.store.unit import Unit
 
 MAX_UPLOAD = max(f.limit for f in FORMATS.values())
-MAX_BODY = MAX_UPLOAD + (1 << 20)  # of a request
+MAX_AT_ONCE = 2_000_000_000  # bytes of a file that comes in one request; larger ones come in pieces
+MAX_BODY = MAX_AT_ONCE + (1 << 20)  # of a request
 PIECE = 8 << 20  # bytes at most in one request
 INCOMING = 86400.0  # seconds after which bytes that came in and never became a medium are swept
 STALE = 7  # days after which an upload that was not ended is given up
@@ -21,7 +22,7 @@ def receive_upload(work: Work, production: str, pieces: Iterator[bytes]) -> tupl
     """(medium, size): stores the bytes of a file that comes at once; nothing points to them yet."""
     with work.store.unit() as unit:
         allow(unit, production, work.person)
-    media, size = work.media.put(pieces, MAX_UPLOAD)
+    media, size = work.media.put(pieces, MAX_AT_ONCE)
     with work.store.unit() as unit:
         note_upload(unit, work, production, media, size)
     return media, size

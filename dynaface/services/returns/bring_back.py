@@ -16,7 +16,7 @@ from dynaface.formats.returned import read_returned, returning_form
 from dynaface.pipelines.progress import Progress
 from dynaface.services.handover.list_handovers import list_handovers
 from dynaface.services.jobs.request_jobs import queue_job
-from dynaface.services.media.uploaded import uploaded
+from dynaface.services.media.uploaded import uploaded, uploaded_file
 from dynaface.services.returns.as_it_is import as_it_is
 from dynaface.services.returns.land import Landed, land
 from dynaface.services.returns.recognise import HandedOver, figures_of, newest_of_form, rate_of, recognise
@@ -48,7 +48,7 @@ def request_return(
     given = [GivenFile(f["media"], f["name"]) for f in files]
     for file in given:
         returning_form(file.name)
-        uploaded(work, production, file.media)
+        uploaded_file(work, production, file.media)
     if onto:
         _of_production(work, onto, production)
     label = f"Bring back {given[0].name}" if len(given) == 1 else f"Bring back {len(given)} files"
