@@ -2,17 +2,15 @@
 
 import json
 import struct
-import warnings
 from typing import Any
 
 import numpy as np
 from pygltflib import GLTF2, Accessor, Buffer, BufferView
 
 from dynaface.core.errors import InputError
+from dynaface.formats.gltf.decode import decode_document
 from dynaface.formats.gltf.schema import check_kinds
 
-# The library says this of every picture that lies inside the file, where the standard wants no address.
-warnings.filterwarnings("ignore", message="Missing value of non-optional type", module="dataclasses_json")
 COMPONENTS: dict[int, tuple[str, int]] = {
     5120: ("i1", 1), 5121: ("u1", 1), 5122: ("<i2", 2), 5123: ("<u2", 2), 5125: ("<u4", 4), 5126: ("<f4", 4),
 }  # fmt: skip
@@ -56,19 +54,19 @@ def open_glb(data: bytes) -> GLTF2:
     if length > len(data):
         raise InputError(f"the file says it has {length} bytes, but {len(data)} are there", where="byte 8",
                          hint="It was cut off; export it again")  # fmt: skip
-    at = 12
+    at, binary = 12, b""
     while at + 8 <= length:
         size, kind = struct.unpack_from("<I4s", data, at)
         if at + 8 + size > length:
             raise InputError(f"chunk {kind.decode('latin-1').strip()!r} is cut off", where=f"byte {at}")
+        if kind == b"BIN\0":
+            binary = data[at + 8 : at + 8 + size]
         at += 8 + size
-    _check_size(data)
+    plain = _checked_json(data)
     try:
-        document = GLTF2.load_from_bytes(data)
-    except Exception as error:  # the library raises many kinds for a damaged JSON chunk
+        document = decode_document(plain, binary)
+    except (TypeError, ValueError, AttributeError) as error:
         raise InputError(f"the JSON chunk cannot be read: {type(error).__name__}", where="byte 20") from None
-    if document is None:
-        raise InputError("the JSON chunk cannot be read", where="byte 20")
     for name in sorted(set(document.extensionsRequired or []) - _UNDERSTOOD):
         what, hint = _REFUSED.get(name, ("something that we cannot read", "Export it without that extension"))
         raise InputError(f"the file needs the extension {name}: {what}", hint=hint)
@@ -76,8 +74,8 @@ def open_glb(data: bytes) -> GLTF2:
     return document
 
 
-def _check_size(data: bytes) -> None:
-    """The JSON chunk is looked at plainly first: the library takes long over a file that only claims to be large."""
+def _checked_json(data: bytes) -> dict[str, Any]:
+    """The JSON chunk, with no more parts than are read and each of the kind that the standard wants; raises InputError."""
     size, kind = struct.unpack_from("<I4s", data, 12)
     if kind != b"JSON" or size > MAX_JSON:
         raise InputError("the first chunk is no JSON of a readable size", where="byte 12", hint="Export the file again")
@@ -96,6 +94,7 @@ def _check_size(data: bytes) -> None:
     if sum(len(m) for m in moved if isinstance(m, list)) > MAX_PARTS["accessors"]:
         raise InputError("the animations of the file have too many channels")
     check_kinds(plain)
+    return plain
 
 
 def _check_nodes(document: GLTF2) -> None:
