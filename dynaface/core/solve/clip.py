@@ -187,13 +187,14 @@ def finish(card: PerformerCard, measured: MeasuredFrames, rate: Fraction, timeco
     """
     checks.one_of("moves", moves, MOVES)
     beside = max([BESIDE, *(tack.span for tack in tacks)])
-    pieces: list[tuple[Array, ...]] = []
+    pieces: list[tuple[NDArray[np.float32], NDArray[np.float32], Array]] = []
     for first in range(0, measured.frames, TOGETHER):
         begins, stop = max(0, first - beside), min(first + TOGETHER, measured.frames)
         piece = measured.cut(begins, min(stop + beside, measured.frames) - 1)
         weights = _together(card, piece, rate, tacks_within(tacks, begins, begins + piece.frames - 1))
         own = slice(first - begins, stop - begins)
-        pieces.append((weights[own], piece.sure[own] * card.solved, piece.poses[own]))
+        sure = (piece.sure[own] * card.solved).astype(np.float32)
+        pieces.append((weights[own].astype(np.float32), sure, piece.poses[own]))
     values, sure, poses = (np.concatenate(column) for column in zip(*pieces, strict=True))
     seen = np.isfinite(poses[:, 0])
     if not seen.any():
@@ -202,11 +203,10 @@ def finish(card: PerformerCard, measured: MeasuredFrames, rate: Fraction, timeco
     if moves == HEAD:
         head = angles_of(poses, card.turn)
         travel = travel_of(poses[:, :4], poses[:, 4:], card.turn)
-        shown = np.repeat(seen[:, None].astype(np.float64), len(HEAD_ANGLES + HEAD_TRAVEL), axis=1)
-        names, sure = SHAPES + HEAD_ANGLES + HEAD_TRAVEL, np.column_stack([sure, shown])
-        values = np.column_stack([values, head, travel])
-    channels = Channels(names, values.astype(np.float32), rate, 0.0, timecode)
-    return Solve(channels, sure.astype(np.float32), poses)
+        shown = np.repeat(seen[:, None].astype(np.float32), len(HEAD_ANGLES + HEAD_TRAVEL), axis=1)
+        names, sure = SHAPES + HEAD_ANGLES + HEAD_TRAVEL, np.hstack([sure, shown])
+        values = np.hstack([values, head.astype(np.float32), travel.astype(np.float32)])
+    return Solve(Channels(names, values, rate, 0.0, timecode), sure, poses)
 
 
 def _together(card: PerformerCard, measured: Measured, rate: Fraction, tacks: Sequence[Tack]) -> Array:

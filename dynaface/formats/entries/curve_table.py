@@ -1,12 +1,13 @@
 """Curve tables: reads any delimited text with a column a channel, writes our own (docs/formats.md)."""
 
 import io
+from collections.abc import Iterator
 from typing import Any
 
 import numpy as np
 
 from dynaface.core.clock.rates import format_rate
-from dynaface.core.curves.channels import Channels
+from dynaface.core.curves.channels import Channels, Floats
 from dynaface.core.errors import InputError
 from dynaface.core.shapes.standard import DISTANCES, GAZE_ANGLES, HEAD_ANGLES, HEAD_TRAVEL, SHAPES, unit_of
 from dynaface.formats.format import Format
@@ -17,6 +18,8 @@ from dynaface.formats.table.notes_header import notes_header
 from dynaface.formats.table.reading import TableReport, timecode_at, to_recording
 from dynaface.formats.table.recipe import parse_recipe
 from dynaface.formats.table.understand import propose
+
+ROWS = 4096  # rows that are written at a time
 
 
 def read_table(data: bytes, corrections: dict[str, Any] | None = None) -> tuple[Any, TableReport]:
@@ -67,12 +70,18 @@ def write_table(channels: Channels) -> bytes:
     out = io.StringIO()
     out.write(",".join(header) + "\n")
     rate = float(channels.rate)
-    for frame, row in enumerate(np.round(columns.astype(np.float64), 6).tolist()):
+    for frame, row in enumerate(_rows(columns)):
         cells = ["" if v != v else f"{v:g}" if v == int(v) else f"{v:.6f}".rstrip("0") for v in row]
         time = channels.start + frame / rate
         label = timecode_at(channels.timecode, frame, channels.rate)
         out.write(f"{frame},{time:.6f},{label},{','.join(cells)}\n")
     return out.getvalue().encode()
+
+
+def _rows(values: Floats) -> Iterator[list[float]]:
+    """Each row as numbers of six digits after the point; some are made at a time, as numbers of Python are large."""
+    for at in range(0, len(values), ROWS):
+        yield from np.round(values[at : at + ROWS].astype(np.float64), 6).tolist()
 
 
 def table_to_channels(data: bytes, filename: str = "the table") -> Channels:

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from dynaface.core.errors import InputError, LimitError
 from dynaface.formats.table.json_lines import DELIMITER, as_delimited, is_json_line
 
-MAX_BYTES = 80_000_000
+MAX_BYTES = 200_000_000
 MAX_COLUMNS = 512
 MAX_ROWS = 1_000_000
 CHUNK, FEW = (
