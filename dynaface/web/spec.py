@@ -1,12 +1,14 @@
 """Checked requests and the OpenAPI description; views are registered on `routes`."""
 
 from collections.abc import Callable
+from functools import cache
 from typing import Any
 
 from flask import Blueprint, current_app, g
 from pydantic import BaseModel
 from spectree import Response as Described
 from spectree import SpecTree
+from spectree.model_adapter import get_pydantic_model_adapter
 
 from dynaface.core.errors import InputError
 from dynaface.services.work import Work
@@ -22,8 +24,13 @@ def _refuse(request: Any, answer: Any, error: Any, instance: Any, *_: Any) -> No
         raise InputError(str(first["msg"]), where="/".join(map(str, first["loc"])) or "the body of the request")
 
 
+# Each model is described once: that of a problem belongs to every route, and a description takes some milliseconds.
+described = get_pydantic_model_adapter()
+described.json_schema = cache(described.json_schema)  # type: ignore[method-assign, assignment]
+
 spec = SpecTree(
     "flask",
+    model_adapter=described,
     title="Dynaface",
     version="1",
     annotations=False,
