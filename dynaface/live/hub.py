@@ -168,10 +168,13 @@ class Hub:
             for room in self.rooms.values():
                 if room.recorder is not None:
                     await asyncio.to_thread(room.recorder.flush)
-        if now - self._refreshed >= REFRESH:
+        due = now - self._refreshed >= REFRESH
+        if due:
             self._refreshed = now
-            for room in list(self.rooms.values()):
+        for room in list(self.rooms.values()):
+            if due or (room.awaited and room.production not in self._unread):
                 await self._look_up(room)
+            if due:
                 await room.hear_timecode(time.time())
         for room in self.rooms.values():
             if room.listeners:

@@ -116,9 +116,14 @@ class Room(Watched):
             sender.read_by(kept, kept=True)
         self.apply(sender.performer)
 
+    @property
+    def awaited(self) -> set[str]:
+        """Performers who are heard and whose characters are not known yet."""
+        return {s.performer for s in self.senders.values()} - set(self.characters) - self.unknown
+
     async def load_characters(self) -> None:
         """Characters of performers who are heard and have none yet."""
-        for performer in {s.performer for s in self.senders.values()} - set(self.characters) - self.unknown:
+        for performer in self.awaited:
             profile = self.profiles.get(performer)
             wanted = profile.body.character if profile else None
             try:

@@ -14,6 +14,7 @@ from dynaface.live.hub import Hub
 from dynaface.live.server import Server
 from dynaface.live.stopping import told_to_stop
 from dynaface.live.udp import Datagrams
+from dynaface.pipelines.warm_up import warm_up_frames
 from dynaface.services.work import Work
 from dynaface.settings import LOOPBACK, Settings
 
@@ -51,7 +52,7 @@ async def feeds(work: Work, settings: Settings, host: str) -> AsyncIterator[Hub]
     runner = web.AppRunner(server.application(), access_log=None, handle_signals=False, shutdown_timeout=1.0)
     await runner.setup()
     running = asyncio.create_task(hub.run())
-    warming = asyncio.create_task(asyncio.to_thread(server.cameras.warm))
+    warming = asyncio.create_task(asyncio.to_thread(_warm, server))
     try:
         await web.TCPSite(runner, host, live.port).start()
         yield hub
@@ -61,6 +62,12 @@ async def feeds(work: Work, settings: Settings, host: str) -> AsyncIterator[Hub]
         running.cancel()
         await asyncio.wait([running, warming])
         await runner.cleanup()
+
+
+def _warm(server: Server) -> None:
+    """What takes a moment when it is first used, used before anybody waits for it."""
+    warm_up_frames()
+    server.cameras.warm()
 
 
 async def serve_feeds(work: Work, settings: Settings, host: str) -> None:

@@ -6,6 +6,7 @@ import numpy as np
 
 from dynaface.assets import ASSETS
 from dynaface.core.cast.character import Character
+from dynaface.core.cast.sheet import CastSheet
 from dynaface.core.curves.channels import Recording
 from dynaface.core.curves.held import Held
 from dynaface.core.curves.keys import Key
@@ -14,6 +15,9 @@ from dynaface.core.documents.model.tidy import fresh_tidy
 from dynaface.core.evaluate.cache import Cache
 from dynaface.core.evaluate.node import constant
 from dynaface.core.evaluate.take import even_out, take_graph
+from dynaface.core.match.match_settings import MatchSettings
+from dynaface.core.perform.follow_body import BodyFollower
+from dynaface.core.perform.one_frame import one_frame
 from dynaface.core.shapes.standard import CHANNELS
 from dynaface.formats.entries import bvh
 from dynaface.formats.gltf.character import read_character
@@ -43,3 +47,12 @@ def warm_up() -> None:
     graph = take_graph(raw, RATE, steps, hand, constant("rig", character), body=constant("body", bvh.read(_body())))
     assert graph.performed is not None
     graph.performed.result(cache)
+
+
+def warm_up_frames() -> None:
+    """One frame of face and body on a character, as feeds show it."""
+    character = read_character((ASSETS / "characters/odile.glb").read_bytes())
+    assert character.skeleton is not None
+    rest = {name: character.skeleton.rest[joint].tolist() for joint, name in enumerate(character.skeleton.names)}
+    body = BodyFollower(character.skeleton, character.skeleton, MatchSettings()).frame(rest, (0.0, 0.0, 0.0))
+    one_frame(CHANNELS, np.zeros(len(CHANNELS), np.float32), character, CastSheet(), body)

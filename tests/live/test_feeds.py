@@ -42,6 +42,21 @@ def test_what_a_phone_sends_is_seen_with_its_rate_and_read(on_stage):
     assert 0 < seen["rate"] < 90
 
 
+def test_the_character_of_who_begins_to_send_is_looked_for_at_once(on_stage, mara, production, monkeypatch):
+    odile = stored(mara, (ASSETS / "characters/odile.glb").read_bytes(), "odile.glb")
+    import_character(mara, production, "Odile", odile)
+
+    async def steps(stage):
+        async with stage.page() as page:
+            monkeypatch.setattr("dynaface.live.hub.REFRESH", 1e9)
+            await stage.plays(face(20))
+            (room,) = stage.hub.rooms.values()
+            await page.until(lambda p: p.sender("mara") and not room.awaited)
+            return room.characters
+
+    assert set(on_stage(steps)) == {"mara"}
+
+
 def test_losses_are_counted_and_what_comes_late_or_twice_is_not_shown(on_stage):
     async def steps(stage):
         async with stage.page() as page:

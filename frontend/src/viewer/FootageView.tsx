@@ -85,7 +85,10 @@ export function FootageView() {
       setCame(points);
       painter.invalidate();
     };
-    if (points) off.push(points.onArrive(came));
+    if (points) {
+      off.push(points.onArrive(came));
+      points.at(Math.round(clock.time * rate) + first); // asked for at once: the first painting may come late
+    }
     return () => {
       off.forEach((f) => f());
       watcher.disconnect();
