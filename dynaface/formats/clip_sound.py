@@ -24,7 +24,7 @@ def write_clip_sound(stored: Stored, seconds: float, out: BinaryIO, peaks_a_seco
             raise InputError("the video has no sound in it")
         rate, channels = form_for(container.streams.audio[0].rate or 48000, seconds)
         resampler = av.AudioResampler(format="s16", layout="mono" if channels == 1 else "stereo", rate=rate)
-        out.write(wav.head(rate, channels, 0))
+        begins = out.write(wav.head(rate, channels, 0))
         for frame in chain(container.decode(audio=0), [None]):  # at last, what the resampler still holds
             for made in resampler.resample(frame):
                 whole = made.to_ndarray().reshape(-1, channels)
@@ -33,7 +33,7 @@ def write_clip_sound(stored: Stored, seconds: float, out: BinaryIO, peaks_a_seco
                 summary.add(whole.astype(np.float32) / FULL)
     if summary is None:
         raise InputError("the sound of the video cannot be decoded")
-    size = out.tell() - len(wav.head(rate, channels, 0))
+    size = out.tell() - begins
     out.seek(0)
     out.write(wav.head(rate, channels, size))
     return summary

@@ -8,11 +8,8 @@ from numpy.typing import NDArray
 from dynaface.core.curves.channels import Floats
 from dynaface.core.sound.sound import Sound, peaks
 
-SILENT, FULL, OFTEN = (
-    1e-4,
-    0.9999,
-    1e-3,
-)  # loudest sample of silence; what counts as clipped, and the share of it that is said
+SILENT = 1e-4  # the loudest sample of silence
+FULL, OFTEN = 0.9999, 1e-3  # what counts as clipped, and the share of samples from which on it is said
 
 
 class SoundSummary:

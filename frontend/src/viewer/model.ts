@@ -5,6 +5,13 @@ import type { Body } from "../workspace/workspace";
 
 type Morph = { mesh: THREE.Mesh; node: string; names: string[] };
 
+/** Where a take's weight of each target of a mesh stands, -1 where it has none or the target is held still there. Pure. */
+export function columnsOf(node: string, names: string[], body: Pick<Body, "targets" | "still">): number[] {
+  const places = new Map(body.targets.map((target, column) => [target, column]));
+  const still = new Set(body.still.filter(([mesh]) => mesh === node).map(([, target]) => target));
+  return names.map((name) => (still.has(name) ? -1 : (places.get(name) ?? -1)));
+}
+
 /** Gives back what a model holds on the graphics card. */
 export function drop(model: THREE.Object3D) {
   model.traverse((o) => {
@@ -36,6 +43,7 @@ export class CharacterModel {
   /** Its meshes with the names of their nodes. */
   private readonly meshes = new Map<THREE.Mesh, string>();
   private loads = 0;
+  private wired: (Pick<Body, "targets" | "still"> & { columns: number[][] }) | null = null;
 
   async load(raw: ArrayBuffer): Promise<string[]> {
     const mine = ++this.loads;
@@ -79,6 +87,7 @@ export class CharacterModel {
     }
     this.model = null;
     this.morphs = [];
+    this.wired = null;
     this.meshes.clear();
     this.nodes.clear();
     this.rests.clear();
@@ -86,15 +95,15 @@ export class CharacterModel {
 
   /** Poses the character as in one frame of the take; `tried` weights by hand win. */
   pose(body: Body | null, frame: number, tried: Record<string, number>) {
-    for (const { mesh, node, names } of this.morphs) {
+    const columns = body ? this.columns(body) : [];
+    const first = frame * (body?.weights.shape[1] ?? 0);
+    this.morphs.forEach(({ mesh, names }, m) => {
       const influences = mesh.morphTargetInfluences!;
       names.forEach((name, i) => {
-        const column = body ? body.targets.indexOf(name) : -1;
-        const still = body?.still.some(([m, t]) => m === node && t === name) ?? false;
-        const count = body?.weights.shape[1] ?? 0;
-        influences[i] = tried[name] ?? (column >= 0 && !still ? body!.weights.data[frame * count + column]! : 0);
+        const column = columns[m]?.[i] ?? -1;
+        influences[i] = tried[name] ?? (column >= 0 ? body!.weights.data[first + column]! : 0);
       });
-    }
+    });
     // From rest each time: a joint that the take no longer moves does not keep its last pose.
     for (const [name, rest] of this.rests) {
       this.nodes.get(name)!.quaternion.copy(rest.q);
@@ -126,6 +135,15 @@ export class CharacterModel {
             rest.p.z + body.root.data[at + 2]!,
           );
     }
+  }
+
+  /** Of each mesh, looked up once for all frames with the same targets. */
+  private columns(body: Body): number[][] {
+    if (this.wired?.targets !== body.targets || this.wired.still !== body.still) {
+      const found = this.morphs.map(({ node, names }) => columnsOf(node, names, body));
+      this.wired = { targets: body.targets, still: body.still, columns: found };
+    }
+    return this.wired.columns;
   }
 
   /** Where the head is, in the scene. */
