@@ -1,5 +1,7 @@
 """Characters whose names say nothing: recognised by what targets and joints do."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -73,6 +75,20 @@ def test_lips_and_lids_are_found_from_what_the_shapes_move(brindle):
     # The rig's own way of shutting an open mouth shuts it.
     np.testing.assert_allclose(lips.change["gawp"] + lips.change["clamp"], 0, atol=0.002)
     assert find_edges(Geometry(()), {}) == {}
+
+
+@pytest.mark.parametrize("turn", [(1, -1, 1), (1, 0, 1)], ids=["up", "ahead"])
+def test_a_blink_that_brings_nothing_down_shuts_no_eye(brindle, turn):
+    _, geometry, study = brindle
+    parts = {target: ((match.shape, 1.0),) for target, match in study.matches.items()}
+    blinks = {t for t, made in parts.items() if made[0][0].startswith("eyeBlink")}
+    meshes = tuple(
+        replace(m, offsets={t: o * (turn if t in blinks else 1) for t, o in m.offsets.items()}) for m in geometry.meshes
+    )
+    found = find_edges(replace(geometry, meshes=meshes), parts)
+    assert "lips" in found
+    assert not {"lid left", "lid right"} & set(found)
+    assert {"lid left", "lid right"} <= set(find_edges(geometry, parts))
 
 
 def test_joints_are_aimed_by_what_hangs_on_them():

@@ -102,12 +102,14 @@ def _lid(mesh: MeshGeometry, closed: Array | None) -> Edge | None:
     if closed is None or np.abs(closed).max() < 1e-6:
         return None
     down = -closed[:, 1]
-    moving = down > 0.5 * down.max()
+    fall = float(down.max())
+    if fall < 1e-6:  # what is called a blink and brings nothing down shuts no eye
+        return None
+    moving = down > 0.5 * fall
     x = mesh.points[moving, 0]
     middle, half = float((x.min() + x.max()) / 2), float(np.ptp(x)) / 2
     if half <= 0:
         return None
-    fall = float(down.max())
     rims = []
     for station in STATIONS * 0.8:
         column = np.abs(mesh.points[:, 0] - middle - station * half) < 0.16 * half
