@@ -24,6 +24,7 @@ class NewLayout(Strict):
 
 class LayoutStudy(BaseModel):
     problem: str
+    doubts: list[str]
     seen: dict[str, str]
     fixed: int
     rotation: list[float]

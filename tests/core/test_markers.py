@@ -12,7 +12,8 @@ from dynaface.core.errors import InputError
 from dynaface.core.markers.basis import MarkerBasis
 from dynaface.core.markers.chart import MARKS, with_irises
 from dynaface.core.markers.drive import parse_drives
-from dynaface.core.markers.layout import Layout, neutral_points, parse_layout, propose_layout
+from dynaface.core.markers.layout import Layout, neutral_points, parse_layout
+from dynaface.core.markers.propose_layout import propose_layout
 from dynaface.core.markers.review import belief_by_region, worst_markers
 from dynaface.core.markers.rigid import fit_rigid, head_motion
 from dynaface.core.markers.solve import noise_of, solve_markers

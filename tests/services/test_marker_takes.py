@@ -84,6 +84,7 @@ def test_a_layout_is_proposed_studied_and_changed_with_undo(quiet, production, t
     assert [d.id for d in layouts_of(quiet, production, LayoutBody)] == [layout.id]
     study = study_layout(quiet, layout.id)
     assert study["fixed"] >= 3
+    assert study["doubts"] == []
     assert study["seen"]["jawOpen"] == "well"
     assert study["seen"]["tongueOut"] == "not seen"
     few = dict(list(layout.body.places.items())[:30])

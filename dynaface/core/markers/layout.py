@@ -2,22 +2,17 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from itertools import permutations, product
 from typing import Any
 
 import numpy as np
-from scipy.optimize import linear_sum_assignment
+from numpy.typing import NDArray
 
 from dynaface.core import checks
 from dynaface.core.errors import InputError
 from dynaface.core.markers.chart import MARKS, Chart
 from dynaface.core.markers.drive import Drive, parse_drives
-from dynaface.core.markers.rigid import fit_rigid
 from dynaface.core.markers.take import Array, MarkerTake
 from dynaface.core.shapes.sampled import parse_frames
-
-FAR = 0.035  # metres on the general head: a marker that is farther from every place is not on the chart
-ROUNDS = 12
 
 
 @dataclass(frozen=True)
@@ -106,70 +101,12 @@ def stillest(take: MarkerTake, seconds: float = 0.5) -> tuple[int, int]:
     return first, first + length - 1
 
 
-def propose_layout(take: MarkerTake, chart: Chart, frames: tuple[int, int]) -> Layout:
-    """Places for the markers by where they are in a neutral face: the chart is laid over them in all ways in which a head
-    can stand, then fitted by rigid motion, size and likeness; each place takes the marker that fits best, one each.
-    Raises InputError where too few are seen.
-    """
-    points = neutral_points(take, frames)
-    seen = np.flatnonzero(np.isfinite(points[:, 0]))
-    if len(seen) < 4:
-        raise InputError(f"only {len(seen)} markers are seen in the neutral frames", hint="Choose others")
-    best: tuple[float, dict[int, int]] | None = None
-    for turn in _stances():
-        found = _fitted(points[seen], chart, turn)
-        if best is None or found[0] < best[0]:
-            best = found
-    assert best is not None
-    return Layout({take.labels[seen[m]]: chart.names[p] for p, m in sorted(best[1].items())}, frames)
-
-
-def _stances() -> list[Array]:
-    """The 24 rotations that carry axes onto axes."""
-    out = []
-    for order in permutations(range(3)):
-        for signs in product((1.0, -1.0), repeat=3):
-            matrix = np.zeros((3, 3))
-            matrix[range(3), order] = signs
-            if np.linalg.det(matrix) > 0:
-                out.append(matrix)
-    return out
-
-
-def _fitted(points: Array, chart: Chart, turn: Array) -> tuple[float, dict[int, int]]:
-    """(how badly it fits, place -> marker) from one stance."""
-    middle = np.median(points, axis=0)
-    near = points[np.linalg.norm(points - middle, axis=1) < 0.3]  # collar and ears may be far
-    size = np.sqrt((np.var(chart.points, axis=0).sum()) / max(float(np.var(near, axis=0).sum()), 1e-12))
-    size = float(np.clip(size, 0.7, 1.4))
-    laid = (points - near.mean(axis=0)) @ turn.T * size + chart.points.mean(axis=0)
-    target = chart.points
-    pairs: dict[int, int] = {}
-    for round_ in range(ROUNDS):
-        away = np.linalg.norm(target[:, None] - laid[None], axis=2)
-        reach = FAR * (2.0 if round_ < 4 else 1.0)
-        rows, columns = linear_sum_assignment(np.minimum(away, reach))
-        kept = away[rows, columns] < reach
-        pairs = dict(zip(rows[kept].tolist(), columns[kept].tolist(), strict=True))
-        if len(pairs) < 4:
-            return np.inf, {}
-        ours, theirs = np.array(list(pairs)), np.array(list(pairs.values()))
-        rotation, shift, scale = fit_rigid(laid[theirs], target[ours], np.ones(len(ours)), scaled=True)
-        laid = scale * laid @ rotation.T + shift
-        if round_ >= 3:
-            target = likened(chart, ours, laid[theirs])
-    away = np.linalg.norm(target[list(pairs)] - laid[list(pairs.values())], axis=1)
-    # Every place or marker that goes without costs as much as the farthest match.
-    left = min(len(chart.points), len(points)) - len(pairs)
-    return float((away**2).sum() + left * FAR**2), pairs
-
-
-def likened(chart: Chart, places: Array, at: Array) -> Array:
+def likened(chart: Chart, places: NDArray[np.integer], at: Array) -> Array:
     """(places, 3) of the chart with the likeness that matched places ask for."""
     return chart.points + np.tensordot(likeness_of(chart, places, at), chart.modes, axes=1)
 
 
-def likeness_of(chart: Chart, places: Array, at: Array) -> Array:
+def likeness_of(chart: Chart, places: NDArray[np.integer], at: Array) -> Array:
     """(modes,) amounts of the general head's likenesses that matched places (n,) at points (n, 3) ask for."""
     modes = chart.modes[:, places].reshape(len(chart.modes), -1).T
     left = (at - chart.points[places]).ravel()

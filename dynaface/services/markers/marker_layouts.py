@@ -8,7 +8,8 @@ from dynaface.core import checks
 from dynaface.core.documents.model.layout import LayoutBody, layout_fields
 from dynaface.core.errors import InputError
 from dynaface.core.markers.chart import MARKS, mirrored_place, region_of_place
-from dynaface.core.markers.layout import propose_layout, stillest
+from dynaface.core.markers.layout import Layout, neutral_points, stillest
+from dynaface.core.markers.propose_layout import layout_doubts, propose_layout
 from dynaface.core.markers.rigid import FEWEST
 from dynaface.core.markers.take import MarkerTake
 from dynaface.core.records.records import Document
@@ -46,14 +47,14 @@ def open_layout(work: Work, layout: str) -> tuple[Document[LayoutBody], MarkerTa
 
 def study_layout(work: Work, layout: str) -> dict[str, Any]:
     """What a layout lets see of each shape ("well", "weakly", "not seen"), and how its markers are carried to the head; problem:
-    what keeps it from being solved with, "" for nothing.
+    what keeps it from being solved with, "" for nothing; doubts: what speaks against it.
     """
     found, points = open_layout(work, layout)
     used = found.body.layout
     try:
         basis, neutral = basis_of(points, used, used.samples)
     except InputError as error:
-        return {"problem": error.message, "seen": {}, "fixed": 0, "rotation": [], "shift": []}
+        return {"problem": error.message, "doubts": [], "seen": {}, "fixed": 0, "rotation": [], "shift": []}
     seen = [n for n in fixed_labels(used) if n in points.labels and np.isfinite(neutral[points.labels.index(n), 0])]
     problem = (
         "" if len(seen) >= FEWEST else f"only {len(seen)} markers sit on places that carry the head; it needs {FEWEST}"
@@ -61,11 +62,18 @@ def study_layout(work: Work, layout: str) -> dict[str, Any]:
     rotation, shift = basis.to_head
     return {
         "problem": problem,
+        "doubts": layout_doubts(_neutral(points, used), used, general_chart()),
         "seen": basis.seen(),
         "fixed": len(seen),
         "rotation": rotation.ravel().tolist(),
         "shift": shift.tolist(),
     }
+
+
+def _neutral(take: MarkerTake, layout: Layout) -> dict[str, np.ndarray]:
+    """Where each marker is in the layout's neutral face, of those that are seen there."""
+    points = neutral_points(take, layout.neutral)
+    return {label: at for label, at in zip(take.labels, points, strict=True) if np.isfinite(at[0])}
 
 
 def chart_places() -> list[dict[str, Any]]:

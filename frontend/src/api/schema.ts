@@ -4825,6 +4825,8 @@ export interface components {
         LayoutRows: components["schemas"]["LayoutDocument"][];
         /** LayoutStudy */
         LayoutStudy: {
+            /** Doubts */
+            doubts: string[];
             /** Fixed */
             fixed: number;
             /** Problem */

@@ -117,11 +117,13 @@ export function LayoutPanel({ busy }: { busy: boolean }) {
             {Object.keys(body.places).filter((l) => labels.includes(l)).length} of {labels.length} markers on places
             {study ? `, ${study.fixed} carry the head` : ""}.
           </Text>
-          {doubt && (
-            <Text fontSize="sm" color="accent">
-              {doubt[0]!.toUpperCase() + doubt.slice(1)}.
-            </Text>
-          )}
+          {[doubt, ...(study?.doubts ?? [])]
+            .filter((words) => words)
+            .map((words) => (
+              <Text key={words} fontSize="sm" color="accent">
+                {words[0]!.toUpperCase() + words.slice(1)}.
+              </Text>
+            ))}
           <Box mt="2" borderWidth="1px" borderColor="line" borderRadius="sm" bg="bg.lane" p="1.5">
             <FaceChart
               chart={chart}
