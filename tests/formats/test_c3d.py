@@ -21,6 +21,20 @@ def test_markers_come_back_with_gaps_labels_rate_and_timecode():
     assert (back.labels, back.rate, str(back.timecode)) == (take.labels, take.rate, str(take.timecode))
 
 
+@pytest.mark.parametrize("frames", [65535, 65536, 140_000])
+def test_a_take_that_is_longer_than_the_header_can_say_comes_back_whole(frames):
+    points = np.arange(frames * 12, dtype=np.float64).reshape(frames, 4, 3) / (frames * 12)
+    back = c3d.read(c3d.write(replace(markers(count=4), points=points)))
+    assert back.frames == frames
+    np.testing.assert_allclose(back.points, points, atol=1e-6)
+
+
+def test_a_long_file_that_does_not_say_how_long_is_not_cut_off_silently():
+    long = c3d.write(replace(markers(count=4), points=np.zeros((70_000, 4, 3))))
+    with pytest.raises(InputError, match="70000 are there"):
+        c3d.read(long.replace(b"ACTUAL_END_FIELD", b"ACTUAL_ENT_FIELD"))
+
+
 def test_more_labels_than_a_list_holds():
     many = markers(frames=3, count=300)
     assert c3d.read(c3d.write(many)).labels == many.labels

@@ -130,6 +130,8 @@ def _packed(value: Any) -> bytes:
         width = max(max(len(v) for v in value), 1)
         text = b"".join(v.encode("latin-1", "replace").ljust(width)[:width] for v in value)
         return struct.pack("<bBBB", -1, 2, width, len(value)) + text
+    if isinstance(value, list):
+        return struct.pack(f"<bBB{len(value)}H", 2, 1, len(value), *value)
     if isinstance(value, float):
         return struct.pack("<bBf", 4, 0, value)
     return struct.pack("<bBH", 2, 0, int(value) & 0xFFFF)

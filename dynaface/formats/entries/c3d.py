@@ -16,6 +16,7 @@ from dynaface.formats.marker_report import UNITS, describe_markers
 
 MAX_POINTS, MAX_BYTES = 2000, 2_000_000_000
 LABELS_EACH = 255  # a list holds no more: further labels stand in LABELS2, LABELS3 ...
+COUNTED = 65535  # frames that the header can say; the trial's own fields say more
 
 
 def detect(head: bytes) -> bool:
@@ -49,6 +50,9 @@ def read(data: bytes) -> MarkerTake:
     if at + frames * each > len(data):
         raise InputError(f"the file says that it has {frames} frames, but {(len(data) - at) // each} are there",
                          where=f"byte {at}", hint="It was cut off; export it again")  # fmt: skip
+    if frames == COUNTED and len(data) - at >= (frames + 1) * each + BLOCK:
+        raise InputError(f"the file says that it has {COUNTED} frames, as many as its header can say, but {(len(data) - at) // each} are there",
+                         where="TRIAL:ACTUAL_END_FIELD", hint="Export it with the fields of the trial, or in several takes")  # fmt: skip
     raw = data[at : at + frames * each]
     rows = (numbers.floats(raw) if is_float else numbers.integers(raw)).reshape(frames, -1)[:, : 4 * count]
     points = rows.reshape(frames, count, 4).astype(np.float64)
@@ -114,17 +118,20 @@ def write(take: MarkerTake) -> bytes:
         "SCALE": -1.0,
         "UNITS": "mm",
         "RATE": float(take.rate),
-        "FRAMES": min(take.frames, 65535),
+        "FRAMES": min(take.frames, COUNTED),
     }
     point |= {f"LABELS{i + 1 if i else ''}": names for i, names in enumerate(lists)}
     groups: dict[str, dict[str, Any]] = {"POINT": point, "ANALOG": {"USED": 0}}
+    if take.frames > COUNTED:
+        fields = {"START": [1, 0], "END": [take.frames & 0xFFFF, take.frames >> 16]}
+        groups["TRIAL"] = {f"ACTUAL_{end}_FIELD": words for end, words in fields.items()}
     if take.timecode is not None:
         groups["TIMECODE"] = {"TIMECODE": labelled(take.timecode), "RATE": float(take.timecode.rate)}
     parameters = write_parameters(groups)
     head = bytearray(BLOCK)
     start = 2 + len(parameters) // BLOCK
     struct.pack_into(
-        "<BBHHHHHfHHf", head, 0, 2, 0x50, count, 0, 1, min(take.frames, 65535), 10, -1.0, start, 0, float(take.rate)
+        "<BBHHHHHfHHf", head, 0, 2, 0x50, count, 0, 1, min(take.frames, COUNTED), 10, -1.0, start, 0, float(take.rate)
     )
     rows = np.zeros((take.frames, count, 4), "<f4")
     seen = np.isfinite(take.points[..., 0])
