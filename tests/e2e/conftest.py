@@ -3,6 +3,8 @@
 import os
 import subprocess
 import sys
+import threading
+import urllib.request
 from pathlib import Path
 
 import av
@@ -44,13 +46,27 @@ def server(settings, feed_port, tmp_path_factory):
         )
         for n in commands
     ]
-    yield f"http://127.0.0.1:{port}"
+    address = f"http://127.0.0.1:{port}"
+    _answered(f"{address}/api/health", running[0])
+    yield address
     for process in running:
         process.terminate()
     for process in running:
         process.wait(timeout=30)
     for name in commands:
         assert "Traceback" not in (folder / f"{name}.log").read_text()
+
+
+def _answered(url: str, process: subprocess.Popen[bytes]) -> None:
+    """Once a server answers; it may take long to start beside the other tests, but must not end."""
+    wait = threading.Event()
+    while process.poll() is None:
+        try:
+            with urllib.request.urlopen(url, timeout=5):
+                return
+        except OSError:
+            wait.wait(0.25)
+    pytest.fail("the server ended before it answered")
 
 
 def camera_file(clip: Path, out: Path) -> Path:
@@ -100,12 +116,7 @@ def page(browser, server):
         ),
     )
     made.on("pageerror", lambda e: said.append(str(e)))
-    for _ in range(120):
-        try:
-            made.goto("/api/health")
-            break
-        except Exception:
-            made.wait_for_timeout(250)
+    made.goto("/api/health")
     yield made
     context.close()
     allowed = ["status of 4", *getattr(made, "allowed", [])]
