@@ -27,7 +27,7 @@ from dynaface.pipelines.solve_markers import basis_of, fixed_labels, general_cha
 from dynaface.sims.careless_stage import FRAMES, careless_take
 from dynaface.sims.footage.performer import Performer, make_performer
 from dynaface.sims.footage.script import expressive, range_of_motion
-from dynaface.sims.optical_stage import ORIGIN, RATE, Stage, capture
+from dynaface.sims.optical_stage import ORIGIN, RATE, Stage, capture, usual_places
 
 FIRST, PERFORMERS, SECONDS = 501, 4, 5.0  # seeds that nothing was tuned on
 PEAK = 0.25
@@ -107,7 +107,7 @@ def careless(first: int) -> None:
     for number in range(TAKES):
         take = careless_take(first + 100 + number, number % 9)
         proposed = propose_layout(take, general_chart(), (0, FRAMES - 1))
-        shares.append(sum(label == place for label, place in proposed.places.items()) / len(MARKS))
+        shares.append(sum(label == place for label, place in proposed.places.items()) / len(usual_places()))
     print(f"places of {TAKES} careless takes proposed right: mean {np.mean(shares):.3f}, least {min(shares):.3f}")
 
 
@@ -150,7 +150,7 @@ def main() -> None:
             made = solve_markers(take, basis, fixed_labels(LAYOUT), basis.neutral + ORIGIN).channels.values
             scores.setdefault(f"true basis, {noise * 1000:g} mm", []).append(agreement(made, truth.values))
             if noise == 0:
-                seen = basis.told
+                seen = basis.reported
                 exact.append(np.median(np.abs(made[:, :52] - truth.values[:, :52])[:, seen]))
         frame = {s: round(f * float(RATE) / 30) for s, f in named["samples"].items()}  # type: ignore[attr-defined]
         still = tuple(round(f * float(RATE) / 30) for f in named["neutral"])  # type: ignore[attr-defined]

@@ -10,7 +10,7 @@ from dynaface.core.markers.take import Array, MarkerTake
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.formats.head_file import general_head, landmark_places
 from dynaface.sims.footage.performer import make_performer
-from dynaface.sims.optical_stage import ORIGIN, RATE, Stage, capture
+from dynaface.sims.optical_stage import ORIGIN, RATE, Stage, capture, usual_places
 
 FRAMES = 6
 # From between the eyes, metres: the least and the most of each axis.
@@ -19,7 +19,7 @@ COLLAR = ((-0.12, -0.28, -0.10), (0.12, -0.19, 0.02))
 SHOULDER = ((0.12, -0.28, -0.12), (0.20, -0.20, -0.02))
 
 
-def careless_take(seed: int, useless: int, places: tuple[str, ...] = tuple(MARKS), by: float = 0.002) -> MarkerTake:
+def careless_take(seed: int, useless: int, places: tuple[str, ...] = usual_places(), by: float = 0.002) -> MarkerTake:
     """A neutral face of FRAMES frames; a marker is called as the place that it is meant for, a useless one "useless N", all in any order. The
     head is wider, longer and deeper than that of the performer of this seed, and bent in waves; the stage stands in any way.
     by: metres, one standard deviation, by which a marker misses its place.

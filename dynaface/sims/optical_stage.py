@@ -124,7 +124,7 @@ def optical_day(seed: int, line: int, seconds: float = 6.0) -> Day:
     lines = json.loads((ASSETS / "bench/speech/lines.json").read_text())
     phones = [Phone(**p) for p in lines[line]["phones"]]
     acted = expressive(seconds, seed, phones)
-    at = {f"M{n:02}": mark for n, mark in enumerate(_sixty())}
+    at = {f"M{n:02}": MARKS[place] for n, place in enumerate(usual_places())}
     per = float(RATE) / float(rom.rate)
     shots = {"rom": (rom, Stage(spare=4, gaps=0.005)), "line": (acted, Stage(spare=4, gaps=0.02, swaps=2))}
     takes = {
@@ -137,7 +137,7 @@ def optical_day(seed: int, line: int, seconds: float = 6.0) -> Day:
     return Day(takes, (round(first * per), round(last * per)), samples)
 
 
-def _sixty() -> list[int]:
-    """Landmarks of sixty places of the chart and the irises: some of the outer cheek and jaw are left out, as on most stages."""
+def usual_places() -> tuple[str, ...]:
+    """Sixty places of the chart and the irises: some of the outer cheek and jaw are left out, as on most stages."""
     left_out = ("cheek outer", "jaw upper", "nose root side", "smile fold", "forehead over brow", "beside the mouth")
-    return [mark for place, mark in MARKS.items() if not place.startswith(left_out)]
+    return tuple(place for place in MARKS if not place.startswith(left_out))

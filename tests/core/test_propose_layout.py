@@ -12,7 +12,7 @@ from dynaface.core.markers.propose_layout import layout_doubts, propose_layout
 from dynaface.core.markers.take import MarkerTake
 from dynaface.pipelines.solve_markers import general_chart
 from dynaface.sims.careless_stage import FRAMES, careless_take
-from dynaface.sims.optical_stage import RATE
+from dynaface.sims.optical_stage import RATE, usual_places
 
 NEUTRAL = (0, FRAMES - 1)
 
@@ -31,7 +31,7 @@ def test_careless_markers_are_placed_whatever_lies_beside_the_face(seed, useless
     take = careless_take(seed, useless)
     layout = propose_layout(take, general_chart(), NEUTRAL)
     right = sum(label == place for label, place in layout.places.items())
-    assert right >= 0.9 * len(MARKS)
+    assert right >= 0.9 * len(usual_places())
     assert not [label for label in layout.places if label.startswith("useless")]
     assert doubts(take, layout) == []
 
@@ -54,7 +54,7 @@ def test_what_is_no_face_is_refused_or_said():
 def test_a_file_in_the_wrong_unit_is_said():
     take = careless_take(815, 0)
     small = replace(take, points=take.points / 10)
-    assert "unit of the file" in " ".join(doubts(small, Layout({n: n for n in MARKS}, NEUTRAL)))
+    assert "unit of the file" in " ".join(doubts(small, Layout({n: n for n in usual_places()}, NEUTRAL)))
 
 
 def test_markers_that_are_not_seen_in_the_neutral_face_have_no_place():
