@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dynaface.core.sound.sound import Sound, peaks
-from dynaface.core.sound.summary import SoundSummary, summary_of
+from dynaface.core.sound.summary import PeaksInPieces, SoundSummary
 
 RATE = 800
 
@@ -22,10 +22,11 @@ def sound(samples, channels=2):
 )
 def test_pieces_of_any_size_have_the_peaks_of_the_whole(samples, cuts, a_second):
     whole = sound(samples)
-    summary = SoundSummary(RATE, 2, a_second)
+    summary, drawn = SoundSummary(RATE, 2), PeaksInPieces(RATE, 2, a_second)
     for piece in np.split(whole.samples, sorted(c for c in cuts if c <= samples)):
         summary.add(piece)
-    np.testing.assert_array_equal(summary.peaks(), peaks(whole, a_second))
+        drawn.add(piece)
+    np.testing.assert_array_equal(drawn.all(), peaks(whole, a_second))
     assert summary.findings()["seconds"] == whole.seconds
     assert summary.findings()["peak"] == pytest.approx(np.abs(whole.samples).max(initial=0))
 
@@ -35,6 +36,8 @@ def test_pieces_of_any_size_have_the_peaks_of_the_whole(samples, cuts, a_second)
     [(np.zeros((900, 1)), ["it is silent"]), (np.ones((900, 1)), ["it is clipped"]), (np.full((900, 1), 0.5), [])],
 )
 def test_silence_and_clipping_are_said(samples, note):
-    found = summary_of(Sound(samples.astype(np.float32), RATE)).findings()
+    summary = SoundSummary(RATE, 1)
+    summary.add(samples.astype(np.float32))
+    found = summary.findings()
     assert found["notes"] == note
     assert (found["rate"], found["channels"]) == (RATE, 1)

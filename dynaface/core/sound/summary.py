@@ -1,4 +1,4 @@
-"""What is said of a sound that comes in pieces, as a long one does: how long and how loud it is, and the peaks that are drawn of it."""
+"""What is said and drawn of a sound that comes in pieces, as a long one does."""
 
 from typing import Any
 
@@ -13,13 +13,11 @@ FULL, OFTEN = 0.9999, 1e-3  # what counts as clipped, and the share of samples f
 
 
 class SoundSummary:
-    """Of samples (n, channels) in -1..1 at `rate` a second that are added piece by piece."""
+    """How long and how loud a sound is. Of samples (n, channels) in -1..1, `rate` a second."""
 
-    def __init__(self, rate: int, channels: int, peaks_a_second: int) -> None:
-        self._rate, self._channels, self._a_second = rate, channels, peaks_a_second
+    def __init__(self, rate: int, channels: int) -> None:
+        self._rate, self._channels = rate, channels
         self._samples, self._loudest, self._clipped = 0, 0.0, 0
-        self._rest = np.zeros((0, channels), np.float32)
-        self._peaks: list[NDArray[np.float32]] = []
 
     def add(self, piece: Floats) -> None:
         """The samples that follow."""
@@ -27,16 +25,6 @@ class SoundSummary:
         away = np.abs(piece)
         self._loudest = max(self._loudest, float(away.max(initial=0)))
         self._clipped += int((away >= FULL).sum())
-        # Peaks are drawn at the same moments in each whole second.
-        held = np.concatenate([self._rest, piece])
-        whole = len(held) // self._rate * self._rate
-        if whole:
-            self._peaks.append(peaks(Sound(held[:whole], self._rate), self._a_second))
-        self._rest = held[whole:]
-
-    def peaks(self) -> NDArray[np.float32]:
-        """(buckets, 2) as `sound.peaks` gives them."""
-        return np.concatenate([*self._peaks, peaks(Sound(self._rest, self._rate), self._a_second)])
 
     def findings(self) -> dict[str, Any]:
         """In words and numbers, with notes on what may be wrong."""
@@ -51,9 +39,22 @@ class SoundSummary:
         }
 
 
-def summary_of(sound: Sound, peaks_a_second: int = 1) -> SoundSummary:
-    """The summary of a sound that is all there."""
-    summary = SoundSummary(sound.rate, sound.samples.shape[1], peaks_a_second)
-    for at in range(0, len(sound.samples), sound.rate):
-        summary.add(sound.samples[at : at + sound.rate])
-    return summary
+class PeaksInPieces:
+    """The peaks of the same, as `sound.peaks` gives those of the whole."""
+
+    def __init__(self, rate: int, channels: int, per_second: int) -> None:
+        self._rate, self._per_second = rate, per_second
+        self._rest = np.zeros((0, channels), np.float32)
+        self._made: list[NDArray[np.float32]] = []
+
+    def add(self, piece: Floats) -> None:
+        """The samples that follow. Peaks stand at the same moments in each whole second, so that these are made by themselves."""
+        held = np.concatenate([self._rest, piece])
+        whole = len(held) // self._rate * self._rate
+        if whole:
+            self._made.append(peaks(Sound(held[:whole], self._rate), self._per_second))
+        self._rest = held[whole:]
+
+    def all(self) -> NDArray[np.float32]:
+        """(buckets, 2) of what was added."""
+        return np.concatenate([*self._made, peaks(Sound(self._rest, self._rate), self._per_second)])

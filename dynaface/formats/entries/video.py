@@ -3,6 +3,7 @@
 import io
 from collections.abc import Iterable, Iterator
 from fractions import Fraction
+from itertools import chain
 from typing import Any, BinaryIO
 
 import av
@@ -130,19 +131,28 @@ def _from(container: Any, stream: Any, stamp: int | None) -> Iterator[Any]:
 
 def sound_of(data: bytes) -> Sound:
     """The sound of a video; raises InputError where there is none."""
-    parts: list[NDArray[np.float32]] = []
-    rate = 0
     with av.open(io.BytesIO(data)) as container:
-        if not container.streams.audio:
-            raise InputError("the video has no sound in it")
-        resampler = av.AudioResampler(format="flt", layout="stereo")
-        for frame in container.decode(audio=0):
-            for made in resampler.resample(frame):
-                rate = made.sample_rate
-                parts.append(made.to_ndarray().reshape(-1, 2))
-    if not parts:
+        audio = sound_stream(container)
+        heard = list(heard_in(container, av.AudioResampler(format="flt", layout="stereo", rate=audio.rate), 2))
+    return Sound(np.clip(np.concatenate(heard), -1, 1).astype(np.float32), audio.rate)
+
+
+def sound_stream(container: Any) -> Any:
+    """The sound of an open video; raises InputError where there is none."""
+    if not container.streams.audio:
+        raise InputError("the video has no sound in it")
+    return container.streams.audio[0]
+
+
+def heard_in(container: Any, resampler: Any, channels: int) -> Iterator[NDArray[Any]]:
+    """The samples (n, channels) of its sound piece by piece, as the resampler makes them; raises InputError where none can be decoded."""
+    heard = False
+    for frame in chain(container.decode(audio=0), [None]):  # at last, what the resampler still holds
+        for made in resampler.resample(frame):
+            heard = True
+            yield made.to_ndarray().reshape(-1, channels)
+    if not heard:
         raise InputError("the sound of the video cannot be decoded")
-    return Sound(np.clip(np.concatenate(parts), -1, 1).astype(np.float32), rate)
 
 
 def encode(pictures: Iterable[NDArray[np.uint8]], rate: Fraction, quality: int = 17, group: int = 15, timecode: str = "",

@@ -10,7 +10,7 @@ from dynaface.core.clock.timecode import noted
 from dynaface.core.errors import InputError
 from dynaface.core.sound.ltc import count_of
 from dynaface.core.sound.sound import Sound
-from dynaface.core.sound.summary import summary_of
+from dynaface.core.sound.summary import SoundSummary
 from dynaface.formats.format import Format
 from dynaface.formats.wav_time import BEXT, IXML, begins, time_chunks
 
@@ -119,7 +119,9 @@ def head(rate: int, channels: int, size: int, when: bytes = b"") -> bytes:
 
 
 def _check(sound: Sound) -> dict[str, Any]:
-    return {**summary_of(sound).findings(), **(noted(sound.timecode) if sound.timecode else {})}
+    summary = SoundSummary(sound.rate, sound.samples.shape[1])
+    summary.add(sound.samples)
+    return {**summary.findings(), **(noted(sound.timecode) if sound.timecode else {})}
 
 
 FORMAT = Format("wav", "WAV sound (.wav)", "sound", (".wav", ".wave"), detect, read, write, _check, 512_000_000)

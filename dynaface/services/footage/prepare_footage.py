@@ -60,9 +60,9 @@ def _smaller(footage: Footage) -> Iterator[NDArray[np.uint8]]:
 
 def _take_sound(work: Work, take: str, version: int, source: Source, seconds: float) -> None:
     with TemporaryFile() as out:
-        summary = write_clip_sound(work.media.open(source.media), seconds, out, PEAKS_A_SECOND)
+        findings, peaks = write_clip_sound(work.media.open(source.media), seconds, out, PEAKS_A_SECOND)
         stored = work.media.put_file(out)
     name = f"{source.name.rsplit('.', 1)[0]}.wav"
     with work.store.unit() as unit:
-        made, _ = add_sound(work, unit, source.production, name, stored, summary.findings(), summary.peaks())
+        made, _ = add_sound(work, unit, source.production, name, stored, findings, peaks)
     edit_document(work, take, version, f"sound of {source.name}", [{"path": "sources/sound", "value": made.id}])

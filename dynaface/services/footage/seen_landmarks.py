@@ -1,7 +1,7 @@
 """The landmarks of footage as they are kept: found once, read by window, so that a long clip's are never in memory as a whole."""
 
-from collections import OrderedDict
 from collections.abc import Iterable, Iterator, Sequence
+from functools import lru_cache
 from typing import overload
 
 import numpy as np
@@ -22,8 +22,8 @@ class SeenLandmarks(Sequence[Landmarks | None]):
     """Landmarks of each picture of footage that was looked through, None where no face was seen."""
 
     def __init__(self, work: Work, source: Source) -> None:
-        self._work, self._source = work, source
-        self._windows: OrderedDict[int, NDArray[np.float32]] = OrderedDict()
+        self._source = source
+        self._window = lru_cache(KEPT)(lambda which: _read(work, source.id, which * WINDOW, (which + 1) * WINDOW - 1))
 
     def __len__(self) -> int:
         return int(self._source.info["frames"])
@@ -40,14 +40,6 @@ class SeenLandmarks(Sequence[Landmarks | None]):
             raise IndexError(f"frame {at} of a clip of {len(self)}")
         rows = self._window(number // WINDOW)
         return unpacked(rows[number % WINDOW].copy()) if number % WINDOW < len(rows) else None
-
-    def _window(self, which: int) -> NDArray[np.float32]:
-        rows = self._windows.get(which)
-        if rows is None:
-            rows = self._windows[which] = _read(self._work, self._source.id, which * WINDOW, (which + 1) * WINDOW - 1)
-            while len(self._windows) > KEPT:
-                self._windows.popitem(last=False)
-        return rows
 
 
 def _read(work: Work, source: str, first: int, last: int) -> NDArray[np.float32]:
