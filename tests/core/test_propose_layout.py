@@ -7,7 +7,7 @@ import pytest
 
 from dynaface.core.errors import InputError
 from dynaface.core.markers.chart import MARKS
-from dynaface.core.markers.layout import Layout, neutral_points
+from dynaface.core.markers.layout import Layout
 from dynaface.core.markers.propose_layout import layout_doubts, propose_layout
 from dynaface.core.markers.take import MarkerTake
 from dynaface.pipelines.solve_markers import general_chart
@@ -18,8 +18,7 @@ NEUTRAL = (0, FRAMES - 1)
 
 
 def doubts(take, layout):
-    points = neutral_points(take, NEUTRAL)
-    return layout_doubts(dict(zip(take.labels, points, strict=True)), layout, general_chart())
+    return layout_doubts(take, layout, general_chart())
 
 
 def cloud(points):

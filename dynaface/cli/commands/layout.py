@@ -6,7 +6,6 @@ from pathlib import Path
 
 from dynaface.cli.command import Command
 from dynaface.cli.files import markers_of
-from dynaface.core.markers.layout import neutral_points
 from dynaface.core.markers.propose_layout import layout_doubts, propose_layout
 from dynaface.pipelines.solve_markers import general_chart
 
@@ -32,9 +31,7 @@ def run(options: argparse.Namespace) -> None:
     left = [label for label in take.labels if label not in made.places]
     if left:
         print(f"on no place: {', '.join(left)}")
-    for doubt in layout_doubts(
-        dict(zip(take.labels, neutral_points(take, made.neutral), strict=True)), made, general_chart()
-    ):
+    for doubt in layout_doubts(take, made, general_chart()):
         print(doubt)
 
 

@@ -9,8 +9,7 @@ from numpy.typing import NDArray
 
 from dynaface.core.errors import InputError
 from dynaface.core.markers.chart import Chart
-from dynaface.core.markers.layout import likened
-from dynaface.core.markers.rigid import fit_rigid
+from dynaface.core.markers.layout import laid_over
 from dynaface.core.markers.take import Array
 from dynaface.core.shapes.pairs import OPPOSED
 from dynaface.core.shapes.standard import SHAPES, mirrored
@@ -95,13 +94,7 @@ def carried_basis(labels: tuple[str, ...], neutral: Array, places: Mapping[str, 
         raise InputError(f"only {len(used)} markers sit on places and are seen in the neutral frames",
                          hint=f"Place at least {FEWEST_PLACED}, three of them on places that only carry the head")  # fmt: skip
     at = np.array([chart.names.index(places[labels[i]]) for i in used])
-    target = chart.points
-    rotation, shift = np.eye(3), np.zeros(3)
-    for _ in range(6):
-        rotation, shift, _ = fit_rigid(neutral[used], target[at], np.ones(len(used)))
-        laid = neutral[used] @ rotation.T + shift
-        target = likened(chart, at, laid)
-    laid = neutral[used] @ rotation.T + shift
+    laid, _, (rotation, shift, _) = laid_over(chart, at, neutral[used], 6)
     # A larger face moves further: offsets grow with the spread of the markers that move.
     free = ~chart.fixed[at]
     grown = np.linalg.norm(laid[free] - laid[free].mean(axis=0)) / np.linalg.norm(

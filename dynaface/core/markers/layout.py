@@ -11,6 +11,7 @@ from dynaface.core import checks
 from dynaface.core.errors import InputError
 from dynaface.core.markers.chart import MARKS, Chart
 from dynaface.core.markers.drive import Drive, parse_drives
+from dynaface.core.markers.rigid import fit_rigid
 from dynaface.core.markers.take import Array, MarkerTake
 from dynaface.core.shapes.sampled import parse_frames
 
@@ -99,6 +100,19 @@ def stillest(take: MarkerTake, seconds: float = 0.5) -> tuple[int, int]:
     full = shown >= shown.max() - 0.02
     first = int(np.flatnonzero(full & (busy <= 1.3 * busy[full].min()))[0])
     return first, first + length - 1
+
+
+def laid_over(chart: Chart, places: NDArray[np.integer], points: Array, rounds: int, scaled: bool = False
+              ) -> tuple[Array, Array, tuple[Array, Array, float]]:  # fmt: skip
+    """(points (n, 3) laid over their places, (places, 3) the chart made alike, the rotation, shift and scale that laid them): in turn
+    fitted and made alike.
+    """
+    target = chart.points
+    for _ in range(rounds):
+        rotation, shift, scale = fit_rigid(points, target[places], np.ones(len(places)), scaled)
+        laid = scale * points @ rotation.T + shift
+        target = likened(chart, places, laid)
+    return laid, target, (rotation, shift, scale)
 
 
 def likened(chart: Chart, places: NDArray[np.integer], at: Array) -> Array:

@@ -1,6 +1,6 @@
 """Which marker sits on which place of the face, proposed from where markers are in a neutral face, and what speaks against it."""
 
-from collections.abc import Mapping
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import permutations, product
 
@@ -11,7 +11,7 @@ from scipy.spatial.transform import Rotation
 
 from dynaface.core.errors import InputError
 from dynaface.core.markers.chart import Chart
-from dynaface.core.markers.layout import Layout, likened, neutral_points
+from dynaface.core.markers.layout import Layout, laid_over, likened, neutral_points
 from dynaface.core.markers.rigid import fit_rigid
 from dynaface.core.markers.take import Array, MarkerTake
 
@@ -47,11 +47,8 @@ class _Laid:
         near = away[places, markers] < reach
         return places[near], markers[near]
 
-    def nearer(self, reach: float) -> "_Laid | None":
-        """Moved, turned and scaled onto the places that take them; None where too few do."""
-        places, markers = self.pairs(reach)
-        if len(places) < FEWEST:
-            return None
+    def onto(self, places: NDArray[np.intp], markers: NDArray[np.intp]) -> "_Laid":
+        """Moved, turned and scaled onto the places that take them."""
         own, target = self.points[markers], self.target[places]
         rotation, _, scale = fit_rigid(own, target, np.ones(len(own)), scaled=True)
         scale = float(np.clip(np.clip(scale, 1 - HELD, 1 + HELD), SMALLEST / self.size, LARGEST / self.size))
@@ -76,7 +73,7 @@ def propose_layout(take: MarkerTake, chart: Chart, frames: tuple[int, int]) -> L
     if len(seen) < FEWEST:
         raise InputError(f"only {len(seen)} markers are seen in the neutral frames", hint="Choose others")
     begun = _begun(points[seen], chart)
-    fits = [fit for laid in begun if (fit := _alike(laid, chart))]
+    fits = [fit for laid in begun if (fit := _fitted(laid, ALIKE, chart))]
     if not fits:
         raise InputError("the markers in the neutral frames do not lie as on a face",
                          hint="Choose frames in which the face is seen, or place the markers by hand")  # fmt: skip
@@ -85,21 +82,18 @@ def propose_layout(take: MarkerTake, chart: Chart, frames: tuple[int, int]) -> L
     return Layout(found, frames)
 
 
-def layout_doubts(points: Mapping[str, Array], layout: Layout, chart: Chart) -> list[str]:
-    """What speaks against a layout, in words. points: label -> (3,) metres in a neutral face, of those that are seen there."""
-    placed = [(chart.names.index(place), points[label]) for label, place in layout.places.items() if label in points]
-    if len(placed) < FEWEST:
+def layout_doubts(take: MarkerTake, layout: Layout, chart: Chart) -> list[str]:
+    """What speaks against a layout of a take, in words."""
+    points = neutral_points(take, layout.neutral)
+    seen = [n for n, label in enumerate(take.labels) if label in layout.places and np.isfinite(points[n, 0])]
+    if len(seen) < FEWEST:
         return []
-    places, own = np.array([p for p, _ in placed]), np.array([at for _, at in placed])
-    target = chart.points
-    for _ in range(4):
-        rotation, shift, scale = fit_rigid(own, target[places], np.ones(len(own)), scaled=True)
-        laid = scale * own @ rotation.T + shift
-        target = likened(chart, places, laid)
+    places = np.array([chart.names.index(layout.places[take.labels[n]]) for n in seen])
+    laid, target, (_, _, scale) = laid_over(chart, places, points[seen], 4, scaled=True)
     away = float(np.sqrt(((laid - target[places]) ** 2).sum(axis=1).mean()))
     out = []
-    if len(placed) < SURE:
-        out.append(f"{len(placed)} markers can be laid over a face in several ways; look at each")
+    if len(seen) < SURE:
+        out.append(f"{len(seen)} markers can be laid over a face in several ways; look at each")
     if away > OFF:
         out.append(f"markers miss their places by {away * 1000:.0f} mm, where 1 to 5 mm are usual: this may be no face")
     if not SMALLEST <= scale <= LARGEST:
@@ -122,11 +116,8 @@ def _begun(points: Array, chart: Chart) -> list[_Laid]:
     size = float(np.clip(size, 0.8, 1.25))
     found: list[Fit] = []
     for turn in _stances():
-        laid: _Laid | None = _Laid((points - middle) @ turn.T * size + centre, 1.0, chart.points)
-        for reach in SEARCH:
-            laid = laid and laid.nearer(reach)
-        if laid is not None:
-            found.append((laid.cost(SEARCH[-1]), laid))
+        if fit := _fitted(_Laid((points - middle) @ turn.T * size + centre, 1.0, chart.points), SEARCH):
+            found.append(fit)
     kept: list[_Laid] = []
     for _, laid in sorted(found, key=lambda fit: fit[0]):
         if len(kept) < FOLLOWED and all(np.abs(laid.points - k.points).max() > 0.005 for k in kept):
@@ -136,25 +127,28 @@ def _begun(points: Array, chart: Chart) -> list[_Laid]:
 
 def _stances() -> list[Array]:
     """The 24 rotations that carry axes onto axes, and those halfway between them."""
+    halves = [Rotation.from_rotvec(axis * np.pi / 4).as_matrix() for axis in np.eye(3)]
     out = []
     for order, signs in product(permutations(range(3)), product((1.0, -1.0), repeat=3)):
         matrix = np.zeros((3, 3))
         matrix[range(3), order] = signs
         if np.linalg.det(matrix) > 0:
-            halfway = [Rotation.from_rotvec(axis * np.pi / 4).as_matrix() @ matrix for axis in np.eye(3)]
-            out += [matrix, *halfway]
+            out += [matrix, *(half @ matrix for half in halves)]
     return out
 
 
-def _alike(laid: _Laid, chart: Chart) -> Fit | None:
-    """(how badly it fits, how it lies) once the head has the likeness that the markers ask for."""
-    for reach in ALIKE:
-        nearer = laid.nearer(reach)
-        if nearer is None:
-            return None
+def _fitted(laid: _Laid, reaches: Sequence[float], alike: Chart | None = None) -> Fit | None:
+    """(how badly it fits, how it lies) after rounds of moving it onto the places that take it; None where too few do. alike: the chart
+    that gets the likeness that the markers ask for.
+    """
+    for reach in reaches:
         places, markers = laid.pairs(reach)
-        laid = replace(nearer, target=likened(chart, places, nearer.points[markers]))
-    return laid.cost(ALIKE[-1]), laid
+        if len(places) < FEWEST:
+            return None
+        laid = laid.onto(places, markers)
+        if alike:
+            laid = replace(laid, target=likened(alike, places, laid.points[markers]))
+    return laid.cost(reaches[-1]), laid
 
 
 def _bent(laid: _Laid, chart: Chart) -> _Laid:

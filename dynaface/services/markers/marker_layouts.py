@@ -8,7 +8,7 @@ from dynaface.core import checks
 from dynaface.core.documents.model.layout import LayoutBody, layout_fields
 from dynaface.core.errors import InputError
 from dynaface.core.markers.chart import MARKS, mirrored_place, region_of_place
-from dynaface.core.markers.layout import Layout, neutral_points, stillest
+from dynaface.core.markers.layout import stillest
 from dynaface.core.markers.propose_layout import layout_doubts, propose_layout
 from dynaface.core.markers.rigid import FEWEST
 from dynaface.core.markers.take import MarkerTake
@@ -62,18 +62,12 @@ def study_layout(work: Work, layout: str) -> dict[str, Any]:
     rotation, shift = basis.to_head
     return {
         "problem": problem,
-        "doubts": layout_doubts(_neutral(points, used), used, general_chart()),
+        "doubts": layout_doubts(points, used, general_chart()),
         "seen": basis.seen(),
         "fixed": len(seen),
         "rotation": rotation.ravel().tolist(),
         "shift": shift.tolist(),
     }
-
-
-def _neutral(take: MarkerTake, layout: Layout) -> dict[str, np.ndarray]:
-    """Where each marker is in the layout's neutral face, of those that are seen there."""
-    points = neutral_points(take, layout.neutral)
-    return {label: at for label, at in zip(take.labels, points, strict=True) if np.isfinite(at[0])}
 
 
 def chart_places() -> list[dict[str, Any]]:
