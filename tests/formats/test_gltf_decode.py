@@ -9,6 +9,7 @@ import pytest
 from pygltflib import GLTF2, Attributes
 
 from dynaface.assets import ASSETS
+from dynaface.core.errors import InputError
 from dynaface.formats.gltf.decode import decode_document
 from dynaface.formats.gltf.document import open_glb
 
@@ -61,6 +62,13 @@ def test_our_characters_and_props_are_the_same_to_the_last_field(path):
 )  # fmt: skip
 def test_documents_of_all_kinds_are_the_same(plain):
     assert told(decode_document(plain, b"abc")) == told(by_library(glb(plain)))
+
+
+@pytest.mark.parametrize("factor", [[10**400, 0, 0, 1], ["red", 0, 0, 1], 3, {"a": 1}])
+def test_numbers_that_are_none_are_refused(factor):
+    plain = {"asset": {"version": "2.0"}, "materials": [{"pbrMetallicRoughness": {"baseColorFactor": factor}}]}
+    with pytest.raises(InputError, match="cannot be read"):
+        open_glb(glb(plain))
 
 
 def test_of_several_chunks_of_bytes_the_library_and_we_take_the_last():

@@ -191,7 +191,7 @@ def finish(card: PerformerCard, measured: MeasuredFrames, rate: Fraction, timeco
     for first in range(0, measured.frames, TOGETHER):
         begins, stop = max(0, first - beside), min(first + TOGETHER, measured.frames)
         piece = measured.cut(begins, min(stop + beside, measured.frames) - 1)
-        weights = _together(card, piece, rate, tacks_within(tacks, begins, begins + piece.frames - 1))
+        weights = _together(card, piece, rate, tacks, begins)
         own = slice(first - begins, stop - begins)
         sure = (piece.sure[own] * card.solved).astype(np.float32)
         pieces.append((weights[own].astype(np.float32), sure, piece.poses[own]))
@@ -209,16 +209,16 @@ def finish(card: PerformerCard, measured: MeasuredFrames, rate: Fraction, timeco
     return Solve(Channels(names, values, rate, 0.0, timecode), sure, poses)
 
 
-def _together(card: PerformerCard, measured: Measured, rate: Fraction, tacks: Sequence[Tack]) -> Array:
-    """(frames, shapes) weights of frames that are solved at once."""
+def _together(card: PerformerCard, measured: Measured, rate: Fraction, tacks: Sequence[Tack], first: int) -> Array:
+    """(frames, shapes) weights of frames that are solved at once, the first of which the tacks count as `first`."""
     stiff = smoothness() * (float(rate) / 30.0) ** 3
     high = card.solved.astype(np.float64)
     weights = solve_sequence(measured.a, measured.b, measured.weights, stiff, high=high)
     held = np.where(measured.seen[:, None], fewer(measured.a, weights, float(rate)), 0.0)
     measured = replace(measured, b=measured.b - held)
     weights = solve_sequence(measured.a, measured.b, weights, stiff, high=high)
-    if tacks:
-        a, b = tacked(card, measured, weights, tacks)
+    if own := tacks_within(tacks, first, first + measured.frames - 1):
+        a, b = tacked(card, measured, weights, own, first)
         weights = solve_sequence(a, b, weights, stiff, high=high, sweeps=300)
     return weights
 

@@ -18,16 +18,17 @@ WEIGHT_PULL, POINT_PULL = 300.0, 30.0  # times what the footage itself says
 
 
 def tacked(
-    card: PerformerCard, measured: Measured, weights: Array, tacks: Sequence[Tack]
+    card: PerformerCard, measured: Measured, weights: Array, tacks: Sequence[Tack], first: int = 0
 ) -> tuple[NDArray[np.float32], Array]:
-    """(a, b) of the measured frames with the tacks; weights: (frames, shapes) of the solve without them.
+    """(a, b) of the measured frames with the tacks; weights: (frames, shapes) of the solve without them; first: by how much more
+    messages count than the tacks do.
 
     What a tack corrects at its frame is asked for nearby as well, less and less. Raises InputError for a point where
     no face was seen.
     """
     a, b = measured.a.copy(), measured.b.copy()
     for tack in tacks:
-        rows, wrong = _asked(card, measured, weights, tack)
+        rows, wrong = _asked(card, measured, weights, tack, first)
         diagonal = np.diagonal(measured.a[tack.frame])
         moves = (rows**2).sum(axis=0)
         felt = moves > 0.05 * moves.max()
@@ -41,14 +42,14 @@ def tacked(
     return a, b
 
 
-def _asked(card: PerformerCard, measured: Measured, weights: Array, tack: Tack) -> tuple[Array, Array]:
+def _asked(card: PerformerCard, measured: Measured, weights: Array, tack: Tack, begins: int) -> tuple[Array, Array]:
     """(rows (k, shapes), (k,) by how much what they say of the weights must change at the tack's frame)."""
     if tack.shape:
         row = np.array([[float(s == tack.shape) for s in SHAPES]])
         return row, tack.value - row @ weights[tack.frame]
     pose = measured.pose(tack.frame)
     if pose is None:
-        raise InputError(f"a point is tacked at frame {tack.frame}, but no face is seen there",
+        raise InputError(f"a point is tacked at frame {begins + tack.frame}, but no face is seen there",
                          hint="Take the tack off, or set weights there instead")  # fmt: skip
     model = card.features
     points = np.tile(np.array(tack.place), (POINTS, 1))

@@ -65,7 +65,7 @@ def open_glb(data: bytes) -> GLTF2:
     plain = _checked_json(data)
     try:
         document = decode_document(plain, binary)
-    except (TypeError, ValueError, AttributeError) as error:
+    except (TypeError, ValueError, AttributeError, OverflowError) as error:
         raise InputError(f"the JSON chunk cannot be read: {type(error).__name__}", where="byte 20") from None
     for name in sorted(set(document.extensionsRequired or []) - _UNDERSTOOD):
         what, hint = _REFUSED.get(name, ("something that we cannot read", "Export it without that extension"))

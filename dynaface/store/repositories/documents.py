@@ -94,7 +94,7 @@ class Documents:
     def of_kind(self, production: str, kind: type[B], **fields: str) -> list[Document[B]]:
         """All documents of a kind, oldest first; fields: texts of the body that they have."""
         where = [documents.c.production == production, documents.c.kind == kind.kind]
-        where += [documents.c.body[name].astext == value for name, value in fields.items()]
+        where.append(documents.c.body.contains(fields))
         query = select(*_HEAD, _WRITTEN).where(*where).order_by(documents.c.created, documents.c.id)
         return cast(list[Document[B]], self._read(query))
 

@@ -73,6 +73,13 @@ def test_pieces_join_as_if_all_had_been_solved_at_once(card, monkeypatch, lost, 
     np.testing.assert_array_equal(pieces.poses, whole.poses)
 
 
+def test_a_tack_where_no_face_is_seen_is_told_by_its_own_frame(card, monkeypatch):
+    monkeypatch.setattr(clip, "TOGETHER", PIECE)
+    monkeypatch.setattr(clip, "BESIDE", 10)
+    with pytest.raises(InputError, match="frame 333, but no face"):
+        finish(card, made(range(320, 340)), RATE, None, [Tack(333, 6, point=152, place=(100, 100))])
+
+
 def test_a_piece_without_a_face_is_no_error_but_a_clip_without_one_is(card, monkeypatch):
     monkeypatch.setattr(clip, "TOGETHER", PIECE)
     monkeypatch.setattr(clip, "BESIDE", 10)
