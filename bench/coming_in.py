@@ -1,7 +1,7 @@
 """What large files cost when they come in, and the first evaluation of a fresh process: `python -m bench.coming_in`.
 
 Prints the time of tables at the limit (clean, with a fault in places, with blanks), beside `numpy.loadtxt` of the same numbers in the
-same run; of a WAV of a million chunks; and of the first evaluation of a take in a process whose kernels are compiled and which has
+same run; of a WAV of a million chunks; of a character's glTF document beside the glTF library's own reader; and of the first evaluation of a take in a process whose kernels are compiled and which has
 been warmed, as the server does before it says that it is ready, beside the second one of another take.
 """
 
@@ -11,10 +11,13 @@ import time
 from collections.abc import Callable
 
 import numpy as np
+from pygltflib import GLTF2
 
+from dynaface.assets import ASSETS
 from dynaface.core.errors import DynafaceError
 from dynaface.core.sound.sound import Sound
 from dynaface.formats.entries import wav
+from dynaface.formats.gltf.document import open_glb
 from dynaface.formats.table.cells import read_cells
 
 ROWS, COLUMNS = 150_000, 60
@@ -91,6 +94,11 @@ def main() -> None:
     tone = wav.write(Sound(np.zeros((4800, 1), np.float32), 48000))
     sound = tone[:12] + b"junk\x00\x00\x00\x00" * 1_000_000 + tone[12:]
     print(f"WAV of 1,000,000 chunks: {timed(lambda: wav.read(sound)):.2f} s")
+    odile = (ASSETS / "characters/odile.glb").read_bytes()
+    ours, theirs = (
+        min(timed(lambda read=read: read(odile)) for _ in range(3)) for read in (open_glb, GLTF2.load_from_bytes)
+    )  # type: ignore[misc]
+    print(f"glTF document of Odile: {ours * 1000:.0f} ms; the library's own reader {theirs / ours:.0f} times that")
     first, second = subprocess.run(
         [sys.executable, "-c", FIRST], capture_output=True, text=True, check=True
     ).stdout.split()
