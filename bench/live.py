@@ -1,9 +1,10 @@
 """How soon what a performer does is seen: `./dev run .venv/bin/python -m bench.live [--minutes 5]`.
 
 Two performers send 55 channels at 60 packets a second over loopback to the process of feeds. Printed: from a packet's sending to the
-same values going out again in our layout; from a packet's arrival to its character posed in a page in a real browser (what the software
-renderer would draw afterwards is left out: its draw calls do nothing); packets that were lost on the way; how the process's memory
-grows over the minutes.
+same values going out again in our layout, beside a process that does nothing but hand datagrams on; from the press of the panel's
+button to the live character that moves, first and then again; from a packet's arrival to its character posed in a page in a real browser
+(what the software renderer would draw afterwards is left out: its draw calls do nothing); packets that were lost on the way; how the
+process's memory grows over the minutes.
 """
 
 import argparse
@@ -29,6 +30,7 @@ from dynaface.core.curves.channels import Channels
 from dynaface.core.feed.messages import packets_of
 from dynaface.core.shapes.standard import HEAD_ANGLES, SHAPES
 from dynaface.formats.osc import read_datagram
+from dynaface.live.serve import BUFFER
 from dynaface.services.feed.tickets import make_ticket
 from dynaface.settings import from_environment
 from dynaface.sims.actor import act
@@ -36,8 +38,17 @@ from dynaface.sims.feed_phone import packets, plain
 
 RATE = 60
 PERFORMERS = ("Mara", "Ivo")
-FEED, LIVE, OUT = 8493, 8494, 8495
+FEED, LIVE, OUT, BARE = 8493, 8494, 8495, 8496
 SECONDS = 20
+BARE_SECONDS = 10
+HAND_ON = """
+import socket
+heard, out = (socket.socket(socket.AF_INET, socket.SOCK_DGRAM) for _ in range(2))
+heard.bind(("127.0.0.1", {heard}))
+while True:
+    out.sendto(heard.recv(65507), ("127.0.0.1", {out}))
+"""
+REST = 2000  # milliseconds that somebody looks at the desk before they press
 DRAWN_NOT = (
     "WebGL2RenderingContext.prototype.drawElements = () => {}; WebGL2RenderingContext.prototype.drawArrays = () => {};"
 )
@@ -53,7 +64,8 @@ def face(seconds: float, seed: int) -> Channels:
 class Phones:
     """Performers who send, each packet at its time; sent: when each packet of the first went out."""
 
-    def __init__(self, seconds: float) -> None:
+    def __init__(self, seconds: float, port: int = FEED) -> None:
+        self._port = port
         self.sent: dict[int, float] = {}
         self.count = 0
         self._frames = [packets(face(seconds, seed), name) for seed, name in enumerate(PERFORMERS, 3)]
@@ -72,7 +84,7 @@ class Phones:
                 for which, frames in enumerate(data):
                     if which == 0:
                         self.sent[n] = time.monotonic()
-                    out.sendto(frames[n], ("127.0.0.1", FEED))
+                    out.sendto(frames[n], ("127.0.0.1", self._port))
                 self.count = n + 1
 
     def stop(self) -> None:
@@ -123,21 +135,40 @@ async def send_on(ticket: str) -> None:
                 return
 
 
-def posed(page: Page, base: str, production: str) -> tuple[float, float, float]:
-    """[frames, median, 95 of a hundred] of how late the character of one performer is posed in a page, in milliseconds."""
-    page.goto(f"{base}/{production}/gather")
+def opened(page: Page) -> float:
+    """Seconds from the press of the panel's button to the character of one performer posed by what was heard."""
+    pressed = time.monotonic()
     page.get_by_role("button", name="Feed", exact=True).click()
-    character = page.get_by_test_id("live-character")
-    character.wait_for()
+    page.locator("[data-testid=live-character][data-late]").first.wait_for()
+    return time.monotonic() - pressed
+
+
+def posed(page: Page) -> tuple[float, float, float]:
+    """[frames, median, 95 of a hundred] of how late the character of one performer is posed in a page, in milliseconds."""
     page.wait_for_timeout(SECONDS * 1000)
-    count, median, high = map(float, (character.get_attribute("data-late") or "").split())
+    late = page.get_by_test_id("live-character").get_attribute("data-late") or ""
+    count, median, high = map(float, late.split())
     return count, median, high
+
+
+def handed_on() -> np.ndarray:
+    """Milliseconds as in sent_on, through a process that hands datagrams on and does nothing else."""
+    process = subprocess.Popen([sys.executable, "-c", HAND_ON.format(heard=BARE, out=OUT)])
+    phones = Phones(BARE_SECONDS + 5, BARE)
+    try:
+        time.sleep(1)
+        return sent_on(phones, BARE_SECONDS)
+    finally:
+        phones.stop()
+        process.kill()
+        process.wait()
 
 
 def sent_on(phones: Phones, seconds: float) -> np.ndarray:
     """Milliseconds from the sending of each packet of the first performer to its values going out."""
-    late = []
+    came = []
     with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as ear:
+        ear.setsockopt(socket.SOL_SOCKET, socket.SO_RCVBUF, BUFFER)
         ear.bind(("127.0.0.1", OUT))
         ear.settimeout(0.2)
         until = time.monotonic() + seconds
@@ -146,11 +177,13 @@ def sent_on(phones: Phones, seconds: float) -> np.ndarray:
                 data = ear.recv(65_507)
             except TimeoutError:
                 continue
-            now = time.monotonic()
-            (packet,) = packets_of(read_datagram(data))
-            number = round((packet.seconds or 0.0) * RATE)
-            if packet.performer == PERFORMERS[0] and number in phones.sent:
-                late.append((now - phones.sent[number]) * 1000)
+            came.append((time.monotonic(), data))
+    late = []
+    for moment, data in came:  # read afterwards: what waits to be read must not count as late
+        (packet,) = packets_of(read_datagram(data))
+        number = round((packet.seconds or 0.0) * RATE)
+        if packet.performer == PERFORMERS[0] and number in phones.sent:
+            late.append((moment - phones.sent[number]) * 1000)
     return np.array(late)
 
 
@@ -161,6 +194,8 @@ def main() -> None:
     minutes = parser.parse_args().minutes
     set_ports()
     work, production = bench_work()
+    bare = handed_on()
+    print(f"datagrams that are only handed on: median {np.median(bare):.1f} ms, 95% {np.percentile(bare, 95):.1f} ms")
     with served() as base, feeds() as process:
         phones = Phones(minutes * 60 + 90)
         asyncio.run(send_on(make_ticket(work, from_environment().secret, production)))
@@ -171,7 +206,14 @@ def main() -> None:
         print(f"two performers at {RATE} Hz, packet in to feed out: {len(out)} packets, median {np.median(out):.1f} ms, "
               f"95% {np.percentile(out, 95):.1f} ms")  # fmt: skip
         with drawing_page(DRAWN_NOT) as page:
-            count, median, high = posed(page, base, production)
+            page.goto(f"{base}/{production}/gather")
+            page.get_by_role("button", name="Feed", exact=True).wait_for()
+            page.wait_for_timeout(REST)
+            first = opened(page)
+            page.get_by_role("button", name="Feed", exact=True).click()
+            page.wait_for_timeout(REST)
+            print(f"from the press to the moving character: {first:.2f} s, again {opened(page):.2f} s")
+            count, median, high = posed(page)
         print(
             f"packet in to character posed in the page: last {count:.0f} frames, median {median:.1f} ms, 95% {high:.1f} ms"
         )

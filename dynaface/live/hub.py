@@ -83,6 +83,11 @@ class Hub:
         room.held_until = time.monotonic() + HELD
         await self._claim(room)
 
+    async def look_around(self, room: Room) -> None:
+        """Takes in who sends already, with what is stored of them: somebody who begins to look waits for no tick."""
+        await self._claim(room)
+        await self._look_up(room)
+
     def desk(self, room: Room, work: Work) -> Desk:
         """The commands for somebody in a room."""
         return Desk(room, work, self.slates, self.begin, self.end)

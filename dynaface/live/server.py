@@ -78,8 +78,9 @@ class Server:
         async with spoken_to(request) as (socket, waiting):
             listener = self._hub.listen(room, waiting.put)
             listener.send(as_text({"type": "hello", **self._hub.about}))
-            listener.send(as_text(self._hub.state(room)))
             try:
+                await self._hub.look_around(room)
+                listener.send(as_text(self._hub.state(room)))
                 await self._serve_page(socket, room, work, listener, waiting)
             finally:
                 room.listeners.discard(listener)

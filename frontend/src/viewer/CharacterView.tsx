@@ -2,17 +2,15 @@
 import { Box, HStack, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { Maximize, Sun } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
-import { FramingTools, type Framing } from "./FramingTools";
+import { useRef, useState } from "react";
+import { FramingTools } from "./FramingTools";
 import { api, type Piece } from "../api/client";
-import { onTheme } from "../shared/colourMode";
 import { clock } from "../playback/clock";
-import { addPainter } from "../timekit/frameLoop";
 import { useWatched } from "../workspace/watched";
 import { NOTHING_SHOWN, received, shownOf, type Body } from "../workspace/tables";
 import { useSession, sessionState, onSession } from "../workspace/workspace";
-import { CharacterScene } from "./scene";
 import { Tool } from "./Tool";
+import { useCharacter } from "./useCharacter";
 
 export type Other = { id: string; name: string; source: string };
 const PIECES: Piece[] = [{ part: "weights" }, { part: "motion" }, { part: "root" }, { part: "shifts" }];
@@ -36,99 +34,29 @@ function useBodyOn(other: Other | undefined): Body | null {
 
 /** showsTrails: whether trails of joints that are looked at are drawn. */
 export function CharacterView({ other, showsTrails = false }: { other?: Other; showsTrails?: boolean }) {
-  const trails = useRef(showsTrails);
-  const canvas = useRef<HTMLCanvasElement>(null);
+  const box = useRef<HTMLDivElement>(null);
   const holder = useRef<HTMLDivElement>(null);
-  const scene = useRef<CharacterScene | null>(null);
-  const redraw = useRef<() => void>(() => undefined);
-  const second = useRef<Body | null>(null);
-  const [framing, setFraming] = useState<Framing>("face");
   const [lighting, setLighting] = useState(false);
-  const [loaded, setLoaded] = useState("");
-  const [failed, setFailed] = useState(false);
   const opened = useSession((s) => s.opened);
   const own = opened?.character;
   const source = other ? other.source : own?.body.source;
   const name = other ? other.name : own ? own.body.name : "";
   const played = useBodyOn(other);
   const isOther = !!other;
-  useEffect(() => {
-    second.current = played;
-    trails.current = showsTrails;
-    redraw.current();
-  }, [played, showsTrails]);
-
-  useEffect(() => {
-    let made: CharacterScene;
-    try {
-      made = new CharacterScene(canvas.current!, () => redraw.current());
-    } catch {
-      setFailed(true);
-      return;
-    }
-    scene.current = made;
-    const painter = addPainter(() => {
+  const character = useCharacter(
+    box,
+    source ?? "",
+    (scene) => {
       const { body: mine, tried, opened: now, joints } = sessionState();
-      const body = isOther ? second.current : mine;
-      made.pose(body, Math.min(clock.frame, (body?.weights.shape[0] ?? 1) - 1), isOther ? {} : tried);
-      const trailing = trails.current && !isOther ? joints : null;
-      made.trail(trailing, useWatched.getState().joints, clock.frame);
+      const body = isOther ? played : mine;
+      scene.pose(body, Math.min(clock.frame, (body?.weights.shape[0] ?? 1) - 1), isOther ? {} : tried);
+      scene.trail(showsTrails && !isOther ? joints : null, useWatched.getState().joints, clock.frame);
       // Between takes the character stands at rest for a moment; the camera waits for the new take's motion.
-      if (now && (body || !now.sources.curves)) made.follow();
-      made.render();
-    });
-    redraw.current = painter.invalidate;
-    const ground = () => {
-      made.setTheme();
-      painter.invalidate();
-    };
-    ground();
-    const watcher = new ResizeObserver(() => {
-      made.resize();
-      painter.invalidate();
-    });
-    watcher.observe(canvas.current!.parentElement!);
-    const off = [
-      clock.onMove(painter.invalidate),
-      onSession(painter.invalidate),
-      onTheme(ground),
-      useWatched.subscribe(painter.invalidate),
-    ];
-    return () => {
-      off.forEach((f) => f());
-      watcher.disconnect();
-      painter.remove();
-      made.dispose();
-      scene.current = null;
-    };
-  }, [isOther]);
-
-  useEffect(() => {
-    if (!source || !scene.current) return;
-    let gone = false;
-    void api.media(source).then(
-      async (raw) => {
-        if (gone || !scene.current) return;
-        await scene.current.load(raw);
-        if (gone || !scene.current) return;
-        const { body, tried } = sessionState();
-        scene.current.pose(isOther ? second.current : body, clock.frame, isOther ? {} : tried);
-        scene.current.frame(scene.current.framing);
-        setLoaded(source);
-        redraw.current();
-      },
-      () => undefined,
-    );
-    return () => {
-      gone = true;
-    };
-  }, [source, isOther]);
-
-  const frame = (what: Framing) => {
-    setFraming(what);
-    scene.current?.frame(what);
-    redraw.current();
-  };
+      if (now && (body || !now.sources.curves)) scene.follow();
+    },
+    (redraw) => [clock.onMove(redraw), onSession(redraw), useWatched.subscribe(redraw)],
+  );
+  const { failed } = character;
 
   const light = (event: React.PointerEvent) => {
     if (!lighting) return;
@@ -137,9 +65,9 @@ export function CharacterView({ other, showsTrails = false }: { other?: Other; s
     let [x, y] = [event.clientX, event.clientY];
     const move = (e: Event) => {
       const p = e as PointerEvent;
-      scene.current?.setLight((p.clientX - x) * 0.01, (y - p.clientY) * 0.008);
+      character.scene()?.setLight((p.clientX - x) * 0.01, (y - p.clientY) * 0.008);
       [x, y] = [p.clientX, p.clientY];
-      redraw.current();
+      character.redraw();
     };
     element.addEventListener("pointermove", move);
     element.addEventListener("pointerup", () => element.removeEventListener("pointermove", move), { once: true });
@@ -147,12 +75,14 @@ export function CharacterView({ other, showsTrails = false }: { other?: Other; s
 
   return (
     <Box ref={holder} position="absolute" inset="0" bg="bg.ground">
-      <canvas
-        ref={canvas}
-        style={{ width: "100%", height: "100%", display: "block" }}
+      <Box
+        ref={box}
+        position="absolute"
+        inset="0"
         data-testid={isOther ? "viewer-other" : "viewer-canvas"}
-        data-loaded={loaded === source && !!source}
+        data-loaded={character.ready}
         data-plays={isOther ? played !== null : undefined}
+        role="img"
         aria-label={isOther ? name : "Character"}
       />
       {lighting && (
@@ -164,7 +94,7 @@ export function CharacterView({ other, showsTrails = false }: { other?: Other; s
       )}
       {failed && (
         <Text position="absolute" top="45%" left="0" right="0" textAlign="center" color="dim">
-          This browser draws no 3D. Turn on WebGL to see the character.
+          {failed}
         </Text>
       )}
       {!source && opened && !failed && (
@@ -183,7 +113,7 @@ export function CharacterView({ other, showsTrails = false }: { other?: Other; s
         </Text>
       )}
       <HStack position="absolute" top="4px" right="6px" gap="0">
-        <FramingTools framing={framing} onFrame={frame} />
+        <FramingTools framing={character.framing} onFrame={character.frame} />
         {!isOther && (
           <Tool label="Move the key light" on={lighting} onClick={() => setLighting(!lighting)}>
             <Sun size={16} />

@@ -28,7 +28,7 @@ export class CharacterScene {
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
-    private readonly changed: () => void,
+    private changed: () => void,
   ) {
     this.drawing = new SceneCanvas(canvas, false);
     this.drawing.renderer.toneMappingExposure = 1.05;
@@ -39,7 +39,12 @@ export class CharacterScene {
     rim.position.set(-1.8, 2.0, -2.2);
     this.scene.add(rim);
     this.setLight(0, 0);
-    this.controls = this.drawing.orbit(this.camera, 0.25, 12, changed);
+    this.controls = this.drawing.orbit(this.camera, 0.25, 12, () => this.changed());
+  }
+
+  /** Who draws it from now on: called when the camera moves. */
+  onChange(changed: () => void) {
+    this.changed = changed;
   }
 
   async load(raw: ArrayBuffer): Promise<string[]> {
