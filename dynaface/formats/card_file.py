@@ -13,6 +13,7 @@ from dynaface.core.errors import InputError
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.card import LidSample, PerformerCard
 from dynaface.core.solve.features import SIZE, FeatureModel
+from dynaface.core.solve.skin_noise import WAYS, SkinNoise
 from dynaface.core.track.head import Head
 
 LIMIT = 40_000_000
@@ -30,7 +31,8 @@ def write_card(card: PerformerCard) -> bytes:
         points=card.points.astype(np.float32),
         shapes=np.clip(np.round(card.shapes * _SCALE), -32767, 32767).astype(np.int16),
         picture=np.clip(np.round(card.picture), 0, 255).astype(np.uint8),
-        noise=card.noise.astype(np.float32),
+        noise=card.noise.alone.astype(np.float32),
+        noise_together=card.noise.together.astype(np.float32),
         turn=card.turn,
         rest=card.features.rest.astype(np.float32),
         basis=card.features.basis.astype(np.float32),
@@ -83,6 +85,17 @@ def _eyeball(arrays: dict[str, Any]) -> float:
     return radius
 
 
+def _skin_noise(arrays: dict[str, Any]) -> SkinNoise:
+    """Cards of before it was measured know of no points that are off together."""
+    alone = arrays["noise"].astype(np.float64)
+    together = arrays.get("noise_together", np.zeros((len(alone), 3, 0))).astype(np.float64)
+    if together.ndim != 3 or together.shape[:2] != (len(alone), 3) or together.shape[2] > WAYS:
+        raise InputError(
+            f"the performer card's noise is {together.shape}; it must be {(len(alone), 3)} by {WAYS} at most"
+        )
+    return SkinNoise(alone, together)
+
+
 def _card(arrays: dict[str, Any], size: tuple[int, int], fov: float, head: Head) -> PerformerCard:
     count, shapes = len(head.points), len(SHAPES)
     wanted = {"points": (count, 3), "shapes": (shapes, count, 3), "turn": (4,), "rest": (SIZE,), "basis": (SIZE, shapes),
@@ -99,7 +112,7 @@ def _card(arrays: dict[str, Any], size: tuple[int, int], fov: float, head: Head)
         arrays["points"].astype(np.float64),
         arrays["shapes"].astype(np.float64) / _SCALE,
         arrays["picture"].astype(np.float32),
-        arrays["noise"].astype(np.float64),
+        _skin_noise(arrays),
         arrays["turn"],
         features,
         (arrays["left_ball"], arrays["right_ball"]),

@@ -11,10 +11,11 @@ from dynaface.core.errors import InputError
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.equations import Equations
 from dynaface.core.solve.features import LOOKS, FeatureModel, landmark_features
-from dynaface.core.solve.frame import PIXEL_NOISE, FaceModel, Solved, face_model, solve_frame
+from dynaface.core.solve.frame import FaceModel, Solved, face_model, solve_frame
 from dynaface.core.solve.jaw import JAW, jaw_arc
 from dynaface.core.solve.motion import MotionFinder
 from dynaface.core.solve.reference import layout
+from dynaface.core.solve.skin_noise import SkinNoise, noise_of_turn, unknown_noise
 from dynaface.core.track.camera import Camera, Pose, camera_of
 from dynaface.core.track.head import Array, Head, eyeballs
 from dynaface.core.track.iris import IrisFinder
@@ -26,7 +27,6 @@ LOOSE, STIFF, FIXED = 1.0, 3000.0, 1e9
 SHARE = 0.8  # of what a sample still shows aside that is taken up, each round
 ROUNDS = 2
 NEAR = 0.005  # metres over which a correction spreads
-LOST = 6.0  # times the median squared distance at which a point counts as lost
 
 
 @dataclass(frozen=True)
@@ -57,7 +57,7 @@ class LidSample:
 @dataclass(frozen=True)
 class PerformerCard:
     """size: (width, height) and fov in degrees of the camera; points: (vertices, 3) neutral; shapes: (52, vertices, 3);
-    picture: the neutral reference; noise: (n,) pixels of each measured point; turn: (4,) the head's turn when neutral;
+    picture: the neutral reference; noise: of the measured points; turn: (4,) the head's turn when neutral;
     features: how landmarks and scores answer; balls: both neutral eyes on their balls; lids: both eyes shut; looks: (4, 52) degrees by weight;
     solved: (52,) True for shapes that may be solved; sampled: (52,) True for those that a sample was given for; eyeball: radius in
     metres of the balls.
@@ -68,7 +68,7 @@ class PerformerCard:
     points: Array
     shapes: Array
     picture: NDArray[np.float32]
-    noise: Array
+    noise: SkinNoise
     turn: Array
     features: FeatureModel
     balls: tuple[NDArray[np.float32], NDArray[np.float32]]
@@ -125,7 +125,7 @@ class CardMaker:
                 for v, p in zip(neutral, poses, strict=True)]  # fmt: skip
         self.reference = replace(reference, picture=np.mean(flat, axis=0).astype(np.float32))
         self.motion = MotionFinder(self.reference)
-        self.noise = np.full(len(self.reference.points), PIXEL_NOISE)
+        self.noise = unknown_noise(len(self.reference.points))
         self.irises = (IrisFinder(left, self.eyeball), IrisFinder(right, self.eyeball))
         self.balls = tuple(
             np.mean([f.carried(v.picture, self.camera, p) for v, p in zip(neutral, poses, strict=True)], axis=0)
@@ -168,13 +168,19 @@ class CardMaker:
         if turned:
             views, solved = list(turned), self._still(turned)
             at = self.model().at
-            left = np.stack([s.seen.pixels - self.camera.project(s.pose.see(at)) for s in solved])
-            away = (left**2).sum(axis=2)
-            # A point that was lost in some frames is doubted there later on, not everywhere now.
-            self.noise = np.sqrt(PIXEL_NOISE**2 + np.minimum(away, LOST * np.median(away, axis=0)).mean(axis=0) / 2)
+            left, aside = zip(*(self._left_over(s, at) for s in solved), strict=True)
+            scale = [self.camera.focal / -s.pose.see(at)[:, 2].mean() for s in solved]
+            self.noise = noise_of_turn(np.array(left), np.array(aside), np.array(scale))
         self.feature_noise = np.array(
             [self._features(v, s.pose) - self.rest for v, s in zip(views, solved, strict=True)]
         )
+
+    def _left_over(self, solved: Solved, at: Array) -> tuple[Array, Array]:
+        """How far the measured points are seen from where they are held (n, 3): (n, 2) pixels, and (n, 3) metres in head space."""
+        looked = solved.pose.see(at)
+        left = solved.seen.pixels - self.camera.project(looked)
+        gap = left * (-looked[:, 2:]) / self.camera.focal
+        return left, np.stack([gap[:, 0], -gap[:, 1], np.zeros(len(gap))], axis=1) @ solved.pose.matrix()
 
     def _held(self, group: Sequence[int], loose: float) -> tuple[Equations, Array]:
         """Equations that hold a group of shapes at one and the others near zero, and the weights."""
@@ -247,10 +253,7 @@ class CardMaker:
 
     def _correct(self, model: FaceModel, solved: Solved, shapes: Sequence[int]) -> None:
         """Takes up, as part of the shapes, what a sample still shows aside of the model."""
-        looked = solved.pose.see(model.measured(solved.weights))
-        left = solved.seen.pixels - self.camera.project(looked)
-        gap = left * (-looked[:, 2:]) / self.camera.focal
-        aside = np.stack([gap[:, 0], -gap[:, 1], np.zeros(len(gap))], axis=1) @ solved.pose.matrix()
+        left, aside = self._left_over(solved, model.measured(solved.weights))
         belief = np.clip((solved.seen.likeness - 0.3) / 0.5, 0, 1) / (1 + (left**2).sum(axis=1) / 64.0) ** 2
         vertices = np.unique(self.reference.corners)
         own = self.points[vertices]

@@ -131,7 +131,7 @@ class FrameSolver:
                              self.card.noise, 1, sparseness)  # fmt: skip
         alike, inside = solved.seen.likeness, _inside(solved.seen.pixels, picture)
         upper, lower = (inside & own for own in self.halves)
-        noise = self.card.noise
+        noise = self.card.noise.alone
         half = how_seen(alike[upper], noise[upper]), how_seen(alike[lower], noise[lower])
         return _Found(solved, half, float(alike[upper].mean()) if upper.any() else 0.0)
 

@@ -11,10 +11,10 @@ from dynaface.core.solve.equations import Equations
 from dynaface.core.solve.jaw import JAW, above
 from dynaface.core.solve.motion import MotionFinder, Seen
 from dynaface.core.solve.reference import Reference
+from dynaface.core.solve.skin_noise import SkinNoise
 from dynaface.core.track.camera import Camera, Pose, moved, pose_slopes
 from dynaface.core.track.head import Array
 
-PIXEL_NOISE = 0.45  # of the measured motion, one standard deviation
 ALIKE = 0.35  # below this correlation a point is not trusted at all
 OUTLIER = 2.5  # pixels
 
@@ -69,21 +69,25 @@ class Solved:
     trust: Array
 
 
-def measure(model: FaceModel, camera: Camera, pose: Pose, weights: Array, seen: Seen, noise: Array
+def measure(model: FaceModel, camera: Camera, pose: Pose, weights: Array, seen: Seen, noise: SkinNoise
             ) -> tuple[Equations, Array, Array, Array, Array]:  # fmt: skip
-    """Equations about a state, and what gives the pose back: (equations, pp, pw, bp, trust); noise: (n,) pixels."""
+    """Equations about a state, and what gives the pose back: (equations, pp, pw, bp, trust). The ways in which points
+    are off together are unknowns as the pose is, and their first six the pose.
+    """
     looked, slopes, by_pose = pose_slopes(camera, pose, model.measured(weights))
-    by_weight = (slopes @ pose.matrix()) @ model.slopes(weights)
+    turned = slopes @ pose.matrix()
+    by_weight = turned @ model.slopes(weights)
     left = seen.pixels - camera.project(looked)
     alike = np.clip((seen.likeness - ALIKE) / (1 - ALIKE), 0, 1)
     trust = alike / (1 + (left**2).sum(axis=1) / OUTLIER**2) ** 2
-    inverse = np.repeat(trust / noise**2, 2)
-    jp, jw, r = by_pose.reshape(-1, 6), by_weight.reshape(-1, by_weight.shape[-1]), left.reshape(-1)
+    inverse = np.repeat(trust / noise.alone**2, 2)
+    jp = np.concatenate([by_pose, turned @ noise.together], axis=2).reshape(2 * len(left), -1)
+    jw, r = by_weight.reshape(-1, by_weight.shape[-1]), left.reshape(-1)
     weighed_p, weighed_w = jp * inverse[:, None], jw * inverse[:, None]
     pp, pw, ww = jp.T @ weighed_p, jp.T @ weighed_w, jw.T @ weighed_w
     bp, bw = weighed_p.T @ r, weighed_w.T @ r
     # A pose that landmarks found is worth something when few points are trusted.
-    pp = pp + np.diag([1 / 0.05**2] * 3 + [1 / 0.01**2] * 3)
+    pp = pp + np.diag([1 / 0.05**2] * 3 + [1 / 0.01**2] * 3 + [1.0] * noise.together.shape[2])
     solved = np.linalg.solve(pp, np.column_stack([pw, bp]))
     a = ww - pw.T @ solved[:, :-1]
     b = bw - pw.T @ solved[:, -1] + a @ weights
@@ -91,10 +95,10 @@ def measure(model: FaceModel, camera: Camera, pose: Pose, weights: Array, seen: 
 
 
 def solve_frame(model: FaceModel, finder: MotionFinder, camera: Camera, picture: NDArray[np.uint8], pose: Pose,
-                weights: Array, prior: Equations, high: Array, noise: Array, looks: int = 2,
+                weights: Array, prior: Equations, high: Array, noise: SkinNoise, looks: int = 2,
                 held: Callable[[Array], Array] | None = None) -> Solved:  # fmt: skip
     """picture: (height, width) grey; pose, weights: first guess; prior: equations that are added; high: (shapes,) upper
-    limits (0 switches a shape off); noise: (n,) pixels of each measured point; held: how far b is lowered for an a.
+    limits (0 switches a shape off); noise: of the measured points; held: how far b is lowered for an a.
     """
     low = np.zeros(len(weights))
     for _ in range(looks):
@@ -105,6 +109,6 @@ def solve_frame(model: FaceModel, finder: MotionFinder, camera: Camera, picture:
             whole = measured + prior
             b = whole.b - held(whole.a) if held else whole.b
             new = solve_bounded(whole.a, b, weights, low, high)
-            step = np.linalg.solve(pp, bp - pw @ (new - weights))
+            step = np.linalg.solve(pp, bp - pw @ (new - weights))[:6]
             weights, pose = new, moved(pose, np.clip(step, -0.2, 0.2))
     return Solved(pose, weights, measured, seen, trust)

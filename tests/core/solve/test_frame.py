@@ -6,8 +6,9 @@ import pytest
 from dynaface.core.body.rotations import head_rotation
 from dynaface.core.numeric.bounded import solve_bounded
 from dynaface.core.shapes.standard import SHAPES, mirrored
-from dynaface.core.solve.frame import PIXEL_NOISE, measure
+from dynaface.core.solve.frame import measure
 from dynaface.core.solve.motion import Seen
+from dynaface.core.solve.skin_noise import PIXEL_NOISE, SkinNoise, unknown_noise
 from dynaface.core.track.camera import Pose, camera_of, moved
 
 CAMERA = camera_of(640, 640, 36.0)
@@ -24,13 +25,13 @@ def solved(model, truth, at, start=None):
     pixels = CAMERA.project(at.see(model.measured(truth)))
     seen = Seen(pixels, np.ones(len(pixels)))
     weights, now = np.zeros(len(SHAPES)), start or at
-    noise = np.full(len(pixels), PIXEL_NOISE)
+    noise = unknown_noise(len(pixels))
     for _ in range(25):
         told, pp, pw, bp, _ = measure(model, CAMERA, now, weights, seen, noise)
         new = solve_bounded(
             told.a + 1e-7 * np.eye(len(SHAPES)), told.b, weights, np.zeros(52), SEEN.astype(float), 3000
         )
-        step = np.linalg.solve(pp, bp - pw @ (new - weights))
+        step = np.linalg.solve(pp, bp - pw @ (new - weights))[:6]
         weights, now = new, moved(now, step)
     return weights
 
@@ -66,7 +67,7 @@ def test_points_that_look_unlike_the_neutral_face_do_not_count(model):
     pixels = CAMERA.project(pose(0, 0, 0).see(model.at + model.by @ truth))
     hidden = model.at[:, 1] < -0.03
     pixels[hidden] += 25
-    told = [measure(model, CAMERA, pose(0, 0, 0), np.zeros(52), Seen(pixels, np.where(hidden, like, 1.0)), np.ones(len(pixels)))
+    told = [measure(model, CAMERA, pose(0, 0, 0), np.zeros(52), Seen(pixels, np.where(hidden, like, 1.0)), SkinNoise(np.ones(len(pixels)), np.zeros((len(pixels), 3, 0))))
             for like in (0.0, 0.2)]  # fmt: skip
     assert told[0][4][hidden].max() == 0
     assert told[0][0].b == pytest.approx(told[1][0].b)
@@ -77,3 +78,20 @@ def test_the_reference_holds_the_face_and_not_the_neck(model):
     heights = model.points[corners, 1]
     assert heights.min() > -0.14
     assert len(model.reference.points) > 500
+
+
+def test_points_that_are_off_together_say_little_of_the_shape_that_looks_like_it(model):
+    roll, brow = SHAPES.index("mouthRollLower"), SHAPES.index("browInnerUp")
+    at = pose(0, 0, 0)
+    seen = Seen(CAMERA.project(at.see(model.at)), np.ones(len(model.at)))
+    alone = np.full(len(model.at), PIXEL_NOISE)
+    way = 0.5 * model.by[..., [roll]]
+
+    def certain(together):
+        return np.diag(measure(model, CAMERA, at, np.zeros(52), seen, SkinNoise(alone, together))[0].a)
+
+    before, after = certain(way[..., :0]), certain(way)
+    # Half of the shape is one standard deviation of the noise: less than that is not known of it, whatever is seen.
+    assert before[roll] > 100
+    assert after[roll] == pytest.approx(1 / 0.5**2, rel=0.05)
+    assert after[brow] == pytest.approx(before[brow], rel=0.05)
