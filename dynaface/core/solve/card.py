@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from dynaface.core.errors import InputError
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.equations import Equations
-from dynaface.core.solve.features import LOOKS, FeatureModel, landmark_features
+from dynaface.core.solve.features import LOOKS, FeatureModel, landmark_features, marks_of
 from dynaface.core.solve.frame import FaceModel, Solved, face_model, solve_frame
 from dynaface.core.solve.jaw import JAW, jaw_arc
 from dynaface.core.solve.motion import MotionFinder
@@ -131,8 +131,9 @@ class CardMaker:
             np.mean([f.carried(v.picture, self.camera, p) for v, p in zip(neutral, poses, strict=True)], axis=0)
             for f in self.irises
         )
-        for finder, ball in zip(self.irises, self.balls, strict=True):
-            finder.learn(ball)
+        seen_at = np.mean([self._features(v, p) for v, p in zip(neutral, poses, strict=True)], axis=0)
+        for eye, (finder, ball) in enumerate(zip(self.irises, self.balls, strict=True)):
+            finder.learn(ball, finder.slit(marks_of(seen_at), eye))
         self._learn_noise(neutral, turned)
 
     def pose(self, view: View, start: Pose | None) -> Pose:

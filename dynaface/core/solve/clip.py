@@ -17,7 +17,7 @@ from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import HEAD_ANGLES, HEAD_TRAVEL, SHAPES
 from dynaface.core.solve.card import PerformerCard, eye_centres
 from dynaface.core.solve.equations import Equations
-from dynaface.core.solve.features import LOWER, believe, landmark_features, lid_equations, look_equations
+from dynaface.core.solve.features import LOWER, believe, landmark_features, lid_equations, look_equations, marks_of
 from dynaface.core.solve.frame import FaceModel, Solved, face_model, solve_frame
 from dynaface.core.solve.jaw import JAW, beside_seam, jaw_arc
 from dynaface.core.solve.measured import Measured, MeasuredFrames, row_of
@@ -40,6 +40,8 @@ EDGE, FEWEST = (
     12,
 )  # pixels from the picture's edge that a point must be, and points by which a half of the face is judged
 ENOUGH = 0.8  # likeness of a point that is surely seen
+ROUND = 0.018, 0.040  # metres from an eyeball's middle within which the skin round the eye is
+COVERED, BARE = 0.45, 0.75  # likeness of that skin where something is before it, and where nothing is
 BETTER = 0.01  # of likeness, by which another way to see a frame must be the better one
 SURE = 0.5  # confidence below this is marked
 TOGETHER, BESIDE = 3600, 120  # frames that are solved at once, and those on either side that are solved along
@@ -70,9 +72,13 @@ class FrameSolver:
         self.motion = MotionFinder(self.model.reference)
         self.marks, self.trust = places.on(card.points), places.trust
         self.believed = believe(card.features)
-        self.irises = tuple(IrisFinder(c, card.eyeball) for c in eye_centres(head, card.points))
-        for finder, ball in zip(self.irises, card.balls, strict=True):
-            finder.learn(ball)
+        centres = eye_centres(head, card.points)
+        self.irises = tuple(IrisFinder(c, card.eyeball) for c in centres)
+        marks = marks_of(card.features.rest)
+        for eye, (finder, ball) in enumerate(zip(self.irises, card.balls, strict=True)):
+            finder.learn(ball, finder.slit(marks, eye))
+        away = [np.linalg.norm(self.model.at - c, axis=1) for c in centres]
+        self.round_eyes = [(d > ROUND[0]) & (d < ROUND[1]) for d in away]
         self.lids = [
             (eye, LidFinder(card.balls[eye], held.shut), held.down) for eye, held in enumerate(card.lids) if held
         ]
@@ -106,7 +112,7 @@ class FrameSolver:
             self._lose()
             return
         self.weights = found.solved.weights
-        looks = self._looks(picture, found.solved.pose)
+        looks = self._looks(picture, found.solved)
         found = self._look(picture, found.solved.pose, known(found.solved.pose, found.half) + looks)
         self.pose, self.weights = found.solved.pose, found.solved.weights
         whole = found.solved.equations + (known(self.pose, found.half) + looks)
@@ -145,14 +151,18 @@ class FrameSolver:
         """The same where the landmarks are not believed."""
         return self.prior
 
-    def _looks(self, picture: NDArray[np.uint8], pose: Pose) -> Equations:
-        balls = [f.carried(picture, self.camera, pose) for f in self.irises]
+    def _looks(self, picture: NDArray[np.uint8], solved: Solved) -> Equations:
+        balls = [f.carried(picture, self.camera, solved.pose) for f in self.irises]
         looks = [f.find(ball) for f, ball in zip(self.irises, balls, strict=True)]
         shut = [
-            (eye, finder.find(balls[eye], looks[eye]), down * self.weights[DOWN[eye]])
+            (eye, finder.find(balls[eye], looks[eye], self._bare(eye, solved)), down * self.weights[DOWN[eye]])
             for eye, finder, down in self.lids
         ]
         return look_equations(self.card.looks, (looks[0], looks[1]), shut) + lid_equations(shut)
+
+    def _bare(self, eye: int, solved: Solved) -> float:
+        """How surely nothing is before the skin round an eye."""
+        return float(np.clip((solved.seen.likeness[self.round_eyes[eye]].mean() - COVERED) / (BARE - COVERED), 0, 1))
 
     def _confidence(self, alike: Array, half: tuple[float, float]) -> Array:
         by_channel = np.clip((alike @ self.shares - 0.45) / 0.4, 0, 1)

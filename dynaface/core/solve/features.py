@@ -46,6 +46,11 @@ def landmark_features(camera: Camera, points: Array, scores: Array, pose: Pose, 
     return np.concatenate([inside[:, :2].ravel() * 1000, scores * 10])
 
 
+def marks_of(features: Array) -> Array:
+    """(478, 2) millimetres of the landmarks in head space, of features (SIZE,)."""
+    return features[:LANDMARKS].reshape(-1, 2)
+
+
 def lower_features(places: Array) -> Array:
     """(SIZE,) True for features of the mouth and jaw, which a hand may hide."""
     low = np.repeat(places[:, 1] < LOWER, 2)

@@ -1,13 +1,15 @@
 """Where the eyes look: the iris followed on the eyeball itself.
 
-A picture is carried onto the sphere of each eyeball, in degrees of turn and nod; there a look is a shift, and the iris
-of the neutral face is found again by correlation.
+A picture is carried onto the sphere of each eyeball, in degrees of turn and nod; there a look is a shift. What is followed is how bright
+the neutral eye is from the middle of its iris outwards: pupil, iris, rim and white. Lids and lashes cover the most of it and move with
+looks, so that what does not fit counts for no more than a little.
 """
 
 from dataclasses import dataclass
 
 import cv2
 import numpy as np
+from numba import njit
 from numpy.typing import NDArray
 
 from dynaface.core.track.camera import Camera, Pose
@@ -15,7 +17,19 @@ from dynaface.core.track.head import Array
 
 DEGREE = 0.6  # degrees a pixel
 TURN, NOD = 66.0, 40.0  # reach to either side
-IRIS = 36.0  # degrees of the disc that is followed: the iris with its rim and some white
+RINGS = 36  # of a degree each about the middle of the iris: the iris with its rim and some white
+SEEN = 0.55  # of the half height between the landmarks of the lids that is surely eye
+ASIDE = 40.0  # degrees to either side of the iris within which it is
+OFF = 6.0  # degrees by which the landmark of the iris may be off
+FITS = 0.22  # of the eye's contrast by which a pixel may differ and still fit
+SKIN = 29.0  # degrees above and below the middle from where on there is skin, whatever the eye does
+FARTHEST = 45.0, 30.0  # degrees of turn and nod that eyes reach
+COARSE = 3  # pixels of a step of the first search
+FAR = 0.03  # of what a pixel may cost at most, for a look as far as eyes reach: of two that fit as well the nearer is believed
+COMMON = 0.15  # what a ring says that is as bright as skin: it is found on any lid
+SHARE = 0.5  # of the neutral eye's pixels that fit: where it is fewer, it is believed less
+# Landmarks of the iris and of the upper and lower lid above and below it, of the left eye and the right.
+MIDDLES, UPPER, LOWER = (473, 468), (386, 159), (374, 145)
 
 
 @dataclass(frozen=True)
@@ -25,6 +39,16 @@ class Look:
     turn: float
     nod: float
     alike: float
+
+
+@dataclass(frozen=True)
+class Slit:
+    """The open eye in degrees on the ball: turn and nod of the iris, nod of the middle between the lids and half their distance."""
+
+    turn: float
+    nod: float
+    middle: float
+    half: float
 
 
 def _ball(centre: Array, radius: float) -> Array:
@@ -42,40 +66,132 @@ class IrisFinder:
     """
 
     def __init__(self, centre: Array, radius: float) -> None:
+        self._centre, self._radius = centre, radius
         self._ball = _ball(centre, radius)
-        self._template: NDArray[np.float32] | None = None
-        self._corner = (0, 0)
+        self._rings: NDArray[np.float32] | None = None
 
     def carried(self, picture: NDArray[np.uint8], camera: Camera, pose: Pose) -> NDArray[np.float32]:
         """The picture (height, width) grey on the ball."""
         maps = camera.project(pose.see(self._ball)).astype(np.float32)
         return cv2.remap(picture, maps[..., 0], maps[..., 1], cv2.INTER_LINEAR).astype(np.float32)
 
-    def learn(self, neutral: NDArray[np.float32]) -> tuple[float, float]:
-        """Takes the iris from the neutral picture on the ball; returns (turn, nod) degrees at which it was."""
+    def slit(self, marks: Array, eye: int) -> Slit:
+        """Where the neutral eye stands open. marks: (478, 2) millimetres of the landmarks in head space; eye: 0 left, 1 right."""
+        aside, up = (marks[[MIDDLES[eye], UPPER[eye], LOWER[eye]]].T / 1000 - self._centre[:2, None]) / self._radius
+        nod, top, bottom = np.degrees(np.arcsin(np.clip(up, -0.7, 0.7)))
+        turn = np.degrees(np.arcsin(np.clip(aside[0] / np.cos(np.radians(nod)), -0.5, 0.5)))
+        return Slit(float(turn), float(nod), float((top + bottom) / 2), float(max(top - bottom, 4.0) / 2))
+
+    def learn(self, neutral: NDArray[np.float32], slit: Slit) -> None:
+        """Takes the iris from the neutral picture on the ball, where the eye stands open."""
         rows, columns = neutral.shape
-        reach = round(IRIS / DEGREE)
-        # The darkest disc near the middle is the iris.
-        dark = cv2.blur(neutral, (round(44 / DEGREE), round(14 / DEGREE)), borderType=cv2.BORDER_REPLICATE)
+        row, column = (rows - 1) / 2 - slit.middle / DEGREE, (columns - 1) / 2 + slit.turn / DEGREE
         y, x = np.mgrid[0:rows, 0:columns]
-        far = ((x - columns / 2) ** 2 + (y - rows / 2) ** 2) * DEGREE**2
-        row, column = (int(v) for v in np.unravel_index(np.argmin(dark + 0.02 * far), dark.shape))
-        # Lids cover the top and bottom of the iris: what is followed is a band across its middle.
-        half = round(11 / DEGREE)
-        row, column = min(max(row, half), rows - half - 1), min(max(column, reach), columns - reach - 1)
-        self._template = neutral[row - half : row + half + 1, column - reach : column + reach + 1].copy()
-        self._corner = (column - reach, row - half)
-        return (column - (columns - 1) / 2) * DEGREE, ((rows - 1) / 2 - row) * DEGREE
+        eye = (np.abs(y - row) * DEGREE < SEEN * slit.half) & (np.abs(x - column) * DEGREE < ASIDE)
+        low, high = np.quantile(neutral[eye], (0.05, 0.95))
+        self._fits = max(FITS * float(high - low), 6.0)
+        self._skin = np.abs(y - (rows - 1) / 2) * DEGREE > SKIN
+        self._light = max(float(np.median(neutral[self._skin])), 1.0)
+        places, grey = np.argwhere(eye).astype(np.float32), neutral[eye]
+        off = np.arange(-OFF, OFF + 1e-6, 2 * DEGREE) / DEGREE
+        start = np.array([(rows - 1) / 2 - slit.nod / DEGREE, column])
+        tried = [start + (dy, dx) for dy in off for dx in off]
+        found = [_rings_about(places, grey, at, self._fits) for at in tried]
+        best = min(range(len(tried)), key=lambda n: found[n][1])
+        self._rings = found[best][0]
+        says = np.abs(self._rings - self._light) / max(float(high - low), 1.0)
+        self._says = np.clip(2 * says, COMMON, 1.0).astype(np.float32)
+        self._middle = (round(float(tried[best][0])), round(float(tried[best][1])))
+        self._share = 1.0
+        self._share = max(self._judge(neutral, *self._middle, 1.0)[1], 0.05)
 
     def find(self, ball: NDArray[np.float32]) -> Look:
         """The look in a picture on the ball (rows, columns), grey."""
-        assert self._template is not None, "learn the neutral iris first"
-        score = cv2.matchTemplate(ball, self._template, cv2.TM_CCOEFF_NORMED)
-        score = np.nan_to_num(score, nan=-1.0, posinf=-1.0, neginf=-1.0)
-        row, column = (int(v) for v in np.unravel_index(np.argmax(score), score.shape))
-        dx, dy = _peak(score, row, column)
-        x0, y0 = self._corner
-        return Look((column + dx - x0) * DEGREE, (y0 - row - dy) * DEGREE, float(score[row, column]))
+        light = float(np.clip(np.median(ball[self._skin]) / self._light, 0.3, 3.0))
+        reach = round(FARTHEST[1] / DEGREE), round(FARTHEST[0] / DEGREE)
+        coarse = self._costs(ball, self._middle, reach, COARSE, COARSE, light)
+        at = _least(coarse, self._middle, reach, COARSE)
+        near = (COARSE, COARSE)
+        fine = self._costs(ball, at, near, 1, 1, light)
+        row, column = _least(fine, at, near, 1)
+        score = self._costs(ball, (row, column), (1, 1), 1, 1, light)
+        dx, dy = _peak(-score, 1, 1)
+        alike, share = self._judge(ball, row, column, light)
+        y0, x0 = self._middle
+        alike *= min(1.0, share / (SHARE * self._share))
+        return Look((column + dx - x0) * DEGREE, (y0 - row - dy) * DEGREE, alike)
+
+    def _costs(self, ball: NDArray[np.float32], at: tuple[int, int], reach: tuple[int, int], step: int, sparse: int, light: float
+               ) -> NDArray[np.float32]:  # fmt: skip
+        """What looks about a place cost, every `step` pixels as far as `reach`; every `sparse`-th pixel is looked at."""
+        far = FAR * self._fits * light / (FARTHEST[0] / DEGREE) ** 2
+        rings = self._known * np.float32(light)
+        found: NDArray[np.float32] = _costs(ball, rings, self._says, np.float32(DEGREE), *at, *reach, step, sparse,
+                                            np.float32(self._fits * light), np.float32(far), *self._middle)  # fmt: skip
+        return found
+
+    @property
+    def _known(self) -> NDArray[np.float32]:
+        assert self._rings is not None, "learn the neutral iris first"
+        return self._rings
+
+    def _judge(self, ball: NDArray[np.float32], row: int, column: int, light: float) -> tuple[float, float]:
+        """How well the iris explains what fits it at a place: (correlation, share of its pixels that fit)."""
+        reach = round(RINGS / DEGREE)
+        y, x = np.mgrid[-reach : reach + 1, -reach : reach + 1]
+        ring = np.hypot(y, x) * DEGREE
+        ys, xs = y + row, x + column
+        use = (ring < RINGS - 1) & (ys >= 0) & (ys < ball.shape[0]) & (xs >= 0) & (xs < ball.shape[1])
+        wanted = np.interp(ring[use], np.arange(RINGS) + 0.5, self._known) * light
+        seen = ball[ys[use], xs[use]]
+        fits = np.abs(seen - wanted) < self._fits * light
+        if fits.sum() < 20 or wanted[fits].std() < 1e-3 or seen[fits].std() < 1e-3:
+            return 0.0, float(fits.mean())
+        return float(np.corrcoef(wanted[fits], seen[fits])[0, 1]), float(fits.mean())
+
+
+def _rings_about(places: NDArray[np.float32], grey: NDArray[np.float32], at: Array, most: float
+                 ) -> tuple[NDArray[np.float32], float]:  # fmt: skip
+    """(how bright each ring about a place is, mean by which pixels differ from their ring's)."""
+    ring = np.minimum(np.hypot(*(places - at).T) * DEGREE, RINGS + 3).astype(int)
+    known = [k for k in range(RINGS) if (ring == k).sum() >= 8]
+    if len(known) < RINGS // 2:
+        return np.zeros(RINGS, np.float32), np.inf
+    bright = np.interp(np.arange(RINGS), known, [np.median(grey[ring == k]) for k in known])
+    inside = ring < RINGS
+    return bright.astype(np.float32), float(np.minimum(np.abs(grey[inside] - bright[ring[inside]]), most).mean())
+
+
+def _least(costs: NDArray[np.float32], at: tuple[int, int], reach: tuple[int, int], step: int) -> tuple[int, int]:
+    """The place (row, column) at which costs about a place are least."""
+    row, column = (int(v) for v in np.unravel_index(np.argmin(costs), costs.shape))
+    return at[0] + row * step - reach[0] // step * step, at[1] + column * step - reach[1] // step * step
+
+
+@njit(cache=True)
+def _costs(ball, rings, says, degree, row, column, tall, wide, step, sparse, most, far, home_row, home_column):  # type: ignore[no-untyped-def]
+    rows, columns = ball.shape
+    reach = int((len(rings) - 1) / degree)
+    downs, asides = tall // step, wide // step
+    out = np.empty((2 * downs + 1, 2 * asides + 1), np.float32)
+    for i in range(-downs, downs + 1):
+        for j in range(-asides, asides + 1):
+            y0, x0 = row + i * step, column + j * step
+            total, count = np.float32(0), np.float32(0)
+            for y in range(-reach, reach + 1, sparse):
+                for x in range(-reach, reach + 1, sparse):
+                    ring = np.sqrt(np.float32(y * y + x * x)) * degree
+                    if ring >= len(rings) - 1:
+                        continue
+                    said = says[int(ring)]
+                    count += said
+                    if y0 + y < 0 or y0 + y >= rows or x0 + x < 0 or x0 + x >= columns:
+                        total += said * most
+                        continue
+                    total += said * min(abs(ball[y0 + y, x0 + x] - rings[int(ring)]), most)
+            away = np.float32((y0 - home_row) ** 2 + (x0 - home_column) ** 2)
+            out[i + downs, j + asides] = total / count + far * away
+    return out
 
 
 def _peak(score: NDArray[np.float32], row: int, column: int) -> tuple[float, float]:

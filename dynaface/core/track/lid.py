@@ -17,6 +17,11 @@ BEYOND = 6  # rows above and below the eye's slit
 STEPS = np.linspace(-0.2, 1.1, 53)  # heights of the edge: 0 as in the neutral eye, 1 as in the shut one
 EDGE = 1.5  # rows over which it is soft
 SEEN = 0.55  # an iris is followed from this likeness on
+GONE, DOWN, AGREED = (
+    0.4,
+    0.6,
+    0.25,
+)  # an iris less likely than this is gone; a lid is down from here; what both together add
 LEAST = 6  # rows that a slit is high at least
 
 Patch = NDArray[np.float32]
@@ -71,8 +76,10 @@ class LidFinder:
         made -= made.mean(axis=1, keepdims=True)
         return np.asarray(made / np.sqrt((made**2).sum(axis=1, keepdims=True)))
 
-    def find(self, ball: Patch, look: Look | None = None) -> Lid:
-        """How far the eye is shut in a picture on the ball; look: where the iris was found, if it is known."""
+    def find(self, ball: Patch, look: Look | None = None, bare: float = 0.0) -> Lid:
+        """How far the eye is shut in a picture on the ball; look: where the iris was found, if it is known; bare: 0..1 how surely nothing
+        is before the skin round the eye.
+        """
         looks = [self._straight]
         if look is not None and look.alike > SEEN and abs(look.turn) + abs(look.nod) > DEGREE:
             aside = np.array([[1, 0, look.turn / DEGREE], [0, 1, -look.nod / DEGREE]], np.float32)
@@ -85,7 +92,11 @@ class LidFinder:
         # On a shut lid an iris is found where there is none: then the straight look explains more.
         score = max((models @ seen for models in looks), key=lambda s: float(s.max()))
         best = int(np.argmax(score))
-        return Lid(float(np.clip(STEPS[best], 0, 1)), float(score[best]))
+        alike = float(score[best])
+        # A shut lid has little on it to be alike in; that the iris is gone while nothing is before the eye says as much.
+        if look is not None and look.alike < GONE and STEPS[best] > DOWN:
+            alike = min(alike + AGREED * bare, 1.0)
+        return Lid(float(np.clip(STEPS[best], 0, 1)), alike)
 
 
 def _soft(patch: Patch) -> NDArray[np.float64]:

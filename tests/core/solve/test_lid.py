@@ -57,6 +57,22 @@ def test_what_is_no_eye_is_unlike():
     assert finder.find(hand).alike < 0.5
 
 
+def test_a_hand_before_the_eye_is_no_shut_eye_though_the_iris_is_gone():
+    finder = LidFinder(eye(0), eye(1))
+    for seed in range(8):
+        blur = (3, 5, 9, 14)[seed % 4]
+        rough = cv2.GaussianBlur(np.random.default_rng(seed).normal(0, 60, (ROWS, COLUMNS)), (0, 0), blur) + 120
+        assert finder.find(rough.astype(np.float32), Look(3.0, 2.0, 0.1), 0.2).alike < 0.65
+
+
+def test_a_blurred_shut_lid_is_believed_where_the_iris_is_gone():
+    finder = LidFinder(eye(0), eye(1))
+    noisy = eye(1) + RNG.normal(0, 30, (ROWS, COLUMNS)).astype(np.float32)
+    alone, both = finder.find(noisy, Look(3.0, 2.0, 0.8), 1.0), finder.find(noisy, Look(3.0, 2.0, 0.1), 1.0)
+    assert both.shut > 0.9
+    assert both.alike > alone.alike
+
+
 def test_a_sample_in_which_the_eye_stays_open_is_of_no_use():
     assert not LidFinder(eye(0), eye(0) + RNG.normal(0, 2, (ROWS, COLUMNS)).astype(np.float32)).usable
 
