@@ -2,7 +2,8 @@
 
 `python -m bench.solve [--performers 201 202 203 204] [--workers 2]`: renders for each performer a range of motion, a
 neutral head turn and test clips of 300 frames (six in all, two with a hand passing before the mouth), makes a card, solves,
-and prints correlation and error beside the landmark library's own learned scores on the same clips. Test heads are not the
+and prints correlation and error beside the landmark library's own learned scores on the same clips; also what is made of another
+turn of each face at rest, in which nothing moves but the head. Test heads are not the
 solver's head: see dynaface/sims/footage/performer.py. The truth is read only after the solve.
 """
 
@@ -84,8 +85,8 @@ def one_thread() -> None:
     cv2.setNumThreads(1)
 
 
-def performer_clips(seed: int, count: int) -> list[Outcome]:
-    """Renders and solves `count` clips of one performer."""
+def performer_clips(seed: int, count: int) -> tuple[list[Outcome], np.ndarray]:
+    """Renders and solves `count` clips of one performer: (what they gave, (frames, 52) what a turn of the face at rest gave)."""
     head = general_head()
     performer, setting = make_performer(head, seed), random_setting(seed)
     rom, named = range_of_motion(seed)
@@ -95,6 +96,8 @@ def performer_clips(seed: int, count: int) -> list[Outcome]:
     }
     samples = Samples(tuple(named["neutral"]), named["samples"])  # type: ignore[arg-type]
     card = make_card(film["rom"], samples, film["turn"], setting.fov)
+    another = video.read(video.encode(render(performer, head_turn(seed + 500), setting, seed + 2), RATE))
+    ghosts = solve_footage(another, card).channels.values[:, :52]
     lines = json.loads((ASSETS / "bench/speech/lines.json").read_text())
     lips_at = landmark_places().corners[list(LIPS)]
     out = []
@@ -120,7 +123,7 @@ def performer_clips(seed: int, count: int) -> list[Outcome]:
                     solved.channels.values[:, 52:55], truth.values[:, 52:] - rom.values[: 27, 52:].mean(axis=0),
                     solved.confidence, np.array(behind), taken)
         )  # fmt: skip
-    return out
+    return out, ghosts
 
 
 def agreement(values: np.ndarray, truth: np.ndarray) -> dict[str, tuple[float, float, float]]:
@@ -138,6 +141,14 @@ def mean_of(found: list[dict[str, tuple[float, float, float]]], region: str = ""
     """Means over shapes and clips, of one region where it is named."""
     rows = np.array([v for f in found for s, v in f.items() if not region or REGION[s] == region])
     return (*rows.mean(axis=0), len(rows)) if len(rows) else (np.nan, np.nan, np.nan, 0)
+
+
+def tell_ghosts(turns: list[np.ndarray]) -> None:
+    """Prints which shapes faces at rest are said to make as they turn; turns: (frames, 52) each."""
+    most = np.max([t.max(axis=0) for t in turns], axis=0)
+    first = ", ".join(f"{SHAPES[i]} {most[i]:.2f}" for i in np.argsort(-most)[:6])
+    print(f"ghosts of a neutral turn: largest {most.max():.2f}, mean of the largest in each frame "
+          f"{np.mean([t.max(axis=1).mean() for t in turns]):.3f}; {first}")  # fmt: skip
 
 
 def tell(outcomes: list[Outcome]) -> None:
@@ -214,7 +225,9 @@ def main() -> None:
     options = parser.parse_args()
     counts = [2 if i < 2 else 1 for i in range(len(options.performers))]
     with ProcessPoolExecutor(options.workers, initializer=one_thread) as pool:
-        tell([o for made in pool.map(performer_clips, options.performers, counts) for o in made])
+        made = list(pool.map(performer_clips, options.performers, counts))
+    tell([o for outcomes, _ in made for o in outcomes])
+    tell_ghosts([ghosts for _, ghosts in made])
 
 
 if __name__ == "__main__":
