@@ -80,7 +80,8 @@ class IrisFinder:
         aside, up = (marks[[MIDDLES[eye], UPPER[eye], LOWER[eye]]].T / 1000 - self._centre[:2, None]) / self._radius
         nod, top, bottom = np.degrees(np.arcsin(np.clip(up, -0.7, 0.7)))
         turn = np.degrees(np.arcsin(np.clip(aside[0] / np.cos(np.radians(nod)), -0.5, 0.5)))
-        return Slit(float(turn), float(nod), float((top + bottom) / 2), float(max(top - bottom, 4.0) / 2))
+        middle = np.clip((top + bottom) / 2, -NOD / 2, NOD / 2)
+        return Slit(float(turn), float(nod), float(middle), float(max(top - bottom, 4.0) / 2))
 
     def learn(self, neutral: NDArray[np.float32], slit: Slit) -> None:
         """Takes the iris from the neutral picture on the ball, where the eye stands open."""

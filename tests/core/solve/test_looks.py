@@ -154,3 +154,9 @@ def test_the_stillest_second_is_neutral():
     first, last = stillest(rows, 30.0)
     assert 48 <= first <= 57
     assert last == first + 29
+
+
+def test_landmarks_that_are_nowhere_near_the_eye_do_no_harm():
+    finder = IrisFinder(np.zeros(3), 0.012)
+    finder.learn(eye(), finder.slit(np.full((478, 2), 80.0), 1))
+    assert -1 <= finder.find(eye(9)).alike <= 1
