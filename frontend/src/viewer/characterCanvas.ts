@@ -30,6 +30,11 @@ export class CharacterCanvas {
     return this.coming;
   }
 
+  /** The graphics card has taken it away. */
+  get lost() {
+    return this.canvas.getContext("webgl2")?.isContextLost() ?? true;
+  }
+
   dispose() {
     this.scene.dispose();
   }

@@ -57,7 +57,8 @@ export class CharacterModel {
     this.place.add(gltf.scene);
     const json = gltf.parser.json as { nodes: { name?: string }[]; meshes: { extras?: { targetNames?: string[] } }[] };
     for (const [object, place] of gltf.parser.associations) {
-      const index = (place as { nodes?: number }).nodes;
+      // What the loader makes by itself, as a material where there is none, belongs to no place of the document.
+      const index = (place as { nodes?: number } | undefined)?.nodes;
       if (index === undefined || !(object instanceof THREE.Object3D)) continue;
       const name = json.nodes[index]!.name ?? `node ${index}`;
       this.nodes.set(name, object);

@@ -42,7 +42,8 @@ export function useCharacter(
   useEffect(() => {
     let one: CharacterCanvas;
     try {
-      one = left.take(first.current) ?? new CharacterCanvas();
+      const kept = left.take(first.current);
+      one = kept && !kept.lost ? kept : new CharacterCanvas();
     } catch {
       setFailed(NO_3D);
       return;
