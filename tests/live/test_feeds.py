@@ -57,6 +57,20 @@ def test_the_character_of_who_begins_to_send_is_looked_for_at_once(on_stage, mar
     assert set(on_stage(steps)) == {"mara"}
 
 
+def test_whoever_opens_the_feed_has_those_who_send_without_waiting_for_a_tick(on_stage, mara, production, monkeypatch):
+    odile = stored(mara, (ASSETS / "characters/odile.glb").read_bytes(), "odile.glb")
+    import_character(mara, production, "Odile", odile)
+
+    async def steps(stage):
+        monkeypatch.setattr("dynaface.live.hub.EACH", 1e9)
+        await stage.plays(face(20))
+        async with stage.page() as page:
+            (room,) = stage.hub.rooms.values()
+            return [s["called"] for s in page.state["senders"]], set(room.characters)
+
+    assert on_stage(steps) == (["mara"], {"mara"})
+
+
 def test_losses_are_counted_and_what_comes_late_or_twice_is_not_shown(on_stage):
     async def steps(stage):
         async with stage.page() as page:
