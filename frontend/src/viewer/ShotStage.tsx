@@ -5,10 +5,9 @@ import { useEffect, useRef, useState } from "react";
 import { FramingTools, type Framing } from "./FramingTools";
 import { api } from "../api/client";
 import { clock } from "../playback/clock";
-import { onTheme } from "../shared/colourMode";
-import { addPainter } from "../timekit/frameLoop";
 import { nameOfRole, rolesOf } from "../workspace/state";
 import { activeShot, onSession, sessionState, useSession } from "../workspace/workspace";
+import { drawScene } from "./drawScene";
 import { setStage as setPictured } from "./stagePicture";
 import { StageScene, type HeldPlace } from "./stageScene";
 import { Tool } from "./Tool";
@@ -42,14 +41,13 @@ export function ShotStage({ grab }: { grab: Grab | null }) {
 
   useEffect(() => {
     let made: StageScene;
-    let redraw = () => undefined as void;
     try {
-      made = new StageScene(canvas.current!, () => redraw());
+      made = new StageScene(canvas.current!);
     } catch {
       setFailed(true);
       return;
     }
-    const painter = addPainter(() => {
+    const paint = () => {
       const now = sessionState().shot;
       for (const role of now ? rolesOf(now) : []) {
         const entry = now!.opened.shot.body.roles[role]!;
@@ -59,26 +57,15 @@ export function ShotStage({ grab }: { grab: Grab | null }) {
       }
       const props = Object.entries(now?.opened.shot.body.props ?? {});
       made.props.show(now?.props ?? null, Object.fromEntries(props.map(([k, p]) => [k, p.size])), clock.frame);
-      made.render();
-    });
-    redraw = painter.invalidate;
-    const ground = () => {
-      made.setTheme();
-      painter.invalidate();
     };
-    ground();
-    const watcher = new ResizeObserver(() => {
-      made.resize();
-      painter.invalidate();
-    });
-    watcher.observe(canvas.current!.parentElement!);
-    const off = [clock.onMove(painter.invalidate), onSession(painter.invalidate), onTheme(ground)];
+    const drawn = drawScene(made, canvas.current!.parentElement!, paint, (redraw) => [
+      clock.onMove(redraw),
+      onSession(redraw),
+    ]);
     setStage(made);
-    setPictured(made, painter.invalidate);
+    setPictured(made, drawn.redraw);
     return () => {
-      off.forEach((f) => f());
-      watcher.disconnect();
-      painter.remove();
+      drawn.end();
       made.dispose();
       setStage(null);
       setPictured(null);

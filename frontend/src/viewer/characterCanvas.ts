@@ -14,7 +14,7 @@ export class CharacterCanvas {
   /** Throws where this browser draws no 3D. */
   constructor() {
     this.canvas.style.cssText = "width: 100%; height: 100%; display: block";
-    this.scene = new CharacterScene(this.canvas, () => undefined);
+    this.scene = new CharacterScene(this.canvas);
   }
 
   /** Done when the model of a source is there; throws what is wrong with it. */

@@ -16,7 +16,7 @@ export async function takePictures(
   document.createElement("div").append(canvas);
   let scene: CharacterScene;
   try {
-    scene = new CharacterScene(canvas, () => undefined);
+    scene = new CharacterScene(canvas);
   } catch {
     return;
   }

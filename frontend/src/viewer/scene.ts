@@ -21,15 +21,13 @@ export class CharacterScene {
   private readonly model = new CharacterModel();
   private readonly ground = groundLines();
   private readonly trails = new Trails();
+  private changed: () => void = () => undefined;
   private light = { turn: 0.55, lift: 0.75 };
   /** Where the head was when the camera was last moved along. */
   private followed: THREE.Vector3 | null = null;
   framing: "face" | "body" = "face";
 
-  constructor(
-    private readonly canvas: HTMLCanvasElement,
-    private changed: () => void,
-  ) {
+  constructor(private readonly canvas: HTMLCanvasElement) {
     this.drawing = new SceneCanvas(canvas, false);
     this.drawing.renderer.toneMappingExposure = 1.05;
     this.scene.add(this.model.place, this.ground, this.trails.group);
@@ -42,7 +40,7 @@ export class CharacterScene {
     this.controls = this.drawing.orbit(this.camera, 0.25, 12, () => this.changed());
   }
 
-  /** Who draws it from now on: called when the camera moves. */
+  /** Who draws it from now on: called when the mouse moves the camera. */
   onChange(changed: () => void) {
     this.changed = changed;
   }

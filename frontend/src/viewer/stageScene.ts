@@ -38,8 +38,8 @@ export class StageScene extends CharacterScene {
   private readonly moving = new Map<string, Body | null>();
   readonly props = new PropModels();
 
-  constructor(canvas: HTMLCanvasElement, changed: () => void) {
-    super(canvas, changed);
+  constructor(canvas: HTMLCanvasElement) {
+    super(canvas);
     this.scene.add(this.props.group);
   }
 

@@ -1,12 +1,11 @@
 // Shows a character in a box for as long as the box is there.
-import { useCallback, useEffect, useRef, useState, type RefObject } from "react";
-import { onTheme } from "../shared/colourMode";
-import { addPainter } from "../timekit/frameLoop";
+import { useEffect, useEffectEvent, useRef, useState, type RefObject } from "react";
 import { CharacterCanvas, left } from "./characterCanvas";
+import { drawScene } from "./drawScene";
 import type { Framing } from "./FramingTools";
 import type { CharacterScene } from "./scene";
 
-export const NO_3D = "This browser draws no 3D. Turn on WebGL to see the character.";
+const NO_3D = "This browser draws no 3D. Turn on WebGL to see the character.";
 /** scene: null where there is none; redraw: draws the next frame; failed: why it is not seen, "" where it is. */
 export type Character = {
   ready: boolean;
@@ -26,54 +25,41 @@ export function useCharacter(
   watch: (redraw: () => void) => (() => void)[],
 ): Character {
   const made = useRef<CharacterCanvas | null>(null);
-  const painted = useRef(paint);
-  const watched = useRef(watch);
   const draw = useRef<() => void>(() => undefined);
   const [ready, setReady] = useState("");
   const [failed, setFailed] = useState("");
   const [framing, setFraming] = useState<Framing>("face");
-  const first = useRef(source);
-  const framed = useRef<Framing>("face");
-  useEffect(() => {
-    painted.current = paint;
-    draw.current();
+  const begin = useEffectEvent(() => {
+    const kept = left.take(source);
+    if (kept && !kept.lost) return kept;
+    kept?.dispose();
+    return new CharacterCanvas();
   });
+  const painted = useEffectEvent(paint);
+  const watched = useEffectEvent(watch);
+  const framed = useEffectEvent((scene: CharacterScene) => scene.frame(framing));
+  useEffect(() => draw.current());
 
   useEffect(() => {
     let one: CharacterCanvas;
     try {
-      const kept = left.take(first.current);
-      one = kept && !kept.lost ? kept : new CharacterCanvas();
+      one = begin();
     } catch {
       setFailed(NO_3D);
       return;
     }
     made.current = one;
     const { canvas, scene } = one;
-    const holder = box.current!;
-    holder.prepend(canvas);
-    const painter = addPainter(() => {
-      painted.current(scene, one.ready);
-      scene.render();
-    });
-    draw.current = painter.invalidate;
-    scene.onChange(painter.invalidate);
-    const ground = () => {
-      scene.setTheme();
-      painter.invalidate();
-    };
-    ground();
-    const watcher = new ResizeObserver(() => {
-      scene.resize();
-      painter.invalidate();
-    });
-    watcher.observe(holder);
-    const off = [onTheme(ground), ...watched.current(painter.invalidate)];
+    box.current!.prepend(canvas);
+    const { redraw, end } = drawScene(
+      scene,
+      box.current!,
+      () => painted(scene, one.ready),
+      (redraw) => watched(redraw),
+    );
+    draw.current = redraw;
     return () => {
-      off.forEach((f) => f());
-      watcher.disconnect();
-      painter.remove();
-      scene.onChange(() => undefined);
+      end();
       scene.trail(null, {}, 0);
       draw.current = () => undefined;
       canvas.remove();
@@ -92,8 +78,8 @@ export function useCharacter(
     one.show(source).then(
       () => {
         if (gone || one.source !== source) return;
-        painted.current(one.scene, true);
-        one.scene.frame(framed.current);
+        painted(one.scene, true);
+        framed(one.scene);
         setReady(source);
         draw.current();
       },
@@ -106,13 +92,16 @@ export function useCharacter(
     };
   }, [source]);
 
-  const frame = useCallback((what: Framing) => {
-    setFraming(what);
-    framed.current = what;
-    made.current?.scene.frame(what);
-    draw.current();
-  }, []);
-  const scene = useCallback(() => made.current?.scene ?? null, []);
-  const redraw = useCallback(() => draw.current(), []);
-  return { ready: !!source && ready === source, failed, framing, scene, redraw, frame };
+  return {
+    ready: !!source && ready === source,
+    failed,
+    framing,
+    scene: () => made.current?.scene ?? null,
+    redraw: () => draw.current(),
+    frame: (what) => {
+      setFraming(what);
+      made.current?.scene.frame(what);
+      draw.current();
+    },
+  };
 }
