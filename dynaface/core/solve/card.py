@@ -96,6 +96,12 @@ def eyeball_radius(head: Head, points: Array) -> float:
     return float(np.concatenate([np.linalg.norm(points[own] - middle, axis=1) for own, middle in balls]).mean())
 
 
+def learn_irises(finders: Sequence[IrisFinder], balls: Sequence[NDArray[np.float32]], rest: Array) -> None:
+    """The finders of both eyes take the irises from neutral pictures on their balls, where the landmarks of features (SIZE,) say."""
+    for eye, (finder, ball) in enumerate(zip(finders, balls, strict=True)):
+        finder.learn(ball, finder.slit(marks_of(rest), eye))
+
+
 class CardMaker:
     """Measures a card from views of the neutral face, of a head turn, and of samples."""
 
@@ -131,10 +137,8 @@ class CardMaker:
             np.mean([f.carried(v.picture, self.camera, p) for v, p in zip(neutral, poses, strict=True)], axis=0)
             for f in self.irises
         )
-        seen_at = np.mean([self._features(v, p) for v, p in zip(neutral, poses, strict=True)], axis=0)
-        for eye, (finder, ball) in enumerate(zip(self.irises, self.balls, strict=True)):
-            finder.learn(ball, finder.slit(marks_of(seen_at), eye))
         self._learn_noise(neutral, turned)
+        learn_irises(self.irises, self.balls, self.rest)
 
     def pose(self, view: View, start: Pose | None) -> Pose:
         """The pose that the landmarks of a view say."""

@@ -15,9 +15,9 @@ from dynaface.core.errors import InputError
 from dynaface.core.numeric.sequence import solve_sequence
 from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import HEAD_ANGLES, HEAD_TRAVEL, SHAPES
-from dynaface.core.solve.card import PerformerCard, eye_centres
+from dynaface.core.solve.card import PerformerCard, eye_centres, learn_irises
 from dynaface.core.solve.equations import Equations
-from dynaface.core.solve.features import LOWER, believe, landmark_features, lid_equations, look_equations, marks_of
+from dynaface.core.solve.features import LOWER, believe, landmark_features, lid_equations, look_equations
 from dynaface.core.solve.frame import FaceModel, Solved, face_model, solve_frame
 from dynaface.core.solve.jaw import JAW, beside_seam, jaw_arc
 from dynaface.core.solve.measured import Measured, MeasuredFrames, row_of
@@ -74,9 +74,7 @@ class FrameSolver:
         self.believed = believe(card.features)
         centres = eye_centres(head, card.points)
         self.irises = tuple(IrisFinder(c, card.eyeball) for c in centres)
-        marks = marks_of(card.features.rest)
-        for eye, (finder, ball) in enumerate(zip(self.irises, card.balls, strict=True)):
-            finder.learn(ball, finder.slit(marks, eye))
+        learn_irises(self.irises, card.balls, card.features.rest)
         away = [np.linalg.norm(self.model.at - c, axis=1) for c in centres]
         self.round_eyes = [(d > ROUND[0]) & (d < ROUND[1]) for d in away]
         self.lids = [

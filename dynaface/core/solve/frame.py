@@ -71,8 +71,8 @@ class Solved:
 
 def measure(model: FaceModel, camera: Camera, pose: Pose, weights: Array, seen: Seen, noise: SkinNoise
             ) -> tuple[Equations, Array, Array, Array, Array]:  # fmt: skip
-    """Equations about a state, and what gives the pose back: (equations, pp, pw, bp, trust). The ways in which points
-    are off together are unknowns as the pose is, and their first six the pose.
+    """Equations about a state, and what gives the pose back: (equations, pp, pw, bp, trust). What is unknown beside the
+    weights are the six of the pose, then how far points are off in each of their ways.
     """
     looked, slopes, by_pose = pose_slopes(camera, pose, model.measured(weights))
     turned = slopes @ pose.matrix()

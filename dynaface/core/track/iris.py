@@ -24,6 +24,10 @@ OFF = 6.0  # degrees by which the landmark of the iris may be off
 FITS = 0.22  # of the eye's contrast by which a pixel may differ and still fit
 SKIN = 29.0  # degrees above and below the middle from where on there is skin, whatever the eye does
 FARTHEST = 45.0, 30.0  # degrees of turn and nod that eyes reach
+BESIDE, PAD = (
+    1e6,
+    200,
+)  # what stands beside a picture, and how wide: eyes' farthest looks, a disc and the landmark's error fit in
 COARSE = 3  # pixels of a step of the first search
 FAR = 0.03  # of what a pixel may cost at most, for a look as far as eyes reach: of two that fit as well the nearer is believed
 COMMON = 0.15  # what a ring says that is as bright as skin: it is found on any lid
@@ -68,7 +72,6 @@ class IrisFinder:
     def __init__(self, centre: Array, radius: float) -> None:
         self._centre, self._radius = centre, radius
         self._ball = _ball(centre, radius)
-        self._rings: NDArray[np.float32] | None = None
 
     def carried(self, picture: NDArray[np.uint8], camera: Camera, pose: Pose) -> NDArray[np.float32]:
         """The picture (height, width) grey on the ball."""
@@ -99,56 +102,85 @@ class IrisFinder:
         tried = [start + (dy, dx) for dy in off for dx in off]
         found = [_rings_about(places, grey, at, self._fits) for at in tried]
         best = min(range(len(tried)), key=lambda n: found[n][1])
-        self._rings = found[best][0]
-        says = np.abs(self._rings - self._light) / max(float(high - low), 1.0)
-        self._says = np.clip(2 * says, COMMON, 1.0).astype(np.float32)
+        rings = found[best][0]
+        says = np.clip(2 * np.abs(rings - self._light) / max(float(high - low), 1.0), COMMON, 1.0)
         self._middle = (round(float(tried[best][0])), round(float(tried[best][1])))
-        self._share = 1.0
-        self._share = max(self._judge(neutral, *self._middle, 1.0)[1], 0.05)
+        self._discs = {step: _disc(rings, says, step) for step in (1, COARSE)}
+        self._share = max(self._judge(_padded(neutral), self._middle, 1.0)[1], 0.05)
 
     def find(self, ball: NDArray[np.float32]) -> Look:
         """The look in a picture on the ball (rows, columns), grey."""
         light = float(np.clip(np.median(ball[self._skin]) / self._light, 0.3, 3.0))
-        reach = round(FARTHEST[1] / DEGREE), round(FARTHEST[0] / DEGREE)
-        coarse = self._costs(ball, self._middle, reach, COARSE, COARSE, light)
-        at = _least(coarse, self._middle, reach, COARSE)
-        near = (COARSE, COARSE)
-        fine = self._costs(ball, at, near, 1, 1, light)
-        row, column = _least(fine, at, near, 1)
-        score = self._costs(ball, (row, column), (1, 1), 1, 1, light)
-        dx, dy = _peak(-score, 1, 1)
-        alike, share = self._judge(ball, row, column, light)
-        y0, x0 = self._middle
+        padded = _padded(ball)
+        tall, wide = (round(reach / DEGREE) // COARSE for reach in FARTHEST[::-1])
+        coarse = self._costs(padded, self._middle, tall, wide, COARSE, light)
+        down, aside = _least(coarse)
+        near = self._middle[0] + (down - tall) * COARSE, self._middle[1] + (aside - wide) * COARSE
+        # One more on each side than is searched: a peak needs both its neighbours.
+        fine = self._costs(padded, near, COARSE + 1, COARSE + 1, 1, light)
+        down, aside = _least(fine[1:-1, 1:-1])
+        at = near[0] + down - COARSE, near[1] + aside - COARSE
+        dx, dy = _peak(-fine, down + 1, aside + 1)
+        alike, share = self._judge(padded, at, light)
         alike *= min(1.0, share / (SHARE * self._share))
-        return Look((column + dx - x0) * DEGREE, (y0 - row - dy) * DEGREE, alike)
+        return Look((at[1] + dx - self._middle[1]) * DEGREE, (self._middle[0] - at[0] - dy) * DEGREE, alike)
 
-    def _costs(self, ball: NDArray[np.float32], at: tuple[int, int], reach: tuple[int, int], step: int, sparse: int, light: float
+    def _costs(self, padded: NDArray[np.float32], at: tuple[int, int], tall: int, wide: int, step: int, light: float
                ) -> NDArray[np.float32]:  # fmt: skip
-        """What looks about a place cost, every `step` pixels as far as `reach`; every `sparse`-th pixel is looked at."""
-        far = FAR * self._fits * light / (FARTHEST[0] / DEGREE) ** 2
-        rings = self._known * np.float32(light)
-        found: NDArray[np.float32] = _costs(ball, rings, self._says, np.float32(DEGREE), *at, *reach, step, sparse,
-                                            np.float32(self._fits * light), np.float32(far), *self._middle)  # fmt: skip
-        return found
+        """(2 tall + 1, 2 wide + 1) what looks about a place cost, every `step` pixels."""
+        disc, most = self._discs[step], self._fits * light
+        window = _window(padded, at, tall + len(disc.grey) // 2, wide + len(disc.grey) // 2, step)
+        costs: NDArray[np.float32] = _misfit(window, disc.grey * np.float32(light), disc.says, np.float32(most))
+        aside = at[1] - self._middle[1] + step * np.arange(-wide, wide + 1)
+        down = at[0] - self._middle[0] + step * np.arange(-tall, tall + 1)
+        return costs + (FAR * most * (DEGREE / FARTHEST[0]) ** 2 * (down[:, None] ** 2 + aside**2)).astype(np.float32)
 
-    @property
-    def _known(self) -> NDArray[np.float32]:
-        assert self._rings is not None, "learn the neutral iris first"
-        return self._rings
-
-    def _judge(self, ball: NDArray[np.float32], row: int, column: int, light: float) -> tuple[float, float]:
+    def _judge(self, padded: NDArray[np.float32], at: tuple[int, int], light: float) -> tuple[float, float]:
         """How well the iris explains what fits it at a place: (correlation, share of its pixels that fit)."""
-        reach = round(RINGS / DEGREE)
-        y, x = np.mgrid[-reach : reach + 1, -reach : reach + 1]
-        ring = np.hypot(y, x) * DEGREE
-        ys, xs = y + row, x + column
-        use = (ring < RINGS - 1) & (ys >= 0) & (ys < ball.shape[0]) & (xs >= 0) & (xs < ball.shape[1])
-        wanted = np.interp(ring[use], np.arange(RINGS) + 0.5, self._known) * light
-        seen = ball[ys[use], xs[use]]
+        disc = self._discs[1]
+        seen = _window(padded, at, len(disc.grey) // 2, len(disc.grey) // 2, 1)
+        use = (disc.says > 0) & (seen < BESIDE)
+        seen, wanted = seen[use], disc.grey[use] * light
         fits = np.abs(seen - wanted) < self._fits * light
         if fits.sum() < 20 or wanted[fits].std() < 1e-3 or seen[fits].std() < 1e-3:
-            return 0.0, float(fits.mean())
+            return 0.0, float(fits.mean()) if use.any() else 0.0
         return float(np.corrcoef(wanted[fits], seen[fits])[0, 1]), float(fits.mean())
+
+
+@dataclass(frozen=True)
+class _Disc:
+    """An iris every so many pixels: how bright it is, and what each pixel says, 0 beside it, 1 together."""
+
+    grey: NDArray[np.float32]
+    says: NDArray[np.float32]
+
+
+def _disc(rings: NDArray[np.float32], says: Array, step: int) -> _Disc:
+    """The disc of rings, of which each says something."""
+    reach = int((RINGS - 1) / DEGREE) // step * step
+    y, x = np.mgrid[-reach : reach + 1 : step, -reach : reach + 1 : step]
+    ring = np.hypot(y, x) * DEGREE
+    own = np.where(ring < RINGS - 1, says[np.minimum(ring.astype(int), RINGS - 1)], 0)
+    grey = np.interp(ring, np.arange(RINGS) + 0.5, rings)
+    return _Disc(grey.astype(np.float32), (own / own.sum()).astype(np.float32))
+
+
+def _least(costs: NDArray[np.float32]) -> tuple[int, int]:
+    """Row and column of the least."""
+    row, column = np.unravel_index(np.argmin(costs), costs.shape)
+    return int(row), int(column)
+
+
+def _padded(ball: NDArray[np.float32]) -> NDArray[np.float32]:
+    """The picture with so much beside it that no search leaves it."""
+    return np.pad(ball, PAD, constant_values=BESIDE)
+
+
+def _window(padded: NDArray[np.float32], at: tuple[int, int], tall: int, wide: int, step: int) -> NDArray[np.float32]:
+    """(2 tall + 1, 2 wide + 1) of a padded picture about a place of the picture, every `step` pixels."""
+    row, column = at[0] + PAD, at[1] + PAD
+    return np.ascontiguousarray(padded[row - tall * step : row + tall * step + 1 : step,
+                                       column - wide * step : column + wide * step + 1 : step])  # fmt: skip
 
 
 def _rings_about(places: NDArray[np.float32], grey: NDArray[np.float32], at: Array, most: float
@@ -163,35 +195,17 @@ def _rings_about(places: NDArray[np.float32], grey: NDArray[np.float32], at: Arr
     return bright.astype(np.float32), float(np.minimum(np.abs(grey[inside] - bright[ring[inside]]), most).mean())
 
 
-def _least(costs: NDArray[np.float32], at: tuple[int, int], reach: tuple[int, int], step: int) -> tuple[int, int]:
-    """The place (row, column) at which costs about a place are least."""
-    row, column = (int(v) for v in np.unravel_index(np.argmin(costs), costs.shape))
-    return at[0] + row * step - reach[0] // step * step, at[1] + column * step - reach[1] // step * step
-
-
-@njit(cache=True)
-def _costs(ball, rings, says, degree, row, column, tall, wide, step, sparse, most, far, home_row, home_column):  # type: ignore[no-untyped-def]
-    rows, columns = ball.shape
-    reach = int((len(rings) - 1) / degree)
-    downs, asides = tall // step, wide // step
-    out = np.empty((2 * downs + 1, 2 * asides + 1), np.float32)
-    for i in range(-downs, downs + 1):
-        for j in range(-asides, asides + 1):
-            y0, x0 = row + i * step, column + j * step
-            total, count = np.float32(0), np.float32(0)
-            for y in range(-reach, reach + 1, sparse):
-                for x in range(-reach, reach + 1, sparse):
-                    ring = np.sqrt(np.float32(y * y + x * x)) * degree
-                    if ring >= len(rings) - 1:
-                        continue
-                    said = says[int(ring)]
-                    count += said
-                    if y0 + y < 0 or y0 + y >= rows or x0 + x < 0 or x0 + x >= columns:
-                        total += said * most
-                        continue
-                    total += said * min(abs(ball[y0 + y, x0 + x] - rings[int(ring)]), most)
-            away = np.float32((y0 - home_row) ** 2 + (x0 - home_column) ** 2)
-            out[i + downs, j + asides] = total / count + far * away
+@njit(cache=True, fastmath=True)
+def _misfit(window, grey, says, most):  # type: ignore[no-untyped-def]
+    tall, wide = grey.shape
+    out = np.empty((window.shape[0] - tall + 1, window.shape[1] - wide + 1), np.float32)
+    for i in range(out.shape[0]):
+        for j in range(out.shape[1]):
+            total = np.float32(0)
+            for y in range(tall):
+                for x in range(wide):
+                    total += says[y, x] * min(abs(window[i + y, j + x] - grey[y, x]), most)
+            out[i, j] = total
     return out
 
 
