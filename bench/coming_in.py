@@ -1,8 +1,9 @@
 """What large files cost when they come in, and the first evaluation of a fresh process: `python -m bench.coming_in`.
 
 Prints the time of tables at the limit (clean, with a fault in places, with blanks), beside `numpy.loadtxt` of the same numbers in the
-same run; of a WAV of a million chunks; of a character's glTF document beside the glTF library's own reader; and of the first evaluation of a take in a process whose kernels are compiled and which has
-been warmed, as the server does before it says that it is ready, beside the second one of another take.
+same run; of a WAV of a million chunks; of a character's glTF document beside the glTF library's own reader; and of the first evaluation
+of a take in a process whose kernels are compiled and which has been warmed, as the server does before it says that it is ready, beside
+the second one of another take.
 """
 
 import subprocess

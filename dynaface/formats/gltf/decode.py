@@ -15,7 +15,8 @@ Convert = Callable[[Any], Any]
 
 def decode_document(plain: dict[str, Any], binary: bytes) -> GLTF2:
     """The document of a JSON chunk and the bytes beside it; raises TypeError, ValueError, AttributeError or
-    OverflowError for what is no glTF."""
+    OverflowError for what is no glTF.
+    """
     document: GLTF2 = _built(GLTF2, plain)
     document.set_binary_blob(binary)
     return document

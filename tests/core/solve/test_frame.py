@@ -67,7 +67,8 @@ def test_points_that_look_unlike_the_neutral_face_do_not_count(model):
     pixels = CAMERA.project(pose(0, 0, 0).see(model.at + model.by @ truth))
     hidden = model.at[:, 1] < -0.03
     pixels[hidden] += 25
-    told = [measure(model, CAMERA, pose(0, 0, 0), np.zeros(52), Seen(pixels, np.where(hidden, like, 1.0)), SkinNoise(np.ones(len(pixels)), np.zeros((len(pixels), 3, 0))))
+    noise = SkinNoise(np.ones(len(pixels)), np.zeros((len(pixels), 3, 0)))
+    told = [measure(model, CAMERA, pose(0, 0, 0), np.zeros(52), Seen(pixels, np.where(hidden, like, 1.0)), noise)
             for like in (0.0, 0.2)]  # fmt: skip
     assert told[0][4][hidden].max() == 0
     assert told[0][0].b == pytest.approx(told[1][0].b)
