@@ -157,15 +157,16 @@ def handed_on() -> np.ndarray:
     phones = Phones(BARE_SECONDS + 5, BARE)
     try:
         time.sleep(1)
-        return sent_on(phones, BARE_SECONDS)
+        return sent_on(phones, BARE_SECONDS)[0]
     finally:
         phones.stop()
         process.kill()
         process.wait()
 
 
-def sent_on(phones: Phones, seconds: float) -> np.ndarray:
-    """Milliseconds from the sending of each packet of the first performer to its values going out."""
+def sent_on(phones: Phones, seconds: float) -> tuple[np.ndarray, int]:
+    """(milliseconds from the sending of each packet of the first performer to its values going out, packets between the first and the
+    last of them that never did)."""
     came = []
     with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as ear:
         ear.setsockopt(socket.SOL_SOCKET, socket.SO_RCVBUF, BUFFER)
@@ -178,13 +179,13 @@ def sent_on(phones: Phones, seconds: float) -> np.ndarray:
             except TimeoutError:
                 continue
             came.append((time.monotonic(), data))
-    late = []
+    late: dict[int, float] = {}
     for moment, data in came:  # read afterwards: what waits to be read must not count as late
         (packet,) = packets_of(read_datagram(data))
         number = round((packet.seconds or 0.0) * RATE)
         if packet.performer == PERFORMERS[0] and number in phones.sent:
-            late.append((moment - phones.sent[number]) * 1000)
-    return np.array(late)
+            late[number] = (moment - phones.sent[number]) * 1000
+    return np.array(list(late.values())), max(late) - min(late) + 1 - len(late)
 
 
 def main() -> None:
@@ -200,10 +201,8 @@ def main() -> None:
         phones = Phones(minutes * 60 + 90)
         asyncio.run(send_on(make_ticket(work, from_environment().secret, production)))
         time.sleep(3)
-        at = phones.count
-        out = sent_on(phones, SECONDS)
-        print(f"lost between sender and receiver: {phones.count - at - len(out)} of {phones.count - at}")
-        print(f"two performers at {RATE} Hz, packet in to feed out: {len(out)} packets, median {np.median(out):.1f} ms, "
+        out, lost = sent_on(phones, SECONDS)
+        print(f"two performers at {RATE} Hz, packet in to feed out: {len(out)} packets, {lost} lost, median {np.median(out):.1f} ms, "
               f"95% {np.percentile(out, 95):.1f} ms")  # fmt: skip
         with drawing_page(DRAWN_NOT) as page:
             page.goto(f"{base}/{production}/gather")

@@ -1,10 +1,11 @@
 // The Feed panel: who sends, what of it is read, the character that is moved, neutral and extremes, recording, sending on.
 import { Box, Flex, IconButton, Text } from "@chakra-ui/react";
 import { Columns2, X } from "lucide-react";
-import { useEffect } from "react";
+import { Fragment, memo, useDeferredValue, useEffect } from "react";
+import { useShallow } from "zustand/react/shallow";
 import { Section } from "../drawer/parts";
 import { CommandsSection } from "./CommandsSection";
-import { adviceOf, arrivalOf, broughtOf, calledOf, sends, type SenderState } from "./feedModel";
+import { adviceOf, arrivalOf, bringsValues, broughtOf, calledOf, senderIn, sends } from "./feedModel";
 import { closeFeed, openFeed, showBeside, showFeed, useFeed, watch } from "./feedWire";
 import { OutSection } from "./OutSection";
 import { PerformerSection } from "./PerformerSection";
@@ -12,7 +13,13 @@ import { RecordingSection } from "./RecordingSection";
 import { SignalSection } from "./SignalSection";
 
 export function FeedPanel({ production, onClose }: { production: string; onClose: () => void }) {
-  const { phase, hello, state, watched, beside } = useFeed();
+  const phase = useFeed((s) => s.phase);
+  const hello = useFeed((s) => s.hello);
+  const senders = useFeed(useShallow((s) => s.state?.senders.map(({ sender }) => sender) ?? []));
+  const advice = useFeed((s) => adviceOf(s.hello, s.state));
+  const heard = useFeed((s) => !!s.state);
+  // The character comes before what can be set.
+  const known = useDeferredValue(heard, false);
   useEffect(() => {
     showFeed(true);
     void openFeed(production);
@@ -23,8 +30,6 @@ export function FeedPanel({ production, onClose }: { production: string; onClose
       if (!last?.recording && !last?.outs.length && !last?.keeping) closeFeed();
     };
   }, [production]);
-  const sender = state?.senders.find((s) => s.sender === watched);
-  const advice = adviceOf(hello, state);
   return (
     <Box data-testid="feed-panel" data-phase={phase}>
       <Section
@@ -39,19 +44,14 @@ export function FeedPanel({ production, onClose }: { production: string; onClose
         {phase === "lost" && (
           <Text role="alert">The process of feeds does not answer. It is tried again; what is recorded goes on.</Text>
         )}
-        {hello && state && !state.senders.length && <Addresses />}
-        {state && state.senders.length > 0 && hello && !hello.trouble && (
+        {hello && heard && !senders.length && <Addresses />}
+        {senders.length > 0 && hello && !hello.trouble && (
           <Text fontSize="sm" color="dim" mb="1.5">
             Heard at {hello.addresses.map((a) => `${a.host}:${hello.port}`).join(", ")}
           </Text>
         )}
-        {state?.senders.map((s) => (
-          <SenderRow
-            key={s.sender}
-            sender={s}
-            on={s.sender === watched}
-            beside={state.senders.length > 1 ? beside.includes(s.sender) : null}
-          />
+        {senders.map((number) => (
+          <SenderRow key={number} number={number} alone={senders.length === 1} />
         ))}
         {advice && (
           <Text fontSize="sm" mt="1.5" color={hello?.trouble ? "accent" : "dim"} role="status">
@@ -59,23 +59,37 @@ export function FeedPanel({ production, onClose }: { production: string; onClose
           </Text>
         )}
       </Section>
-      {state && state.senders.length > 0 && <RecordingSection state={state} production={production} />}
-      {sender && state && (
-        <>
-          <PerformerSection key={`p${sender.sender}`} sender={sender} count={state.count} production={production} />
-          {(sender.signals.length > 0 || !sender.joints.length) && (
-            <SignalSection key={`s${sender.sender}`} sender={sender} production={production} />
-          )}
-        </>
-      )}
-      {state && <OutSection state={state} production={production} />}
-      {state && <CommandsSection production={production} />}
+      {heard && known && <Settings production={production} />}
     </Box>
   );
 }
 
-/** beside: whether its character is shown beside that of the one whose row is chosen; null where there is no other. */
-function SenderRow({ sender, on, beside }: { sender: SenderState; on: boolean; beside: boolean | null }) {
+/** What can be set where the process of feeds has said how things stand. */
+const Settings = memo(function Settings({ production }: { production: string }) {
+  const some = useFeed((s) => !!s.state?.senders.length);
+  const watched = useFeed((s) => senderIn(s.state, s.watched)?.sender);
+  const valued = useFeed((s) => bringsValues(senderIn(s.state, s.watched)));
+  return (
+    <>
+      {some && <RecordingSection production={production} />}
+      {watched !== undefined && (
+        <Fragment key={watched}>
+          <PerformerSection number={watched} production={production} />
+          {valued && <SignalSection number={watched} production={production} />}
+        </Fragment>
+      )}
+      <OutSection production={production} />
+      <CommandsSection production={production} />
+    </>
+  );
+});
+
+/** alone: there is no other, beside whose character that of this one could be shown. */
+function SenderRow({ number, alone }: { number: number; alone: boolean }) {
+  const sender = useFeed((s) => senderIn(s.state, number));
+  const on = useFeed((s) => s.watched === number);
+  const beside = useFeed((s) => s.beside.includes(number));
+  if (!sender) return null;
   const lively = sends(sender);
   return (
     <Flex align="center" gap="1">
@@ -108,7 +122,7 @@ function SenderRow({ sender, on, beside }: { sender: SenderState; on: boolean; b
           {broughtOf(sender)}
         </Text>
       </Flex>
-      {beside !== null && (
+      {!alone && (
         <IconButton
           aria-label={`Show ${calledOf(sender)} beside`}
           title={on ? "Shown already" : "Show this character beside the other"}

@@ -2,11 +2,12 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
+import { useShallow } from "zustand/react/shallow";
 import { runningOf } from "./feedModel";
 import { useFeed } from "./feedWire";
 
 export function LiveChip({ onOpen }: { onOpen: () => void }) {
-  const running = runningOf(useFeed((s) => s.state));
+  const running = useFeed(useShallow((s) => runningOf(s.state)));
   const made = useFeed((s) => s.state?.made.at(-1));
   const client = useQueryClient();
   useEffect(() => {

@@ -7,13 +7,13 @@ import { api } from "../api/client";
 import { ChoiceField } from "../drawer/ChoiceField";
 import { AmountField, Plain, Primary, Section, TextField, Toggle } from "../drawer/parts";
 import { notify } from "../shared/notices";
-import type { FeedState } from "./feedModel";
-import { ask } from "./feedWire";
+import { ask, useFeed } from "./feedWire";
 
 const USUAL = { to: "127.0.0.1:8472", rate: 60, pattern: "", character: "", changes: false, of: "both" };
 const OF = { both: "what is live and played", live: "what is live", timeline: "what is played" };
 
-export function OutSection({ state, production }: { state: FeedState; production: string }) {
+export function OutSection({ production }: { production: string }) {
+  const outs = useFeed((s) => s.state?.outs.length ?? 0);
   const characters = useQuery({ queryKey: ["characters", production], queryFn: () => api.characters(production) });
   const [adding, setAdding] = useState(false);
   const [given, setGiven] = useState(USUAL);
@@ -35,31 +35,13 @@ export function OutSection({ state, production }: { state: FeedState; production
         )
       }
     >
-      {!state.outs.length && !adding && (
+      {!outs && !adding && (
         <Text fontSize="sm" color="dim">
           What is live, or what is played on the deck, can drive another program at the same time.
         </Text>
       )}
-      {state.outs.map((out, place) => (
-        <Flex key={place} align="center" gap="2" py="0.5" data-testid="out">
-          <Box flex="1" minW="0">
-            <Text fontFamily="number" truncate>
-              {out.host}:{out.port}
-            </Text>
-            <Text fontSize="xs" color={out.trouble ? "accent" : "dim"}>
-              {out.trouble ||
-                `${OF[out.of]}, ${out.sent} packets, at most ${out.rate} a second${out.pattern ? `, ${out.pattern}` : ""}`}
-            </Text>
-          </Box>
-          <IconButton
-            aria-label={`End sending to ${out.host}:${out.port}`}
-            size="2xs"
-            variant="ghost"
-            onClick={() => void ask("end_sending", { place })}
-          >
-            <X size={13} />
-          </IconButton>
-        </Flex>
+      {Array.from({ length: outs }, (_, place) => (
+        <OutRow key={place} place={place} />
       ))}
       {adding && (
         <Box mt="1">
@@ -118,5 +100,31 @@ export function OutSection({ state, production }: { state: FeedState; production
         </Box>
       )}
     </Section>
+  );
+}
+
+function OutRow({ place }: { place: number }) {
+  const out = useFeed((s) => s.state?.outs[place]);
+  if (!out) return null;
+  return (
+    <Flex align="center" gap="2" py="0.5" data-testid="out">
+      <Box flex="1" minW="0">
+        <Text fontFamily="number" truncate>
+          {out.host}:{out.port}
+        </Text>
+        <Text fontSize="xs" color={out.trouble ? "accent" : "dim"}>
+          {out.trouble ||
+            `${OF[out.of]}, ${out.sent} packets, at most ${out.rate} a second${out.pattern ? `, ${out.pattern}` : ""}`}
+        </Text>
+      </Box>
+      <IconButton
+        aria-label={`End sending to ${out.host}:${out.port}`}
+        size="2xs"
+        variant="ghost"
+        onClick={() => void ask("end_sending", { place })}
+      >
+        <X size={13} />
+      </IconButton>
+    </Flex>
   );
 }

@@ -2,28 +2,39 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { useShallow } from "zustand/react/shallow";
 import { api } from "../api/client";
 import { ChoiceField } from "../drawer/ChoiceField";
 import { AmountField, Plain, Section, TextField, Toggle } from "../drawer/parts";
 import { useLight } from "../shared/colourMode";
 import { colourOf, REGIONS } from "../shared/regions";
-import { calledOf, type FeedState, type SenderState } from "./feedModel";
-import { ask } from "./feedWire";
+import { calledOf, senderIn } from "./feedModel";
+import { ask, useFeed } from "./feedWire";
 import { tellHistory } from "../workspace/workspace";
 import { useFeedHistory, useFeedProfile } from "./useFeedProfile";
 
 const COUNT = 3;
 const SMOOTHING = 0.2; // as core/feed/profile.py has it
 
-type Props = { sender: SenderState; count: FeedState["count"]; production: string };
-
-export function PerformerSection({ sender, count, production }: Props) {
-  const profile = useFeedProfile(production, sender.performer);
+/** number: of the sender. */
+export function PerformerSection({ number, production }: { number: number; production: string }) {
+  const { performer, called, count, left } = useFeed(
+    useShallow(({ state }) => {
+      const sender = senderIn(state, number);
+      return {
+        performer: sender?.performer ?? "",
+        called: sender ? calledOf(sender) : "",
+        count: state?.count?.what,
+        left: Math.ceil(state?.count?.left ?? 0),
+      };
+    }),
+  );
+  const profile = useFeedProfile(production, performer);
   useFeedHistory(production, profile?.id);
   const characters = useQuery({ queryKey: ["characters", production], queryFn: () => api.characters(production) });
   const [finely, setFinely] = useState(false);
   const light = useLight();
-  const who = { sender: sender.sender };
+  const who = { sender: number };
   const change = async (label: string, path: string, value: unknown) => {
     await ask("profile", { ...who, label, changes: [{ path, value }] });
     tellHistory();
@@ -32,23 +43,22 @@ export function PerformerSection({ sender, count, production }: Props) {
     await ask(what, { ...who, ...given });
     tellHistory();
   };
-  const counting = count?.what === "neutral";
   const extremes = Object.keys(profile?.body.extremes ?? {}).length;
   const first = characters.data?.[0]?.id ?? "";
   return (
-    <Section title={calledOf(sender)}>
+    <Section title={called}>
       <TextField
         label="Performer"
-        value={sender.performer}
+        value={performer}
         placeholder="who is captured"
         onCommit={(name) => void does("performer", { name })}
       />
-      {!sender.performer && (
+      {!performer && (
         <Text fontSize="sm" color="dim">
           Name the performer: neutral and extremes are kept with them.
         </Text>
       )}
-      {sender.performer && (
+      {performer && (
         <>
           <ChoiceField
             word="Character"
@@ -59,7 +69,7 @@ export function PerformerSection({ sender, count, production }: Props) {
           />
           <Flex gap="2" mt="1.5" align="center" wrap="wrap">
             <Plain disabled={!!count} onClick={() => void does("neutral", { count: COUNT })}>
-              {counting ? `Hold still: ${Math.ceil(count.left)}` : "Take neutral in 3"}
+              {count === "neutral" ? `Hold still: ${left}` : "Take neutral in 3"}
             </Plain>
             <Plain onClick={() => void does("zero")}>Zero the head</Plain>
             <Toggle

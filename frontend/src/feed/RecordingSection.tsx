@@ -2,22 +2,34 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useRef, useState } from "react";
 import { Link } from "react-router";
+import { useShallow } from "zustand/react/shallow";
 import { Plain, Primary, Section, TextField, Toggle } from "../drawer/parts";
-import { clock, nextOf, type FeedState } from "./feedModel";
+import { clock, nextOf } from "./feedModel";
 import { useLevel } from "../camera/useLevel";
-import { ask, sendSound } from "./feedWire";
+import { ask, sendSound, useFeed } from "./feedWire";
 import { closeMicrophone, openMicrophone, useMicrophone } from "./microphone";
 
 export const COUNT_IN = 3;
 
-export function RecordingSection({ state, production }: { state: FeedState; production: string }) {
+export function RecordingSection({ production }: { production: string }) {
+  const state = useFeed(
+    useShallow(({ state: s }) => ({
+      count: s?.count,
+      recording: s?.recording,
+      slate: s?.slate ?? "",
+      number: s?.number ?? 0,
+      timecode: s?.timecode,
+      keeping: s?.keeping ?? 0,
+      last: s?.made.at(-1),
+      said: s?.said,
+    })),
+  );
   const [counts, setCounts] = useState(true);
   const microphone = useMicrophone();
   const level = useRef<HTMLDivElement>(null);
   useLevel(microphone.stream, level);
   const counting = state.count?.what === "record" ? state.count : null;
   const running = !!state.recording || !!counting;
-  const last = state.made.at(-1);
   return (
     <Section
       title={state.recording ? `Recording ${nextOf(state)}` : "Record"}
@@ -84,12 +96,12 @@ export function RecordingSection({ state, production }: { state: FeedState; prod
         </Text>
       )}
       {state.keeping > 0 && <Text mt="1.5">Making takes of it…</Text>}
-      {last && !running && (
+      {state.last && !running && (
         <Plain asChild mt="1.5" size="2xs">
-          <Link to={`/${production}/gather/${last}`}>Open the last one</Link>
+          <Link to={`/${production}/gather/${state.last}`}>Open the last one</Link>
         </Plain>
       )}
-      {state.said.slice(-3).map((words, i) => (
+      {state.said?.slice(-3).map((words, i) => (
         <Text key={i} fontSize="sm" color="dim" mt="1">
           {words}
         </Text>

@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import {
   adviceOf,
   arrivalOf,
+  bringsValues,
   broughtOf,
   calledOf,
   clock,
@@ -12,8 +13,10 @@ import {
   readOf,
   rowOf,
   runningOf,
+  senderIn,
   senderOf,
   shareOf,
+  signalIn,
   watchedOf,
   type Described,
   type FeedState,
@@ -208,5 +211,27 @@ describe("small things", () => {
     };
     expect(rowOf(curves, 0)).toEqual({ jawOpen: 0, headTurn: 1 });
     expect(rowOf(curves, 9)).toEqual({ jawOpen: 0.5 });
+  });
+});
+
+describe("what of the state a part of the panel looks at", () => {
+  it("is one sender, by number", () => {
+    expect(senderIn(STATE, 1)).toBe(SENDER);
+    expect(senderIn(STATE, 2)).toBeUndefined();
+    expect(senderIn(STATE, null)).toBeUndefined();
+    expect(senderIn(null, 1)).toBeUndefined();
+  });
+
+  it("is one of its values, by the name that it has there", () => {
+    expect(signalIn(SENDER, "/a/glow")).toBe(SENDER.signals[1]);
+    expect(signalIn(SENDER, "/a/brow")).toBeUndefined();
+    expect(signalIn(undefined, "/a/jaw")).toBeUndefined();
+  });
+
+  it("shows values of those that send some, or nothing at all yet, but not of a body alone", () => {
+    expect(bringsValues(SENDER)).toBe(true);
+    expect(bringsValues({ ...SENDER, signals: [] })).toBe(true);
+    expect(bringsValues({ ...SENDER, signals: [], joints: ["hips"] })).toBe(false);
+    expect(bringsValues(undefined)).toBe(false);
   });
 });

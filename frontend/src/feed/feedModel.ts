@@ -101,6 +101,10 @@ export function readFrame(raw: ArrayBuffer, channels: number, of: Described): Fr
   };
 }
 
+/** One of those that are heard. */
+export const senderIn = (state: FeedState | null, number: number | null): SenderState | undefined =>
+  state?.senders.find((s) => s.sender === number);
+
 /** Whether a sender sends now. */
 export const sends = (s: Pick<SenderState, "age">): boolean => s.age !== null && s.age < SILENT;
 
@@ -117,7 +121,14 @@ export function arrivalOf(s: SenderState): string {
 }
 
 /** How many of a sender's values are read. */
-export const readOf = (s: SenderState): number => s.signals.filter((signal) => signal[1]).length;
+export const readOf = (s: SenderState | undefined): number => s?.signals.filter((signal) => signal[1]).length ?? 0;
+
+/** A value of a sender, by its name there. */
+export const signalIn = (s: SenderState | undefined, name: string): Signal | undefined =>
+  s?.signals.find(([called]) => called === name);
+
+/** Whether a sender brings values of a face, or nothing yet. */
+export const bringsValues = (s: SenderState | undefined): boolean => !!s && (s.signals.length > 0 || !s.joints.length);
 
 /** What arrives of a sender, in words. */
 export function broughtOf(s: SenderState): string {

@@ -1,4 +1,5 @@
 // The connection with the process of feeds: one for the page, opened again when it breaks off.
+import { replaceEqualDeep } from "@tanstack/react-query";
 import { create } from "zustand";
 import { api, Problem } from "../api/client";
 import { AGAIN, feedSocket, isRefusal } from "../api/feedSocket";
@@ -7,7 +8,16 @@ import { endLive } from "../viewer/live";
 import { closeMicrophone } from "./microphone";
 import { Frames } from "./frames";
 import { followTimeline, sendsTimeline } from "./timelineOut";
-import { calledOf, sends, senderOf, watchedOf, type Described, type FeedState, type Hello } from "./feedModel";
+import {
+  calledOf,
+  senderIn,
+  sends,
+  senderOf,
+  watchedOf,
+  type Described,
+  type FeedState,
+  type Hello,
+} from "./feedModel";
 
 type Feed = {
   production: string;
@@ -120,10 +130,11 @@ function taken(data: string | ArrayBuffer) {
 /** A new state: where nobody is watched, or who was is gone or, not being chosen, silent, the first that sends is. */
 function arrived(state: FeedState) {
   const before = now();
-  set({ state });
+  // What is as it was stays the same object: five times a second the page draws only what is not.
+  set({ state: replaceEqualDeep(before.state, state) });
   const beside = before.beside.filter((b) => state.senders.some((s) => s.sender === b));
   if (beside.length < before.beside.length) set({ beside });
-  const held = state.senders.find((s) => s.sender === before.watched);
+  const held = senderIn(state, before.watched);
   if (held && (before.chosen || sends(held) || !state.senders.some(sends))) return;
   const first = state.senders.find(sends) ?? state.senders[0];
   if (first) watch(first.sender, false);
@@ -156,7 +167,7 @@ function frame(raw: ArrayBuffer) {
   socket?.send(JSON.stringify({ do: "seen", sender: senderOf(raw) }));
   if (!now().shown) return;
   frames.show(raw, channels, watchedOf(now()), (sender) => {
-    const found = now().state?.senders.find((s) => s.sender === sender);
+    const found = senderIn(now().state, sender);
     return found ? calledOf(found) : "";
   });
 }

@@ -32,8 +32,11 @@ function useBodyOn(other: Other | undefined): Body | null {
   return found.data ?? null;
 }
 
-/** showsTrails: whether trails of joints that are looked at are drawn. */
-export function CharacterView({ other, showsTrails = false }: { other?: Other; showsTrails?: boolean }) {
+type Props = { other?: Other; showsTrails?: boolean; likely?: string };
+
+/** showsTrails: whether trails of joints that are looked at are drawn; likely: the source of the model that is probably seen next where
+ * none is yet. */
+export function CharacterView({ other, showsTrails = false, likely }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const holder = useRef<HTMLDivElement>(null);
   const [lighting, setLighting] = useState(false);
@@ -55,6 +58,7 @@ export function CharacterView({ other, showsTrails = false }: { other?: Other; s
       if (now && (body || !now.sources.curves)) scene.follow();
     },
     (redraw) => [clock.onMove(redraw), onSession(redraw), useWatched.subscribe(redraw)],
+    likely,
   );
   const { failed } = character;
 

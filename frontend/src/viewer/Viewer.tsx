@@ -63,7 +63,7 @@ export function Viewer({ first, showsTrails = false }: { first: View[]; showsTra
         ) : v === "skeletons" ? (
           <SkeletonsView />
         ) : (
-          <CharacterView showsTrails={showsTrails} />
+          <CharacterView showsTrails={showsTrails} likely={characters[0]?.source} />
         ),
     })),
     ...others.map((o) => ({ key: o.id, word: o.name, view: <CharacterView other={o} /> })),

@@ -46,7 +46,12 @@ export class CharacterScene {
   }
 
   async load(raw: ArrayBuffer): Promise<string[]> {
+    const { place } = this.model;
+    place.visible = false;
     const names = await this.model.load(raw);
+    // Its shaders are made beside the page, which would stand still for them when it is first drawn.
+    await this.drawing.renderer.compileAsync(this.scene, this.camera);
+    place.visible = true;
     this.frame(this.framing);
     return names;
   }
@@ -104,7 +109,6 @@ export class CharacterScene {
     this.followed = head;
     const target = new THREE.Vector3(0, 1.5, 0);
     let distance = 1;
-    const box = this.model.box();
     if (what === "face" && head) {
       // Heads differ in size: the distance between the eyes says how far away to look from.
       const eyes = this.model.eyes();
@@ -112,11 +116,14 @@ export class CharacterScene {
       if (eyes) target.copy(eyes.middle).add(new THREE.Vector3(0, 0.014 * size, -0.02 * size));
       else target.copy(head).add(new THREE.Vector3(0, 0.065, 0.05));
       distance = 0.84 * size * Math.max(1, NARROW / this.camera.aspect);
-    } else if (box) {
-      const size = box.getSize(new THREE.Vector3());
-      box.getCenter(target);
-      if (head) target.set(head.x, size.y * 0.5, head.z);
-      distance = Math.max(size.y, 0.2) * 2.55;
+    } else {
+      const box = this.model.box(); // looked for where it is needed only: each vertex of a skin is bent for it
+      if (box) {
+        const size = box.getSize(new THREE.Vector3());
+        box.getCenter(target);
+        if (head) target.set(head.x, size.y * 0.5, head.z);
+        distance = Math.max(size.y, 0.2) * 2.55;
+      }
     }
     this.controls.target.copy(target);
     this.camera.position.set(target.x + distance * 0.34, target.y + distance * 0.03, target.z + distance * 0.94);

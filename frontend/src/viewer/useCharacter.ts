@@ -17,12 +17,13 @@ export type Character = {
 };
 
 /** source: of the model, "" for none yet; paint: poses the scene before each drawing; watch: what asks for drawings, ended by what it
- * returns. */
+ * returns; likely: the source that is made ready, unseen, while there is none. */
 export function useCharacter(
   box: RefObject<HTMLDivElement | null>,
   source: string,
   paint: (scene: CharacterScene, ready: boolean) => void,
   watch: (redraw: () => void) => (() => void)[],
+  likely = "",
 ): Character {
   const made = useRef<CharacterCanvas | null>(null);
   const draw = useRef<() => void>(() => undefined);
@@ -72,7 +73,7 @@ export function useCharacter(
     const one = made.current;
     if (!one) return;
     one.canvas.style.visibility = source ? "visible" : "hidden"; // what another view left in it is nobody's here
-    if (!source) return;
+    if (!source) return likely ? readyBeforehand(one, likely, () => draw.current()) : undefined;
     let gone = false;
     setFailed("");
     one.show(source).then(
@@ -90,7 +91,7 @@ export function useCharacter(
     return () => {
       gone = true;
     };
-  }, [source]);
+  }, [source, likely]);
 
   return {
     ready: !!source && ready === source,
@@ -104,4 +105,11 @@ export function useCharacter(
       draw.current();
     },
   };
+}
+
+/** Makes a model ready when the page has nothing else to do: whoever opens it then waits for nothing. Gives what ends the waiting. */
+function readyBeforehand(one: CharacterCanvas, source: string, drawn: () => void): () => void {
+  // What is wrong with it is said when it is to be seen.
+  const waiting = requestIdleCallback(() => void one.show(source).then(drawn, () => undefined));
+  return () => cancelIdleCallback(waiting);
 }
