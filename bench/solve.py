@@ -3,7 +3,7 @@
 `python -m bench.solve [--performers 201 202 203 204] [--workers 2]`: renders for each performer a range of motion, a
 neutral head turn and test clips of 300 frames (six in all, two with a hand passing before the mouth), makes a card, solves,
 and prints correlation and error beside the landmark library's own learned scores on the same clips; also what is made of another
-turn of each face at rest, in which nothing moves but the head. Test heads are not the
+turn of each face at rest, in which nothing moves but the head, and what is made of each clip without a card. Test heads are not the
 solver's head: see dynaface/sims/footage/performer.py. The truth is read only after the solve.
 """
 
@@ -27,7 +27,14 @@ from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.clip import SURE
 from dynaface.formats.entries import video
 from dynaface.formats.head_file import general_head, landmark_places
-from dynaface.pipelines.solve_footage import Samples, find_landmarks, make_card, solve_footage
+from dynaface.pipelines.solve_footage import (
+    Samples,
+    card_of_clip,
+    find_landmarks,
+    make_card,
+    neutral_of_clip,
+    solve_footage,
+)
 from dynaface.sims.footage.clip import random_setting, render
 from dynaface.sims.footage.performer import make_performer
 from dynaface.sims.footage.script import expressive, head_turn, range_of_motion
@@ -65,7 +72,7 @@ BLINKS = tuple(SHAPES.index(f"eyeBlink{side}") for side in ("Left", "Right"))
 
 @dataclass(frozen=True)
 class Outcome:
-    """What one clip gave: values, truth and library scores (frames, 52), head angles, confidence, frames in which a hand is before
+    """What one clip gave: values, truth, library scores and values without a card (frames, 52), head angles, confidence, frames in which a hand is before
     the lips.
     """
 
@@ -73,6 +80,7 @@ class Outcome:
     values: np.ndarray
     truth: np.ndarray
     scores: np.ndarray
+    bare: np.ndarray
     angles: np.ndarray
     true_angles: np.ndarray
     sure: np.ndarray
@@ -117,9 +125,11 @@ def performer_clips(seed: int, count: int) -> tuple[list[Outcome], np.ndarray]:
         began = time.perf_counter()
         solved = solve_footage(clip, card, found=found)
         taken = time.perf_counter() - began
+        alone = card_of_clip(clip, found, neutral_of_clip(clip, found))
+        bare = solve_footage(clip, alone, found=found).channels.values[:, :52]
         scores = np.array([m.scores if m else np.zeros(len(SHAPES)) for m in found])
         out.append(
-            Outcome(f"{seed}/{number}", solved.channels.values[:, :52], truth.values[:, :52], scores,
+            Outcome(f"{seed}/{number}", solved.channels.values[:, :52], truth.values[:, :52], scores, bare,
                     solved.channels.values[:, 52:55], truth.values[:, 52:] - rom.values[: 27, 52:].mean(axis=0),
                     solved.confidence, np.array(behind), taken)
         )  # fmt: skip
@@ -165,6 +175,10 @@ def tell(outcomes: list[Outcome]) -> None:
         print(
             f"{region or 'all':8s} r {r:.3f}  MAE {mae:.4f}  raw {raw:.4f}  n {n:3d}   library r {r2:.3f}  MAE {mae2:.4f}"
         )
+    alone = [agreement(o.bare, o.truth) for o in outcomes]
+    r, mae, raw, _ = mean_of(alone)
+    print(f"without a card: r {r:.3f}, MAE {mae:.4f} (raw {raw:.4f});", ", ".join(
+        f"{region} {mean_of(alone, region)[0]:.3f}" for region in dict.fromkeys(REGION[s] for s in SHAPES if s != "tongueOut")))  # fmt: skip
     by_shape: dict[str, list[float]] = {}
     for found in ours:
         for shape, values in found.items():

@@ -22,6 +22,7 @@ from dynaface.pipelines.solve_footage import (
     card_of_clip,
     even_channels,
     find_landmarks,
+    neutral_of_clip,
     solve_footage,
 )
 
@@ -39,14 +40,18 @@ def solve(options: argparse.Namespace) -> None:
     """Solves a clip."""
     if options.rom and not options.samples:
         raise InputError("a range of motion needs --samples", hint="They say which frame shows which expression")
+    if options.neutral is not None and (options.card or options.rom):
+        raise InputError("--neutral is for a clip without a card", hint="A card has a neutral face of its own")
     clip, found, tacks = footage_of(options.clip), None, _tacks(options.tacks)
+    neutral: list[int] = []
     if options.card:
         used = read_card(options.card.read_bytes(), general_head())
     elif options.rom:
         used = card_from_rom(options)
     else:
         found = find_landmarks(clip)
-        used = card_of_clip(clip, found, options.fov or FOV)
+        neutral = neutral_of_clip(clip, found, options.neutral, options.fov or FOV)
+        used = card_of_clip(clip, found, neutral, options.fov or FOV)
     began = time.perf_counter()
     made = solve_footage(clip, used, options.first, options.last, found=found, tacks=tacks, moves=options.moves)
     taken = time.perf_counter() - began
@@ -59,11 +64,14 @@ def solve(options: argparse.Namespace) -> None:
         "unsureFrames": int((sure.mean(axis=1) < SURE).sum()),
         "lostFrames": int(np.isnan(made.poses[:, 0]).sum()),
         "shapesSampled": int(used.sampled.sum()),
+        "neutralFrames": neutral,
     }
     if options.json:
         print(json.dumps(report, indent=1))
         return
     print(f"wrote {options.out}: {report['frames']} frames at {report['framesPerSecond']} frames/s")
+    if neutral:
+        print(f"taken for neutral: frames {', '.join(map(str, neutral))} (another: --neutral FRAME)")
     print(
         f"confidence {report['confidence']:.2f}, unsure in {report['unsureFrames']} frames, face lost in {report['lostFrames']}"
     )

@@ -17,12 +17,12 @@ from dynaface.core.solve.card import CardMaker, PerformerCard, View
 from dynaface.core.solve.clip import HEAD, TOGETHER, FrameSolver, Solve, finish
 from dynaface.core.solve.drive_by_landmarks import driven_by_landmarks, places_on_head
 from dynaface.core.solve.measured import Measured, MeasuredFrames
+from dynaface.core.solve.neutral_frames import frames_about, neutral_frames
 from dynaface.core.solve.tacks import Tack, tacks_within
 from dynaface.core.tidy.stack import evaluate
-from dynaface.core.track.camera import FOV
+from dynaface.core.track.camera import FOV, camera_of
 from dynaface.core.track.footage import Footage
 from dynaface.core.track.landmarks import POINTS, LandmarkFinder, Landmarks
-from dynaface.core.track.neutral import stillest
 from dynaface.formats.head_file import general_head, landmark_model, landmark_places
 
 OnFrame = Callable[[int], None]
@@ -31,6 +31,7 @@ LEAD, FARTHEST_LEAD = (
     8,
     90,
 )  # frames before a stretch that are looked at to get going; where landmarks are lost, at most
+NEAR = 60  # frames over which pictures are read on to the next that is wanted; farther away it is jumped to
 
 
 def _silent(frame: int) -> None:
@@ -85,11 +86,22 @@ def find_landmarks(footage: Footage, first: int = 0, last: int | None = None, on
 def views_of(footage: Footage, found: Sequence[Landmarks | None], wanted: Collection[int]) -> dict[int, View]:
     """The wanted frames in which a face was found."""
     out: dict[int, View] = {}
-    first, last = min(wanted, default=0), max(wanted, default=-1)
-    for number, picture in zip(range(first, last + 1), footage.pictures(first), strict=False):
-        mark = found[number]
-        if number in wanted and mark is not None:
-            out[number] = View(cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY), mark)
+    for near in _near(sorted(wanted)):
+        for number, picture in zip(range(near[0], near[-1] + 1), footage.pictures(near[0]), strict=False):
+            mark = found[number]
+            if number in near and mark is not None:
+                out[number] = View(cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY), mark)
+    return out
+
+
+def _near(frames: Sequence[int]) -> list[list[int]]:
+    """Rising numbers of frames in groups that are near each other."""
+    out: list[list[int]] = []
+    for frame in frames:
+        if out and frame - out[-1][-1] <= NEAR:
+            out[-1].append(frame)
+        else:
+            out.append([frame])
     return out
 
 
@@ -129,12 +141,21 @@ def make_card(rom: Footage, samples: Samples, turn: Footage | None = None, fov: 
     return maker.finish(views, [*groups.values(), *([s] for s in anew)])
 
 
-def card_of_clip(footage: Footage, found: Sequence[Landmarks | None], fov: float = FOV) -> PerformerCard:
-    """A card from nothing but a clip and its landmarks: its stillest second that looks ahead is taken for neutral."""
-    if not any(found):
-        raise InputError("no face is seen in any frame", hint="Check that the face is in the picture, upright and lit")
-    first, last = stillest(found, float(footage.rate))
-    views = views_of(footage, found, range(first, last + 1, 2))
+def neutral_of_clip(
+    footage: Footage, found: Sequence[Landmarks | None], chosen: int | None = None, fov: float = FOV
+) -> list[int]:
+    """The frames of a clip that are taken for neutral: those about a chosen one, or else those in which the least is expressed."""
+    if chosen is not None:
+        return frames_about(found, chosen, float(footage.rate))
+    camera = camera_of(footage.width, footage.height, fov)
+    return neutral_frames(general_head(), landmark_places(), camera, found, float(footage.rate))
+
+
+def card_of_clip(
+    footage: Footage, found: Sequence[Landmarks | None], neutral: Collection[int], fov: float = FOV
+) -> PerformerCard:
+    """A card from nothing but a clip, its landmarks and the frames that are neutral."""
+    views = views_of(footage, found, neutral)
     maker = CardMaker(general_head(), landmark_places(), (footage.width, footage.height), fov, list(views.values()), [])
     return maker.finish({}, [])
 

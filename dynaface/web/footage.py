@@ -94,7 +94,7 @@ def solves(take: str) -> Response:
 def new_solve(take: str) -> Response:
     """Queues a solve."""
     given: NewSolve = request.context.json  # type: ignore[attr-defined]
-    return as_json(request_solve(work(), take, given.card, given.first, given.last, given.moves))
+    return as_json(request_solve(work(), take, given.card, given.first, given.last, given.moves, given.neutral))
 
 
 @routes.get("/sources/<source>/proxy")

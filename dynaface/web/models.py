@@ -327,6 +327,7 @@ class NewSolve(Strict):
     first: int | None = Field(default=None, ge=0)
     last: int | None = Field(default=None, ge=0)
     moves: Literal["head", "camera", "neither"] = "head"
+    neutral: int | None = Field(default=None, ge=0)
 
 
 class SolveRow(BaseModel):
@@ -342,6 +343,7 @@ class SolveRow(BaseModel):
     lost: int
     moves: str
     tacks: int
+    neutral: list[int]
 
 
 class SolveRows(RootModel[list[SolveRow]]):

@@ -116,6 +116,25 @@ def test_only_what_is_marked_is_solved_with_its_handles(quiet, production, take)
     assert open_take(quiet, take.id).take.body.clip_span is None
 
 
+def test_a_solve_without_a_card_says_what_it_took_for_neutral_and_takes_another(quiet, production, take):
+    looked_through(quiet, production, take)
+    run_job(quiet, request_solve(quiet, take.id, None, 0, 5).id)
+    (solve,) = list_solves(quiet, take.id)
+    assert solve["neutral"] == sorted(set(solve["neutral"]))
+    assert 0 < len(solve["neutral"]) <= 12
+    run_job(quiet, request_solve(quiet, take.id, None, 0, 5, neutral=20).id)
+    again = list_solves(quiet, take.id)[0]
+    assert again["neutral"] == list(range(14, 27))
+    about = open_take(quiet, take.id).sources["curves"].info["solve"]
+    assert (about["neutralAt"], about["first"]) == (20, 0)
+    run_job(quiet, request_solve(quiet, take.id, None, 0, 5, neutral=40).id)
+    assert "the clip has 40 frames" in last_job(quiet, production).message
+    card = store_card(quiet, production, read_card((ASSETS / "demo/mara_card.json").read_bytes(), general_head()),
+                      {"name": "Mara", "performer": "Mara Quill", "day": "2026-11-02"})[0]  # fmt: skip
+    with pytest.raises(InputError, match="neutral face of its own"):
+        request_solve(quiet, take.id, card.id, 0, 5, neutral=20)
+
+
 def test_a_job_says_why_it_failed_and_leaves_what_was(quiet, production):
     take = import_take(quiet, production, "grain", "", [stored(quiet, noise_film(), "grain.mp4")])
     looked_through(quiet, production, take)

@@ -23,6 +23,8 @@ def arguments(one: argparse.ArgumentParser) -> None:
     one.add_argument("--samples", type=Path, help="which frame of the range of motion shows what (JSON)")
     one.add_argument("--turn", type=Path, help="a neutral head turn, to make the card better")
     one.add_argument("--fov", type=float, help="the camera's field of view from top to bottom, in degrees (default 40)")
+    one.add_argument("--neutral", type=int, metavar="FRAME",
+                     help="without a card: the frame of the clip that is neutral (default: those in which the least is expressed)")  # fmt: skip
     one.add_argument("--first", type=int, default=0, help="the first frame to solve (default 0)")
     one.add_argument("--last", type=int, help="the last frame to solve (default: the clip's last)")
     one.add_argument("--moves", choices=("head", "camera", "neither"), default="head",

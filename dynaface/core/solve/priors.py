@@ -18,13 +18,23 @@ _HARDER = {"jawForward": 2.0}  # it goes toward the camera, which hardly sees it
 _FREE = tuple(s for s in SHAPES if s.startswith(("eyeLook", "eyeBlink")))
 _CONJUGATE = (("eyeLookOutLeft", "eyeLookInRight"), ("eyeLookInLeft", "eyeLookOutRight"),
               ("eyeLookUpLeft", "eyeLookUpRight"), ("eyeLookDownLeft", "eyeLookDownRight"))  # fmt: skip
+_TWO_SIDED = [s for s in SHAPES if s.endswith("Left") and not s.startswith(("eyeLook", "jawLeft", "mouthLeft"))]
+
+
+def sides_alike() -> Array:
+    """(52, 52) symmetric: what it costs, squared, that the two sides of a face differ."""
+    a = np.zeros((len(SHAPES), len(SHAPES)))
+    for one in _TWO_SIDED:
+        i, j = SHAPES.index(one), SHAPES.index(mirrored(one))
+        a[[i, j], [i, j]] += 1
+        a[[i, j], [j, i]] -= 1
+    return a
 
 
 def prior(blinks: float = SIDES) -> Equations:
     """Equations (52,) to be added to a frame's; blinks: how firmly both lids go together."""
     a = np.eye(len(SHAPES)) * RIDGE
-    pairs = [(s, mirrored(s), blinks if s == "eyeBlinkLeft" else SIDES) for s in SHAPES
-             if s.endswith("Left") and not s.startswith(("eyeLook", "jawLeft", "mouthLeft"))]  # fmt: skip
+    pairs = [(s, mirrored(s), blinks if s == "eyeBlinkLeft" else SIDES) for s in _TWO_SIDED]
     for one, other, weight in [*pairs, *((x, y, GAZE) for x, y in _CONJUGATE)]:
         i, j = SHAPES.index(one), SHAPES.index(other)
         a[[i, j], [i, j]] += weight

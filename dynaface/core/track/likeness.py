@@ -47,8 +47,9 @@ def fit_pose(camera: Camera, points: Array, pixels: Array, pose: Pose | None, we
         seen, _, slopes = pose_slopes(camera, pose, points)
         left = pixels - camera.project(seen)
         robust = weights / (1 + (left**2).sum(axis=1) / 16.0) ** 2
-        a = np.einsum("nij,n,nik->jk", slopes, robust, slopes) + 1e-9 * np.eye(6)
-        step = np.linalg.solve(a, np.einsum("nij,n,ni->j", slopes, robust, left))
+        by_pose = slopes.reshape(-1, 6)
+        weighed = by_pose * np.repeat(robust, 2)[:, None]
+        step = np.linalg.solve(by_pose.T @ weighed + 1e-9 * np.eye(6), weighed.T @ left.ravel())
         pose = moved(pose, step)
         if np.abs(step).max() < 1e-7:
             break
@@ -92,18 +93,17 @@ def fit_modes(head: Head, places: Places, camera: Camera, seen: Sequence[Array],
         for pixels, pose in zip(seen, poses, strict=True):
             looked, slopes, by_pose = pose_slopes(camera, pose, points)
             rotation = pose.matrix()
-            by_mode = np.einsum("nij,jk,mnk->nim", slopes, rotation, modes)
+            by_mode = ((slopes @ rotation) @ modes.transpose(1, 2, 0)).reshape(2 * len(points), -1)
+            by_pose = by_pose.reshape(-1, 6)
             left = pixels - camera.project(looked)
             robust = trust / (1 + (left**2).sum(axis=1) / 64.0) ** 2
-            pp = np.einsum("nij,n,nik->jk", by_pose, robust, by_pose)
-            pm = np.einsum("nij,n,nik->jk", by_pose, robust, by_mode)
-            mm = np.einsum("nij,n,nik->jk", by_mode, robust, by_mode)
-            bp = np.einsum("nij,n,ni->j", by_pose, robust, left)
-            bm = np.einsum("nij,n,ni->j", by_mode, robust, left)
+            weighed = np.repeat(robust, 2)[:, None] * np.column_stack([by_pose, by_mode, left.ravel()])
+            pp, pm, bp = np.split(by_pose.T @ weighed, [6, -1], axis=1)
+            mm, bm = np.split(by_mode.T @ weighed[:, 6:], [-1], axis=1)
             # The pose is free in each picture: it is taken out of the equations for the likeness.
             solved = np.linalg.solve(pp + 1e-9 * np.eye(6), np.column_stack([pm, bp]))
             a += mm - pm.T @ solved[:, :-1]
-            b += bm - pm.T @ solved[:, -1]
+            b += bm[:, 0] - pm.T @ solved[:, -1]
         amount = np.clip(amount + np.linalg.solve(a, b), -2.0, 2.0)
     return amount, poses, trust
 

@@ -18,7 +18,7 @@ from dynaface.core.track.footage import Footage
 from dynaface.formats.card_file import read_card, write_card
 from dynaface.formats.head_file import general_head
 from dynaface.pipelines.progress import Progress
-from dynaface.pipelines.solve_footage import Samples, card_of_clip, make_card, same_shape, views_of
+from dynaface.pipelines.solve_footage import Samples, card_of_clip, make_card, neutral_of_clip, same_shape, views_of
 from dynaface.services.edit_document import edited
 from dynaface.services.footage.measure_footage import landmarks_of
 from dynaface.services.load_source import load_footage
@@ -44,7 +44,7 @@ def make_performer_card(work: Work, job: Job, progress: Progress) -> dict[str, A
         views = _taken_again(work, job, again, footage, progress)
         card = make_card(footage, Samples(tuple(asked["neutral"]), samples), turn, fov, found, turned, views)
     else:
-        card = card_of_clip(footage, found, fov)
+        card = card_of_clip(footage, found, neutral_of_clip(footage, found, fov=fov), fov)
     given = {
         "name": asked["name"], "performer": take.body.performer, "day": job.created.date().isoformat(),
         "footage": source.id, "neutral": asked.get("neutral"), "samples": asked.get("samples", {}),

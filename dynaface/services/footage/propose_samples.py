@@ -33,7 +33,7 @@ def propose_samples(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
     footage = load_footage(work, source)
     found = landmarks_of(work, job, source, footage, lambda part, words: progress(0.3 * part, words))
     neutral = stillest(found, float(footage.rate))
-    card = card_of_clip(footage, found)
+    card = card_of_clip(footage, found, range(neutral[0], neutral[1] + 1, 2))
     medium, _ = work.media.put_bytes(write_card(card))
     span = (0, footage.frames - 1)
     measured = measured_by(work, job, source, medium, span, lambda part, words: progress(0.3 + 0.65 * part, words))

@@ -19,7 +19,15 @@ from dynaface.formats.camera_table import write_camera
 from dynaface.formats.card_file import write_card
 from dynaface.formats.entries.curve_table import read_table, write_table
 from dynaface.pipelines.progress import Progress
-from dynaface.pipelines.solve_footage import Found, card_of_clip, even_channels, finish_footage, span_of, with_drives
+from dynaface.pipelines.solve_footage import (
+    Found,
+    card_of_clip,
+    even_channels,
+    finish_footage,
+    neutral_of_clip,
+    span_of,
+    with_drives,
+)
 from dynaface.services.edit_document import edit_document
 from dynaface.services.footage.measure_footage import landmarks_of, measured_by
 from dynaface.services.footage.performer_cards import card_by, drives_of, medium_of_card
@@ -40,7 +48,7 @@ def solve_take(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
     first, last = _asked_span(take.body, footage, asked.get("first"), asked.get("last"))
     found = landmarks_of(work, job, source, footage, lambda part, words: progress(0.4 * part, words))
     progress(0.4, "measuring the face")
-    name, medium = _card(work, asked.get("card"), footage, found)
+    name, medium, neutral = _card(work, asked.get("card"), footage, found, asked.get("neutral"))
     measured = measured_by(
         work, job, source, medium, (first, last), lambda part, words: progress(0.4 + 0.55 * part, words)
     )
@@ -52,7 +60,8 @@ def solve_take(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
     made = with_drives(made, footage, card, found, first, drives_of(work, asked.get("card")))
     sure = made.confidence[:, : len(SHAPES)][:, card.solved]
     about = about_solve(work, name, moves, sure, int(np.isnan(made.poses[:, 0]).sum())) | {
-        "cardMedium": medium, "first": first, "arc": True, "tacks": sum(first <= p.frame <= last for p in tacks)}  # fmt: skip
+        "cardMedium": medium, "first": first, "arc": True, "tacks": sum(first <= p.frame <= last for p in tacks),
+        "neutral": neutral, "neutralAt": asked.get("neutral")}  # fmt: skip
     raw = write_table(even_channels(made, footage, first))
     stored = store_solve(work, take.id, source, raw, by_region(made.confidence), made.poses, about)
     return {"source": stored.id}
@@ -75,11 +84,14 @@ def about_solve(work: Work, card: str, moves: str, sure: np.ndarray, lost: int =
             "confidence": round(float(sure.mean()), 4), "unsure": int((sure.mean(axis=1) < SURE).sum()), "lost": lost}  # fmt: skip
 
 
-def _card(work: Work, chosen: str | None, footage: Footage, found: Found) -> tuple[str, str]:
-    """(name, medium) of the chosen card, or of one made from nothing but the clip."""
-    if chosen is None:
-        return "", work.media.put_bytes(write_card(card_of_clip(footage, found)))[0]
-    return medium_of_card(work, chosen)
+def _card(
+    work: Work, chosen: str | None, footage: Footage, found: Found, neutral: int | None
+) -> tuple[str, str, list[int]]:
+    """(name, medium, frames that were taken for neutral) of the chosen card, or of one made from nothing but the clip."""
+    if chosen is not None:
+        return (*medium_of_card(work, chosen), [])
+    frames = neutral_of_clip(footage, found, neutral)
+    return "", work.media.put_bytes(write_card(card_of_clip(footage, found, frames)))[0], frames
 
 
 def store_solve(work: Work, take: str, footage: Source, table: bytes, confidence: np.ndarray, poses: np.ndarray,
@@ -122,7 +134,8 @@ def list_solves(work: Work, take: str) -> list[dict[str, Any]]:
         held = [s for s in (found.body.sources.footage, found.body.sources.markers) if s]
         solves = [s for source in held for s in unit.sources.solves_of(source)]
     keys = ("by", "card", "made", "first", "frames", "confidence", "unsure", "lost", "moves", "tacks")
-    return [{"source": s.id, "name": s.name, **{k: s.info["solve"][k] for k in keys}} for s, _ in solves]
+    return [{"source": s.id, "name": s.name, **{k: s.info["solve"][k] for k in keys},
+             "neutral": s.info["solve"].get("neutral", [])} for s, _ in solves]  # fmt: skip
 
 
 def fetch_confidence(work: Work, source: str) -> np.ndarray:

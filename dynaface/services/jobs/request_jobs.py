@@ -51,15 +51,25 @@ def request_card(work: Work, take: str, given: dict[str, Any]) -> Job:
 
 
 def request_solve(
-    work: Work, take: str, card: str | None, first: int | None, last: int | None, moves: str = HEAD
+    work: Work,
+    take: str,
+    card: str | None,
+    first: int | None,
+    last: int | None,
+    moves: str = HEAD,
+    neutral: int | None = None,
 ) -> Job:
     """Queues a solve of a take's footage with a card, or with what the clip itself shows; first, last: frames of the clip, None for both where
-    its in and out say it; moves: one of MOVES.
+    its in and out say it; moves: one of MOVES; neutral: without a card, the frame of the clip that is neutral, None where it is looked for.
     """
     checks.one_of("moves", moves, MOVES)
+    if card and neutral is not None:
+        raise InputError("a card has a neutral face of its own", hint="Solve without a card, or make another one")
     if card:
         with work.store.unit() as unit:
             found = document_for(work, unit, card, CardBody).body
         if not found.source:
             raise InputError(f"the card {found.name} is not ready yet")
-    return _ask(work, take, "solve", "Solve", {"card": card, "first": first, "last": last, "moves": moves})
+    return _ask(
+        work, take, "solve", "Solve", {"card": card, "first": first, "last": last, "moves": moves, "neutral": neutral}
+    )

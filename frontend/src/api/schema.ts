@@ -5432,6 +5432,11 @@ export interface components {
              * @enum {string}
              */
             moves: "head" | "camera" | "neither";
+            /**
+             * Neutral
+             * @default null
+             */
+            neutral: number | null;
         };
         /** NewStack */
         NewStack: {
@@ -6643,6 +6648,8 @@ export interface components {
             moves: string;
             /** Name */
             name: string;
+            /** Neutral */
+            neutral: number[];
             /** Source */
             source: string;
             /** Tacks */

@@ -12,8 +12,8 @@ from dynaface.core.track.head import EYES
 from dynaface.core.track.iris import DEGREE, NOD, TURN, IrisFinder, Look, Slit
 from dynaface.core.track.landmarks import Landmarks
 from dynaface.core.track.lid import Lid
+from dynaface.core.track.neutral import stillest
 from dynaface.formats.head_file import general_head
-from dynaface.pipelines.solve_footage import stillest
 
 UPRIGHT = np.array([0.0, 0.0, 0.0, 1.0])
 

@@ -31,7 +31,7 @@ export function TakeList({ production, take }: { production: string; take?: stri
     for (const row of clips) {
       const card = cards.filter((c) => c.ready && c.performer === row.performer).pop();
       await api
-        .solve(row.id, { card: card?.id ?? null, first: 0, last: null, moves: "head" })
+        .solve(row.id, { card: card?.id ?? null, first: 0, last: null, moves: "head", neutral: null })
         .catch((error) => notify(error as never));
     }
     await client.invalidateQueries({ queryKey: ["jobs"] });

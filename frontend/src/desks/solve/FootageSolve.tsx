@@ -12,6 +12,7 @@ import { CardMaker } from "./CardMaker";
 import { DotPanel } from "./DotPanel";
 import { ClipSpan } from "./ClipSpan";
 import { solveWord } from "./spanOfClip";
+import { ClipNeutral } from "./ClipNeutral";
 import { CardDrives } from "./CardDrives";
 import { CardShapes } from "./CardShapes";
 import { Confidence } from "./Confidence";
@@ -27,6 +28,15 @@ const MOVES = {
   neither: "neither: a head mount",
 };
 type Moves = keyof typeof MOVES;
+/** neutral: frames that were taken for it, without a card; neutralAt: the one that was chosen for it. */
+type Solved = {
+  first: number;
+  tacks?: number;
+  card: string;
+  moves?: Moves;
+  neutral?: number[];
+  neutralAt?: number | null;
+};
 
 export function FootageSolve() {
   const { production = "" } = useParams();
@@ -59,12 +69,16 @@ export function FootageSolve() {
       notify(error as never);
     }
   };
-  const about = chosen?.info.solve as { first: number; tacks?: number; card: string; moves?: Moves } | undefined;
+  const about = chosen?.info.solve as Solved | undefined;
   const start = about?.first ?? 0;
   const count = Number(footage.info.frames);
   const span = take.body.clipSpan ?? null;
-  const solve = (first: number | null, last: number | null) =>
-    void ask(() => api.solve(take.id, { card: wanted || null, first, last, moves }));
+  /** neutral: without a card, the frame that is; null where it is looked for. */
+  const solve = (first: number | null, last: number | null, neutral: number | null = null) =>
+    void ask(() => api.solve(take.id, { card: wanted || null, first, last, moves, neutral: wanted ? null : neutral }));
+  /** The same frames again. */
+  const solveAgain = (neutral: number | null) =>
+    solve(start, start + Number(solves.find((s) => s.source === chosen!.id)?.frames ?? count) - 1, neutral);
   const tacked = Object.values(take.body.tacks).filter((p) => p.frame >= start).length;
   return (
     <>
@@ -113,9 +127,12 @@ export function FootageSolve() {
         </Flex>
         {!wanted && ready && (
           <Text mt="2" fontSize="sm" color="dim">
-            Without a card the general face is used, with this clip's stillest second as neutral. A card from a range of
-            motion finds far more.
+            Without a card the general face is used, and the frames in which the least is expressed are taken for
+            neutral. A card from a range of motion finds far more.
           </Text>
+        )}
+        {!wanted && !!about?.neutral?.length && (
+          <ClipNeutral neutral={about.neutral} start={start} busy={running} onTake={solveAgain} />
         )}
         {mine
           .filter((j) => j.state !== "done")
@@ -143,7 +160,7 @@ export function FootageSolve() {
           first={start}
           unsolved={tacked !== (about.tacks ?? 0)}
           busy={running}
-          onSolve={() => solve(start, start + Number(solves.find((s) => s.source === chosen!.id)?.frames ?? count) - 1)}
+          onSolve={() => solveAgain(about.neutralAt ?? null)}
         />
       )}
       <DotPanel ready={ready} busy={running} ask={ask} />

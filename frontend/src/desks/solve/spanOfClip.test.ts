@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { solvedOf, solveWord } from "./spanOfClip";
+import { solvedOf, solveWord, spansOf } from "./spanOfClip";
 
 describe("the in and out of a clip", () => {
   it("are solved with handles, as far as the clip goes", () => {
@@ -12,5 +12,16 @@ describe("the in and out of a clip", () => {
     expect(solvedOf(null, 300)).toBeNull();
     expect(solveWord(null, 300)).toBe("Solve this clip");
     expect(solveWord({ first: 40, last: 90, handles: 10 }, 300)).toBe("Solve 30..100");
+  });
+});
+
+describe("frames that were taken for neutral", () => {
+  it("are said as spans of those that follow each other", () => {
+    expect(spansOf([4, 5, 6, 40, 51, 52])).toEqual([
+      [4, 6],
+      [40, 40],
+      [51, 52],
+    ]);
+    expect(spansOf([])).toEqual([]);
   });
 });

@@ -16,3 +16,14 @@ export const solveWord = (span: Span | null, count: number): string => {
   const solved = solvedOf(span, count);
   return solved ? `Solve ${solved[0]}..${solved[1]}` : "Solve this clip";
 };
+
+/** Rising numbers of frames as spans of those that follow each other. */
+export function spansOf(frames: number[]): [number, number][] {
+  const spans: [number, number][] = [];
+  for (const frame of frames) {
+    const last = spans.at(-1);
+    if (last && frame === last[1] + 1) last[1] = frame;
+    else spans.push([frame, frame]);
+  }
+  return spans;
+}
