@@ -10,14 +10,14 @@ from dynaface.core.errors import InputError
 from dynaface.core.markers.basis import MarkerBasis, carried_basis, sampled_basis
 from dynaface.core.markers.chart import Chart, face_chart
 from dynaface.core.markers.drive import driven
-from dynaface.core.markers.layout import Layout, likeness_of, mean_points, neutral_points
+from dynaface.core.markers.layout import Layout, likeness_of, middle_points, neutral_points
 from dynaface.core.markers.mend import Mended, fill_gaps, mend_names
 from dynaface.core.markers.rigid import head_motion, without_head
 from dynaface.core.markers.solve import MarkerSolve, solve_markers
 from dynaface.core.markers.take import Array, MarkerTake
 from dynaface.formats.head_file import general_head, landmark_places
 
-ABOUT = 2  # frames to either side of a sample that are averaged
+ABOUT = 0.05  # seconds to either side of a sample that are averaged
 
 
 @lru_cache(maxsize=1)
@@ -51,11 +51,11 @@ def basis_of(rom: MarkerTake, layout: Layout, samples: Mapping[str, int] | None 
     rotations, shifts = head_motion(rom.points, neutral, np.isin(rom.labels, fixed_labels(layout)))
     rotation, shift = basis.to_head
     still = without_head(rom.points[:, index], rotations, shifts) @ rotation.T + shift
-    moved = {}
+    moved, about = {}, max(1, round(ABOUT * float(rom.rate)))
     for shape, frame in samples.items():
         if not 0 <= frame < rom.frames:
             raise InputError(f"the sample of {shape} is frame {frame} of a take of {rom.frames} frames")
-        moved[shape] = mean_points(still, frame - ABOUT, frame + ABOUT) - basis.neutral
+        moved[shape] = middle_points(still, frame - about, frame + about) - basis.neutral
     return sampled_basis(basis, moved), neutral
 
 

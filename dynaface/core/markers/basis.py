@@ -23,6 +23,7 @@ _BACK = {
     if a.startswith("eyeLook") and b.startswith("eyeLook")
 }
 STRAY = 0.35  # how much of a sample's change is believed where the general head says the shape moves nothing
+JAW, CLOSED = SHAPES.index("jawOpen"), SHAPES.index("mouthClose")
 
 
 @dataclass(frozen=True)
@@ -104,22 +105,34 @@ def carried_basis(labels: tuple[str, ...], neutral: Array, places: Mapping[str, 
 
 def sampled_basis(basis: MarkerBasis, samples: Mapping[str, Array]) -> MarkerBasis:
     """The basis with shapes put right by samples: shape -> (markers, 3) displacement from neutral at its extreme, NaN where a
-    marker was not seen. Shapes that share one picture (both sides of a smile) each take what lies on their side.
+    marker was not seen. Shapes that share one picture (both sides of a smile, both eyes that look one way) each take what lies on
+    their side; lips that close over an open jaw are shown with that jaw, which is taken out.
     """
     shapes = basis.shapes.copy()
+    shown = samples.get("jawOpen", basis.shapes[JAW])
+    jaw = np.where(np.isfinite(shown), shown, basis.shapes[JAW])
     for shape, given in samples.items():
         number = SHAPES.index(shape)
         expected = basis.shapes[number]
-        other = mirrored(shape)
-        together = other != shape and other in samples and np.allclose(samples[other], given, equal_nan=True)
-        if together:
-            mine, theirs = (np.linalg.norm(basis.shapes[SHAPES.index(s)], axis=1) for s in (shape, other))
-            share = (mine + 1e-6) / (mine + theirs + 2e-6)
-        else:
-            share = np.ones(len(expected))
-        moved = given * share[:, None]
+        if number == CLOSED:
+            given = given - _jaw_below(given, expected, jaw) * jaw
+        moved = given * _share(basis, shape, samples)[:, None]
         # Where the general head says that the shape moves nothing, what a sample shows is half something else.
         reach = np.linalg.norm(expected, axis=1)
         trust = np.clip(reach / max(float(np.quantile(reach, 0.9)), 1e-9), STRAY, 1.0)[:, None]
         shapes[number] = np.where(np.isfinite(given), expected + trust * (moved - expected), expected)
     return MarkerBasis(basis.labels, basis.neutral, shapes, basis.to_head)
+
+
+def _share(basis: MarkerBasis, shape: str, samples: Mapping[str, Array]) -> Array:
+    """(markers,) how much of a picture is a shape's own, of those that share it."""
+    reaches = {s: np.linalg.norm(basis.shapes[SHAPES.index(s)], axis=1) + 1e-6 for s, given in samples.items()
+               if np.array_equal(given, samples[shape], equal_nan=True)}  # fmt: skip
+    return np.asarray(reaches[shape] / np.sum(list(reaches.values()), axis=0))
+
+
+def _jaw_below(given: Array, closed: Array, jaw: Array) -> float:
+    """0..1 how far the jaw is open in a picture (markers, 3) of lips that are thought to close so."""
+    seen = np.isfinite(given[:, 0])
+    ways = np.stack([jaw[seen].ravel(), closed[seen].ravel()], axis=1)
+    return float(np.clip(np.linalg.lstsq(ways, given[seen].ravel(), rcond=1e-6)[0][0], 0.0, 1.0))

@@ -84,6 +84,15 @@ def mean_points(points: Array, first: int, last: int) -> Array:
     return np.where(count > 0, np.nansum(part, axis=0) / np.maximum(count, 1), np.nan)
 
 
+def middle_points(points: Array, first: int, last: int) -> Array:
+    """The same, but the median: a frame in which a marker slipped or names were exchanged counts for nothing."""
+    part = points[max(first, 0) : last + 1]
+    seen = np.isfinite(part[..., 0]).any(axis=0)
+    out = np.full(part.shape[1:], np.nan)
+    out[seen] = np.nanmedian(part[:, seen], axis=0)
+    return out
+
+
 def stillest(take: MarkerTake, seconds: float = 0.5) -> tuple[int, int]:
     """First and last frame of the first stretch that is about as still as any and shows the most markers."""
     length = max(2, min(round(seconds * float(take.rate)), take.frames))
