@@ -119,6 +119,13 @@ def test_a_clip_is_brought_in_solved_twice_and_chosen(page: Page, tmp_path: Path
     first = drawer.get_by_role("button", name="Choose solve 1")
     expect(first).to_have_attribute("aria-pressed", "true", timeout=240_000)
     expect(page.get_by_test_id("footage-points")).to_have_attribute("data-points", "40")
+    # Without a card it is said what was taken for neutral, and it is shown.
+    neutral = drawer.get_by_test_id("clip-neutral")
+    taken = neutral.get_by_title("Show what was taken for neutral").last
+    last = re.match(r"\d+", taken.inner_text())
+    assert last
+    taken.click()
+    expect(neutral.get_by_role("button", name=f"Take {last[0]} instead")).to_be_enabled()
 
     drawer.get_by_role("button", name="Propose").click()
     maker = drawer.get_by_test_id("card-maker")

@@ -17,7 +17,15 @@ from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import HEAD_ANGLES, HEAD_TRAVEL, SHAPES
 from dynaface.core.solve.card import PerformerCard, eye_centres, learn_irises
 from dynaface.core.solve.equations import Equations
-from dynaface.core.solve.features import LOWER, believe, landmark_features, lid_equations, look_equations
+from dynaface.core.solve.features import (
+    DOWN_SHUTS,
+    LOWER,
+    believe,
+    landmark_features,
+    lid_equations,
+    look_equations,
+    opening_equations,
+)
 from dynaface.core.solve.frame import FaceModel, Solved, face_model, solve_frame
 from dynaface.core.solve.jaw import JAW, beside_seam, jaw_arc
 from dynaface.core.solve.measured import Measured, MeasuredFrames, row_of
@@ -80,6 +88,7 @@ class FrameSolver:
         self.lids = [
             (eye, LidFinder(card.balls[eye], held.shut), held.down) for eye, held in enumerate(card.lids) if held
         ]
+        self.unknown_lids = [eye for eye, held in enumerate(card.lids) if not held]
         self.prior = prior(LIDS_SEEN) if len(self.lids) == 2 else prior()
         self.high = card.solved.astype(np.float64)
         size = np.linalg.norm(self.model.by, axis=1)
@@ -143,7 +152,9 @@ class FrameSolver:
         """What is known of a frame beside the skin's motion and the eyes."""
         points, scores = landmarks.points.astype(np.float64), landmarks.scores.astype(np.float64)
         features = landmark_features(self.camera, points, scores, pose, self.card.features.places)
-        return self.prior + self.believed.equations(features, *half)
+        eyes = [(eye, DOWN_SHUTS * self.weights[DOWN[eye]], half[0]) for eye in self.unknown_lids]
+        shut = opening_equations(self.card.features.rest, features, eyes)
+        return self.prior + self.believed.equations(features, *half) + shut
 
     def _equations_of_prior(self, _pose: Pose, _half: tuple[float, float]) -> Equations:
         """The same where the landmarks are not believed."""

@@ -32,6 +32,12 @@ LID_BELIEF = 4000.0
 COVERS, HIDES = 0.25, 0.55  # how far shut a lid begins to cover the iris, and hides where it is
 SHUT_SEEN = 0.65  # how well a lid must be seen to say so
 LOOK_NOISE = 0.85  # degrees
+# Upper and lower lid of the left and of the right eye, and how far apart they are in a shut eye, as a share of the neutral one.
+LID_PAIRS = (((386, 374), (385, 380), (387, 373)), ((159, 145), (158, 153), (160, 144)))
+SHUT_OPENING = 0.15
+OPENING_BELIEF = 2000.0
+BEGINS_SHUT, SURELY_SHUT = 0.3, 0.55  # an open eye seems to be shut so far by noise; from the other on it is shut
+DOWN_SHUTS = 0.4  # how far looking down shuts an eye of which nothing is known
 LOWER = -0.030  # metres above the eyes: what lies below, a hand may hide
 
 
@@ -125,6 +131,26 @@ def lid_equations(lids: Sequence[tuple[int, Lid, float]]) -> Equations:
         a[blink, blink] += belief
         b[blink] += belief * shut
         a[wide, wide] += belief * shut  # a shut eye is not wide
+    return Equations(a, b)
+
+
+def openings(marks: Array) -> Array:
+    """(2,) millimetres between the lids of the left and the right eye; marks: (478, 2) of landmarks in head space."""
+    return np.array([np.mean([marks[up, 1] - marks[low, 1] for up, low in pairs]) for pairs in LID_PAIRS])
+
+
+def opening_equations(rest: Array, now: Array, eyes: Sequence[tuple[int, float, float]]) -> Equations:
+    """Equations of eyes that landmarks see shut, where it is not known what the shut lids look like. rest, now: (SIZE,) features;
+    eyes: (0 left or 1 right, how much of it comes from looking down, 0..1 how far the eye is seen).
+    """
+    a, b = np.zeros((len(SHAPES), len(SHAPES))), np.zeros(len(SHAPES))
+    share = openings(marks_of(now)) / np.maximum(openings(marks_of(rest)), 1e-6)
+    for eye, down, seen in eyes:
+        shut = float(np.clip((1 - share[eye]) / (1 - SHUT_OPENING) - down, 0, 1))
+        belief = OPENING_BELIEF * seen * float(np.clip((shut - BEGINS_SHUT) / (SURELY_SHUT - BEGINS_SHUT), 0, 1))
+        blink = SHAPES.index(f"eyeBlink{('Left', 'Right')[eye]}")
+        a[blink, blink] += belief
+        b[blink] += belief * shut
     return Equations(a, b)
 
 

@@ -20,7 +20,7 @@ from dynaface.services.footage.share_work import Maker, Makers, Part, Shared, Sp
 from dynaface.services.load_source import load_footage
 from dynaface.services.work import Work, source_for
 
-METHOD = 8  # rises when what is measured changes, so that nothing older is joined to it
+METHOD = 9  # rises when what is measured changes, so that nothing older is joined to it
 
 
 def landmarks_of(work: Work, job: Job, source: Source, footage: Footage, progress: Progress) -> SeenLandmarks:
