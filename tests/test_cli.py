@@ -94,6 +94,16 @@ def test_a_clip_is_solved_with_a_card_made_once(tmp_path):
     )
 
 
+def test_a_clip_alone_says_what_it_took_for_neutral(tmp_path):
+    (tmp_path / "clip.mp4").write_bytes(film())
+    solve = ("solve", tmp_path / "clip.mp4", "--first", "2", "--last", "9", "--out", tmp_path / "curves.csv")
+    assert "taken for neutral: frames" in run(*solve)
+    chosen = json.loads(run(*solve, "--neutral", "20", "--json"))
+    assert chosen["neutralFrames"] == list(range(14, 27))
+    assert chosen["frames"] == 8
+    assert "is to be neutral" in run(*solve, "--neutral", "400", ok=False)
+
+
 def test_a_performer_is_simulated_with_the_truth(tmp_path):
     run("simulate", "--seed", "5", "--seconds", "0.4", "--out", tmp_path / "a.mp4", "--truth", tmp_path / "a.csv")
     run("simulate", "--seed", "5", "--seconds", "0.4", "--out", tmp_path / "b.mp4")
@@ -114,6 +124,10 @@ def _stack(folder):
         (("solve", DEMO / "mara_lamp.wav", "--out", "x.csv"), "not footage"),
         (("solve", DEMO / "mara_rom.mp4", "--card", DEMO / "lines.json", "--out", "x.csv"), "no performer card"),
         (("solve", DEMO / "mara_clip.mp4", "--rom", DEMO / "mara_rom.mp4", "--out", "x.csv"), "needs --samples"),
+        (
+            ("solve", DEMO / "mara_clip.mp4", "--card", DEMO / "mara_card.json", "--neutral", "3", "--out", "x.csv"),
+            "its own",
+        ),
         (("card", DEMO / "mara_rom.mp4", "--samples", DEMO / "lines.json", "--out", "x.json"), "names no samples"),
         (
             ("card", DEMO / "mara_clip.mp4", "--samples", DEMO / "mara_samples.json", "--out", "x.json"),

@@ -9,6 +9,7 @@ import numpy as np
 
 from dynaface.cli.files import footage_of
 from dynaface.cli.footage import card_from_rom
+from dynaface.cli.stretches import stretches_of
 from dynaface.core.errors import InputError
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.clip import SURE
@@ -21,9 +22,10 @@ from dynaface.formats.json_file import read_json
 from dynaface.pipelines.solve_footage import (
     card_of_clip,
     even_channels,
-    find_landmarks,
+    finish_footage,
+    for_size,
     neutral_of_clip,
-    solve_footage,
+    span_of,
 )
 
 
@@ -42,20 +44,26 @@ def solve(options: argparse.Namespace) -> None:
         raise InputError("a range of motion needs --samples", hint="They say which frame shows which expression")
     if options.neutral is not None and (options.card or options.rom):
         raise InputError("--neutral is for a clip without a card", hint="A card has a neutral face of its own")
-    clip, found, tacks = footage_of(options.clip), None, _tacks(options.tacks)
+    clip, tacks = footage_of(options.clip), _tacks(options.tacks)
+    first, last = span_of(clip, options.first, options.last)
     neutral: list[int] = []
+    used = None
     if options.card:
         used = read_card(options.card.read_bytes(), general_head())
     elif options.rom:
         used = card_from_rom(options)
-    else:
-        found = find_landmarks(clip)
-        neutral = neutral_of_clip(clip, found, options.neutral, options.fov or FOV)
-        used = card_of_clip(clip, found, neutral, options.fov or FOV)
+    if used:
+        for_size(used, clip)
     began = time.perf_counter()
-    made = solve_footage(clip, used, options.first, options.last, found=found, tacks=tacks, moves=options.moves)
+    with stretches_of(options.clip, clip.frames) as stretches:
+        # Any frame may be neutral, also where it is not solved.
+        found = stretches.landmarks(first, last) if used else stretches.landmarks(0, clip.frames - 1)
+        if used is None:
+            neutral = neutral_of_clip(clip, found, options.neutral, options.fov or FOV)
+            used = card_of_clip(clip, found, neutral, options.fov or FOV)
+        made = finish_footage(clip, used, stretches.measured(used, found, first, last), first, tacks, options.moves)
     taken = time.perf_counter() - began
-    options.out.write_bytes(write_table(even_channels(made, clip, options.first)))
+    options.out.write_bytes(write_table(even_channels(made, clip, first)))
     sure = made.confidence[:, : len(SHAPES)][:, used.solved]
     report = {
         "frames": made.channels.frames,

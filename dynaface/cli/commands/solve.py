@@ -2,6 +2,7 @@
 
 import argparse
 import importlib
+import os
 from pathlib import Path
 
 from dynaface.cli.command import Command
@@ -36,6 +37,8 @@ def arguments(one: argparse.ArgumentParser) -> None:
 
 def run(options: argparse.Namespace) -> None:
     """Solves a bare face, markers or colour dots."""
+    # Before NumPy is loaded: each core has a process of its own, and small matrices gain nothing from threads that wait for each other.
+    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
     markers = options.clip.suffix.lower() in (".c3d", ".csv", ".tsv", ".txt")
     solver = "solve_markers" if markers else "solve_dots" if options.layout else "solve_footage"
     importlib.import_module(f"dynaface.cli.{solver}").solve(options)
