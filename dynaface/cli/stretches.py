@@ -18,7 +18,7 @@ from dynaface.core.solve.measured import Measured, joined
 from dynaface.core.track.landmarks import Landmarks
 from dynaface.pipelines.solve_footage import FARTHEST_LEAD, find_landmarks, measure_footage
 
-FEWEST = 90  # frames that are worth the start of a process
+FEWEST = 80  # frames that are worth the start of a process
 Span = tuple[int, int]
 Found = list[Landmarks | None]
 
