@@ -49,8 +49,7 @@ export class CharacterScene {
     const { place } = this.model;
     place.visible = false;
     const names = await this.model.load(raw);
-    // Its shaders are made beside the page, which would stand still for them when it is first drawn.
-    await this.drawing.renderer.compileAsync(this.scene, this.camera);
+    await this.drawing.ready(this.scene, this.camera);
     place.visible = true;
     this.frame(this.framing);
     return names;

@@ -27,6 +27,11 @@ export class SceneCanvas {
     return true;
   }
 
+  /** Done when the shaders of a scene are made, where the browser makes them beside the page: it would stand still for them later. */
+  async ready(scene: THREE.Scene, camera: THREE.Camera): Promise<void> {
+    if (this.renderer.extensions.has("KHR_parallel_shader_compile")) await this.renderer.compileAsync(scene, camera);
+  }
+
   /** Lets the mouse turn, move and bring near; `changed` is called when it does. */
   orbit(camera: THREE.Camera, least: number, most: number, changed: () => void): OrbitControls {
     const controls = new OrbitControls(camera, this.canvas);
