@@ -1,5 +1,5 @@
 import { useEffect, useState, type RefObject } from "react";
-import { AGAIN, feedSocket, isRefusal } from "../api/feedSocket";
+import { AGAIN, feedSocket, isRefusal, sendOn } from "../api/feedSocket";
 import { notify } from "../shared/notices";
 import { colourOf } from "../shared/regions";
 import { drawPoints, placed } from "../viewer/footage";
@@ -110,8 +110,9 @@ class Eyes {
     // Pictures are read back each time: a canvas that lies with the graphics card would make each a long way.
     sheet.getContext("2d", { willReadFrequently: true })!.drawImage(film, 0, 0, sheet.width, sheet.height);
     const picture = await new Promise<Blob | null>((done) => sheet.toBlob(done, "image/jpeg", 0.8));
-    if (this.gone || !picture || this.socket?.readyState !== WebSocket.OPEN) return;
-    this.socket.send(numbered(++this.number, await picture.arrayBuffer()));
+    if (this.gone || !picture) return;
+    // The camera may have been left while the bytes were read.
+    sendOn(this.socket, numbered(++this.number, await picture.arrayBuffer()));
   }
 
   private seen(seen: Seen) {

@@ -2,7 +2,7 @@
 import { replaceEqualDeep } from "@tanstack/react-query";
 import { create } from "zustand";
 import { api, Problem } from "../api/client";
-import { AGAIN, feedSocket, isRefusal } from "../api/feedSocket";
+import { AGAIN, feedSocket, isRefusal, sendOn } from "../api/feedSocket";
 import { notify } from "../shared/notices";
 import { endLive } from "../viewer/live";
 import { closeMicrophone } from "./microphone";
@@ -107,7 +107,7 @@ const reached = () => socket?.readyState === WebSocket.OPEN;
 
 /** Puts an order on its way: its number. */
 function post(what: string, given: Record<string, unknown>): number {
-  socket?.send(JSON.stringify({ ...given, do: what, number: ++orders }));
+  sendOn(socket, JSON.stringify({ ...given, do: what, number: ++orders }));
   return orders;
 }
 
@@ -164,7 +164,7 @@ const tellWatched = () => void order("watch", { senders: watchedOf(now()) }).cat
 
 function frame(raw: ArrayBuffer) {
   // Said at once: until it is, only so many more come, and a page that is slow sees less instead of later.
-  socket?.send(JSON.stringify({ do: "seen", sender: senderOf(raw) }));
+  sendOn(socket, JSON.stringify({ do: "seen", sender: senderOf(raw) }));
   if (!now().shown) return;
   frames.show(raw, channels, watchedOf(now()), (sender) => {
     const found = senderIn(now().state, sender);
@@ -174,7 +174,7 @@ function frame(raw: ArrayBuffer) {
 
 /** A piece of the microphone, where the process of feeds is reached. */
 export function sendSound(piece: ArrayBuffer) {
-  if (reached()) socket?.send(piece);
+  sendOn(socket, piece);
 }
 
 /** Whether the panel is shown. */

@@ -1,6 +1,6 @@
 // The connection with the receiver: frames and measures, opened again when it breaks off.
 import { create } from "zustand";
-import { AGAIN } from "../api/feedSocket";
+import { AGAIN, sendOn } from "../api/feedSocket";
 import { senderOf, type Described } from "../feed/feedModel";
 import { Frames } from "../feed/frames";
 import { endLive } from "../viewer/live";
@@ -19,7 +19,7 @@ export function listen() {
   socket.binaryType = "arraybuffer";
   socket.onopen = () => useReceived.setState({ reached: true });
   socket.onmessage = (event: MessageEvent<string | ArrayBuffer>) => {
-    if (typeof event.data !== "string") socket.send(String(senderOf(event.data)));
+    if (typeof event.data !== "string") sendOn(socket, String(senderOf(event.data)));
     taken(event.data);
   };
   socket.onclose = () => {
