@@ -13,13 +13,14 @@ from dynaface.cli.files import markers_of
 from dynaface.core.errors import InputError
 from dynaface.core.markers.layout import Layout, parse_layout
 from dynaface.core.markers.mend import KINDS
+from dynaface.core.markers.propose_layout import layout_doubts
 from dynaface.core.markers.review import typical
 from dynaface.core.shapes.spelling import match_name
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.formats.entries import c3d
 from dynaface.formats.entries.curve_table import write_table
 from dynaface.formats.json_file import read_table
-from dynaface.pipelines.solve_markers import basis_of, solve_with
+from dynaface.pipelines.solve_markers import basis_of, general_chart, solve_with
 
 
 def _table(path: Path) -> dict[str, Any]:
@@ -40,7 +41,9 @@ def solve(options: argparse.Namespace) -> None:
     if options.mended:
         options.mended.write_bytes(c3d.write(replace(mended.take, points=mended.filled)))
     seen = basis.seen()
+    doubts = layout_doubts(rom, used, general_chart())
     report = {
+        "doubts": doubts,
         "frames": made.channels.frames,
         "markers": len(basis.labels),
         "residualMillimetres": typical(made.residual),
@@ -55,6 +58,8 @@ def solve(options: argparse.Namespace) -> None:
     print(
         f"wrote {options.out}: {report['frames']} frames from {report['markers']} markers, residual {report['residualMillimetres']} mm"
     )
+    for doubt in doubts:
+        print(f"doubtful: {doubt}")
     count = {kind: sum(r.kind == kind for r in mended.repairs) for kind in KINDS}
     print("put right: " + ", ".join(f"{n} {kind}{'s' if n != 1 else ''}" for kind, n in count.items()))
     for name, words in (("weaklySeen", "seen weakly"), ("notSeen", "not seen")):

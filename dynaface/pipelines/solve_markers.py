@@ -14,6 +14,7 @@ from dynaface.core.markers.layout import Layout, likeness_of, middle_points, neu
 from dynaface.core.markers.mend import Mended, fill_gaps, mend_names
 from dynaface.core.markers.rigid import head_motion, without_head
 from dynaface.core.markers.solve import MarkerSolve, solve_markers
+from dynaface.core.markers.stage_axes import refuse_other_axes
 from dynaface.core.markers.take import Array, MarkerTake
 from dynaface.formats.head_file import general_head, landmark_places
 
@@ -66,6 +67,7 @@ def solve_with(take: MarkerTake, basis: MarkerBasis, layout: Layout, rom: Marker
     Solved once to find names that were changed or lost, then again under the right names, then its gaps are filled.
     """
     whole, still = _completed(take, basis, rom, neutral)
+    refuse_other_axes(whole.points, still)
     fixed = fixed_labels(layout)
     made = solve_markers(whole, basis, fixed, still)
     named, repairs = mend_names(whole, basis, made)

@@ -56,6 +56,14 @@ def test_a_file_in_the_wrong_unit_is_said():
     assert "unit of the file" in " ".join(doubts(small, Layout({n: n for n in usual_places()}, NEUTRAL)))
 
 
+def test_a_left_handed_file_is_said():
+    take = careless_take(815, 0)
+    layout = Layout({n: n for n in usual_places()}, NEUTRAL)
+    for axis in np.eye(3):
+        mirrored = replace(take, points=take.points * (1 - 2 * axis))
+        assert "left and right are exchanged" in " ".join(doubts(mirrored, layout))
+
+
 def test_markers_that_are_not_seen_in_the_neutral_face_have_no_place():
     take = careless_take(816, 0)
     points = take.points.copy()

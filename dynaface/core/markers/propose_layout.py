@@ -13,6 +13,7 @@ from dynaface.core.errors import InputError
 from dynaface.core.markers.chart import Chart
 from dynaface.core.markers.layout import Layout, laid_over, likened, neutral_points
 from dynaface.core.markers.rigid import fit_rigid
+from dynaface.core.markers.stage_axes import is_mirrored
 from dynaface.core.markers.take import Array, MarkerTake
 
 NEAR = 0.11  # metres about the middle of the markers: what lies farther off is not on the face
@@ -96,6 +97,10 @@ def layout_doubts(take: MarkerTake, layout: Layout, chart: Chart) -> list[str]:
         out.append(f"{len(seen)} markers can be laid over a face in several ways; look at each")
     if away > OFF:
         out.append(f"markers miss their places by {away * 1000:.0f} mm, where 1 to 5 mm are usual: this may be no face")
+    if is_mirrored(points[seen] * scale, chart.points[places]):
+        out.append(
+            "left and right are exchanged: the file has left-handed axes, or the places of both sides are mixed up"
+        )
     if not SMALLEST <= scale <= LARGEST:
         out.append(f"the head would be {1 / scale:.1f} times as large as usual: look at the unit of the file")
     return out
