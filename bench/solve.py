@@ -27,6 +27,7 @@ from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.clip import SURE
 from dynaface.formats.entries import video
 from dynaface.formats.head_file import general_head, landmark_places
+from dynaface.pipelines.measure_lens import measure_lens
 from dynaface.pipelines.solve_footage import (
     Samples,
     card_of_clip,
@@ -93,8 +94,10 @@ def one_thread() -> None:
     cv2.setNumThreads(1)
 
 
-def performer_clips(seed: int, count: int) -> tuple[list[Outcome], np.ndarray]:
-    """Renders and solves `count` clips of one performer: (what they gave, (frames, 52) what a turn of the face at rest gave)."""
+def performer_clips(seed: int, count: int) -> tuple[list[Outcome], np.ndarray, float]:
+    """Renders and solves `count` clips of one performer: (what they gave, (frames, 52) what a turn of the face at rest gave, by which share
+    the lens is measured too wide).
+    """
     head = general_head()
     performer, setting = make_performer(head, seed), random_setting(seed)
     rom, named = range_of_motion(seed)
@@ -103,7 +106,9 @@ def performer_clips(seed: int, count: int) -> tuple[list[Outcome], np.ndarray]:
         "turn": video.read(video.encode(render(performer, head_turn(seed), setting, seed + 1), RATE)),
     }
     samples = Samples(tuple(named["neutral"]), named["samples"])  # type: ignore[arg-type]
-    card = make_card(film["rom"], samples, film["turn"], setting.fov)
+    turned = find_landmarks(film["turn"])
+    lens = measure_lens(film["turn"], turned)
+    card = make_card(film["rom"], samples, film["turn"], lens.fov, turned=turned)
     another = video.read(video.encode(render(performer, head_turn(seed + 500), setting, seed + 2), RATE))
     ghosts = solve_footage(another, card).channels.values[:, :52]
     lines = json.loads((ASSETS / "bench/speech/lines.json").read_text())
@@ -133,7 +138,7 @@ def performer_clips(seed: int, count: int) -> tuple[list[Outcome], np.ndarray]:
                     solved.channels.values[:, 52:55], truth.values[:, 52:] - rom.values[: 27, 52:].mean(axis=0),
                     solved.confidence, np.array(behind), taken)
         )  # fmt: skip
-    return out, ghosts
+    return out, ghosts, lens.fov / setting.fov - 1
 
 
 def agreement(values: np.ndarray, truth: np.ndarray) -> dict[str, tuple[float, float, float]]:
@@ -240,8 +245,9 @@ def main() -> None:
     counts = [2 if i < 2 else 1 for i in range(len(options.performers))]
     with ProcessPoolExecutor(options.workers, initializer=one_thread) as pool:
         made = list(pool.map(performer_clips, options.performers, counts))
-    tell([o for outcomes, _ in made for o in outcomes])
-    tell_ghosts([ghosts for _, ghosts in made])
+    tell([o for outcomes, _, _ in made for o in outcomes])
+    tell_ghosts([ghosts for _, ghosts, _ in made])
+    print("lens, measured from the head turn: off by", ", ".join(f"{off:+.1%}" for _, _, off in made))
 
 
 if __name__ == "__main__":

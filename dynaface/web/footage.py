@@ -5,18 +5,16 @@ from flask import Response, request
 from dynaface.core.shapes.regions import FACE
 from dynaface.services.footage.capture_head import fetch_head, plain_head
 from dynaface.services.footage.performer_cards import copy_card, list_cards
-from dynaface.services.footage.propose_samples import check_neutral, find_extreme, measure_lens
+from dynaface.services.footage.propose_samples import check_neutral, find_extreme
 from dynaface.services.footage.seen_landmarks import fetch_points
 from dynaface.services.footage.solve_take import fetch_camera, fetch_confidence, fetch_proxy, list_solves
 from dynaface.services.jobs.request_jobs import request_card, request_preparation, request_proposal, request_solve
 from dynaface.web.answers import as_bundle, as_file, as_json, as_medium
 from dynaface.web.models import (
-    AskLens,
     CardCopy,
     CardRows,
     Doubts,
     JobOut,
-    Lens,
     NewCard,
     NewSolve,
     ShownAgain,
@@ -59,13 +57,6 @@ def neutral(take: str, first: int, last: int) -> Response:
 def extreme_of(take: str, shape: str) -> Response:
     """The frame of an expression's extreme in a clip that shows nothing else; none before it was looked through."""
     return as_json(find_extreme(work(), take, shape))
-
-
-@routes.post("/takes/<take>/lens")
-@checked(takes=AskLens, gives=Lens)
-def lens(take: str) -> Response:
-    """The lens of a take's footage."""
-    return as_json(measure_lens(work(), take, request.context.json.turn))  # type: ignore[attr-defined]
 
 
 @routes.post("/takes/<take>/cards")

@@ -271,7 +271,14 @@ class NewCard(Strict):
     samples: dict[str, int] = Field(default_factory=dict, max_length=52)
     again: dict[str, TakenAgain] = Field(default_factory=dict, max_length=52)
     turn: str | None = Field(default=None, pattern=r"^[0-9a-f-]{36}$")
-    fov: float = Field(default=40.0, ge=5, le=120)
+    fov: float | None = Field(default=None, ge=5, le=120)
+
+
+class CardLens(BaseModel):
+    how: str
+    fov: float
+    low: float
+    high: float
 
 
 class CardRow(BaseModel):
@@ -284,6 +291,7 @@ class CardRow(BaseModel):
     ready: bool
     off: list[str]
     drives: dict[str, Any]
+    lens: CardLens | None
 
 
 class CardCopy(Strict):
@@ -305,16 +313,6 @@ class ShownAgain(BaseModel):
     rate: str
     width: int
     height: int
-
-
-class AskLens(Strict):
-    turn: str | None = Field(default=None, pattern=r"^[0-9a-f-]{36}$")
-
-
-class Lens(BaseModel):
-    fov: float
-    low: float
-    high: float
 
 
 class NotesApplied(BaseModel):

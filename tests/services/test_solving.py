@@ -16,7 +16,7 @@ from dynaface.jobs.run_job import run_job
 from dynaface.pipelines.solve_footage import parse_samples
 from dynaface.services.edit_document import edit_document, undo
 from dynaface.services.footage.performer_cards import list_cards, load_card, store_card
-from dynaface.services.footage.propose_samples import check_neutral, find_extreme, measure_lens
+from dynaface.services.footage.propose_samples import check_neutral, find_extreme
 from dynaface.services.footage.seen_landmarks import fetch_points, packed, unpacked
 from dynaface.services.footage.solve_take import fetch_confidence, fetch_proxy, list_solves
 from dynaface.services.jobs.follow_jobs import list_jobs
@@ -169,8 +169,6 @@ def test_samples_are_proposed_and_a_card_is_measured(quiet, production, take):
     assert isinstance(check_neutral(quiet, take.id, first, last), list)
     with pytest.raises(InputError, match="not in the clip"):
         check_neutral(quiet, take.id, 90, 95)
-    lens = measure_lens(quiet, take.id, None)
-    assert 12 <= lens.low <= lens.fov <= lens.high <= 90
     job = request_card(quiet, take.id, {"name": "small", "neutral": (first, min(last, first + 3)),
                                         "samples": {"jawOpen": 30, "eyeBlinkLeft": 20, "eyeBlinkRight": 20}, "fov": 38.0})  # fmt: skip
     run_job(quiet, job.id)
@@ -178,6 +176,13 @@ def test_samples_are_proposed_and_a_card_is_measured(quiet, production, take):
     card = list_cards(quiet, production)[0]
     assert (card["name"], card["performer"], card["sampled"], card["ready"]) == ("small", "Mara Quill", 3, True)
     assert load_card(quiet, card["id"]).fov == 38.0
+    assert card["lens"] == {"how": "given", "fov": 38.0, "low": 38.0, "high": 38.0}
+    # The same clip as its own head turn: the head turns in it, or too little to tell; either way the card says which.
+    job = request_card(quiet, take.id, {"name": "turned", "neutral": (first, min(last, first + 3)), "samples": {}, "turn": take.id})  # fmt: skip
+    run_job(quiet, job.id)
+    turned = next(c for c in list_cards(quiet, production) if c["name"] == "turned")
+    assert turned["lens"]["how"] in ("measured", "assumed")
+    assert load_card(quiet, turned["id"]).fov == pytest.approx(turned["lens"]["fov"], abs=0.01)
     # A channel of the card is driven by the distance of two places of the face.
     drive = {"from": "upper lip mid", "to": "chin pad", "reach": -4.0, "low": 0.2, "high": 0.9}
     edit_document(quiet, card["id"], card["version"], "drive", [{"path": "drives", "value": {"cheekPuff": drive}}])

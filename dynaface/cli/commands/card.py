@@ -14,7 +14,11 @@ def arguments(one: argparse.ArgumentParser) -> None:
     one.add_argument("rom", type=Path, help="a clip in which the performer shows each expression at its extreme")
     one.add_argument("--samples", type=Path, required=True, help="which frame shows what (JSON, see docs/formats.md)")
     one.add_argument("--turn", type=Path, help="a clip in which a neutral face only turns its head")
-    one.add_argument("--fov", type=float, help="the camera's field of view from top to bottom, in degrees (default 40)")
+    one.add_argument(
+        "--fov",
+        type=float,
+        help="the camera's field of view from top to bottom, in degrees (default: measured from the head turn, 40 without one)",
+    )
     one.add_argument("--out", type=Path, required=True, help="the card to write")
 
 

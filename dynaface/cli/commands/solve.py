@@ -23,7 +23,11 @@ def arguments(one: argparse.ArgumentParser) -> None:
     one.add_argument("--rom", type=Path, help="a range of motion to make the card from (with --samples)")
     one.add_argument("--samples", type=Path, help="which frame of the range of motion shows what (JSON)")
     one.add_argument("--turn", type=Path, help="a neutral head turn, to make the card better")
-    one.add_argument("--fov", type=float, help="the camera's field of view from top to bottom, in degrees (default 40)")
+    one.add_argument(
+        "--fov",
+        type=float,
+        help="the camera's field of view from top to bottom, in degrees (default: measured from the head turn, 40 without one)",
+    )
     one.add_argument("--neutral", type=int, metavar="FRAME",
                      help="without a card: the frame of the clip that is neutral (default: those in which the least is expressed)")  # fmt: skip
     one.add_argument("--first", type=int, default=0, help="the first frame to solve (default 0)")

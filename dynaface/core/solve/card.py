@@ -170,8 +170,10 @@ class CardMaker:
         self.turn = np.mean([s.pose.turn for s in still], axis=0)
         self.turn /= np.linalg.norm(self.turn)
         views, solved = list(neutral), still
+        self.turned: list[Solved] = []
         if turned:
-            views, solved = list(turned), self._still(turned)
+            views = list(turned)
+            solved = self.turned = self._still(turned)
             at = self.model().at
             left, aside = zip(*(self._left_over(s, at) for s in solved), strict=True)
             scale = [self.camera.focal / -s.pose.see(at)[:, 2].mean() for s in solved]

@@ -15,10 +15,20 @@ from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.card import PerformerCard, View
 from dynaface.core.track.camera import FOV
 from dynaface.core.track.footage import Footage
+from dynaface.core.track.lens import Lens
 from dynaface.formats.card_file import read_card, write_card
 from dynaface.formats.head_file import general_head
+from dynaface.pipelines.measure_lens import measure_lens
 from dynaface.pipelines.progress import Progress
-from dynaface.pipelines.solve_footage import Samples, card_of_clip, make_card, neutral_of_clip, same_shape, views_of
+from dynaface.pipelines.solve_footage import (
+    Found,
+    Samples,
+    card_of_clip,
+    make_card,
+    neutral_of_clip,
+    same_shape,
+    views_of,
+)
 from dynaface.services.edit_document import edited
 from dynaface.services.footage.measure_footage import landmarks_of
 from dynaface.services.load_source import load_footage
@@ -33,24 +43,40 @@ def make_performer_card(work: Work, job: Job, progress: Progress) -> dict[str, A
     footage = load_footage(work, source)
     found = landmarks_of(work, job, source, footage, lambda part, words: progress(0.9 * part, words))
     progress(0.9, "measuring the face")
-    fov = float(asked.get("fov") or FOV)
+    given = asked.get("fov")
+    lens = describe_lens("given" if given else "assumed", Lens(*[float(given or FOV)] * 3))
     if asked.get("neutral"):
         turn = turned = None
         if asked.get("turn"):
             _, around = footage_of(work, asked["turn"])
             turn = load_footage(work, around)
             turned = landmarks_of(work, job, around, turn, progress)
+            if given is None:
+                lens = _lens_of(turn, turned) or lens
         samples, again = asked["samples"], asked.get("again", {})
         views = _taken_again(work, job, again, footage, progress)
-        card = make_card(footage, Samples(tuple(asked["neutral"]), samples), turn, fov, found, turned, views)
+        card = make_card(footage, Samples(tuple(asked["neutral"]), samples), turn, lens["fov"], found, turned, views)
     else:
-        card = card_of_clip(footage, found, neutral_of_clip(footage, found, fov=fov), fov)
-    given = {
+        card = card_of_clip(footage, found, neutral_of_clip(footage, found, fov=lens["fov"]), lens["fov"])
+    about = {
         "name": asked["name"], "performer": take.body.performer, "day": job.created.date().isoformat(),
         "footage": source.id, "neutral": asked.get("neutral"), "samples": asked.get("samples", {}),
-        "again": asked.get("again", {}),
+        "again": asked.get("again", {}), "lens": lens,
     }  # fmt: skip
-    return {"card": store_card(work, take.production, card, given)[0].id}
+    return {"card": store_card(work, take.production, card, about)[0].id, "lens": lens}
+
+
+def describe_lens(how: str, lens: Lens) -> dict[str, Any]:
+    """A lens as it is kept with a card; how: "measured", "given" or "assumed"."""
+    return {"how": how, **{n: round(v, 2) for n, v in (("fov", lens.fov), ("low", lens.low), ("high", lens.high))}}
+
+
+def _lens_of(turn: Footage, turned: Found) -> dict[str, Any] | None:
+    """The lens of a head turn; None where it does not say, which is no reason not to make the card."""
+    try:
+        return describe_lens("measured", measure_lens(turn, turned))
+    except InputError:
+        return None
 
 
 def _taken_again(work: Work, job: Job, again: Mapping[str, Any], rom: Footage, progress: Progress) -> dict[str, View]:
@@ -74,14 +100,18 @@ def _taken_again(work: Work, job: Job, again: Mapping[str, Any], rom: Footage, p
 def store_card(
     work: Work, production: str, card: PerformerCard, given: dict[str, Any]
 ) -> tuple[Document[CardBody], str]:
-    """Keeps a card: its numbers in the media store, what people see of it as a document; both are given."""
+    """Keeps a card: its numbers in the media store, what people see of it as a document; both are given. given: the document's
+    fields, and the lens where more is known of it than the card says.
+    """
+    given = dict(given)
+    lens = given.pop("lens", None) or describe_lens("given", Lens(card.fov, card.fov, card.fov))
     media, size = work.media.put_bytes(write_card(card))
     identity = work.made("card")
     with work.store.unit() as unit:
         allow(unit, production, work.person)
         if unit.sources.get(identity) is not None:  # an earlier attempt at the job came this far
             return next(c for c in unit.documents.of_kind(production, CardBody) if c.body.source == identity), media
-        info = {"sampled": int(card.sampled.sum()), "fov": card.fov}
+        info = {"sampled": int(card.sampled.sum()), "lens": lens}
         made = unit.sources.add(production, "card", f"{given['name']}.json", media, size, info, identity)
         return add_document(unit, production, parse(CardBody, {**given, "source": made.id}, "the card")), media
 
@@ -95,7 +125,7 @@ def list_cards(work: Work, production: str) -> list[dict[str, Any]]:
     return [
         {"id": c.id, "version": c.version, "name": c.body.name, "performer": c.body.performer, "day": c.body.day,
          "sampled": sources[c.body.source].info["sampled"] if c.body.source in sources else 0,
-         "ready": c.body.source in sources, "off": list(c.body.left_out), "drives": c.body.plain()["drives"]}
+         "ready": c.body.source in sources, "lens": sources[c.body.source].info.get("lens") if c.body.source in sources else None, "off": list(c.body.left_out), "drives": c.body.plain()["drives"]}
         for c in cards
     ]  # fmt: skip
 

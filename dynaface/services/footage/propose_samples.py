@@ -2,18 +2,14 @@
 
 from typing import Any
 
-import numpy as np
-
 from dynaface.core import checks
 from dynaface.core.errors import InputError
 from dynaface.core.records.records import Job
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.extremes import extremes
 from dynaface.core.track.footage import Footage
-from dynaface.core.track.lens import Lens, estimate_lens, from_several_sides
-from dynaface.core.track.neutral import OPEN, farthest, neutral_doubts, stillest
+from dynaface.core.track.neutral import farthest, neutral_doubts, stillest
 from dynaface.formats.card_file import write_card
-from dynaface.formats.head_file import general_head, landmark_places
 from dynaface.pipelines.progress import Progress
 from dynaface.pipelines.solve_footage import card_of_clip, finish_footage
 from dynaface.services.footage.measure_footage import landmarks_of, measured_by
@@ -21,8 +17,6 @@ from dynaface.services.footage.seen_landmarks import SeenLandmarks, is_looked_th
 from dynaface.services.load_source import load_footage
 from dynaface.services.take.take_sources import footage_of
 from dynaface.services.work import Work
-
-MOST_LOOKED_AT = 4000  # frames of which a lens is judged
 
 
 def propose_samples(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
@@ -65,24 +59,6 @@ def check_neutral(work: Work, take: str, first: int, last: int) -> list[str]:
     if not found:
         raise InputError(f"frames {first}..{last} are not in the clip")
     return neutral_doubts(found)
-
-
-def measure_lens(work: Work, take: str, turn: str | None) -> Lens:
-    """The lens of a take's footage, from its own quiet frames or from those of a head turn."""
-    found, footage = _seen(work, turn or take)
-    own = _seen(work, take)[1] if turn else footage
-    if (own.width, own.height) != (footage.width, footage.height):
-        raise InputError("the head turn is of another size than this clip", hint="Record both with the same camera")
-    quiet = [
-        m.points[:468]
-        for m in found[:: 1 + len(found) // MOST_LOOKED_AT]
-        if m and m.scores[SHAPES.index("jawOpen")] < OPEN
-    ]
-    if len(quiet) < 3:
-        raise InputError("there are too few frames with a quiet face", hint="Choose a clip in which the head turns")
-    points = np.array(quiet, np.float64)
-    chosen = points[from_several_sides(points)]
-    return estimate_lens(general_head(), landmark_places(), (footage.width, footage.height), list(chosen))
 
 
 def _seen(work: Work, take: str) -> tuple[SeenLandmarks, Footage]:

@@ -270,7 +270,6 @@ export const api = {
   extremeOf: (take: string, shape: string) => get<Schemas["ShownAgain"]>(`/takes/${take}/extremes/${shape}`),
   doubts: (take: string, first: number, last: number) =>
     get<Schemas["Doubts"]>(`/takes/${take}/neutral/${first}/${last}`),
-  lens: (take: string, turn: string | null) => post<Schemas["Lens"]>(`/takes/${take}/lens`, { turn }),
   copyCard: (card: string, day: string) => post<CardDoc>(`/cards/${card}/copies`, { day }),
   generalHead: () => bundle(send("GET", "/heads/general")),
   head: (source: string) => bundle(send("GET", `/sources/${source}/head`)),

@@ -2054,23 +2054,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/takes/{take}/lens": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** The lens of a take's footage. */
-        post: operations["post__api_takes_{take}_lens"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/takes/{take}/marker-solves": {
         parameters: {
             query?: never;
@@ -2588,14 +2571,6 @@ export interface components {
         };
         /** AnyDocument */
         AnyDocument: components["schemas"]["TakeDocument"] | components["schemas"]["CharacterDocument"] | components["schemas"]["MeasuresDocument"] | components["schemas"]["FeedProfileDocument"] | components["schemas"]["CardDocument"] | components["schemas"]["CastDocument"] | components["schemas"]["JoinDocument"] | components["schemas"]["StackDocument"] | components["schemas"]["BodyStackDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["DotsDocument"] | components["schemas"]["ShotDocument"] | components["schemas"]["ClipDocument"] | components["schemas"]["LayerDocument"] | components["schemas"]["WordsDocument"] | components["schemas"]["PoseDocument"] | components["schemas"]["ProfilesDocument"] | components["schemas"]["PresetsDocument"] | components["schemas"]["LineUpDocument"] | components["schemas"]["MatchDocument"];
-        /** AskLens */
-        AskLens: {
-            /**
-             * Turn
-             * @default null
-             */
-            turn: string | null;
-        };
         /** AtVersion */
         AtVersion: {
             /** Version */
@@ -2868,6 +2843,17 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** CardLens */
+        CardLens: {
+            /** Fov */
+            fov: number;
+            /** High */
+            high: number;
+            /** How */
+            how: string;
+            /** Low */
+            low: number;
+        };
         /** CardRow */
         CardRow: {
             /** Day */
@@ -2878,6 +2864,7 @@ export interface components {
             };
             /** Id */
             id: string;
+            lens: components["schemas"]["CardLens"] | null;
             /** Name */
             name: string;
             /** Off */
@@ -4868,15 +4855,6 @@ export interface components {
              */
             within: number[] | null;
         };
-        /** Lens */
-        Lens: {
-            /** Fov */
-            fov: number;
-            /** High */
-            high: number;
-            /** Low */
-            low: number;
-        };
         /**
          * LineUpBody
          * @description Recordings of a moment by key. rate: of the count; timecode: of the beginning, "" where no recording has one.
@@ -5220,9 +5198,9 @@ export interface components {
             };
             /**
              * Fov
-             * @default 40
+             * @default null
              */
-            fov: number;
+            fov: number | null;
             /** Name */
             name: string;
             /**
@@ -12643,50 +12621,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LayoutDocument"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Content */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "post__api_takes_{take}_lens": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                take: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["AskLens"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Lens"];
                 };
             };
             /** @description Not Found */

@@ -1,5 +1,4 @@
 import { describe, expect, it } from "vitest";
-import { cardFor, spansBelow } from "../desks/solve/footageJobs";
 import { jobsOf } from "../workspace/useDeskJobs";
 import { reason } from "../camera/recorder";
 import { placed, videoTime } from "./footage";
@@ -16,32 +15,7 @@ describe("footage in its view", () => {
   });
 });
 
-describe("what the Solve desk chooses", () => {
-  const card = (id: string, performer: string, ready = true) => ({
-    id,
-    performer,
-    ready,
-    version: 1,
-    name: id,
-    day: "",
-    sampled: 3,
-    off: [],
-    drives: {},
-  });
-  it("takes the newest ready card of the performer", () => {
-    expect(
-      cardFor([card("a", "Mara"), card("b", "Mara"), card("c", "Mara", false), card("d", "Ivo")], "Mara")?.id,
-    ).toBe("b");
-    expect(cardFor([card("d", "Ivo")], "Mara")).toBeUndefined();
-  });
-  it("finds the spans in which a region is unsure", () => {
-    expect(spansBelow(Float32Array.from([1, 0.2, 0.3, 1, 1, 0.1]), 0.5)).toEqual([
-      [1, 2],
-      [5, 5],
-    ]);
-    expect(spansBelow(new Float32Array(0), 0.5)).toEqual([]);
-    expect(spansBelow(Float32Array.from([0, 0]), 0.5)).toEqual([[0, 1]]);
-  });
+describe("the jobs of a desk", () => {
   it("shows only jobs on footage", () => {
     const job = (kind: string) => ({ id: kind, kind, label: "", state: "done", progress: 1, message: "", result: {} });
     expect(

@@ -18,7 +18,7 @@ type Given = {
   samples: Record<string, number>;
   again: Record<string, { take: string; frame: number }>;
   turn: string | null;
-  fov: number;
+  fov: number | null;
 };
 type Props = { take: string; performer: string; first: number; busy: boolean; onMake: (given: Given) => Promise<void> };
 
@@ -34,7 +34,7 @@ export function CardMaker({ take, performer, first, busy, onMake }: Props) {
   const [retaken, setRetaken] = useState<string | null>(null);
   const [name, setName] = useState<string | null>(null);
   const [turn, setTurn] = useState<string | null>(null);
-  const [fov, setFov] = useState("40");
+  const [fov, setFov] = useState("");
   const [asking, setAsking] = useState(false);
   const [pending, setPending] = useState<string | null>(null);
   const client = useQueryClient();
@@ -75,16 +75,6 @@ export function CardMaker({ take, performer, first, busy, onMake }: Props) {
     setNeutral(made.neutral);
     setSamples(made.samples);
   }, [ended]);
-  const estimate = () =>
-    ask(async () => {
-      const { fov: best, low, high } = await api.lens(take, turned || null);
-      setFov(best.toFixed(1));
-      notify({
-        kind: "info",
-        message: `The lens sees about ${best.toFixed(0)}° from top to bottom`,
-        detail: `anything from ${low.toFixed(0)}° to ${high.toFixed(0)}° fits nearly as well`,
-      });
-    });
   const rows = Object.entries(samples)
     .sort((a, b) => a[1] - b[1])
     .map(([s, frame]) => ({ name: s, frame: again[s]?.frame ?? frame, clip: again[s]?.clip }));
@@ -158,20 +148,13 @@ export function CardMaker({ take, performer, first, busy, onMake }: Props) {
               w="52px"
               textAlign="right"
               aria-label="Field of view"
+              placeholder={turned ? "" : "40"}
               value={fov}
               onChange={(e) => setFov(e.target.value)}
             />
             <Text fontSize="xs" color="dim">
-              ° top to bottom
+              ° top to bottom{fov ? "" : turned ? ", measured from the turn" : ", unless you know it"}
             </Text>
-            <Plain
-              size="2xs"
-              disabled={asking}
-              title="From how the face's perspective changes as the head turns"
-              onClick={() => void estimate()}
-            >
-              Estimate
-            </Plain>
           </Row>
           <SampleStrip
             first={first}
@@ -222,7 +205,7 @@ export function CardMaker({ take, performer, first, busy, onMake }: Props) {
                 samples,
                 again: Object.fromEntries(Object.entries(again).map(([s, a]) => [s, { take: a.take, frame: a.frame }])),
                 turn: turned || null,
-                fov: Number(fov) || 40,
+                fov: Number(fov) || null,
               })
             }
           >

@@ -7,7 +7,8 @@ import { api, type CardRow } from "../../api/client";
 import { useCatalogue } from "../../shared/catalogue";
 import { notify } from "../../shared/notices";
 import { REGIONS } from "../../shared/regions";
-import { Plain, Section, Toggle } from "../../drawer/parts";
+import { Fact, Plain, Section, Toggle } from "../../drawer/parts";
+import { lensWords } from "./footageJobs";
 import { tellHistory } from "../../workspace/workspace";
 
 export function CardShapes({ card }: { card: CardRow }) {
@@ -47,6 +48,7 @@ export function CardShapes({ card }: { card: CardRow }) {
         </Text>
       }
     >
+      {card.lens && <Fact name="Lens">{lensWords(card.lens)}</Fact>}
       <Text fontSize="sm" color="dim" mb="1">
         Shapes that are switched off stay at 0 in the next solve.
       </Text>

@@ -11,6 +11,12 @@ export function turnFor(clips: TakeRow[], performer: string): TakeRow | undefine
   return clips.filter((t) => t.performer === performer && /\bturn/i.test(`${t.slate} ${t.notes}`)).pop();
 }
 
+/** What is known of a card's lens. */
+export function lensWords({ how, fov, low, high }: NonNullable<CardRow["lens"]>): string {
+  const best = `${fov.toFixed(0)}° top to bottom`;
+  return how === "measured" ? `${best}, measured (${low.toFixed(0)} to ${high.toFixed(0)})` : `${best}, ${how}`;
+}
+
 /** Spans of frames in which a value stays below a limit: [first, last] each. */
 export function spansBelow(values: Float32Array, limit: number): [number, number][] {
   const out: [number, number][] = [];
