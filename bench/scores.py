@@ -2,6 +2,10 @@
 
 import numpy as np
 
+from dynaface.core.solve.confidence import COLUMNS, RIGHT
+
+BINS = 10  # of the reliability diagram
+
 
 def agreement_of(solved: np.ndarray, truth: np.ndarray) -> tuple[float, float]:
     """(Pearson r, mean absolute error after the best gain and offset) of one curve (frames,); r is 0 for one that does not move."""
@@ -10,3 +14,35 @@ def agreement_of(solved: np.ndarray, truth: np.ndarray) -> tuple[float, float]:
         return 0.0, float(np.abs(t - t.mean()).mean())
     fitted = np.polyval(np.polyfit(x, t, 1), x)
     return float(np.corrcoef(x, t)[0, 1]), float(np.abs(fitted - t).mean())
+
+
+def regions_right(values: np.ndarray, truth: np.ndarray) -> dict[str, np.ndarray]:
+    """region -> (frames,) True where the weights (frames, 52) of the region are right."""
+    off = values[:, :52].astype(float) - truth[:, :52]
+    return {region: np.sqrt((off[:, own] ** 2).mean(axis=1)) < RIGHT for region, own in COLUMNS.items()}
+
+
+def calibration_error(said: np.ndarray, right: np.ndarray) -> float:
+    """Expected calibration error of chances (n,) of being right, and what was right (n,): mean over tenths, weighted by their counts."""
+    at = np.minimum((said * BINS).astype(int), BINS - 1)
+    return sum(
+        abs(float(said[at == b].mean() - right[at == b].mean())) * float((at == b).mean()) for b in set(at.tolist())
+    )
+
+
+def tell_reliability(title: str, said: dict[str, np.ndarray], right: dict[str, np.ndarray]) -> None:
+    """Prints how well chances hold: what was said and what was right by tenths, and the error by region."""
+    every, hit = np.concatenate([said[r] for r in said]), np.concatenate([right[r] for r in said])
+    at = np.minimum((every * BINS).astype(int), BINS - 1)
+    diagram = ", ".join(
+        f"{every[at == b].mean():.2f} {hit[at == b].mean():.2f} ({(at == b).sum()})" for b in sorted(set(at.tolist()))
+    )
+    print(
+        f"confidence {title}: expected calibration error {calibration_error(every, hit):.3f}; said, right (of): {diagram}"
+    )
+    print(
+        "  by region, said/right (error):",
+        ", ".join(
+            f"{r} {said[r].mean():.2f}/{right[r].mean():.2f} ({calibration_error(said[r], right[r]):.3f})" for r in said
+        ),
+    )

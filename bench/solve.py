@@ -17,7 +17,7 @@ from fractions import Fraction
 import cv2
 import numpy as np
 
-from bench.scores import agreement_of
+from bench.scores import agreement_of, regions_right, tell_reliability
 from dynaface.assets import ASSETS
 from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.events import Event, blinks, closures
@@ -25,6 +25,7 @@ from dynaface.core.curves.known_runs import runs
 from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.clip import SURE
+from dynaface.core.solve.confidence import COLUMNS
 from dynaface.formats.entries import video
 from dynaface.formats.head_file import general_head, landmark_places
 from dynaface.pipelines.measure_lens import measure_lens
@@ -73,8 +74,8 @@ BLINKS = tuple(SHAPES.index(f"eyeBlink{side}") for side in ("Left", "Right"))
 
 @dataclass(frozen=True)
 class Outcome:
-    """What one clip gave: values, truth, library scores and values without a card (frames, 52), head angles, confidence, frames in which a hand is before
-    the lips.
+    """What one clip gave: values, truth, library scores, values and confidence without a card (frames, 52), head angles, confidence, frames in which
+    a hand is before the lips.
     """
 
     name: str
@@ -82,6 +83,7 @@ class Outcome:
     truth: np.ndarray
     scores: np.ndarray
     bare: np.ndarray
+    bare_sure: np.ndarray
     angles: np.ndarray
     true_angles: np.ndarray
     sure: np.ndarray
@@ -131,10 +133,10 @@ def performer_clips(seed: int, count: int) -> tuple[list[Outcome], np.ndarray, f
         solved = solve_footage(clip, card, found=found)
         taken = time.perf_counter() - began
         alone = card_of_clip(clip, found, neutral_of_clip(clip, found))
-        bare = solve_footage(clip, alone, found=found).channels.values[:, :52]
+        bare = solve_footage(clip, alone, found=found)
         scores = np.array([m.scores if m else np.zeros(len(SHAPES)) for m in found])
         out.append(
-            Outcome(f"{seed}/{number}", solved.channels.values[:, :52], truth.values[:, :52], scores, bare,
+            Outcome(f"{seed}/{number}", solved.channels.values[:, :52], truth.values[:, :52], scores, bare.channels.values[:, :52], bare.confidence[:, :52],
                     solved.channels.values[:, 52:55], truth.values[:, 52:] - rom.values[: 27, 52:].mean(axis=0),
                     solved.confidence, np.array(behind), taken)
         )  # fmt: skip
@@ -199,7 +201,7 @@ def tell(outcomes: list[Outcome]) -> None:
     print(f"blinks within 1 frame: recall {sum(meets(e, v) for v, t, _ in lids for e in t) / max(true, 1):.2f} of {true}, "
           f"precision {sum(meets(e, t) for v, t, _ in lids for e in v) / max(found, 1):.2f} of {found}; height "
           f"{np.median([curve[e.peak] / e.height for _, t, curve in lids for e in t]):.2f} of the true (median)")  # fmt: skip
-    shut = [(lips(o.values, o.sure), lips(o.truth, o.sure)) for o in outcomes]
+    shut = [(lips(o.values, o.hidden), lips(o.truth, o.hidden)) for o in outcomes]
     found, true = sum(len(v) for v, _ in shut), sum(len(t) for _, t in shut)
     hits = sum(meets(e, v) for v, t in shut for e in t)
     print(f"lip closures within 1 frame: recall {hits / max(true, 1):.2f} of {true}, precision "
@@ -209,10 +211,19 @@ def tell(outcomes: list[Outcome]) -> None:
     hit = (unsure & hidden).sum()
     print(f"hand before the mouth, marked unsure: recall {hit / max(hidden.sum(), 1):.2f}, precision {hit / max(unsure.sum(), 1):.2f} "
           f"by frame ({hidden.sum()} hidden)")  # fmt: skip
+    tell_confidence("with the card", [(o.values, o.sure, o.truth) for o in outcomes])
+    tell_confidence("without a card", [(o.bare, o.bare_sure, o.truth) for o in outcomes])
     for o in outcomes:
         spans = [f"{a}..{b - 1}" for a, b in runs(lips_unsure(o) & ~o.hidden)]
         if spans:
             print(f"  marked unsure without a hand in {o.name}: {', '.join(spans)}")
+
+
+def tell_confidence(title: str, solves: list[tuple[np.ndarray, np.ndarray, np.ndarray]]) -> None:
+    """Prints how well the confidence of solves holds: (values, confidence, truth), each (frames, 52 or more)."""
+    said = {r: np.concatenate([sure[:, own].max(axis=1) for _, sure, _ in solves]) for r, own in COLUMNS.items()}
+    right = [regions_right(values, truth) for values, _, truth in solves]
+    tell_reliability(title, said, {r: np.concatenate([one[r] for one in right]) for r in COLUMNS})
 
 
 def eye(outcome: Outcome, curves: np.ndarray, column: int) -> list[Event]:
@@ -220,10 +231,9 @@ def eye(outcome: Outcome, curves: np.ndarray, column: int) -> list[Event]:
     return [e for e in blinks(curves[:, column], float(RATE)) if outcome.sure[e.peak, -1] > 0]
 
 
-def lips(values: np.ndarray, sure: np.ndarray) -> list[Event]:
-    """Lip closures of curves (frames, 52) where the lips are not marked unsure, as the product itself finds them on any curves."""
-    seen = sure[:, LIP_SHAPES].mean(axis=1) >= SURE
-    return [e for e in closures(Channels(SHAPES, values.astype(np.float32), RATE)) if seen[e.peak]]
+def lips(values: np.ndarray, hidden: np.ndarray) -> list[Event]:
+    """Lip closures of curves (frames, 52) where no hand hides the lips, as the product itself finds them on any curves."""
+    return [e for e in closures(Channels(SHAPES, values.astype(np.float32), RATE)) if not hidden[e.peak]]
 
 
 def meets(event: Event, others: list[Event]) -> bool:

@@ -13,6 +13,7 @@ from dynaface.cli.stretches import stretches_of
 from dynaface.core.errors import InputError
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.clip import SURE
+from dynaface.core.solve.confidence import LIKE
 from dynaface.core.solve.tacks import Tack, parse_tack
 from dynaface.core.track.camera import FOV
 from dynaface.formats.card_file import read_card
@@ -70,6 +71,7 @@ def solve(options: argparse.Namespace) -> None:
         "framesPerSecond": round(made.channels.frames / taken, 2),
         "confidence": round(float(sure.mean()), 3),
         "unsureFrames": int((sure.mean(axis=1) < SURE).sum()),
+        "fits": round(made.fits, 3),
         "lostFrames": int(np.isnan(made.poses[:, 0]).sum()),
         "shapesSampled": int(used.sampled.sum()),
         "neutralFrames": neutral,
@@ -78,6 +80,9 @@ def solve(options: argparse.Namespace) -> None:
         print(json.dumps(report, indent=1))
         return
     print(f"wrote {options.out}: {report['frames']} frames at {report['framesPerSecond']} frames/s")
+    if made.fits < LIKE:
+        print(f"the face fits the {'card' if options.card or options.rom else 'neutral frames'} by {made.fits:.0%} only: "
+              "another performer's, or too dark or blurred to tell")  # fmt: skip
     if neutral:
         print(f"taken for neutral: frames {', '.join(map(str, neutral))} (another: --neutral FRAME)")
     print(

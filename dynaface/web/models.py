@@ -342,6 +342,7 @@ class SolveRow(BaseModel):
     moves: str
     tacks: int
     neutral: list[int]
+    unlike: bool
 
 
 class SolveRows(RootModel[list[SolveRow]]):

@@ -16,6 +16,7 @@ from dynaface.core.numeric.sequence import solve_sequence
 from dynaface.core.shapes.regions import REGION
 from dynaface.core.shapes.standard import HEAD_ANGLES, HEAD_TRAVEL, SHAPES
 from dynaface.core.solve.card import PerformerCard, eye_centres, learn_irises
+from dynaface.core.solve.confidence import confidence
 from dynaface.core.solve.equations import Equations
 from dynaface.core.solve.features import (
     DOWN_SHUTS,
@@ -60,12 +61,14 @@ HEAD, CAMERA, NEITHER = MOVES = ("head", "camera", "neither")
 @dataclass(frozen=True)
 class Solve:
     """channels: shapes and, where the head moves, its angles and travel; confidence: (frames, channels) 0..1 of each; poses:
-    (frames, 7) turn and place (metres) of the head in camera space, NaN where no face was seen.
+    (frames, 7) turn and place (metres) of the head in camera space, NaN where no face was seen; fits: 0..1 how far the face that was seen
+    is that of the card.
     """
 
     channels: Channels
     confidence: NDArray[np.float32]
     poses: Array
+    fits: float
 
 
 class FrameSolver:
@@ -123,7 +126,7 @@ class FrameSolver:
         found = self._look(picture, found.solved.pose, known(found.solved.pose, found.half) + looks)
         self.pose, self.weights = found.solved.pose, found.solved.weights
         whole = found.solved.equations + (known(self.pose, found.half) + looks)
-        sure = self._confidence(found.solved.seen.likeness, found.half)
+        sure = self._seen(found.solved.seen.likeness, found.half)
         self._keep(whole.a, whole.b - sparseness(whole.a), self.pose, sure)
 
     def _by_landmarks(self, picture: NDArray[np.uint8], landmarks: Landmarks) -> "_Found":
@@ -173,7 +176,7 @@ class FrameSolver:
         """How surely nothing is before the skin round an eye."""
         return float(np.clip((solved.seen.likeness[self.round_eyes[eye]].mean() - COVERED) / (BARE - COVERED), 0, 1))
 
-    def _confidence(self, alike: Array, half: tuple[float, float]) -> Array:
+    def _seen(self, alike: Array, half: tuple[float, float]) -> Array:
         by_channel = np.clip((alike @ self.shares - 0.45) / 0.4, 0, 1)
         for number, shape in enumerate(SHAPES):
             if REGION[shape] in ("lids", "gaze"):
@@ -206,15 +209,16 @@ def finish(card: PerformerCard, measured: MeasuredFrames, rate: Fraction, timeco
     """
     checks.one_of("moves", moves, MOVES)
     beside = max([BESIDE, *(tack.span for tack in tacks)])
-    pieces: list[tuple[NDArray[np.float32], NDArray[np.float32], Array]] = []
+    pieces: list[tuple[NDArray[np.float32], NDArray[np.float32], Array, Array]] = []
     for first in range(0, measured.frames, TOGETHER):
         begins, stop = max(0, first - beside), min(first + TOGETHER, measured.frames)
         piece = measured.cut(begins, min(stop + beside, measured.frames) - 1)
         weights = _together(card, piece, rate, tacks, begins)
         own = slice(first - begins, stop - begins)
-        sure = (piece.sure[own] * card.solved).astype(np.float32)
-        pieces.append((weights[own].astype(np.float32), sure, piece.poses[own]))
-    values, sure, poses = (np.concatenate(column) for column in zip(*pieces, strict=True))
+        sure = confidence(weights[own], piece.weights[own], piece.sure[own], card.solved, card.sampled)
+        like = piece.sure[own][:, card.solved].mean(axis=1)
+        pieces.append((weights[own].astype(np.float32), sure, piece.poses[own], like))
+    values, sure, poses, like = (np.concatenate(column) for column in zip(*pieces, strict=True))
     seen = np.isfinite(poses[:, 0])
     if not seen.any():
         raise InputError("no face is seen in any frame", hint="Check that the face is in the picture, upright and lit")
@@ -225,7 +229,7 @@ def finish(card: PerformerCard, measured: MeasuredFrames, rate: Fraction, timeco
         shown = np.repeat(seen[:, None].astype(np.float32), len(HEAD_ANGLES + HEAD_TRAVEL), axis=1)
         names, sure = SHAPES + HEAD_ANGLES + HEAD_TRAVEL, np.hstack([sure, shown])
         values = np.hstack([values, head.astype(np.float32), travel.astype(np.float32)])
-    return Solve(Channels(names, values, rate, 0.0, timecode), sure, poses)
+    return Solve(Channels(names, values, rate, 0.0, timecode), sure, poses, float(like[seen].mean()))
 
 
 def _together(card: PerformerCard, measured: Measured, rate: Fraction, tacks: Sequence[Tack], first: int) -> Array:

@@ -14,6 +14,7 @@ from dynaface.core.shapes.regions import FACE, REGION
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.camera_motion import camera_motion
 from dynaface.core.solve.clip import CAMERA, HEAD, SURE
+from dynaface.core.solve.confidence import LIKE
 from dynaface.core.track.footage import Footage
 from dynaface.formats.camera_table import write_camera
 from dynaface.formats.card_file import write_card
@@ -61,7 +62,7 @@ def solve_take(work: Work, job: Job, progress: Progress) -> dict[str, Any]:
     sure = made.confidence[:, : len(SHAPES)][:, card.solved]
     about = about_solve(work, name, moves, sure, int(np.isnan(made.poses[:, 0]).sum())) | {
         "cardMedium": medium, "first": first, "arc": True, "tacks": sum(first <= p.frame <= last for p in tacks),
-        "neutral": neutral, "neutralAt": asked.get("neutral")}  # fmt: skip
+        "neutral": neutral, "neutralAt": asked.get("neutral"), "fits": round(made.fits, 4)}  # fmt: skip
     raw = write_table(even_channels(made, footage, first))
     stored = store_solve(work, take.id, source, raw, by_region(made.confidence), made.poses, about)
     return {"source": stored.id}
@@ -120,11 +121,11 @@ def store_solve(work: Work, take: str, footage: Source, table: bytes, confidence
 
 
 def by_region(confidence: np.ndarray) -> np.ndarray:
-    """(frames, channels of a solve) -> (frames, regions) mean confidence of the channels of each region."""
+    """(frames, channels of a solve) -> (frames, regions) confidence of what is solved of each region, 0 where nothing is."""
     columns = [[i for i, s in enumerate(SHAPES) if REGION[s] == region] for region in FACE]
     angles = confidence[:, len(SHAPES) :]
     head = angles.mean(axis=1) if angles.shape[1] else np.zeros(len(confidence))
-    return np.stack([confidence[:, c].mean(axis=1) if c else head for c in columns], axis=1).astype(np.float32)
+    return np.stack([confidence[:, c].max(axis=1) if c else head for c in columns], axis=1).astype(np.float32)
 
 
 def list_solves(work: Work, take: str) -> list[dict[str, Any]]:
@@ -135,7 +136,7 @@ def list_solves(work: Work, take: str) -> list[dict[str, Any]]:
         solves = [s for source in held for s in unit.sources.solves_of(source)]
     keys = ("by", "card", "made", "first", "frames", "confidence", "unsure", "lost", "moves", "tacks")
     return [{"source": s.id, "name": s.name, **{k: s.info["solve"][k] for k in keys},
-             "neutral": s.info["solve"].get("neutral", [])} for s, _ in solves]  # fmt: skip
+             "neutral": s.info["solve"].get("neutral", []), "unlike": s.info["solve"].get("fits", 1.0) < LIKE} for s, _ in solves]  # fmt: skip
 
 
 def fetch_confidence(work: Work, source: str) -> np.ndarray:

@@ -6632,6 +6632,8 @@ export interface components {
             source: string;
             /** Tacks */
             tacks: number;
+            /** Unlike */
+            unlike: boolean;
             /** Unsure */
             unsure: number;
         };

@@ -1,4 +1,4 @@
-// How sure the chosen solve is, region by region along the clip; a click goes to the worst frame.
+// How likely the chosen solve is right, region by region along the clip; a click goes to the worst frame.
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef } from "react";
@@ -54,8 +54,8 @@ export function Confidence({ source }: { source: string }) {
       ))}
       <Text mt="1" fontSize="sm" color="dim">
         {worst.length
-          ? `Low where what was seen does not fit: ${worst.length} spans below ${SURE}. Click a strip to go there.`
-          : "What was seen fits throughout."}
+          ? `${worst.length} ${worst.length === 1 ? "span" : "spans"} below 50%: what is there may be wrong. Click a strip to go there.`
+          : "No span below 50%."}
         {believed.length < rows.length
           ? ` Nothing speaks of the ${rows
               .filter((r) => !believed.includes(r))

@@ -89,6 +89,13 @@ function Made({
               .join(", ")}
           </Text>
         )}
+        {solve.unlike && (
+          <Text fontSize="sm" color="accent">
+            {solve.card
+              ? "The face hardly fits this card: another performer's?"
+              : "Hardly anything fits the neutral frames: too dark or blurred?"}
+          </Text>
+        )}
         {(solve.unsure > 0 || solve.lost > 0) && (
           <Text fontSize="sm" color="accent">
             {solve.unsure} frames unsure{solve.lost ? `, face lost in ${solve.lost}` : ""}
