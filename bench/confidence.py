@@ -1,8 +1,8 @@
 """How well confidence holds, and the chances that it is worked out from: clips of made performers that the solver was developed on.
 
 `python -m bench.confidence [--performers 31 32 ...] [--workers 2]`: solves a clip of each with its card, without one, with a hand passing
-before the mouth and with the card of another of them; prints the chances fitted to all (the table of
-`dynaface/core/solve/confidence.py`), then what each performer is said by chances that were fitted to the others. `bench.solve` prints
+before the mouth and with the card of another of them; prints the chances fitted to all of them (the table of
+`dynaface/core/solve/confidence.py`), then how well the chances that are fitted to all but one performer hold for that one. `bench.solve` prints
 how the table holds for performers that nothing was fitted to.
 """
 
@@ -25,6 +25,7 @@ from dynaface.core.track.footage import Footage
 from dynaface.formats.entries import video
 from dynaface.formats.head_file import general_head
 from dynaface.pipelines.solve_footage import (
+    Found,
     Samples,
     card_of_clip,
     find_landmarks,
@@ -54,7 +55,7 @@ class Filmed:
 
 
 @dataclass(frozen=True)
-class Told:
+class ClipSolve:
     """What one solve gives: cues and what was right, by region."""
 
     seed: int
@@ -78,7 +79,7 @@ def film(seed: int) -> Filmed:
     return Filmed(card, shown(truth, seed * 10), shown(truth, seed * 10, (HAND,)), truth.values[:, :52])
 
 
-def told(seed: int, own: Filmed, other: PerformerCard) -> list[Told]:
+def solve_all_ways(seed: int, own: Filmed, other: PerformerCard) -> list[ClipSolve]:
     """A performer's clips solved in all ways."""
     plain, handed = video.read(own.plain), video.read(own.handed)
     found = find_landmarks(plain)
@@ -89,18 +90,18 @@ def told(seed: int, own: Filmed, other: PerformerCard) -> list[Told]:
         (plain, found, other),
         (handed, find_landmarks(handed), own.card),
     ]
-    return [_told(seed, clip, marks, card, own.truth) for clip, marks, card in ways]
+    return [_solve_with(seed, clip, marks, card, own.truth) for clip, marks, card in ways]
 
 
-def _told(seed: int, clip: Footage, found: object, card: PerformerCard, truth: np.ndarray) -> Told:
-    measured = measure_footage(clip, found, card, 0, clip.frames - 1)  # type: ignore[arg-type]
+def _solve_with(seed: int, clip: Footage, found: Found, card: PerformerCard, truth: np.ndarray) -> ClipSolve:
+    measured = measure_footage(clip, found, card, 0, clip.frames - 1)
     values = finish_footage(clip, card, measured, 0).channels.values[:, :52].astype(float)
-    return Told(
+    return ClipSolve(
         seed, cues(values, measured.weights, measured.sure, card.solved, card.sampled), regions_right(values, truth)
     )
 
 
-def fitted(solves: list[Told]) -> dict[str, Chance]:
+def fitted(solves: list[ClipSolve]) -> dict[str, Chance]:
     """The chances of each region that explain what was right best; no cue but samples makes a region likelier."""
     out = {}
     for region in COLUMNS:
@@ -121,8 +122,8 @@ def fitted(solves: list[Told]) -> dict[str, Chance]:
     return out
 
 
-def tell_others(solves: list[Told]) -> None:
-    """Prints what performers are said by chances that were fitted to the others."""
+def tell_left_out(solves: list[ClipSolve]) -> None:
+    """Prints how well chances that are fitted to all but one performer hold for that one."""
     said: dict[str, list[np.ndarray]] = {r: [] for r in COLUMNS}
     right: dict[str, list[np.ndarray]] = {r: [] for r in COLUMNS}
     for seed in {s.seed for s in solves}:
@@ -146,10 +147,10 @@ def main() -> None:
     with ProcessPoolExecutor(options.workers, initializer=one_thread) as pool:
         films = list(pool.map(film, options.performers))
         others = [f.card for f in [*films[1:], films[0]]]
-        solves = [s for group in pool.map(told, options.performers, films, others) for s in group]
+        solves = [s for group in pool.map(solve_all_ways, options.performers, films, others) for s in group]
     for region, chance in fitted(solves).items():
         print(f'    "{region}": {chance},')
-    tell_others(solves)
+    tell_left_out(solves)
 
 
 if __name__ == "__main__":

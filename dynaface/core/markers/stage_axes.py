@@ -6,7 +6,7 @@ from dynaface.core.errors import InputError
 from dynaface.core.markers.rigid import fit_rigid
 from dynaface.core.markers.take import Array
 
-FEWEST = 6  # markers that are compared; a face that is told by fewer fits its mirror image as well
+FEWEST = 6  # markers that are compared; fewer of them fit the mirror image as well
 CLEARLY = 0.5  # share of the miss, below which the mirror image is clearly the better fit
 NEAR = 0.003  # metres: markers that miss by less agree
 SMALLEST, LARGEST = 0.7, 1.4  # sizes of one and the same face: helmets and caps shift a little
