@@ -7,7 +7,6 @@ how the table holds for performers that nothing was fitted to.
 """
 
 import argparse
-import json
 from collections.abc import Mapping
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, replace
@@ -16,8 +15,7 @@ import numpy as np
 from scipy.optimize import minimize
 
 from bench.scores import regions_right, tell_reliability
-from bench.solve import RATE, one_thread
-from dynaface.assets import ASSETS
+from bench.solve import RATE, one_thread, performance
 from dynaface.core.curves.channels import Channels
 from dynaface.core.solve.card import PerformerCard
 from dynaface.core.solve.confidence import COLUMNS, Chance, chances, cues
@@ -36,8 +34,7 @@ from dynaface.pipelines.solve_footage import (
 )
 from dynaface.sims.footage.clip import random_setting, render
 from dynaface.sims.footage.performer import make_performer
-from dynaface.sims.footage.script import expressive, head_turn, range_of_motion
-from dynaface.sims.speech import Phone
+from dynaface.sims.footage.script import head_turn, range_of_motion
 
 PERFORMERS = (31, 32, 33, 34, 51, 52, 53, 54)
 FRAMES, HAND = 180, (60, 105)
@@ -71,9 +68,7 @@ def film(seed: int) -> Filmed:
     def shown(values: Channels, number: int, hands: tuple[tuple[int, int], ...] = ()) -> bytes:
         return video.encode(render(performer, values, replace(setting, hands=hands), number), RATE)
 
-    lines = json.loads((ASSETS / "bench/speech/lines.json").read_text())
-    made = expressive(FRAMES / 30 + 0.1, seed * 10, [Phone(**p) for p in lines[seed % len(lines)]["phones"]])
-    truth = Channels(made.names, made.values[:FRAMES], made.rate)
+    truth = performance(seed, 0, FRAMES)
     samples = Samples(tuple(named["neutral"]), named["samples"])  # type: ignore[arg-type]
     card = make_card(video.read(shown(rom, seed)), samples, video.read(shown(head_turn(seed), seed + 1)), setting.fov)
     return Filmed(card, shown(truth, seed * 10), shown(truth, seed * 10, (HAND,)), truth.values[:, :52])

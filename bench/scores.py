@@ -22,21 +22,21 @@ def regions_right(values: np.ndarray, truth: np.ndarray) -> dict[str, np.ndarray
     return {region: np.sqrt((off[:, own] ** 2).mean(axis=1)) < RIGHT for region, own in COLUMNS.items()}
 
 
+def _tenths(said: np.ndarray) -> list[np.ndarray]:
+    """Which of chances (n,) lie in each tenth, from the lowest, of those in which any do."""
+    at = np.minimum((said * BINS).astype(int), BINS - 1)
+    return [at == b for b in np.unique(at)]
+
+
 def calibration_error(said: np.ndarray, right: np.ndarray) -> float:
     """Expected calibration error of chances (n,) of being right, and what was right (n,): mean over tenths, weighted by their counts."""
-    at = np.minimum((said * BINS).astype(int), BINS - 1)
-    return sum(
-        abs(float(said[at == b].mean() - right[at == b].mean())) * float((at == b).mean()) for b in set(at.tolist())
-    )
+    return sum(abs(float(said[own].mean() - right[own].mean())) * float(own.mean()) for own in _tenths(said))
 
 
 def tell_reliability(title: str, said: dict[str, np.ndarray], right: dict[str, np.ndarray]) -> None:
     """Prints how well chances hold: what was said and what was right by tenths, and the error by region."""
     every, hit = np.concatenate([said[r] for r in said]), np.concatenate([right[r] for r in said])
-    at = np.minimum((every * BINS).astype(int), BINS - 1)
-    diagram = ", ".join(
-        f"{every[at == b].mean():.2f} {hit[at == b].mean():.2f} ({(at == b).sum()})" for b in sorted(set(at.tolist()))
-    )
+    diagram = ", ".join(f"{every[own].mean():.2f} {hit[own].mean():.2f} ({own.sum()})" for own in _tenths(every))
     print(
         f"confidence {title}: expected calibration error {calibration_error(every, hit):.3f}; said, right (of): {diagram}"
     )

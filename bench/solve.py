@@ -22,7 +22,7 @@ from dynaface.assets import ASSETS
 from dynaface.core.curves.channels import Channels
 from dynaface.core.curves.events import Event, blinks, closures
 from dynaface.core.curves.known_runs import runs
-from dynaface.core.shapes.regions import REGION
+from dynaface.core.shapes.regions import REGION, SHAPES_OF
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.clip import SURE
 from dynaface.core.solve.confidence import COLUMNS
@@ -68,7 +68,7 @@ LIPS = (
     185,
 )  # landmarks of their outline
 BEHIND = 0.1  # of the outline that is behind the hand where it is "before the mouth"
-LIP_SHAPES = [i for i, s in enumerate(SHAPES) if REGION[s] == "lips"]
+LIP_SHAPES = SHAPES_OF["lips"]
 BLINKS = tuple(SHAPES.index(f"eyeBlink{side}") for side in ("Left", "Right"))
 
 
@@ -96,6 +96,14 @@ def one_thread() -> None:
     cv2.setNumThreads(1)
 
 
+def performance(seed: int, number: int, frames: int) -> Channels:
+    """What a performer does in a clip: a line that is spoken with expression."""
+    lines = json.loads((ASSETS / "bench/speech/lines.json").read_text())
+    phones = [Phone(**p) for p in lines[(seed + 5 * number) % len(lines)]["phones"]]
+    made = expressive(frames / 30 + 0.1, seed * 10 + number, phones)
+    return Channels(made.names, made.values[:frames], made.rate)
+
+
 def performer_clips(seed: int, count: int) -> tuple[list[Outcome], np.ndarray, float]:
     """Renders and solves `count` clips of one performer: (what they gave, (frames, 52) what a turn of the face at rest gave, by which share
     the lens is measured too wide).
@@ -113,13 +121,10 @@ def performer_clips(seed: int, count: int) -> tuple[list[Outcome], np.ndarray, f
     card = make_card(film["rom"], samples, film["turn"], lens.fov, turned=turned)
     another = video.read(video.encode(render(performer, head_turn(seed + 500), setting, seed + 2), RATE))
     ghosts = solve_footage(another, card).channels.values[:, :52]
-    lines = json.loads((ASSETS / "bench/speech/lines.json").read_text())
     lips_at = landmark_places().corners[list(LIPS)]
     out = []
     for number in range(count):
-        phones = [Phone(**p) for p in lines[(seed + 5 * number) % len(lines)]["phones"]]
-        made = expressive(FRAMES / 30 + 0.1, seed * 10 + number, phones)
-        truth = Channels(made.names, made.values[:FRAMES], made.rate)
+        truth = performance(seed, number, FRAMES)
         handed = number == 1
         shot = replace(setting, hands=(HAND,)) if handed else setting
         behind: list[bool] = []

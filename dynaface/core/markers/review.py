@@ -9,8 +9,7 @@ from dynaface.core.markers.basis import MarkerBasis
 from dynaface.core.markers.rigid import FEWEST
 from dynaface.core.markers.solve import WILD
 from dynaface.core.markers.take import Array
-from dynaface.core.shapes.regions import FACE, REGION
-from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.shapes.regions import FACE, SHAPES_OF
 
 
 @dataclass(frozen=True)
@@ -38,7 +37,7 @@ def belief_by_region(basis: MarkerBasis, residual: Array, fixed: NDArray[np.bool
     size = np.linalg.norm(basis.shapes, axis=2) * basis.reported[:, None]
     out = np.zeros((len(trust), len(FACE)), np.float32)
     for number, region in enumerate(FACE):
-        share = size[[i for i, s in enumerate(SHAPES) if REGION[s] == region]].sum(axis=0)
+        share = size[SHAPES_OF[region]].sum(axis=0)
         if share.sum() > 0:
             out[:, number] = trust @ (share / share.sum())
     seen = np.isfinite(residual[:, fixed])

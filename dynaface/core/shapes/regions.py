@@ -1,6 +1,6 @@
 """Regions of the face: every channel is in exactly one."""
 
-from dynaface.core.shapes.standard import CHANNELS
+from dynaface.core.shapes.standard import CHANNELS, SHAPES
 
 # What a solve tells of; "extra" is what it only carries along.
 FACE: tuple[str, ...] = ("brows", "lids", "gaze", "nose", "cheeks", "jaw", "lips", "tongue", "head")
@@ -18,3 +18,5 @@ def region_of(channel: str) -> str:
 
 
 REGION: dict[str, str] = {c: next(region for prefix, region in _BY_PREFIX if c.startswith(prefix)) for c in CHANNELS}
+# Which of the 52 shapes are of each region of a face, by their numbers; the head has none.
+SHAPES_OF: dict[str, list[int]] = {r: [i for i, s in enumerate(SHAPES) if REGION[s] == r] for r in FACE}

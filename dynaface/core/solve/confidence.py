@@ -10,13 +10,11 @@ from dataclasses import astuple, dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from dynaface.core.shapes.regions import FACE, REGION
-from dynaface.core.shapes.standard import SHAPES
+from dynaface.core.shapes.regions import SHAPES_OF
 from dynaface.core.track.head import Array
 
 RIGHT = 0.1  # a region is right in a frame in which its weights are off by less (RMS over its shapes)
 UNSEEN = 0.5  # seen by less than this, a region is a guess, however likely at rest: a hand before it has to be marked
-
 LIKE = 0.5  # a face that fits its card by less is another's, or filmed too badly to tell
 
 
@@ -43,11 +41,7 @@ CHANCES: Mapping[str, Chance] = {
     "jaw": Chance(3.24, -12.01, -11.86, -1.96, 0.3),
     "lips": Chance(3.76, -20.79, -19.74, -3.87, 1.89),
 }
-COLUMNS = {
-    region: [i for i, s in enumerate(SHAPES) if REGION[s] == region]
-    for region in FACE
-    if region not in ("tongue", "head")
-}
+COLUMNS = {region: SHAPES_OF[region] for region in CHANCES}
 
 
 def cues(

@@ -15,7 +15,8 @@ from dynaface.core.track.head import Array
 @dataclass(frozen=True)
 class Measured:
     """a: (frames, shapes, shapes) and b: (frames, shapes) of w'aw/2 - b'w; weights: (frames, shapes) of each frame by
-    itself; poses: (frames, 7) turn and place of the head, NaN where no face was seen; sure: (frames, shapes) 0..1.
+    itself; poses: (frames, 7) turn and place of the head, NaN where no face was seen; sure: (frames, shapes)
+    0..1 how far what each shape moves is seen.
     """
 
     a: NDArray[np.float32]

@@ -124,9 +124,10 @@ def list_cards(work: Work, production: str) -> list[dict[str, Any]]:
         sources = {s.id: s for s in unit.sources.many([c.body.source for c in cards if c.body.source])}
     return [
         {"id": c.id, "version": c.version, "name": c.body.name, "performer": c.body.performer, "day": c.body.day,
-         "sampled": sources[c.body.source].info["sampled"] if c.body.source in sources else 0,
-         "ready": c.body.source in sources, "lens": sources[c.body.source].info.get("lens") if c.body.source in sources else None, "off": list(c.body.left_out), "drives": c.body.plain()["drives"]}
+         "sampled": info.get("sampled", 0), "ready": c.body.source in sources, "lens": info.get("lens"),
+         "off": list(c.body.left_out), "drives": c.body.plain()["drives"]}
         for c in cards
+        for info in [sources[c.body.source].info if c.body.source in sources else {}]
     ]  # fmt: skip
 
 

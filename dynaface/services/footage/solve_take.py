@@ -10,7 +10,7 @@ from dynaface.core.documents.model.take import TakeBody
 from dynaface.core.errors import NotFoundError
 from dynaface.core.handover.file_name import file_name
 from dynaface.core.records.records import Job, Source
-from dynaface.core.shapes.regions import FACE, REGION
+from dynaface.core.shapes.regions import FACE, SHAPES_OF
 from dynaface.core.shapes.standard import SHAPES
 from dynaface.core.solve.camera_motion import camera_motion
 from dynaface.core.solve.clip import CAMERA, HEAD, SURE
@@ -122,10 +122,11 @@ def store_solve(work: Work, take: str, footage: Source, table: bytes, confidence
 
 def by_region(confidence: np.ndarray) -> np.ndarray:
     """(frames, channels of a solve) -> (frames, regions) confidence of what is solved of each region, 0 where nothing is."""
-    columns = [[i for i, s in enumerate(SHAPES) if REGION[s] == region] for region in FACE]
     angles = confidence[:, len(SHAPES) :]
     head = angles.mean(axis=1) if angles.shape[1] else np.zeros(len(confidence))
-    return np.stack([confidence[:, c].max(axis=1) if c else head for c in columns], axis=1).astype(np.float32)
+    return np.stack(
+        [confidence[:, own].max(axis=1) if (own := SHAPES_OF[region]) else head for region in FACE], axis=1
+    ).astype(np.float32)
 
 
 def list_solves(work: Work, take: str) -> list[dict[str, Any]]:
